@@ -1,0 +1,7 @@
+package tender.core.credential;
+
+/** What a credential is. */
+public enum CredentialKind {
+    TUNNEL_KEY_PAIR,
+    PRESHARED_KEY
+}

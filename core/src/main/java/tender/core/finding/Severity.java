@@ -1,0 +1,8 @@
+package tender.core.finding;
+
+/** How bad a finding is. */
+public enum Severity {
+    BREAKS,
+    RISKS,
+    NOTE
+}

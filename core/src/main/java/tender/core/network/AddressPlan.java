@@ -1,0 +1,85 @@
+package tender.core.network;
+
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.Deque;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+
+/** Free addresses, free subnets and overlaps; all work on sorted ranges, n log n in the number of networks. */
+public final class AddressPlan {
+    /** Two things whose networks share addresses; {@code outer} contains {@code inner}. */
+    public record Overlap<T>(T outer, T inner) {}
+
+    private AddressPlan() {}
+
+    /**
+     * The lowest address of a network that is not taken, leaving out the network's own and (IPv4) broadcast address.
+     *
+     * @return empty when all are taken
+     */
+    public static Optional<IpAddress> freeAddress(Cidr network, Set<IpAddress> taken) {
+        boolean edges = network.first().family().bits() - network.prefix() >= 2;
+        IpAddress candidate = edges ? network.first().plus(1) : network.first();
+        IpAddress last = edges && network.first().isV4() ? network.last().plus(-1) : network.last();
+        TreeSet<IpAddress> sorted = new TreeSet<>(taken);
+        for (IpAddress used : sorted.tailSet(candidate)) {
+            if (used.compareTo(candidate) > 0) {
+                break;
+            }
+            if (candidate.equals(last)) {
+                return Optional.empty();
+            }
+            candidate = candidate.plus(1);
+        }
+        return candidate.compareTo(last) <= 0 ? Optional.of(candidate) : Optional.empty();
+    }
+
+    /** The lowest subnet of {@code prefix} bits inside {@code within} that overlaps none of {@code taken}. */
+    public static Optional<Cidr> freeSubnet(Cidr within, int prefix, Collection<Cidr> taken) {
+        if (prefix < within.prefix() || prefix > within.first().family().bits()) {
+            return Optional.empty();
+        }
+        List<Cidr> sorted = taken.stream().filter(within::overlaps).sorted().toList();
+        Cidr candidate = new Cidr(within.first(), prefix);
+        for (Cidr used : sorted) {
+            if (used.last().compareTo(candidate.first()) < 0) {
+                continue;
+            }
+            if (used.first().compareTo(candidate.last()) > 0) {
+                break;
+            }
+            IpAddress end = Cidr.of(used.last(), Math.min(prefix, used.prefix())).last();
+            if (end.compareTo(within.last()) >= 0) {
+                return Optional.empty();
+            }
+            candidate = new Cidr(end.plus(1), prefix);
+        }
+        return Optional.of(candidate);
+    }
+
+    /** A thing that occupies a network. */
+    public record Placed<T>(Cidr network, T owner) {}
+
+    /** All pairs whose networks overlap. Networks either nest or are apart, so one sweep with a stack finds them. */
+    public static <T> List<Overlap<T>> overlaps(Collection<Placed<T>> networks) {
+        List<Placed<T>> sorted = new ArrayList<>(networks);
+        sorted.sort(Comparator.comparing(Placed::network));
+        List<Overlap<T>> found = new ArrayList<>();
+        Deque<Placed<T>> open = new ArrayDeque<>();
+        for (Placed<T> next : sorted) {
+            while (!open.isEmpty() && !open.peek().network().contains(next.network())) {
+                open.pop();
+            }
+            for (Placed<T> outer : open) {
+                found.add(new Overlap<>(outer.owner(), next.owner()));
+            }
+            open.push(next);
+        }
+        return found;
+    }
+}

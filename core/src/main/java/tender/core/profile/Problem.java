@@ -1,0 +1,9 @@
+package tender.core.profile;
+
+/** Something wrong in a file: the line (from 1), a stable code, and what is wrong; never the value itself. */
+public record Problem(int line, String code, String what) {
+    @Override
+    public String toString() {
+        return "line " + line + ": " + what;
+    }
+}

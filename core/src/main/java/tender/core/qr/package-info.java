@@ -1,0 +1,2 @@
+/** QR codes as pictures and as text. */
+package tender.core.qr;

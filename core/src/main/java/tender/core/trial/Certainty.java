@@ -1,0 +1,8 @@
+package tender.core.trial;
+
+/** How sure a cause is. */
+public enum Certainty {
+    CERTAIN,
+    LIKELY,
+    POSSIBLE
+}

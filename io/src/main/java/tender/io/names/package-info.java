@@ -1,0 +1,2 @@
+/** Looking up names at the resolver that the settings name. */
+package tender.io.names;

@@ -1,0 +1,2 @@
+/** A name server for the demo company's zone. */
+package tender.standins.names;
