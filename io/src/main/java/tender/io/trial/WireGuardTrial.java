@@ -96,6 +96,7 @@ public final class WireGuardTrial {
         Instant end = Instant.now().plus(HANDSHAKE_WAIT);
         try {
             channel.write(ByteBuffer.wrap(initiator.start(Instant.now()).bytes()));
+            entering.accept(Rung.HANDSHAKE);
             while (Instant.now().isBefore(end)) {
                 Optional<byte[]> datagram = receive(channel, selector, Duration.ofMillis(100));
                 Initiator.Event event = datagram.isPresent()
