@@ -1,0 +1,76 @@
+package tender.store.backup;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
+import tender.store.jdbc.Row;
+import tender.store.jdbc.Tx;
+import tender.store.secret.ColumnCipher;
+
+/** Numbered snapshots of gateways. {@code differences} is JSON made and read by the service. */
+public final class Backups {
+    /** A backup without its content. */
+    public record Backup(
+            UUID id, UUID gatewayId, String gateway, int number, String reason, Instant takenAt, String release, int files,
+            long bytes, String digest, String differences) {}
+
+    private final ColumnCipher cipher;
+
+    public Backups(ColumnCipher cipher) {
+        this.cipher = cipher;
+    }
+
+    private static final String INSERT = """
+            insert into backup (id, gateway_id, number, reason, taken_at, release, files, bytes, digest, content, differences)
+            select ?, ?, coalesce(max(number), 0) + 1, ?, ?, ?, ?, ?, ?, ?, ?::jsonb
+            from backup
+            where gateway_id = ?
+            returning number""";
+
+    /** Stores a snapshot under the next number; the number given in {@code b} is ignored. */
+    public int insert(Tx tx, Backup b, byte[] content) {
+        byte[] sealed = cipher.seal(Secret.of(content), "backup.content/" + b.id());
+        return tx.first(INSERT, p -> p.id(b.id()).id(b.gatewayId()).text(b.reason()).instant(b.takenAt()).text(b.release())
+                .integer(b.files()).number(b.bytes()).text(b.digest()).bytes(sealed).text(b.differences()).id(b.gatewayId()),
+                row -> row.integer("number")).orElseThrow();
+    }
+
+    private static final String SELECT = """
+            select b.id, b.gateway_id, g.name as gateway, b.number, b.reason, b.taken_at, b.release, b.files, b.bytes, b.digest,
+                   b.differences
+            from backup b
+            join gateway g on g.id = b.gateway_id
+            """;
+    private static final String PAGE = SELECT + "where (?::uuid is null or b.gateway_id = ?) and b.id < ? order by b.id desc limit ?";
+    private static final String BY_ID = SELECT + "where b.id = ?";
+    private static final String NEWEST = SELECT + "where b.gateway_id = ? order by b.number desc limit 1";
+
+    public static List<Backup> page(Tx tx, Optional<UUID> gatewayId, UUID before, int limit) {
+        return tx.list(PAGE, p -> p.id(gatewayId).id(gatewayId).id(before).integer(limit), Backups::backup);
+    }
+
+    public static Optional<Backup> byId(Tx tx, UUID id) {
+        return tx.first(BY_ID, p -> p.id(id), Backups::backup);
+    }
+
+    public static Optional<Backup> newest(Tx tx, UUID gatewayId) {
+        return tx.first(NEWEST, p -> p.id(gatewayId), Backups::backup);
+    }
+
+    private static Backup backup(Row row) {
+        return new Backup(
+                row.id("id"), row.id("gateway_id"), row.text("gateway"), row.integer("number"), row.text("reason"),
+                row.instant("taken_at"), row.text("release"), row.integer("files"), row.number("bytes"), row.text("digest"),
+                row.text("differences"));
+    }
+
+    private static final String CONTENT = "select content from backup where id = ?";
+
+    public byte[] content(Tx tx, UUID id) {
+        return tx.first(CONTENT, p -> p.id(id), row -> cipher.open(row.bytes("content"), "backup.content/" + id))
+                .orElseThrow().reveal(RevealSecret.TO_ENCRYPT);
+    }
+}

@@ -1,0 +1,2 @@
+/** Snapshots of gateways, encrypted. */
+package tender.store.backup;

@@ -1,0 +1,56 @@
+package tender.store.credential;
+
+import java.time.Instant;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.credential.CredentialKind;
+import tender.core.credential.Custody;
+import tender.core.credential.Life;
+import tender.core.credential.Secret;
+import tender.store.jdbc.Tx;
+import tender.store.secret.ColumnCipher;
+
+/** Keys and preshared keys with purpose, life and custody. */
+public final class Credentials {
+    /** A credential without its secret. */
+    public record Credential(
+            UUID id, Optional<UUID> deviceId, CredentialKind kind, String purpose, Optional<String> publicPart, Custody custody,
+            Life life, Instant madeAt) {}
+
+    private final ColumnCipher cipher;
+
+    public Credentials(ColumnCipher cipher) {
+        this.cipher = cipher;
+    }
+
+    private static final String INSERT = """
+            insert into credential (id, device_id, kind, purpose, public_part, secret, custody, life, made_at)
+            values (?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+
+    public void insert(Tx tx, Credential c, Optional<Secret> secret) {
+        tx.updateOne(INSERT, p -> p.id(c.id()).id(c.deviceId()).text(c.kind().name()).text(c.purpose()).text(c.publicPart())
+                .bytes(secret.map(s -> cipher.seal(s, place(c.id()))).orElse(null))
+                .text(c.custody().name()).text(c.life().name()).instant(c.madeAt()));
+    }
+
+    private static String place(UUID id) {
+        return "credential.secret/" + id;
+    }
+
+    private static final String SECRET = "select secret from credential where id = ? and secret is not null";
+
+    public Optional<Secret> secret(Tx tx, UUID id) {
+        return tx.first(SECRET, p -> p.id(id), row -> cipher.open(row.bytes("secret"), place(id)));
+    }
+
+    private static final String REVOKE = """
+            update credential
+            set life = 'REVOKED', secret = null, custody = case when custody = 'HELD' then 'ERASED' else custody end
+            where id in (select key_id from profile_listener where profile_id = ?
+                         union select preshared_id from profile_listener where profile_id = ?)""";
+
+    /** Ends a profile's credentials; held secrets are erased. */
+    public void revokeOf(Tx tx, UUID profileId) {
+        tx.update(REVOKE, p -> p.id(profileId).id(profileId));
+    }
+}

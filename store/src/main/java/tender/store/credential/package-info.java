@@ -1,0 +1,2 @@
+/** Credentials, apart from the profiles that use them; secrets encrypted. */
+package tender.store.credential;

@@ -1,0 +1,2 @@
+/** Telling all nodes that something changed. */
+package tender.store.event;

@@ -1,0 +1,2 @@
+/** Handouts, and the little that the staff's page may see of them. */
+package tender.store.handout;

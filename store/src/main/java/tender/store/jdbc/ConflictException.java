@@ -1,0 +1,17 @@
+package tender.store.jdbc;
+
+/** A unique constraint refused a write (SQLSTATE 23505); says which. */
+public final class ConflictException extends StoreException {
+    private static final long serialVersionUID = 1L;
+
+    private final String constraint;
+
+    ConflictException(String constraint, Throwable cause) {
+        super("already there: " + constraint, cause);
+        this.constraint = constraint;
+    }
+
+    public String constraint() {
+        return constraint;
+    }
+}

@@ -1,0 +1,115 @@
+package tender.store.jdbc;
+
+import com.zaxxer.hikari.HikariConfig;
+import com.zaxxer.hikari.HikariDataSource;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
+import java.time.Duration;
+import java.util.Properties;
+import java.util.function.Consumer;
+import java.util.function.Function;
+import org.flywaydb.core.Flyway;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
+
+/** The database: a bounded pool and transactions over it. Safe for several threads. */
+public final class Db implements AutoCloseable {
+    private static final int MAX_TRIES = 4;
+
+    /** Where the database is and as whom to connect; {@code connections} bounds the pool. */
+    public record Place(String url, String user, Secret password, int connections, Duration patience) {}
+
+    private final Place place;
+    private final HikariDataSource pool;
+
+    private Db(Place place, HikariDataSource pool) {
+        this.place = place;
+        this.pool = pool;
+    }
+
+    /** Connects and brings the tables up to this version. */
+    public static Db open(Place place) {
+        HikariConfig config = new HikariConfig();
+        config.setJdbcUrl(place.url());
+        config.setUsername(place.user());
+        config.setPassword(place.password().revealText(RevealSecret.TO_SIGN_IN));
+        config.setMaximumPoolSize(place.connections());
+        config.setConnectionTimeout(place.patience().toMillis());
+        config.setAutoCommit(false);
+        config.setDataSourceProperties(driverProperties());
+        HikariDataSource pool = new HikariDataSource(config);
+        Flyway.configure().dataSource(pool).locations("classpath:db/migration").load().migrate();
+        return new Db(place, pool);
+    }
+
+    /** Error details quote row values, so they are left out. */
+    private static Properties driverProperties() {
+        Properties properties = new Properties();
+        properties.setProperty("logServerErrorDetail", "false");
+        properties.setProperty("socketTimeout", "60");
+        properties.setProperty("tcpKeepAlive", "true");
+        return properties;
+    }
+
+    public <T> T inTransaction(Function<Tx, T> work) {
+        for (int attempt = 1; ; attempt++) {
+            try {
+                return once(work);
+            } catch (StoreException e) {
+                if (attempt >= MAX_TRIES || !Sql.isWorthRetrying(e)) {
+                    throw e;
+                }
+            }
+        }
+    }
+
+    public void run(Consumer<Tx> work) {
+        inTransaction(tx -> {
+            work.accept(tx);
+            return null;
+        });
+    }
+
+    private <T> T once(Function<Tx, T> work) {
+        try (Connection connection = pool.getConnection()) {
+            try {
+                T out = work.apply(new Tx(connection));
+                connection.commit();
+                return out;
+            } catch (RuntimeException e) {
+                rollBack(connection, e);
+                throw e;
+            }
+        } catch (SQLException e) {
+            throw Sql.translate("transaction", e);
+        }
+    }
+
+    private static void rollBack(Connection connection, RuntimeException reason) {
+        try {
+            connection.rollback();
+        } catch (SQLException e) {
+            reason.addSuppressed(e);
+        }
+    }
+
+    /** A connection outside the pool, for listening; the caller closes it. */
+    public Connection ownConnection() throws SQLException {
+        Properties properties = driverProperties();
+        properties.remove("socketTimeout");
+        properties.setProperty("user", place.user());
+        properties.setProperty("password", place.password().revealText(RevealSecret.TO_SIGN_IN));
+        return DriverManager.getConnection(place.url(), properties);
+    }
+
+    /** Connections in use now. */
+    public int busy() {
+        return pool.getHikariPoolMXBean().getActiveConnections();
+    }
+
+    @Override
+    public void close() {
+        pool.close();
+    }
+}

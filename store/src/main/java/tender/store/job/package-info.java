@@ -1,0 +1,2 @@
+/** The queue of time-taking work, leased by nodes. */
+package tender.store.job;

@@ -1,0 +1,2 @@
+/** The append-only, hash-chained journal. */
+package tender.store.journal;

@@ -1,0 +1,116 @@
+package tender.store.office;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.credential.Secret;
+import tender.core.network.Host;
+import tender.core.network.IpAddress;
+import tender.core.network.Port;
+import tender.store.jdbc.Row;
+import tender.store.jdbc.Tx;
+import tender.store.secret.ColumnCipher;
+
+/** Devices that take VPN connections. The key Tender signs in with is opened apart. */
+public final class Gateways {
+    /** A gateway. {@code endpointHost} is what clients are told to call where it differs from the uplink it reports. */
+    public record Gateway(
+            UUID id, UUID siteId, String site, String name, String kind, String make, String model, String release,
+            String connector, Host address, Port port, String user, String identity, boolean identityAccepted,
+            Optional<IpAddress> insideHost, Optional<Host> endpointHost, Optional<Instant> readAt, Optional<String> readProblem,
+            Instant createdAt, int version) {}
+
+    private final ColumnCipher cipher;
+
+    public Gateways(ColumnCipher cipher) {
+        this.cipher = cipher;
+    }
+
+    private static final String INSERT = """
+            insert into gateway (id, site_id, name, kind, connector, address, port, username, sign_in_key, identity,
+                                 inside_host, endpoint_host, created_at)
+            values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+
+    public void insert(Tx tx, Gateway g, Secret signInKey) {
+        tx.updateOne(INSERT, p -> p.id(g.id()).id(g.siteId()).text(g.name()).text(g.kind()).text(g.connector())
+                .text(g.address().toString()).integer(g.port().number()).text(g.user())
+                .bytes(cipher.seal(signInKey, "gateway.sign_in_key/" + g.id())).text(g.identity())
+                .text(g.insideHost().map(Object::toString)).text(g.endpointHost().map(Object::toString)).instant(g.createdAt()));
+    }
+
+    private static final String SELECT = """
+            select g.id, g.site_id, s.name as site, g.name, g.kind, g.make, g.model, g.release, g.connector, g.address, g.port,
+                   g.username, g.identity, g.identity_accepted, g.inside_host, g.endpoint_host, g.read_at, g.read_problem,
+                   g.created_at, g.version
+            from gateway g
+            join site s on s.id = g.site_id
+            """;
+    private static final String PAGE = SELECT + "where g.name > ? order by g.name limit ?";
+    private static final String BY_NAME = SELECT + "where g.name = ?";
+    private static final String BY_ID = SELECT + "where g.id = ?";
+
+    public List<Gateway> page(Tx tx, String after, int limit) {
+        return tx.list(PAGE, p -> p.text(after).integer(limit), Gateways::gateway);
+    }
+
+    public Optional<Gateway> byName(Tx tx, String name) {
+        return tx.first(BY_NAME, p -> p.text(name), Gateways::gateway);
+    }
+
+    public Optional<Gateway> byId(Tx tx, UUID id) {
+        return tx.first(BY_ID, p -> p.id(id), Gateways::gateway);
+    }
+
+    private static Gateway gateway(Row row) {
+        return new Gateway(
+                row.id("id"), row.id("site_id"), row.text("site"), row.text("name"), row.text("kind"), row.text("make"),
+                row.text("model"), row.text("release"), row.text("connector"), Host.parse(row.text("address")),
+                new Port(row.integer("port")), row.text("username"), row.text("identity"), row.flag("identity_accepted"),
+                row.optionalText("inside_host").map(IpAddress::parse), row.optionalText("endpoint_host").map(Host::parse),
+                row.optionalInstant("read_at"), row.optionalText("read_problem"), row.instant("created_at"), row.integer("version"));
+    }
+
+    private static final String KEY = "select sign_in_key from gateway where id = ?";
+
+    public Secret signInKey(Tx tx, UUID id) {
+        return tx.first(KEY, p -> p.id(id), row -> cipher.open(row.bytes("sign_in_key"), "gateway.sign_in_key/" + id)).orElseThrow();
+    }
+
+    private static final String ACCEPT = """
+            update gateway
+            set identity = ?, identity_accepted = true, version = version + 1
+            where id = ? and version = ?""";
+
+    public void acceptIdentity(Tx tx, UUID id, String identity, int version) {
+        tx.updateOne(ACCEPT, p -> p.text(identity).id(id).integer(version));
+    }
+
+    private static final String FACTS = """
+            update gateway
+            set make = ?, model = ?, release = ?, inside_host = coalesce(inside_host, ?), endpoint_host = coalesce(endpoint_host, ?),
+                read_at = ?, read_problem = null
+            where id = ?""";
+
+    /** What a reading found; what an operator set stays. */
+    public void facts(
+            Tx tx, UUID id, String make, String model, String release, Optional<IpAddress> inside, Optional<Host> uplink, Instant now) {
+        tx.updateOne(FACTS, p -> p.text(make).text(model).text(release).text(inside.map(Object::toString))
+                .text(uplink.map(Object::toString)).instant(now).id(id));
+    }
+
+    private static final String PROBLEM = "update gateway set read_problem = ? where id = ?";
+
+    public void problem(Tx tx, UUID id, Optional<String> problem) {
+        tx.update(PROBLEM, p -> p.text(problem).id(id));
+    }
+
+    private static final String SET = """
+            update gateway
+            set inside_host = ?, endpoint_host = ?, version = version + 1
+            where id = ? and version = ?""";
+
+    public void set(Tx tx, UUID id, Optional<IpAddress> insideHost, Optional<Host> endpointHost, int version) {
+        tx.updateOne(SET, p -> p.text(insideHost.map(Object::toString)).text(endpointHost.map(Object::toString)).id(id).integer(version));
+    }
+}

@@ -1,0 +1,55 @@
+package tender.store.office;
+
+import tender.store.jdbc.Tx;
+
+/** What waits at each station of the line of work, in one statement. */
+public final class Line {
+    /** Counts; {@code unproven} are ready profiles with no proof that still stands. */
+    public record Counts(
+            long gateways, long unaccepted, long unreadable, long people, long profiles, long writing, long failed, long notHandedOut,
+            long handouts, long waitingToBeCollected, long unproven, long failing, long connected, long neverSeen, long backups,
+            long withoutBackup) {}
+
+    private Line() {}
+
+    private static final String COUNTS = """
+            with given as (
+                select distinct profile_id from handout where withdrawn_at is null),
+            seen as (
+                select profile_id, bool_or(received > 0 and sent > 0) as both_ways from session group by profile_id),
+            last_trial as (
+                select distinct on (profile_id) profile_id, proven from trial where state = 'ended' order by profile_id, created_at desc),
+            real as (
+                select p.id, p.state, g.profile_id is not null as given, s.both_ways, t.proven
+                from profile p
+                left join given g on g.profile_id = p.id
+                left join seen s on s.profile_id = p.id
+                left join last_trial t on t.profile_id = p.id
+                where p.origin <> 'canary')
+            select (select count(*) from gateway) as gateways,
+                   (select count(*) from gateway where not identity_accepted) as unaccepted,
+                   (select count(*) from gateway where read_problem is not null) as unreadable,
+                   (select count(*) from person) as people,
+                   count(*) filter (where state in ('ready', 'writing')) as profiles,
+                   count(*) filter (where state in ('writing', 'withdrawing')) as writing,
+                   count(*) filter (where state = 'failed') as failed,
+                   count(*) filter (where state = 'ready' and not given) as not_handed_out,
+                   (select count(*) from handout where withdrawn_at is null) as handouts,
+                   (select count(*) from handout h where withdrawn_at is null and expires_at > now()
+                    and not exists (select 1 from collection c where c.handout_id = h.id)) as waiting_collection,
+                   count(*) filter (where state = 'ready' and coalesce(proven, false) = false and coalesce(both_ways, false) = false) as unproven,
+                   count(*) filter (where state = 'ready' and proven = false) as failing,
+                   (select count(*) from session where ended_at is null) as connected,
+                   count(*) filter (where state = 'ready' and given and both_ways is null) as never_seen,
+                   (select count(*) from backup) as backups,
+                   (select count(*) from gateway g where not exists (select 1 from backup b where b.gateway_id = g.id)) as without_backup
+            from real""";
+
+    public static Counts counts(Tx tx) {
+        return tx.first(COUNTS, p -> p, r -> new Counts(
+                r.number("gateways"), r.number("unaccepted"), r.number("unreadable"), r.number("people"), r.number("profiles"),
+                r.number("writing"), r.number("failed"), r.number("not_handed_out"), r.number("handouts"),
+                r.number("waiting_collection"), r.number("unproven"), r.number("failing"), r.number("connected"),
+                r.number("never_seen"), r.number("backups"), r.number("without_backup"))).orElseThrow();
+    }
+}

@@ -1,0 +1,100 @@
+package tender.store.office;
+
+import java.util.Collection;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.network.Cidr;
+import tender.core.network.Endpoint;
+import tender.core.network.Host;
+import tender.core.network.IpAddress;
+import tender.core.network.Port;
+import tender.core.network.Transport;
+import tender.store.jdbc.Row;
+import tender.store.jdbc.Tx;
+
+/** VPN servers on gateways, as last read, with the endpoint clients are told to call. */
+public final class Listeners {
+    /** A listener; {@code taken} are tunnel addresses that peers in the device's file use. */
+    public record Listener(
+            UUID id, UUID gatewayId, String gateway, String name, String protocol, Transport transport, Port port,
+            String publicKey, List<Cidr> tunnels, Optional<IpAddress> insideAddress, List<IpAddress> taken, boolean inForce,
+            Optional<Endpoint> endpoint, int version) {
+        public Listener {
+            tunnels = List.copyOf(tunnels);
+            taken = List.copyOf(taken);
+        }
+    }
+
+    private Listeners() {}
+
+    private static final String UPSERT = """
+            insert into listener as l (id, gateway_id, name, protocol, transport, port, public_key, tunnels, inside_address,
+                                       taken, in_force)
+            values (?, ?, ?, ?, ?, ?, ?, ?::text[]::cidr[], ?::inet, ?::text[]::inet[], ?)
+            on conflict (gateway_id, name) do update
+            set port = excluded.port, public_key = excluded.public_key, tunnels = excluded.tunnels,
+                inside_address = excluded.inside_address, taken = excluded.taken, in_force = excluded.in_force,
+                version = l.version + 1
+            returning id""";
+    private static final String PUT_ENDPOINT = """
+            insert into endpoint (listener_id, position, host, port, transport)
+            values (?, 0, ?, ?, ?)
+            on conflict (listener_id, position) do update
+            set host = excluded.host, port = excluded.port, transport = excluded.transport""";
+
+    /** Adds or refreshes a listener by gateway and name, and gives its id. */
+    public static UUID put(Tx tx, Listener l) {
+        UUID id = tx.first(UPSERT, p -> p.id(l.id()).id(l.gatewayId()).text(l.name()).text(l.protocol())
+                .text(l.transport().word()).integer(l.port().number()).text(l.publicKey()).texts(l.tunnels())
+                .text(l.insideAddress().map(Object::toString)).texts(l.taken()).flag(l.inForce()), row -> row.id("id")).orElseThrow();
+        l.endpoint().ifPresent(e -> putEndpoint(tx, id, e));
+        return id;
+    }
+
+    public static void putEndpoint(Tx tx, UUID listenerId, Endpoint e) {
+        tx.updateOne(PUT_ENDPOINT, p -> p.id(listenerId).text(e.host().toString()).integer(e.port().number()).text(e.transport().word()));
+    }
+
+    private static final String SELECT = """
+            select l.id, l.gateway_id, g.name as gateway, l.name, l.protocol, l.transport, l.port, l.public_key,
+                   l.tunnels::text[] as tunnels, host(l.inside_address) as inside_address,
+                   array(select host(a) from unnest(l.taken) as a) as taken, l.in_force, l.version,
+                   e.host as endpoint_host, e.port as endpoint_port
+            from listener l
+            join gateway g on g.id = l.gateway_id
+            left join endpoint e on e.listener_id = l.id and e.position = 0
+            """;
+    private static final String OF_GATEWAYS = SELECT + "where l.gateway_id = any(?) order by g.name, l.name";
+    private static final String BY_ID = SELECT + "where l.id = ?";
+    private static final String LOCKED = SELECT + "where l.id = ? for update of l";
+    private static final String ALL = SELECT + "order by g.name, l.name";
+
+    public static List<Listener> of(Tx tx, Collection<UUID> gatewayIds) {
+        return tx.list(OF_GATEWAYS, p -> p.ids(gatewayIds), Listeners::listener);
+    }
+
+    public static Optional<Listener> byId(Tx tx, UUID id) {
+        return tx.first(BY_ID, p -> p.id(id), Listeners::listener);
+    }
+
+    /** The listener, held against others who choose an address on it. */
+    public static Optional<Listener> locked(Tx tx, UUID id) {
+        return tx.first(LOCKED, p -> p.id(id), Listeners::listener);
+    }
+
+    public static List<Listener> all(Tx tx) {
+        return tx.list(ALL, p -> p, Listeners::listener);
+    }
+
+    private static Listener listener(Row row) {
+        Transport transport = row.text("transport").equals("udp") ? Transport.UDP : Transport.TCP;
+        Optional<Endpoint> endpoint = row.optionalText("endpoint_host")
+                .map(h -> new Endpoint(Host.parse(h), new Port(row.integer("endpoint_port")), transport));
+        return new Listener(
+                row.id("id"), row.id("gateway_id"), row.text("gateway"), row.text("name"), row.text("protocol"), transport,
+                new Port(row.integer("port")), row.text("public_key"), row.texts("tunnels").stream().map(Cidr::parse).toList(),
+                row.optionalText("inside_address").map(IpAddress::parse),
+                row.texts("taken").stream().map(IpAddress::parse).toList(), row.flag("in_force"), endpoint, row.integer("version"));
+    }
+}

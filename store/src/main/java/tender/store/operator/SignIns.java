@@ -1,0 +1,66 @@
+package tender.store.operator;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.store.jdbc.Row;
+import tender.store.jdbc.Tx;
+
+/** Browser sign-ins and client tokens, by digest. */
+public final class SignIns {
+    /** A valid sign-in with the account behind it. */
+    public record SignIn(
+            UUID id, UUID operatorId, String operator, String role, boolean mustChange, String kind, String label,
+            Instant createdAt, Instant expiresAt, Instant freshUntil, Optional<UUID> personId) {}
+
+    private SignIns() {}
+
+    private static SignIn signIn(Row row) {
+        return new SignIn(
+                row.id("id"), row.id("operator_id"), row.text("name"), row.text("role"), row.flag("must_change"),
+                row.text("kind"), row.text("label"), row.instant("created_at"), row.instant("expires_at"),
+                row.instant("fresh_until"), row.optionalId("person_id"));
+    }
+
+    private static final String INSERT = """
+            insert into sign_in (digest, id, operator_id, kind, label, created_at, expires_at, fresh_until)
+            values (?, ?, ?, ?, ?, ?, ?, ?)""";
+
+    public static void insert(
+            Tx tx, String digest, UUID id, UUID operatorId, String kind, String label, Instant now, Instant expires, Instant fresh) {
+        tx.updateOne(INSERT, p -> p.text(digest).id(id).id(operatorId).text(kind).text(label)
+                .instant(now).instant(expires).instant(fresh));
+    }
+
+    private static final String SELECT = """
+            select s.id, s.operator_id, o.name, o.role, o.must_change, s.kind, s.label, s.created_at, s.expires_at,
+                   s.fresh_until, p.id as person_id
+            from sign_in s
+            join operator o on o.id = s.operator_id
+            left join person p on p.operator_id = o.id
+            """;
+    private static final String BY_DIGEST = SELECT + "where s.digest = ? and s.expires_at > ?";
+
+    public static Optional<SignIn> find(Tx tx, String digest, Instant now) {
+        return tx.first(BY_DIGEST, p -> p.text(digest).instant(now), SignIns::signIn);
+    }
+
+    private static final String OF_OPERATOR = SELECT + "where s.operator_id = ? and s.expires_at > ? order by s.created_at";
+
+    public static List<SignIn> of(Tx tx, UUID operatorId, Instant now) {
+        return tx.list(OF_OPERATOR, p -> p.id(operatorId).instant(now), SignIns::signIn);
+    }
+
+    private static final String DELETE = "delete from sign_in where id = ? and operator_id = ?";
+
+    public static int delete(Tx tx, UUID id, UUID operatorId) {
+        return tx.update(DELETE, p -> p.id(id).id(operatorId));
+    }
+
+    private static final String DELETE_OTHERS = "delete from sign_in where operator_id = ? and id <> ?";
+
+    public static void deleteOthers(Tx tx, UUID operatorId, UUID keep) {
+        tx.update(DELETE_OTHERS, p -> p.id(operatorId).id(keep));
+    }
+}

@@ -1,0 +1,98 @@
+package tender.store.person;
+
+import java.time.Instant;
+import java.util.Collection;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Row;
+import tender.store.jdbc.Tx;
+
+/** Staff, by handle; teams come into being when first named. */
+public final class People {
+    /** A member of staff. */
+    public record Person(UUID id, String handle, String name, String mail, Optional<String> team, int devices, Instant createdAt, int version) {}
+
+    /** What a person connects with. */
+    public record Device(UUID id, UUID personId, String person, String name, String kind, String system, int version) {}
+
+    private People() {}
+
+    private static final String ENSURE_TEAM = "insert into team (id, name) values (?, ?) on conflict (name) do nothing";
+    private static final String INSERT = """
+            insert into person (id, handle, name, mail, team_id, created_at)
+            values (?, ?, ?, ?, (select id from team where name = ?), ?)""";
+
+    public static void insert(Tx tx, Person person) {
+        person.team().ifPresent(team -> tx.update(ENSURE_TEAM, p -> p.id(Ids.next()).text(team)));
+        tx.updateOne(INSERT, p -> p.id(person.id()).text(person.handle()).text(person.name()).text(person.mail())
+                .text(person.team()).instant(person.createdAt()));
+    }
+
+    private static final String SELECT = """
+            select p.id, p.handle, p.name, p.mail, t.name as team, p.created_at, p.version,
+                   (select count(*) from device d where d.person_id = p.id) as devices
+            from person p
+            left join team t on t.id = p.team_id
+            """;
+    private static final String PAGE = SELECT + "where p.handle > ? order by p.handle limit ?";
+    private static final String BY_HANDLE = SELECT + "where p.handle = ?";
+    private static final String BY_ID = SELECT + "where p.id = ?";
+
+    public static List<Person> page(Tx tx, String after, int limit) {
+        return tx.list(PAGE, p -> p.text(after).integer(limit), People::person);
+    }
+
+    public static Optional<Person> byHandle(Tx tx, String handle) {
+        return tx.first(BY_HANDLE, p -> p.text(handle), People::person);
+    }
+
+    public static Optional<Person> byId(Tx tx, UUID id) {
+        return tx.first(BY_ID, p -> p.id(id), People::person);
+    }
+
+    private static Person person(Row row) {
+        return new Person(
+                row.id("id"), row.text("handle"), row.text("name"), row.text("mail"), row.optionalText("team"),
+                row.integer("devices"), row.instant("created_at"), row.integer("version"));
+    }
+
+    private static final String SET = """
+            update person
+            set name = ?, mail = ?, team_id = (select id from team where name = ?), version = version + 1
+            where id = ? and version = ?""";
+
+    public static void set(Tx tx, UUID id, String name, String mail, Optional<String> team, int version) {
+        team.ifPresent(t -> tx.update(ENSURE_TEAM, p -> p.id(Ids.next()).text(t)));
+        tx.updateOne(SET, p -> p.text(name).text(mail).text(team).id(id).integer(version));
+    }
+
+    private static final String INSERT_DEVICE = "insert into device (id, person_id, name, kind, system) values (?, ?, ?, ?, ?)";
+
+    public static void insert(Tx tx, Device d) {
+        tx.updateOne(INSERT_DEVICE, p -> p.id(d.id()).id(d.personId()).text(d.name()).text(d.kind()).text(d.system()));
+    }
+
+    private static final String SELECT_DEVICE = """
+            select d.id, d.person_id, p.handle, d.name, d.kind, d.system, d.version
+            from device d
+            join person p on p.id = d.person_id
+            """;
+    private static final String DEVICES_OF = SELECT_DEVICE + "where d.person_id = any(?) order by d.name";
+    private static final String DEVICE_BY_ID = SELECT_DEVICE + "where d.id = ?";
+
+    public static List<Device> devices(Tx tx, Collection<UUID> personIds) {
+        return tx.list(DEVICES_OF, p -> p.ids(personIds), People::device);
+    }
+
+    public static Optional<Device> device(Tx tx, UUID id) {
+        return tx.first(DEVICE_BY_ID, p -> p.id(id), People::device);
+    }
+
+    private static Device device(Row row) {
+        return new Device(
+                row.id("id"), row.id("person_id"), row.text("handle"), row.text("name"), row.text("kind"), row.text("system"),
+                row.integer("version"));
+    }
+}

@@ -1,0 +1,2 @@
+/** Teams, people and their devices. */
+package tender.store.person;

@@ -1,0 +1,202 @@
+package tender.store.profile;
+
+import java.time.Instant;
+import java.util.Collection;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import java.util.stream.Collectors;
+import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
+import tender.store.jdbc.Row;
+import tender.store.jdbc.Tx;
+
+/** Profiles with their first listener; the tunnel addresses they keep. */
+public final class Profiles {
+    /** A profile to be made. */
+    public record Draft(
+            UUID id, Optional<UUID> deviceId, String label, String origin, UUID listenerId, UUID keyId, Optional<UUID> presharedId,
+            List<Cidr> reach, boolean fullTunnel, List<IpAddress> dns, List<IpAddress> addresses, Instant createdAt) {}
+
+    /** A profile as lists show it. Proof columns: when a trial last proved it, when a session was last seen. */
+    public record Profile(
+            UUID id, String label, String origin, String state, Optional<String> problem, Optional<UUID> deviceId,
+            Optional<String> device, Optional<UUID> personId, Optional<String> person, Optional<String> personName, UUID listenerId,
+            String listener, UUID gatewayId, String gateway, UUID keyId, Optional<UUID> presharedId, String publicKey, String custody,
+            List<Cidr> reach, boolean fullTunnel, List<IpAddress> dns, List<IpAddress> addresses, int revision,
+            Optional<Instant> provenAt, Optional<Boolean> lastTrialProven, Optional<Instant> lastTrialAt, Optional<Instant> lastHeard,
+            boolean connected, boolean seenBothWays, Optional<String> handoutState, Instant createdAt, int version) {}
+
+    private Profiles() {}
+
+    private static final String INSERT = """
+            insert into profile (id, device_id, label, origin, state, created_at)
+            values (?, ?, ?, ?, 'writing', ?)""";
+    private static final String INSERT_LISTENER = """
+            insert into profile_listener (profile_id, position, listener_id, key_id, preshared_id, reach, full_tunnel, dns)
+            values (?, 0, ?, ?, ?, ?::text[]::cidr[], ?, ?::text[]::inet[])""";
+    private static final String INSERT_ADDRESSES = """
+            insert into tunnel_address (listener_id, address, profile_id)
+            select ?, a::inet, ?
+            from unnest(?::text[]) as a""";
+
+    public static void insert(Tx tx, Draft d) {
+        tx.updateOne(INSERT, p -> p.id(d.id()).id(d.deviceId()).text(d.label()).text(d.origin()).instant(d.createdAt()));
+        tx.updateOne(INSERT_LISTENER, p -> p.id(d.id()).id(d.listenerId()).id(d.keyId()).id(d.presharedId()).texts(d.reach())
+                .flag(d.fullTunnel()).texts(d.dns()));
+        tx.update(INSERT_ADDRESSES, p -> p.id(d.listenerId()).id(d.id()).texts(d.addresses()));
+    }
+
+    private static final String SELECT = """
+            select p.id, p.label, p.origin, p.state, p.problem, p.device_id, d.name as device, n.id as person_id, n.handle as person,
+                   n.name as person_name, pl.listener_id, l.name as listener, g.id as gateway_id, g.name as gateway, pl.key_id,
+                   pl.preshared_id, k.public_part, k.custody, pl.reach::text[] as reach, pl.full_tunnel,
+                   array(select host(a) from unnest(pl.dns) as a) as dns,
+                   array(select host(address) from tunnel_address a where a.profile_id = p.id order by address) as addresses,
+                   coalesce((select max(number) from profile_revision r where r.profile_id = p.id), 0) as revision,
+                   (select max(t.ended_at) from trial t where t.profile_id = p.id and t.proven) as proven_at,
+                   lt.proven as last_trial_proven, lt.ended_at as last_trial_at,
+                   ls.last_heard, ls.ended_at is null and ls.id is not null as connected,
+                   coalesce(ls.received > 0 and ls.sent > 0, false) as both_ways,
+                   h.state as handout_state, p.created_at, p.version
+            from profile p
+            join profile_listener pl on pl.profile_id = p.id and pl.position = 0
+            join listener l on l.id = pl.listener_id
+            join gateway g on g.id = l.gateway_id
+            join credential k on k.id = pl.key_id
+            left join device d on d.id = p.device_id
+            left join person n on n.id = d.person_id
+            left join lateral (
+                select t.proven, t.ended_at from trial t
+                where t.profile_id = p.id and t.state = 'ended'
+                order by t.created_at desc limit 1) lt on true
+            left join lateral (
+                select s.id, s.last_heard, s.ended_at, s.received, s.sent from session s
+                where s.profile_id = p.id
+                order by s.since desc limit 1) ls on true
+            left join lateral (
+                select case when h.withdrawn_at is not null then 'withdrawn'
+                            when exists (select 1 from collection c where c.handout_id = h.id) then 'collected'
+                            when h.expires_at < now() then 'expired'
+                            when h.sent_at is not null then 'sent'
+                            else 'prepared' end as state
+                from handout h
+                where h.profile_id = p.id
+                order by h.prepared_at desc limit 1) h on true
+            """;
+    private static final String PAGE = SELECT + "where p.origin <> 'canary' and p.label > ? order by p.label limit ?";
+    private static final String BY_ID = SELECT + "where p.id = ?";
+    private static final String BY_LABEL = SELECT + "where p.label = ?";
+    private static final String OF_PERSON = SELECT + "where n.id = ? order by p.label";
+    private static final String OF_GATEWAY = SELECT + "where g.id = ? and p.state not in ('withdrawn', 'failed') order by p.label limit ?";
+    private static final String CANARY = SELECT + "where p.origin = 'canary' and pl.listener_id = ? and p.state in ('writing', 'ready')";
+    private static final String BY_IDS = SELECT + "where p.id = any(?)";
+
+    public static List<Profile> page(Tx tx, String after, int limit) {
+        return tx.list(PAGE, p -> p.text(after).integer(limit), Profiles::profile);
+    }
+
+    public static Optional<Profile> byId(Tx tx, UUID id) {
+        return tx.first(BY_ID, p -> p.id(id), Profiles::profile);
+    }
+
+    public static List<Profile> byIds(Tx tx, Collection<UUID> ids) {
+        return tx.list(BY_IDS, p -> p.ids(ids), Profiles::profile);
+    }
+
+    public static Optional<Profile> byLabel(Tx tx, String label) {
+        return tx.first(BY_LABEL, p -> p.text(label), Profiles::profile);
+    }
+
+    public static List<Profile> ofPerson(Tx tx, UUID personId) {
+        return tx.list(OF_PERSON, p -> p.id(personId), Profiles::profile);
+    }
+
+    public static List<Profile> ofGateway(Tx tx, UUID gatewayId, int limit) {
+        return tx.list(OF_GATEWAY, p -> p.id(gatewayId).integer(limit), Profiles::profile);
+    }
+
+    public static Optional<Profile> canary(Tx tx, UUID listenerId) {
+        return tx.first(CANARY, p -> p.id(listenerId), Profiles::profile);
+    }
+
+    private static Profile profile(Row row) {
+        return new Profile(
+                row.id("id"), row.text("label"), row.text("origin"), row.text("state"), row.optionalText("problem"),
+                row.optionalId("device_id"), row.optionalText("device"), row.optionalId("person_id"), row.optionalText("person"),
+                row.optionalText("person_name"), row.id("listener_id"), row.text("listener"), row.id("gateway_id"),
+                row.text("gateway"), row.id("key_id"), row.optionalId("preshared_id"), row.text("public_part"), row.text("custody"),
+                row.texts("reach").stream().map(Cidr::parse).toList(), row.flag("full_tunnel"),
+                row.texts("dns").stream().map(IpAddress::parse).toList(),
+                row.texts("addresses").stream().map(IpAddress::parse).toList(), row.integer("revision"),
+                row.optionalInstant("proven_at"), row.optionalFlag("last_trial_proven"), row.optionalInstant("last_trial_at"),
+                row.optionalInstant("last_heard"), row.flag("connected"), row.flag("both_ways"), row.optionalText("handout_state"),
+                row.instant("created_at"), row.integer("version"));
+    }
+
+    private static final String STATE = """
+            update profile
+            set state = ?, problem = ?, version = version + 1
+            where id = any(?) and state = any(?)""";
+
+    /** Moves profiles on, those of them that are in one of the given states. */
+    public static int move(Tx tx, Collection<UUID> ids, Set<String> from, String to, Optional<String> problem) {
+        return tx.update(STATE, p -> p.text(to).text(problem).ids(ids).texts(from));
+    }
+
+    private static final String RENAME = """
+            update profile
+            set label = label || ' (ended ' || left(id::text, 13) || ')'
+            where id = any(?) and label not like '% (ended %'""";
+    private static final String RELEASE = "delete from tunnel_address where profile_id = any(?)";
+
+    /** Gives back label and tunnel addresses of profiles that are over. */
+    public static void release(Tx tx, Collection<UUID> ids) {
+        tx.update(RELEASE, p -> p.ids(ids));
+        tx.update(RENAME, p -> p.ids(ids));
+    }
+
+    private static final String TAKEN = "select host(address) as address from tunnel_address where listener_id = ?";
+
+    public static Set<IpAddress> taken(Tx tx, UUID listenerId) {
+        return tx.list(TAKEN, p -> p.id(listenerId), row -> IpAddress.parse(row.text("address"))).stream().collect(Collectors.toSet());
+    }
+
+    private static final String OTHER = """
+            select p.label
+            from profile p
+            join profile_listener pl on pl.profile_id = p.id
+            where p.device_id = ? and pl.listener_id = ? and p.state in ('writing', 'ready', 'withdrawing')
+            limit 1""";
+
+    /** The label of the profile that a device already has for a listener. */
+    public static Optional<String> present(Tx tx, UUID deviceId, UUID listenerId) {
+        return tx.first(OTHER, p -> p.id(deviceId).id(listenerId), row -> row.text("label"));
+    }
+
+    /** A key on a listener that profiles use, for telling whose session it is. */
+    public record KeyHolder(String publicKey, UUID profileId, String origin) {}
+
+    private static final String HOLDERS = """
+            select k.public_part, p.id, p.origin
+            from profile_listener pl
+            join profile p on p.id = pl.profile_id
+            join credential k on k.id = pl.key_id
+            where pl.listener_id = ? and k.public_part = any(?)
+            order by p.created_at""";
+
+    public static List<KeyHolder> holders(Tx tx, UUID listenerId, Collection<String> keys) {
+        return tx.list(HOLDERS, p -> p.id(listenerId).texts(keys),
+                row -> new KeyHolder(row.text("public_part"), row.id("id"), row.text("origin")));
+    }
+
+    private static final String NEVER_SEEN = SELECT + """
+            where p.state = 'ready' and p.origin <> 'canary' and ls.id is null
+            and exists (select 1 from handout h2 where h2.profile_id = p.id and h2.withdrawn_at is null)
+            order by p.label limit ?""";
+
+    public static List<Profile> neverSeen(Tx tx, int limit) {
+        return tx.list(NEVER_SEEN, p -> p.integer(limit), Profiles::profile);
+    }
+}

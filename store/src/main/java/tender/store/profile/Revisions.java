@@ -1,0 +1,74 @@
+package tender.store.profile;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.credential.Secret;
+import tender.store.jdbc.Row;
+import tender.store.jdbc.Tx;
+import tender.store.secret.ColumnCipher;
+
+/** A profile's files, one a revision; a revision never changes. {@code madeFor} is JSON of the settings it depends on. */
+public final class Revisions {
+    /** A revision without its content. */
+    public record Revision(UUID id, UUID profileId, int number, String digest, String fileName, String madeFor, Instant createdAt) {}
+
+    private final ColumnCipher cipher;
+
+    public Revisions(ColumnCipher cipher) {
+        this.cipher = cipher;
+    }
+
+    private static final String INSERT = """
+            insert into profile_revision (id, profile_id, number, digest, file_name, content, made_for, created_at)
+            values (?, ?, ?, ?, ?, ?, ?::jsonb, ?)""";
+
+    public void insert(Tx tx, Revision r, Secret content) {
+        tx.updateOne(INSERT, p -> p.id(r.id()).id(r.profileId()).integer(r.number()).text(r.digest()).text(r.fileName())
+                .bytes(cipher.seal(content, place(r.id()))).text(r.madeFor()).instant(r.createdAt()));
+    }
+
+    private static String place(UUID id) {
+        return "profile_revision.content/" + id;
+    }
+
+    private static final String COLUMNS = "id, profile_id, number, digest, file_name, made_for, created_at";
+    private static final String OF = "select " + COLUMNS + " from profile_revision where profile_id = ? order by number desc";
+
+    /** Newest first. */
+    public static List<Revision> of(Tx tx, UUID profileId) {
+        return tx.list(OF, p -> p.id(profileId), Revisions::revision);
+    }
+
+    private static Revision revision(Row row) {
+        return new Revision(
+                row.id("id"), row.id("profile_id"), row.integer("number"), row.text("digest"), row.text("file_name"),
+                row.text("made_for"), row.instant("created_at"));
+    }
+
+    private static final String CONTENT = "select content from profile_revision where id = ?";
+
+    public Secret content(Tx tx, UUID id) {
+        return tx.first(CONTENT, p -> p.id(id), row -> cipher.open(row.bytes("content"), place(id))).orElseThrow();
+    }
+
+    /** A revision that was handed out and still counts, for judging whether it fits its listener. */
+    public record Given(UUID profileId, String label, Optional<String> person, UUID listenerId, String madeFor) {}
+
+    private static final String GIVEN = """
+            select distinct on (p.id) p.id, p.label, n.name as person, pl.listener_id, r.made_for
+            from handout h
+            join profile_revision r on r.id = h.revision_id
+            join profile p on p.id = h.profile_id and p.state = 'ready'
+            join profile_listener pl on pl.profile_id = p.id and pl.position = 0
+            left join device d on d.id = p.device_id
+            left join person n on n.id = d.person_id
+            where h.withdrawn_at is null
+            order by p.id, r.number desc""";
+
+    public static List<Given> given(Tx tx) {
+        return tx.list(GIVEN, p -> p, row -> new Given(
+                row.id("id"), row.text("label"), row.optionalText("person"), row.id("listener_id"), row.text("made_for")));
+    }
+}

@@ -1,0 +1,2 @@
+/** Connections seen working. */
+package tender.store.session;

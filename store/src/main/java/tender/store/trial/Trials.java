@@ -1,0 +1,115 @@
+package tender.store.trial;
+
+import java.time.Instant;
+import java.util.Collection;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Row;
+import tender.store.jdbc.Tx;
+
+/** Trials: the claim, what it rests on, and the rungs. {@code causes} is JSON made and read by the service. */
+public final class Trials {
+    /** A trial as it stands. */
+    public record Trial(
+            UUID id, UUID profileId, String label, Optional<String> person, String gateway, UUID triedProfileId, String vantage,
+            String claim, String restsOn, String state, Optional<String> rung, Optional<Boolean> proven, Optional<String> note,
+            Instant createdAt, Optional<Instant> endedAt) {}
+
+    /** One rung of a trial. */
+    public record RungRow(UUID trialId, int position, String rung, String verdict, long millis, String detail, String causes) {}
+
+    private Trials() {}
+
+    private static final String ENSURE_VANTAGE = "insert into vantage (id, name, kind) values (?, ?, ?) on conflict (name) do nothing";
+    private static final String INSERT = """
+            insert into trial (id, profile_id, tried_profile_id, vantage_id, claim, rests_on, state, created_at)
+            select ?, ?, ?, id, ?, ?, 'waiting', ?
+            from vantage
+            where name = ?""";
+
+    public static void insert(
+            Tx tx, UUID id, UUID profileId, UUID triedId, String vantage, String vantageKind, String claim, String restsOn, Instant now) {
+        tx.update(ENSURE_VANTAGE, p -> p.id(Ids.next()).text(vantage).text(vantageKind));
+        tx.updateOne(INSERT, p -> p.id(id).id(profileId).id(triedId).text(claim).text(restsOn).instant(now).text(vantage));
+    }
+
+    private static final String RUNNING = """
+            update trial
+            set state = 'running', tried_profile_id = ?, rests_on = ?, note = ?
+            where id = ? and state in ('waiting', 'running')""";
+
+    public static void running(Tx tx, UUID id, UUID triedId, String restsOn, Optional<String> note) {
+        tx.updateOne(RUNNING, p -> p.id(triedId).text(restsOn).text(note).id(id));
+    }
+
+    private static final String AT = "update trial set rung = ? where id = ?";
+
+    public static void at(Tx tx, UUID id, String rung) {
+        tx.update(AT, p -> p.text(rung).id(id));
+    }
+
+    private static final String CLEAR = "delete from trial_rung where trial_id = ?";
+    private static final String RUNG = """
+            insert into trial_rung (trial_id, position, rung, verdict, millis, detail, causes)
+            values (?, ?, ?, ?, ?, ?, ?::jsonb)""";
+    private static final String END = "update trial set state = 'ended', rung = null, proven = ?, ended_at = ? where id = ?";
+
+    public static void end(Tx tx, UUID id, List<RungRow> rungs, boolean proven, Instant now) {
+        tx.update(CLEAR, p -> p.id(id));
+        for (RungRow r : rungs) {
+            tx.updateOne(RUNG, p -> p.id(id).integer(r.position()).text(r.rung()).text(r.verdict()).number(r.millis())
+                    .text(r.detail()).text(r.causes()));
+        }
+        tx.updateOne(END, p -> p.flag(proven).instant(now).id(id));
+    }
+
+    private static final String FAIL = "update trial set state = 'failed', rung = null, note = ?, ended_at = ? where id = ?";
+
+    public static void fail(Tx tx, UUID id, String why, Instant now) {
+        tx.update(FAIL, p -> p.text(why).instant(now).id(id));
+    }
+
+    private static final String SELECT = """
+            select t.id, t.profile_id, p.label, n.name as person, g.name as gateway, t.tried_profile_id, v.name as vantage, t.claim,
+                   t.rests_on, t.state, t.rung, t.proven, t.note, t.created_at, t.ended_at
+            from trial t
+            join profile p on p.id = t.profile_id
+            join profile_listener pl on pl.profile_id = p.id and pl.position = 0
+            join listener l on l.id = pl.listener_id
+            join gateway g on g.id = l.gateway_id
+            join vantage v on v.id = t.vantage_id
+            left join device d on d.id = p.device_id
+            left join person n on n.id = d.person_id
+            """;
+    private static final String BY_ID = SELECT + "where t.id = ?";
+    private static final String PAGE = SELECT + "where t.id < ? and (?::uuid is null or t.profile_id = ?) order by t.id desc limit ?";
+    private static final String RUNGS = """
+            select trial_id, position, rung, verdict, millis, detail, causes
+            from trial_rung
+            where trial_id = any(?)
+            order by trial_id, position""";
+
+    public static Optional<Trial> byId(Tx tx, UUID id) {
+        return tx.first(BY_ID, p -> p.id(id), Trials::trial);
+    }
+
+    public static List<Trial> page(Tx tx, Optional<UUID> profileId, UUID before, int limit) {
+        return tx.list(PAGE, p -> p.id(before).id(profileId).id(profileId).integer(limit), Trials::trial);
+    }
+
+    public static List<RungRow> rungs(Tx tx, Collection<UUID> trialIds) {
+        return tx.list(RUNGS, p -> p.ids(trialIds), row -> new RungRow(
+                row.id("trial_id"), row.integer("position"), row.text("rung"), row.text("verdict"), row.number("millis"),
+                row.text("detail"), row.text("causes")));
+    }
+
+    private static Trial trial(Row row) {
+        return new Trial(
+                row.id("id"), row.id("profile_id"), row.text("label"), row.optionalText("person"), row.text("gateway"),
+                row.id("tried_profile_id"), row.text("vantage"), row.text("claim"), row.text("rests_on"), row.text("state"),
+                row.optionalText("rung"), row.optionalFlag("proven"), row.optionalText("note"), row.instant("created_at"),
+                row.optionalInstant("ended_at"));
+    }
+}

@@ -1,0 +1,2 @@
+/** Trials and their rungs. */
+package tender.store.trial;
