@@ -60,6 +60,14 @@ public final class Backups {
         return tx.first(NEWEST, p -> p.id(gatewayId), Backups::backup);
     }
 
+    private static final String NEWEST_OF = SELECT + """
+            where b.gateway_id = any(?)
+            and b.number = (select max(number) from backup n where n.gateway_id = b.gateway_id)""";
+
+    public static List<Backup> newest(Tx tx, java.util.Collection<UUID> gatewayIds) {
+        return tx.list(NEWEST_OF, p -> p.ids(gatewayIds), Backups::backup);
+    }
+
     private static Backup backup(Row row) {
         return new Backup(
                 row.id("id"), row.id("gateway_id"), row.text("gateway"), row.integer("number"), row.text("reason"),

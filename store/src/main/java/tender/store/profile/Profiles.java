@@ -89,7 +89,7 @@ public final class Profiles {
     private static final String BY_ID = SELECT + "where p.id = ?";
     private static final String BY_LABEL = SELECT + "where p.label = ?";
     private static final String OF_PERSON = SELECT + "where n.id = ? order by p.label";
-    private static final String OF_GATEWAY = SELECT + "where g.id = ? and p.state not in ('withdrawn', 'failed') order by p.label limit ?";
+    private static final String OF_GATEWAY = SELECT + "where g.id = ? and p.label > ? and p.state not in ('withdrawn', 'failed') order by p.label limit ?";
     private static final String CANARY = SELECT + "where p.origin = 'canary' and pl.listener_id = ? and p.state in ('writing', 'ready')";
     private static final String BY_IDS = SELECT + "where p.id = any(?)";
 
@@ -113,8 +113,8 @@ public final class Profiles {
         return tx.list(OF_PERSON, p -> p.id(personId), Profiles::profile);
     }
 
-    public static List<Profile> ofGateway(Tx tx, UUID gatewayId, int limit) {
-        return tx.list(OF_GATEWAY, p -> p.id(gatewayId).integer(limit), Profiles::profile);
+    public static List<Profile> ofGateway(Tx tx, UUID gatewayId, String after, int limit) {
+        return tx.list(OF_GATEWAY, p -> p.id(gatewayId).text(after).integer(limit), Profiles::profile);
     }
 
     public static Optional<Profile> canary(Tx tx, UUID listenerId) {
@@ -192,11 +192,11 @@ public final class Profiles {
     }
 
     private static final String NEVER_SEEN = SELECT + """
-            where p.state = 'ready' and p.origin <> 'canary' and ls.id is null
+            where p.label > ? and p.state = 'ready' and p.origin <> 'canary' and ls.id is null
             and exists (select 1 from handout h2 where h2.profile_id = p.id and h2.withdrawn_at is null)
             order by p.label limit ?""";
 
-    public static List<Profile> neverSeen(Tx tx, int limit) {
-        return tx.list(NEVER_SEEN, p -> p.integer(limit), Profiles::profile);
+    public static List<Profile> neverSeen(Tx tx, String after, int limit) {
+        return tx.list(NEVER_SEEN, p -> p.text(after).integer(limit), Profiles::profile);
     }
 }

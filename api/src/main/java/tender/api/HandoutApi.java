@@ -1,0 +1,27 @@
+package tender.api;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import tender.core.credential.Secret;
+
+/** Handing out, and collecting at the staff's page. */
+public final class HandoutApi {
+    public record Prepare(String profile, Optional<Integer> hours, Optional<Integer> collections) {}
+
+    /** Link and passphrase are shown here and never again; they belong on two different ways. */
+    public record Prepared(Handout handout, Secret link, Secret passphrase) {}
+
+    public record Handout(
+            String id, String profile, Optional<String> person, Optional<String> personName, Optional<String> device, String gateway,
+            int revision, String fileName, String digest, String state, Instant preparedAt, Optional<Instant> sentAt,
+            Optional<Instant> collectedAt, Optional<Instant> lastSeen, Instant expiresAt, int collectionsAllowed, int collectionsLeft,
+            int version) {}
+
+    public record Collect(Secret token, Secret passphrase) {}
+
+    /** What the staff's page shows; {@code qr} is an SVG where the client of that kind takes one. */
+    public record Collected(String title, String fileName, Secret file, Optional<Secret> qr, List<String> steps, int collectionsLeft) {}
+
+    private HandoutApi() {}
+}

@@ -1,0 +1,269 @@
+package tender.service;
+
+import io.javalin.Javalin;
+import java.io.IOException;
+import java.net.URI;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import tender.api.Problem;
+import tender.api.WatchApi;
+import tender.core.credential.Secret;
+import tender.io.gateway.CallableAddresses;
+import tender.io.gateway.DeviceDescription;
+import tender.io.gateway.SshConnector;
+import tender.io.names.DnsNameService;
+import tender.service.backup.BackupKeeping;
+import tender.service.backup.BackupRoutes;
+import tender.service.collect.StaffPage;
+import tender.service.event.LiveEvents;
+import tender.service.finding.Findings;
+import tender.service.gateway.Connections;
+import tender.service.gateway.GatewayChanges;
+import tender.service.gateway.GatewayJobs;
+import tender.service.gateway.GatewayReading;
+import tender.service.gateway.GatewayRoutes;
+import tender.service.handout.HandoutRoutes;
+import tender.service.http.Answer;
+import tender.service.http.Gate;
+import tender.service.http.Headers;
+import tender.service.http.OpenApi;
+import tender.service.http.Pages;
+import tender.service.http.Problems;
+import tender.service.http.Route;
+import tender.service.http.Source;
+import tender.service.http.Tls;
+import tender.service.job.JobKind;
+import tender.service.job.JobRoutes;
+import tender.service.job.JobRunner;
+import tender.service.journal.JournalRoutes;
+import tender.service.operator.OperatorRoutes;
+import tender.service.operator.SigningIn;
+import tender.service.overview.OverviewRoutes;
+import tender.service.person.PersonRoutes;
+import tender.service.profile.Issuing;
+import tender.service.profile.ProfileRoutes;
+import tender.service.session.SessionRoutes;
+import tender.service.session.Watch;
+import tender.service.settings.Settings;
+import tender.service.site.SiteRoutes;
+import tender.service.trial.TrialJob;
+import tender.service.trial.TrialRoutes;
+import tender.store.backup.Backups;
+import tender.store.credential.Credentials;
+import tender.store.handout.Handouts;
+import tender.store.jdbc.Db;
+import tender.store.job.Jobs;
+import tender.store.journal.Journal;
+import tender.store.office.Gateways;
+import tender.store.office.Installation;
+import tender.store.operator.Attempts;
+import tender.store.operator.Operators;
+import tender.store.operator.Replays;
+import tender.store.profile.Changes;
+import tender.store.profile.Revisions;
+import tender.store.secret.ColumnCipher;
+import tender.store.session.Sessions;
+
+/** One node, put together and running. The only wiring there is. */
+public final class Service implements AutoCloseable {
+    public static final String VERSION = "0.1.0";
+    private static final Logger LOG = LoggerFactory.getLogger(Service.class);
+    private static final int MAX_BODY = 6 * 1024 * 1024;
+    private static final Duration DATABASE_PATIENCE = Duration.ofSeconds(5);
+
+    private final DataFolder folder;
+    private final Settings settings;
+    private final Clock clock;
+    private final String node;
+    private final Db db;
+    private final SshConnector connector;
+    private final LiveEvents events;
+    private final JobRunner jobs;
+    private final Gateways gateways;
+    private final Watch watch;
+    private final SigningIn signingIn;
+    private final List<Route> routes = new ArrayList<>();
+    private final StaffPage staff;
+    private final Javalin web;
+
+    private Service(DataFolder folder, Settings settings, Clock clock) throws IOException, InterruptedException {
+        this.folder = folder;
+        this.settings = settings;
+        this.clock = clock;
+        this.node = folder.node();
+        ColumnCipher cipher = new ColumnCipher(folder.masterKeys(settings));
+        Settings.Database database = settings.database();
+        this.db = Db.open(new Db.Place(database.url(), database.user(), database.password(), database.connections(), DATABASE_PATIENCE));
+        Instant now = clock.instant();
+        String installation = db.inTransaction(tx -> Installation.id(tx, now)).toString();
+
+        this.gateways = new Gateways(cipher);
+        Credentials credentials = new Credentials(cipher);
+        Revisions revisions = new Revisions(cipher);
+        Backups backups = new Backups(cipher);
+        Operators operators = new Operators(cipher);
+        DeviceDescription description = DeviceDescription.PLAIN_ROUTER;
+        DnsNameService names = new DnsNameService(settings.resolver());
+        this.connector = new SshConnector(names, new CallableAddresses(settings.callableLocal()), description);
+        this.events = new LiveEvents(db);
+
+        Connections connections = new Connections(db, gateways, connector);
+        BackupKeeping keeping = new BackupKeeping(db, backups);
+        GatewayReading reading = new GatewayReading(db, clock, gateways, connections, keeping, description);
+        GatewayChanges changes = new GatewayChanges(db, clock, node, installation, gateways, credentials, connections, keeping, description);
+        Issuing issuing = new Issuing(db, gateways, credentials, revisions);
+        Findings findings = new Findings(db, gateways);
+        this.watch = new Watch(db, clock, gateways, connections::open, GatewayJobs::change, settings.watch());
+        this.signingIn = new SigningIn(db, operators, settings.secondFactor());
+
+        List<JobKind> kinds = new ArrayList<>(GatewayJobs.kinds(reading, changes));
+        kinds.add(watch);
+        kinds.add(new TrialJob(db, clock, gateways, issuing, changes, connections, names, description));
+        kinds.add(new Housekeeping());
+        this.jobs = new JobRunner(db, clock, node, kinds, settings.workers());
+        events.whenHeard(topic -> {
+            if (topic.equals(LiveEvents.JOB_ADDED) || topic.equals("reconnected")) {
+                jobs.wake();
+            }
+        });
+
+        this.staff = StaffPage.start(db, clock, settings);
+        Gate gate = new Gate(db, new Replays(cipher), clock, new Source(settings.trustedProxy()), this::url);
+        routes.add(Route.get("/health", Route.OPEN, "Whether this node serves", WatchApi.Health.class, call -> Answer.ok(health())));
+        routes.add(Route.get("/openapi.json", Route.OPEN, "This description", null, call -> new Answer.File("application/json", "openapi.json", OpenApi.document(routes))));
+        routes.addAll(new OperatorRoutes(db, operators, signingIn, gate).routes());
+        routes.addAll(new SiteRoutes(db).routes());
+        routes.addAll(new GatewayRoutes(db, gateways, connector, reading, watch).routes());
+        routes.addAll(new PersonRoutes(db).routes());
+        routes.addAll(new ProfileRoutes(db, issuing).routes());
+        routes.addAll(new HandoutRoutes(db, issuing, this::staffUrl).routes());
+        routes.addAll(new TrialRoutes(db).routes());
+        routes.addAll(SessionRoutes.of(db));
+        routes.addAll(new BackupRoutes(db, backups).routes());
+        routes.addAll(findings.routes());
+        routes.addAll(JobRoutes.of(db));
+        routes.addAll(new JournalRoutes(db).routes());
+        routes.addAll(new OverviewRoutes(db, findings).routes());
+        this.web = web(gate);
+    }
+
+    private Javalin web(Gate gate) {
+        byte[] missing = tender.service.http.Json.write(Problem.of(tender.api.ProblemCode.NOT_FOUND, "there is nothing at this path", ""));
+        return Javalin.create(config -> {
+            config.startup.showJavalinBanner = false;
+            config.startup.showOldJavalinVersionWarning = false;
+            config.http.maxRequestSize = MAX_BODY;
+            Tls.listen(config, settings.console(), settings.tls());
+            config.routes.before(context -> Headers.put(context, gate.isHttps()));
+            gate.register(config.routes, routes);
+            gate.stream(config.routes, "/events", events::opened);
+            config.routes.get("/assets/{file}", context -> Pages.send(context, "/assets/" + context.pathParam("file")));
+            config.routes.get("/", context -> Pages.send(context, "/index.html"));
+            config.routes.get("/<page>", context -> {
+                if (context.path().startsWith("/api/")) {
+                    context.status(404).contentType("application/problem+json").result(missing);
+                } else {
+                    Pages.send(context, "/index.html");
+                }
+            });
+            config.routes.exception(Exception.class, Problems::answer);
+        });
+    }
+
+    /** Starts a node; empty when another process uses its data folder. */
+    public static Optional<Service> start(Settings settings, Clock clock) throws IOException, InterruptedException {
+        Optional<DataFolder> folder = DataFolder.take(settings.dataFolder());
+        if (folder.isEmpty()) {
+            return Optional.empty();
+        }
+        Service service = new Service(folder.get(), settings, clock);
+        service.begin();
+        return Optional.of(service);
+    }
+
+    private void begin() throws IOException {
+        Optional<Secret> password = signingIn.firstOwner(clock.instant());
+        if (password.isPresent()) {
+            LOG.info("the first owner is \"owner\"; the password stands in {}", folder.writeFirstPassword(password.get()));
+        }
+        db.inTransaction(Journal::firstBroken).ifPresent(number -> LOG.error("the journal's chain is broken at entry {}", number));
+        db.run(tx -> {
+            Instant now = clock.instant();
+            Sessions.ensureMonth(tx, now);
+            for (Gateways.Gateway gateway : gateways.page(tx, "", Integer.MAX_VALUE)) {
+                if (gateway.identityAccepted()) {
+                    watch.ensure(tx, gateway.id(), now);
+                }
+            }
+            for (UUID gatewayId : Changes.gatewaysWanting(tx)) {
+                if (!Jobs.isOrdered(tx, GatewayJobs.CHANGE, gatewayId.toString())) {
+                    Jobs.add(tx, GatewayJobs.change(gatewayId), now);
+                }
+            }
+            if (!Jobs.isOrdered(tx, Housekeeping.NAME, "")) {
+                Jobs.add(tx, new Jobs.Order(Housekeeping.NAME, "", Optional.of(Housekeeping.NAME), Optional.empty(), Optional.of(Duration.ofMinutes(10)), 1), now);
+            }
+        });
+        jobs.start();
+        web.start();
+        LOG.info("console and API at {}, staff's page at {}", url(), staffUrl());
+    }
+
+    private WatchApi.Health health() {
+        db.inTransaction(tx -> tx.first("select 1 as one", p -> p, row -> row.integer("one")));
+        return new WatchApi.Health("serving", VERSION, node);
+    }
+
+    public URI url() {
+        return settings.console().url(web.port());
+    }
+
+    public URI staffUrl() {
+        return settings.staff().url(staff.port());
+    }
+
+    public List<Route> routes() {
+        return List.copyOf(routes);
+    }
+
+    /** Clears what has had its time. */
+    private final class Housekeeping implements JobKind {
+        private static final String NAME = "housekeeping";
+
+        @Override
+        public String name() {
+            return NAME;
+        }
+
+        @Override
+        public void run(Jobs.Job job, Progress progress) {
+            Instant now = clock.instant();
+            db.run(tx -> {
+                Attempts.purge(tx, now.minus(Duration.ofHours(1)));
+                Replays.purge(tx, now.minus(Duration.ofDays(1)));
+                Jobs.purge(tx, now.minus(JobRoutes.KEEP));
+                Handouts.eraseExpired(tx, now);
+                Sessions.ensureMonth(tx, now);
+                Sessions.ensureMonth(tx, now.plus(Duration.ofDays(20)));
+            });
+        }
+    }
+
+    @Override
+    public void close() throws IOException {
+        web.stop();
+        staff.close();
+        jobs.close();
+        events.close();
+        connector.close();
+        db.close();
+        folder.close();
+    }
+}

@@ -1,0 +1,52 @@
+package tender.service.backup;
+
+import com.fasterxml.jackson.core.type.TypeReference;
+import java.time.Instant;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.UUID;
+import tender.api.WatchApi;
+import tender.core.backup.Comparison;
+import tender.core.backup.Snapshot;
+import tender.service.http.Json;
+import tender.store.backup.Backups;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Ids;
+import tender.store.journal.Journal;
+
+/** Keeps snapshots, compared with their predecessors. */
+public final class BackupKeeping {
+    private final Db db;
+    private final Backups backups;
+
+    public BackupKeeping(Db db, Backups backups) {
+        this.db = db;
+        this.backups = backups;
+    }
+
+    /** Stores a snapshot under the gateway's next number and gives its id. */
+    public UUID keep(UUID gatewayId, String release, Snapshot snapshot, String reason, String actor, Instant now) {
+        UUID id = Ids.next();
+        Optional<Snapshot> earlier = db.inTransaction(tx -> Backups.newest(tx, gatewayId).map(b -> Snapshot.ofZip(backups.content(tx, b.id()))));
+        List<WatchApi.Difference> differences = earlier.map(e -> Comparison.between(e, snapshot)).orElse(List.of()).stream()
+                .map(d -> new WatchApi.Difference(d.path(), d.kind().name().toLowerCase(Locale.ROOT), d.linesAdded(), d.linesRemoved()))
+                .toList();
+        Backups.Backup backup = new Backups.Backup(
+                id, gatewayId, "", 0, reason, now, release, snapshot.files().size(), snapshot.size(), snapshot.digest(), Json.text(differences));
+        byte[] content = snapshot.toZip();
+        db.run(tx -> {
+            int number = backups.insert(tx, backup, content);
+            Events.say(tx, "backup", id.toString());
+            Journal.append(tx, now, actor, "backup-taken", "gateway", gatewayId.toString(), "number " + number + ", " + reason);
+        });
+        return id;
+    }
+
+    static WatchApi.Backup render(Backups.Backup b) {
+        return new WatchApi.Backup(
+                b.id().toString(), b.gateway(), b.number(), b.reason(), b.takenAt(), b.release(), b.files(), b.bytes(), b.digest(),
+                Json.readOwn(b.differences(), new TypeReference<List<WatchApi.Difference>>() {}));
+    }
+}

@@ -1,0 +1,51 @@
+package tender.service.backup;
+
+import java.security.SecureRandom;
+import java.util.List;
+import tender.api.WatchApi;
+import tender.core.backup.Envelope;
+import tender.core.wire.Fields;
+import tender.service.http.Answer;
+import tender.service.http.ApiFailure;
+import tender.service.http.Call;
+import tender.service.http.Cursor;
+import tender.service.http.Role;
+import tender.service.http.Route;
+import tender.store.backup.Backups;
+import tender.store.jdbc.Db;
+import tender.store.journal.Journal;
+
+/** Listing backups, and taking one out as an encrypted file. */
+public final class BackupRoutes {
+    private final Db db;
+    private final Backups backups;
+    private final SecureRandom random = new SecureRandom();
+
+    public BackupRoutes(Db db, Backups backups) {
+        this.db = db;
+        this.backups = backups;
+    }
+
+    public List<Route> routes() {
+        return List.of(
+                Route.page("/backups", Role.READERS, "Backups, newest first; ?gateway=ID for one gateway's", WatchApi.Backup.class, call -> Cursor.newestFirst(
+                        call, (before, limit) -> db.inTransaction(tx -> Backups.page(tx, call.queryId("gateway"), before, limit)), Backups.Backup::id,
+                        all -> all.stream().map(BackupKeeping::render).toList())),
+                Route.get("/backups/{id}", Role.READERS, "One backup", WatchApi.Backup.class, call -> Answer.ok(BackupKeeping.render(find(call)))),
+                Route.post("/backups/{id}/download", Role.WRITERS, "The backup as a zip in CMS AuthEnvelopedData, opened by openssl cms with the passphrase",
+                        WatchApi.Download.class, null, this::download));
+    }
+
+    private Backups.Backup find(Call call) {
+        return db.inTransaction(tx -> Backups.byId(tx, call.id())).orElseThrow(() -> ApiFailure.notFound("backup"));
+    }
+
+    private Answer download(Call call) {
+        Backups.Backup backup = find(call);
+        byte[] content = db.inTransaction(tx -> backups.content(tx, backup.id()));
+        byte[] sealed = Envelope.seal(content, Fields.given("passphrase", call.body(WatchApi.Download.class).passphrase()), random);
+        db.run(tx -> Journal.append(
+                tx, call.now(), call.caller().reference(), "backup-downloaded", "gateway", backup.gatewayId().toString(), "number " + backup.number()));
+        return new Answer.File("application/pkcs7-mime", backup.gateway() + "-backup-" + backup.number() + ".zip.cms", sealed);
+    }
+}

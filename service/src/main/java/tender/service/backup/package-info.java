@@ -1,0 +1,2 @@
+/** Keeping and handing over backups. */
+package tender.service.backup;

@@ -1,0 +1,2 @@
+/** Live events to browsers. */
+package tender.service.event;

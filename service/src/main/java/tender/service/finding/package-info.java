@@ -1,0 +1,2 @@
+/** Findings over all records. */
+package tender.service.finding;

@@ -1,0 +1,50 @@
+package tender.service.gateway;
+
+import java.util.List;
+import java.util.UUID;
+import tender.service.job.JobKind;
+import tender.store.job.Jobs;
+
+/** The two kinds of time-taking work on a gateway: reading it, and bringing it to what is wanted. */
+public final class GatewayJobs {
+    public static final String READ = "gateway-read";
+    public static final String CHANGE = "gateway-change";
+
+    private GatewayJobs() {}
+
+    public static Jobs.Order read(UUID gatewayId) {
+        return Jobs.Order.once(READ, gatewayId.toString(), "gateway:" + gatewayId);
+    }
+
+    public static Jobs.Order change(UUID gatewayId) {
+        return Jobs.Order.once(CHANGE, gatewayId.toString(), "gateway:" + gatewayId);
+    }
+
+    public static List<JobKind> kinds(GatewayReading reading, GatewayChanges changes) {
+        return List.of(
+                new JobKind() {
+                    @Override
+                    public String name() {
+                        return READ;
+                    }
+
+                    @Override
+                    public void run(Jobs.Job job, Progress progress) {
+                        progress.at(10, "reading");
+                        reading.read(UUID.fromString(job.payload()), "when read", "tender");
+                    }
+                },
+                new JobKind() {
+                    @Override
+                    public String name() {
+                        return CHANGE;
+                    }
+
+                    @Override
+                    public void run(Jobs.Job job, Progress progress) {
+                        progress.at(10, "writing");
+                        changes.run(UUID.fromString(job.payload()));
+                    }
+                });
+    }
+}

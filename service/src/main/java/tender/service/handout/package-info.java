@@ -1,0 +1,2 @@
+/** Preparing what people collect. */
+package tender.service.handout;

@@ -1,0 +1,94 @@
+package tender.service.http;
+
+import io.javalin.http.Context;
+import java.time.Instant;
+import java.util.Optional;
+import java.util.UUID;
+import tender.api.ProblemCode;
+import tender.core.wire.MalformedException;
+
+/** One call: who, what path, which body. */
+public final class Call {
+    private final Context context;
+    private final Caller caller;
+    private final Instant now;
+    private final String source;
+
+    Call(Context context, Caller caller, Instant now, String source) {
+        this.context = context;
+        this.caller = caller;
+        this.now = now;
+        this.source = source;
+    }
+
+    /** The caller; only routes with roles have one. */
+    public Caller caller() {
+        if (caller == null) {
+            throw new IllegalStateException("an open route has no caller");
+        }
+        return caller;
+    }
+
+    /** The time of the call; one call has one time. */
+    public Instant now() {
+        return now;
+    }
+
+    /** The caller's address, forwarded ones believed from the trusted proxy alone. */
+    public String source() {
+        return source;
+    }
+
+    public UUID id() {
+        return uuid("id", context.pathParam("id"));
+    }
+
+    public String path(String name) {
+        return context.pathParam(name);
+    }
+
+    static UUID uuid(String field, String text) {
+        if (!text.matches("[0-9a-fA-F]{8}(-[0-9a-fA-F]{4}){3}-[0-9a-fA-F]{12}")) {
+            throw new MalformedException("id", field, "is not an id");
+        }
+        return UUID.fromString(text);
+    }
+
+    public Optional<String> query(String name) {
+        return Optional.ofNullable(context.queryParam(name)).filter(text -> !text.isBlank());
+    }
+
+    public Optional<UUID> queryId(String name) {
+        return query(name).map(text -> uuid(name, text));
+    }
+
+    public <T> T body(Class<T> type) {
+        return Json.read(context.bodyAsBytes(), type);
+    }
+
+    /** The version the caller read, from If-Match. */
+    public int version() {
+        String header = context.header("If-Match");
+        if (header == null) {
+            throw new ApiFailure(ProblemCode.VERSION_NEEDED, "If-Match is missing", "If-Match");
+        }
+        String digits = header.replace("\"", "");
+        if (!digits.matches("[0-9]{1,9}")) {
+            throw new MalformedException("version", "If-Match", "is not a version");
+        }
+        return Integer.parseInt(digits);
+    }
+
+    /** Refuses unless the caller signed in within the last minutes. */
+    public void needFresh() {
+        if (now.isAfter(caller().freshUntil())) {
+            throw new ApiFailure(ProblemCode.NOT_FRESH, "the last sign-in is too long ago for this");
+        }
+    }
+
+    /** For the sign-in routes, which set and clear the cookie. */
+    public void cookie(String name, String value, boolean secure, int maxAgeSeconds) {
+        context.header("Set-Cookie", name + "=" + value + "; Path=/; HttpOnly; SameSite=Strict; Max-Age=" + maxAgeSeconds
+                + (secure ? "; Secure" : ""));
+    }
+}

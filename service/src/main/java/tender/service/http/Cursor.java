@@ -1,0 +1,63 @@
+package tender.service.http;
+
+import java.nio.charset.StandardCharsets;
+import java.util.Base64;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.function.BiFunction;
+import java.util.function.Function;
+import tender.api.Page;
+import tender.core.wire.Fields;
+import tender.core.wire.MalformedException;
+
+/** Paging by cursor: a list is asked for one more than wanted, and the last shown one's key is the cursor. */
+public final class Cursor {
+    private static final UUID END = UUID.fromString("ffffffff-ffff-ffff-ffff-ffffffffffff");
+
+    private Cursor() {}
+
+    /** A page of a list that rises by name. */
+    public static <R, T> Answer byName(Call call, BiFunction<String, Integer, List<R>> list, Function<R, String> key, Function<List<R>, List<T>> render) {
+        int limit = limit(call);
+        List<R> rows = list.apply(call.query("after").map(Cursor::decode).orElse(""), limit + 1);
+        return page(rows, limit, key, render);
+    }
+
+    /** A page of a list that falls by id, newest first. */
+    public static <R, T> Answer newestFirst(Call call, BiFunction<UUID, Integer, List<R>> list, Function<R, UUID> key, Function<List<R>, List<T>> render) {
+        int limit = limit(call);
+        List<R> rows = list.apply(call.query("after").map(Cursor::decode).map(t -> Call.uuid("after", t)).orElse(END), limit + 1);
+        return page(rows, limit, row -> key.apply(row).toString(), render);
+    }
+
+    private static <R, T> Answer page(List<R> rows, int limit, Function<R, String> key, Function<List<R>, List<T>> render) {
+        boolean more = rows.size() > limit;
+        List<R> shown = more ? rows.subList(0, limit) : rows;
+        Optional<String> next = more ? Optional.of(encode(key.apply(shown.get(limit - 1)))) : Optional.empty();
+        return Answer.ok(new Page<>(render.apply(shown), next));
+    }
+
+    public static int limit(Call call) {
+        return call.query("limit")
+                .map(text -> {
+                    if (!text.matches("[0-9]{1,4}")) {
+                        throw new MalformedException("number", "limit", "a whole number is expected");
+                    }
+                    return Fields.range("limit", Integer.parseInt(text), 1, Page.MAX_LIMIT);
+                })
+                .orElse(Page.DEFAULT_LIMIT);
+    }
+
+    public static String encode(String key) {
+        return Base64.getUrlEncoder().withoutPadding().encodeToString(key.getBytes(StandardCharsets.UTF_8));
+    }
+
+    public static String decode(String cursor) {
+        try {
+            return new String(Base64.getUrlDecoder().decode(cursor), StandardCharsets.UTF_8);
+        } catch (IllegalArgumentException e) {
+            throw new MalformedException("cursor", "after", "is not a cursor of this list");
+        }
+    }
+}

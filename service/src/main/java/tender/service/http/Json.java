@@ -1,0 +1,136 @@
+package tender.service.http;
+
+import com.fasterxml.jackson.core.JsonFactory;
+import com.fasterxml.jackson.core.JsonGenerator;
+import com.fasterxml.jackson.core.JsonParser;
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.core.StreamReadConstraints;
+import com.fasterxml.jackson.core.StreamReadFeature;
+import com.fasterxml.jackson.core.type.TypeReference;
+import com.fasterxml.jackson.databind.DeserializationContext;
+import com.fasterxml.jackson.databind.DeserializationFeature;
+import com.fasterxml.jackson.databind.JsonMappingException;
+import com.fasterxml.jackson.databind.MapperFeature;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.SerializationFeature;
+import com.fasterxml.jackson.databind.SerializerProvider;
+import com.fasterxml.jackson.databind.deser.std.StdDeserializer;
+import com.fasterxml.jackson.databind.exc.UnrecognizedPropertyException;
+import com.fasterxml.jackson.databind.json.JsonMapper;
+import com.fasterxml.jackson.databind.module.SimpleModule;
+import com.fasterxml.jackson.databind.ser.std.StdSerializer;
+import com.fasterxml.jackson.datatype.jdk8.Jdk8Module;
+import com.fasterxml.jackson.datatype.jsr310.JavaTimeModule;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.util.List;
+import java.util.stream.Collectors;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
+import tender.core.wire.MalformedException;
+
+/** JSON in and out. Bad input ends in a {@link MalformedException} with a path, never with the value. */
+public final class Json {
+    private static final int MAX_DEPTH = 32;
+    private static final int MAX_STRING = 5_000_000;
+
+    private static final ObjectMapper MAPPER = mapper();
+
+    private Json() {}
+
+    private static ObjectMapper mapper() {
+        JsonFactory factory = JsonFactory.builder()
+                .streamReadConstraints(StreamReadConstraints.builder()
+                        .maxNestingDepth(MAX_DEPTH).maxStringLength(MAX_STRING).maxNumberLength(40).build())
+                .enable(StreamReadFeature.STRICT_DUPLICATE_DETECTION)
+                .disable(StreamReadFeature.INCLUDE_SOURCE_IN_LOCATION)
+                .build();
+        SimpleModule secrets = new SimpleModule()
+                .addSerializer(Secret.class, new SecretWriter())
+                .addDeserializer(Secret.class, new SecretReader());
+        return JsonMapper.builder(factory)
+                .addModules(new JavaTimeModule(), new Jdk8Module(), secrets)
+                .disable(SerializationFeature.WRITE_DATES_AS_TIMESTAMPS)
+                .enable(DeserializationFeature.FAIL_ON_TRAILING_TOKENS)
+                .disable(MapperFeature.ALLOW_COERCION_OF_SCALARS)
+                .build();
+    }
+
+    public static <T> T read(byte[] body, Class<T> type) {
+        try {
+            T value = MAPPER.readValue(body, type);
+            if (value == null) {
+                throw new MalformedException("json", "", "a JSON object is expected");
+            }
+            return value;
+        } catch (UnrecognizedPropertyException e) {
+            throw new MalformedException("unknown-field", path(e.getPath().subList(0, e.getPath().size() - 1)), "has a field that is not known here");
+        } catch (JsonMappingException e) {
+            throw new MalformedException("json", path(e.getPath()), "is of the wrong kind");
+        } catch (JsonProcessingException e) {
+            throw new MalformedException("json", "line " + (e.getLocation() == null ? 1 : e.getLocation().getLineNr()), "is not JSON, or nested or long beyond what is read");
+        } catch (IOException e) {
+            throw new MalformedException("json", "", "is not JSON in UTF-8");
+        }
+    }
+
+    /** Field names come from our own types; unknown ones are left out above. */
+    private static String path(List<JsonMappingException.Reference> path) {
+        return path.stream()
+                .map(r -> r.getFieldName() != null ? r.getFieldName() : "[" + r.getIndex() + "]")
+                .filter(part -> part.matches("[A-Za-z]{1,40}|\\[[0-9]+]"))
+                .collect(Collectors.joining("."));
+    }
+
+    /** For JSON of our own, out of the database. */
+    public static <T> T readOwn(String text, TypeReference<T> type) {
+        try {
+            return MAPPER.readValue(text, type);
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    public static byte[] write(Object value) {
+        try {
+            return MAPPER.writeValueAsBytes(value);
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    public static String text(Object value) {
+        return new String(write(value), java.nio.charset.StandardCharsets.UTF_8);
+    }
+
+    /** A secret in an answer's type is there to be shown once. */
+    private static final class SecretWriter extends StdSerializer<Secret> {
+        private static final long serialVersionUID = 1L;
+
+        private SecretWriter() {
+            super(Secret.class);
+        }
+
+        @Override
+        public void serialize(Secret value, JsonGenerator out, SerializerProvider provider) throws IOException {
+            out.writeString(value.revealText(RevealSecret.TO_HAND_OUT));
+        }
+    }
+
+    private static final class SecretReader extends StdDeserializer<Secret> {
+        private static final long serialVersionUID = 1L;
+
+        private SecretReader() {
+            super(Secret.class);
+        }
+
+        @Override
+        public Secret deserialize(JsonParser in, DeserializationContext context) throws IOException {
+            String text = in.getValueAsString();
+            if (text == null) {
+                throw JsonMappingException.from(in, "text is expected");
+            }
+            return Secret.of(text);
+        }
+    }
+}

@@ -1,0 +1,98 @@
+package tender.service.http;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.github.victools.jsonschema.generator.CustomDefinition;
+import com.github.victools.jsonschema.generator.Option;
+import com.github.victools.jsonschema.generator.OptionPreset;
+import com.github.victools.jsonschema.generator.SchemaGenerator;
+import com.github.victools.jsonschema.generator.SchemaGeneratorConfigBuilder;
+import com.github.victools.jsonschema.generator.SchemaVersion;
+import io.javalin.http.HandlerType;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import tender.api.Page;
+import tender.api.Problem;
+import tender.core.credential.Secret;
+
+/** The OpenAPI 3.1 document, made from the table of routes and the request and answer types. */
+public final class OpenApi {
+    private static final Pattern PARAMETER = Pattern.compile("\\{([a-z]+)}");
+
+    private final SchemaGenerator schemas;
+
+    private OpenApi() {
+        SchemaGeneratorConfigBuilder config = new SchemaGeneratorConfigBuilder(SchemaVersion.DRAFT_2020_12, OptionPreset.PLAIN_JSON)
+                .with(Option.INLINE_ALL_SCHEMAS, Option.FLATTENED_OPTIONALS, Option.EXTRA_OPEN_API_FORMAT_VALUES)
+                .without(Option.SCHEMA_VERSION_INDICATOR);
+        config.forTypesInGeneral().withCustomDefinitionProvider((type, context) -> type.getErasedType() == Secret.class
+                ? new CustomDefinition(context.getGeneratorConfig().createObjectNode().put("type", "string").put("format", "password"))
+                : null);
+        config.forFields().withNullableCheck(field -> false);
+        schemas = new SchemaGenerator(config.build());
+    }
+
+    public static byte[] document(List<Route> routes) {
+        OpenApi made = new OpenApi();
+        Map<String, Map<String, Object>> paths = new LinkedHashMap<>();
+        for (Route route : routes) {
+            paths.computeIfAbsent(Gate.PREFIX + route.path(), p -> new LinkedHashMap<>())
+                    .put(route.verb().name().toLowerCase(Locale.ROOT), made.operation(route));
+        }
+        Map<String, Object> document = new LinkedHashMap<>();
+        document.put("openapi", "3.1.0");
+        document.put("info", Map.of("title", "Tender", "version", "1", "description",
+                "Office gateways, the profiles handed out for them, and the proof that they work."));
+        document.put("paths", paths);
+        document.put("components", Map.of("securitySchemes", Map.of(
+                "token", Map.of("type", "http", "scheme", "bearer"),
+                "browser", Map.of("type", "apiKey", "in", "cookie", "name", "__Host-tender"))));
+        return Json.write(document);
+    }
+
+    private Map<String, Object> operation(Route route) {
+        Map<String, Object> operation = new LinkedHashMap<>();
+        operation.put("summary", route.summary());
+        operation.put("x-roles", route.roles().stream().map(Role::word).sorted().toList());
+        operation.put("security", route.roles().isEmpty() ? List.of() : List.of(Map.of("token", List.of()), Map.of("browser", List.of())));
+        operation.put("parameters", parameters(route));
+        route.request().ifPresent(type -> operation.put("requestBody", Map.of("required", true, "content", json(schemas.generateSchema(type)))));
+        Map<String, Object> answers = new LinkedHashMap<>();
+        answers.put("2XX", route.answer().isPresent()
+                ? Map.of("description", "done", "content", json(route.paged() ? schemas.generateSchema(Page.class, route.answer().get()) : schemas.generateSchema(route.answer().get())))
+                : Map.of("description", "done"));
+        answers.put("default", Map.of("description", "a problem", "content", Map.of("application/problem+json", Map.of("schema", schemas.generateSchema(Problem.class)))));
+        operation.put("responses", answers);
+        return operation;
+    }
+
+    private static Map<String, Object> json(JsonNode schema) {
+        return Map.of("application/json", Map.of("schema", schema));
+    }
+
+    private static List<Map<String, Object>> parameters(Route route) {
+        List<Map<String, Object>> out = new ArrayList<>();
+        Matcher matcher = PARAMETER.matcher(route.path());
+        while (matcher.find()) {
+            out.add(parameter(matcher.group(1), "path", true));
+        }
+        if (route.paged()) {
+            out.add(parameter("after", "query", false));
+            out.add(parameter("limit", "query", false));
+        }
+        if (route.verb().equals(HandlerType.POST)) {
+            out.add(parameter("Idempotency-Key", "header", false));
+        } else if (route.verb().equals(HandlerType.PATCH)) {
+            out.add(parameter("If-Match", "header", true));
+        }
+        return out;
+    }
+
+    private static Map<String, Object> parameter(String name, String in, boolean required) {
+        return Map.of("name", name, "in", in, "required", required, "schema", Map.of("type", "string"));
+    }
+}

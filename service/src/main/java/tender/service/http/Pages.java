@@ -1,0 +1,33 @@
+package tender.service.http;
+
+import io.javalin.http.Context;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.util.Map;
+
+/** Sends the console's files out of the jar; nothing else can be named. */
+public final class Pages {
+    private static final Map<String, String> TYPES = Map.of(
+            "html", "text/html; charset=utf-8", "js", "text/javascript; charset=utf-8", "css", "text/css; charset=utf-8",
+            "svg", "image/svg+xml", "woff2", "font/woff2", "png", "image/png");
+
+    private Pages() {}
+
+    public static void send(Context context, String path) {
+        String ending = path.substring(path.lastIndexOf('.') + 1);
+        if (!path.matches("/(assets/)?[A-Za-z0-9_-]+(\\.[A-Za-z0-9_-]+)*\\.[a-z0-9]+") || !TYPES.containsKey(ending)) {
+            throw ApiFailure.notFound("page");
+        }
+        try (InputStream in = Pages.class.getResourceAsStream("/web" + path)) {
+            if (in == null) {
+                throw ApiFailure.notFound("page");
+            }
+            boolean hashed = path.startsWith("/assets/");
+            context.header("Cache-Control", hashed ? "public, max-age=31536000, immutable" : "no-cache");
+            context.contentType(TYPES.get(ending)).result(in.readAllBytes());
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+}

@@ -1,0 +1,63 @@
+package tender.service.http;
+
+import io.javalin.http.Context;
+import io.javalin.http.HttpResponseException;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import tender.api.Problem;
+import tender.api.ProblemCode;
+import tender.core.wire.MalformedException;
+import tender.io.gateway.GatewayFailure;
+import tender.store.jdbc.ConflictException;
+import tender.store.jdbc.StaleException;
+import tender.store.jdbc.StoreException;
+
+/** The one place where an exception becomes an answer. */
+public final class Problems {
+    private static final Logger LOG = LoggerFactory.getLogger(Problems.class);
+
+    private Problems() {}
+
+    public static void answer(Exception e, Context context) {
+        write(problem(e, context.method() + " " + context.path()), context);
+    }
+
+    static void write(Problem problem, Context context) {
+        context.status(problem.status()).contentType("application/problem+json").result(Json.write(problem));
+    }
+
+    /** The same for any place that has to put a failure into words. */
+    public static Problem problem(Exception e, String where) {
+        if (e instanceof ApiFailure f) {
+            return Problem.of(f.code(), f.getMessage(), f.place());
+        }
+        if (e instanceof MalformedException m) {
+            return Problem.of(ProblemCode.MALFORMED, (m.place().isEmpty() ? "the request" : m.place()) + " " + m.what(), m.place());
+        }
+        if (e instanceof GatewayFailure g) {
+            return Problem.of(code(g), g.getMessage(), "");
+        }
+        if (e instanceof ConflictException c) {
+            return Problem.of(ProblemCode.CONFLICT, "there is one already (" + c.constraint().replaceAll("_key$|_pkey$", "").replace('_', ' ') + ")", "");
+        }
+        if (e instanceof StaleException) {
+            return Problem.of(ProblemCode.STALE, "the version that was read is no longer the newest", "If-Match");
+        }
+        if (e instanceof HttpResponseException h) {
+            return Problem.of(h.getStatus() == 413 ? ProblemCode.TOO_LARGE : h.getStatus() == 404 ? ProblemCode.NOT_FOUND : ProblemCode.MALFORMED,
+                    h.getStatus() == 404 ? "there is nothing at this path" : "the request cannot be read", "");
+        }
+        LOG.error("{}: {}", where, e.toString(), e);
+        return Problem.of(e instanceof StoreException ? ProblemCode.UNAVAILABLE : ProblemCode.FAILED,
+                e instanceof StoreException ? "the database does not answer as it should" : "a fault in Tender", "");
+    }
+
+    private static ProblemCode code(GatewayFailure failure) {
+        return switch (failure.kind()) {
+            case UNREACHABLE -> ProblemCode.GATEWAY_UNREACHABLE;
+            case IDENTITY_CHANGED -> ProblemCode.GATEWAY_IDENTITY_CHANGED;
+            case FORBIDDEN_ADDRESS, BAD_KEY -> ProblemCode.MALFORMED;
+            default -> ProblemCode.GATEWAY_REFUSED;
+        };
+    }
+}

@@ -1,0 +1,29 @@
+package tender.service.http;
+
+import java.util.EnumSet;
+import java.util.Locale;
+import java.util.Set;
+
+/** What an operator may do. */
+public enum Role {
+    OWNER,
+    OPERATOR,
+    AUDITOR,
+    STAFF;
+
+    /** Those who change gateways and hand out. */
+    public static final Set<Role> WRITERS = EnumSet.of(OWNER, OPERATOR);
+    /** Those who see everything but secrets. */
+    public static final Set<Role> READERS = EnumSet.of(OWNER, OPERATOR, AUDITOR);
+
+    public static final Set<Role> ALL = EnumSet.allOf(Role.class);
+    public static final Set<Role> OWNERS = EnumSet.of(OWNER);
+
+    public static Role of(String word) {
+        return valueOf(word.toUpperCase(Locale.ROOT));
+    }
+
+    public String word() {
+        return name().toLowerCase(Locale.ROOT);
+    }
+}

@@ -1,0 +1,41 @@
+package tender.service.http;
+
+import io.javalin.http.HandlerType;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * One row of the one table of routes: what it answers, to whom, from what request. The OpenAPI document and the access
+ * check both come from here. {@code roles} empty means open to everyone.
+ */
+public record Route(
+        HandlerType verb, String path, Set<Role> roles, String summary, Optional<Class<?>> request, Optional<Class<?>> answer,
+        boolean paged, Handler handler) {
+    /** Does the work of a call. */
+    @FunctionalInterface
+    public interface Handler {
+        Answer handle(Call call);
+    }
+
+    public static final Set<Role> OPEN = Set.of();
+
+    public static Route get(String path, Set<Role> roles, String summary, Class<?> answer, Handler handler) {
+        return new Route(HandlerType.GET, path, roles, summary, Optional.empty(), Optional.ofNullable(answer), false, handler);
+    }
+
+    public static Route page(String path, Set<Role> roles, String summary, Class<?> item, Handler handler) {
+        return new Route(HandlerType.GET, path, roles, summary, Optional.empty(), Optional.of(item), true, handler);
+    }
+
+    public static Route post(String path, Set<Role> roles, String summary, Class<?> request, Class<?> answer, Handler handler) {
+        return new Route(HandlerType.POST, path, roles, summary, Optional.ofNullable(request), Optional.ofNullable(answer), false, handler);
+    }
+
+    public static Route patch(String path, Set<Role> roles, String summary, Class<?> request, Class<?> answer, Handler handler) {
+        return new Route(HandlerType.PATCH, path, roles, summary, Optional.of(request), Optional.of(answer), false, handler);
+    }
+
+    public static Route delete(String path, Set<Role> roles, String summary, Handler handler) {
+        return new Route(HandlerType.DELETE, path, roles, summary, Optional.empty(), Optional.empty(), false, handler);
+    }
+}

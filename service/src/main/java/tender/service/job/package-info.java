@@ -1,0 +1,2 @@
+/** Running queued work on this node. */
+package tender.service.job;

@@ -1,0 +1,2 @@
+/** Reading the journal and checking its chain. */
+package tender.service.journal;

@@ -1,0 +1,2 @@
+/** Signing in, operators, second factors and client tokens. */
+package tender.service.operator;

@@ -1,0 +1,75 @@
+package tender.service.overview;
+
+import java.util.List;
+import java.util.UUID;
+import tender.api.WatchApi;
+import tender.core.wire.Fields;
+import tender.service.finding.Findings;
+import tender.service.http.Answer;
+import tender.service.http.Call;
+import tender.service.http.Role;
+import tender.service.http.Route;
+import tender.service.profile.ProfileView;
+import tender.service.session.SessionRoutes;
+import tender.store.jdbc.Db;
+import tender.store.office.Line;
+import tender.store.office.Search;
+import tender.store.profile.Profiles;
+import tender.store.session.Sessions;
+
+/** What needs somebody now, what is connected now, and search over everything. */
+public final class OverviewRoutes {
+    private static final UUID END = UUID.fromString("ffffffff-ffff-ffff-ffff-ffffffffffff");
+    private static final int SHOWN = 12;
+
+    private final Db db;
+    private final Findings findings;
+
+    public OverviewRoutes(Db db, Findings findings) {
+        this.db = db;
+        this.findings = findings;
+    }
+
+    public List<Route> routes() {
+        return List.of(
+                Route.get("/overview", Role.READERS, "The line of work with what waits at each station", WatchApi.Overview.class, this::overview),
+                Route.page("/search", Role.READERS, "People, gateways and profiles whose name holds ?text=", WatchApi.Hit.class, this::search));
+    }
+
+    private Answer overview(Call call) {
+        List<WatchApi.Finding> found = findings.all();
+        return db.inTransaction(tx -> Answer.ok(new WatchApi.Overview(
+                stations(Line.counts(tx), found.size()), found.stream().limit(SHOWN).toList(),
+                Profiles.neverSeen(tx, "", SHOWN).stream().map(ProfileView::render).toList(),
+                SessionRoutes.render(Sessions.live(tx, END, SHOWN)))));
+    }
+
+    private static List<WatchApi.Station> stations(Line.Counts c, int findings) {
+        return List.of(
+                station("office", "Office", c.gateways(), c.unaccepted() + c.unreadable() + findings,
+                        c.unreadable() > 0 ? c.unreadable() + " gateways do not answer" : c.unaccepted() > 0
+                                ? c.unaccepted() + " identities to accept" : findings > 0 ? findings + " findings" : ""),
+                station("profiles", "Profiles", c.profiles(), c.failed() + c.writing() + c.notHandedOut(),
+                        c.failed() > 0 ? c.failed() + " could not be written" : c.writing() > 0
+                                ? c.writing() + " being written" : c.notHandedOut() > 0 ? c.notHandedOut() + " not handed out" : ""),
+                station("handouts", "Handouts", c.handouts(), c.waitingToBeCollected(),
+                        c.waitingToBeCollected() > 0 ? c.waitingToBeCollected() + " waiting to be collected" : ""),
+                station("proof", "Proof", c.profiles(), c.unproven(),
+                        c.failing() > 0 ? c.failing() + " failing" : c.unproven() > 0 ? c.unproven() + " without proof" : ""),
+                station("connections", "Connections", c.connected(), c.neverSeen(),
+                        c.neverSeen() > 0 ? c.neverSeen() + " handed out, never seen" : ""),
+                station("backups", "Backups", c.backups(), c.withoutBackup(),
+                        c.withoutBackup() > 0 ? c.withoutBackup() + " gateways without any" : ""));
+    }
+
+    private static WatchApi.Station station(String key, String label, long count, long waiting, String worst) {
+        return new WatchApi.Station(key, label, count, waiting, worst);
+    }
+
+    private Answer search(Call call) {
+        String text = Fields.title("text", call.query("text").orElse(""));
+        List<WatchApi.Hit> hits = db.inTransaction(tx -> Search.find(tx, text, SHOWN)).stream()
+                .map(h -> new WatchApi.Hit(h.kind(), h.id(), h.label(), h.detail())).toList();
+        return Answer.ok(new tender.api.Page<>(hits, java.util.Optional.empty()));
+    }
+}

@@ -1,0 +1,2 @@
+/** The line of work, and search. */
+package tender.service.overview;

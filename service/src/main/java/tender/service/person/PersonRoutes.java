@@ -1,0 +1,144 @@
+package tender.service.person;
+
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import tender.api.PersonApi;
+import tender.api.ProblemCode;
+import tender.core.wire.Fields;
+import tender.service.http.Answer;
+import tender.service.http.ApiFailure;
+import tender.service.http.Call;
+import tender.service.http.Cursor;
+import tender.service.http.Role;
+import tender.service.http.Route;
+import tender.service.profile.ProfileView;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.journal.Journal;
+import tender.store.person.People;
+import tender.store.profile.Profiles;
+
+/** People and their devices. */
+public final class PersonRoutes {
+    private final Db db;
+
+    public PersonRoutes(Db db) {
+        this.db = db;
+    }
+
+    public List<Route> routes() {
+        return List.of(
+                Route.page("/people", Role.READERS, "People by handle", PersonApi.Person.class, call -> Cursor.byName(
+                        call, (after, limit) -> db.inTransaction(tx -> People.page(tx, after, limit)), People.Person::handle,
+                        all -> all.stream().map(p -> render(p, List.of(), List.of())).toList())),
+                Route.get("/people/{handle}", Role.READERS, "A person with devices and profiles", PersonApi.Person.class, call -> answer(find(call).id())),
+                Route.post("/people", Role.WRITERS, "Add a person", PersonApi.AddPerson.class, PersonApi.Person.class, this::add),
+                Route.post("/people/import", Role.WRITERS, "Bring in people and devices from a list (CSV); all or nothing", PersonApi.ImportPeople.class, PersonApi.Imported.class, this::bringIn),
+                Route.patch("/people/{handle}", Role.WRITERS, "Change a person", PersonApi.SetPerson.class, PersonApi.Person.class, this::set),
+                Route.post("/people/{handle}/devices", Role.WRITERS, "Add a device", PersonApi.AddDevice.class, PersonApi.Device.class, this::addDevice));
+    }
+
+    private People.Person find(Call call) {
+        return db.inTransaction(tx -> People.byHandle(tx, call.path("handle"))).orElseThrow(() -> ApiFailure.notFound("person"));
+    }
+
+    private Answer answer(UUID id) {
+        return db.inTransaction(tx -> {
+            People.Person person = People.byId(tx, id).orElseThrow(() -> ApiFailure.notFound("person"));
+            return Answer.ok(render(person, People.devices(tx, List.of(id)), Profiles.ofPerson(tx, id)), person.version());
+        });
+    }
+
+    private static PersonApi.Person render(People.Person p, List<People.Device> devices, List<Profiles.Profile> profiles) {
+        return new PersonApi.Person(
+                p.id().toString(), p.handle(), p.name(), p.mail(), p.team(), p.devices(), devices.stream().map(PersonRoutes::render).toList(),
+                profiles.stream().map(ProfileView::render).toList(), p.createdAt(), p.version());
+    }
+
+    private static PersonApi.Device render(People.Device d) {
+        return new PersonApi.Device(d.id().toString(), d.name(), d.kind(), d.system());
+    }
+
+    private Answer add(Call call) {
+        PersonApi.AddPerson request = call.body(PersonApi.AddPerson.class);
+        People.Person person = new People.Person(
+                Ids.next(), Fields.name("handle", request.handle()), Fields.title("name", request.name()),
+                Fields.optionalTitle("mail", request.mail()), request.team().map(t -> Fields.name("team", t)), 0, call.now(), 1);
+        db.run(tx -> {
+            People.insert(tx, person);
+            added(tx, call, person.id(), "person-added");
+        });
+        return Answer.created(render(person, List.of(), List.of()));
+    }
+
+    private static void added(Tx tx, Call call, UUID personId, String action) {
+        Events.say(tx, "person", personId.toString());
+        Journal.append(tx, call.now(), call.caller().reference(), action, "person", personId.toString(), "");
+    }
+
+    private Answer bringIn(Call call) {
+        PersonApi.ImportPeople request = call.body(PersonApi.ImportPeople.class);
+        List<PeopleList.Line> lines = PeopleList.read(Fields.given("csv", request.csv()));
+        Map<String, PeopleList.Line> people = new HashMap<>();
+        lines.forEach(l -> people.putIfAbsent(l.handle(), l));
+        int devices = (int) lines.stream().filter(l -> !l.device().isEmpty()).count();
+        boolean dryRun = request.dryRun().orElse(false);
+        if (!dryRun) {
+            db.run(tx -> write(tx, call, lines));
+        }
+        return Answer.ok(new PersonApi.Imported(people.size(), devices, dryRun));
+    }
+
+    private static void write(Tx tx, Call call, List<PeopleList.Line> lines) {
+        Map<String, UUID> ids = new HashMap<>();
+        for (PeopleList.Line line : lines) {
+            UUID id = ids.computeIfAbsent(line.handle(), handle -> People.byHandle(tx, handle).map(People.Person::id).orElseGet(() -> {
+                UUID fresh = Ids.next();
+                People.insert(tx, new People.Person(
+                        fresh, handle, line.name(), line.mail(), Optional.of(line.team()).filter(t -> !t.isEmpty()), 0, call.now(), 1));
+                return fresh;
+            }));
+            if (!line.device().isEmpty()) {
+                People.insert(tx, new People.Device(Ids.next(), id, line.handle(), line.device(), line.kind(), line.system(), 1));
+            }
+        }
+        Events.say(tx, "person", "-");
+        Journal.append(tx, call.now(), call.caller().reference(), "people-imported", "person", "-", ids.size() + " people");
+    }
+
+    private Answer set(Call call) {
+        PersonApi.SetPerson request = call.body(PersonApi.SetPerson.class);
+        int version = call.version();
+        People.Person person = find(call);
+        db.run(tx -> {
+            People.set(
+                    tx, person.id(), request.name().map(n -> Fields.title("name", n)).orElse(person.name()),
+                    request.mail().map(m -> Fields.optionalTitle("mail", Optional.of(m))).orElse(person.mail()),
+                    request.team().map(t -> Fields.name("team", t)).or(person::team), version);
+            added(tx, call, person.id(), "person-changed");
+        });
+        return answer(person.id());
+    }
+
+    private Answer addDevice(Call call) {
+        PersonApi.AddDevice request = call.body(PersonApi.AddDevice.class);
+        People.Person person = find(call);
+        String kind = Fields.required("kind", request.kind());
+        if (!PeopleList.KINDS.contains(kind)) {
+            throw new ApiFailure(ProblemCode.MALFORMED, "kind is one of " + String.join(", ", PeopleList.KINDS), "kind");
+        }
+        People.Device device = new People.Device(
+                Ids.next(), person.id(), person.handle(), Fields.name("name", request.name()), kind,
+                Fields.optionalTitle("system", request.system()), 1);
+        db.run(tx -> {
+            People.insert(tx, device);
+            added(tx, call, person.id(), "device-added");
+        });
+        return Answer.created(render(device));
+    }
+}

@@ -1,0 +1,2 @@
+/** People, their devices, and bringing them in from a list. */
+package tender.service.person;

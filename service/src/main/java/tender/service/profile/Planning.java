@@ -1,0 +1,90 @@
+package tender.service.profile;
+
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Optional;
+import java.util.OptionalInt;
+import java.util.Set;
+import tender.api.ProblemCode;
+import tender.core.credential.Secret;
+import tender.core.credential.TunnelKey;
+import tender.core.finding.Office.ListenerSettings;
+import tender.core.network.AddressPlan;
+import tender.core.network.Cidr;
+import tender.core.network.Endpoint;
+import tender.core.network.InterfaceAddress;
+import tender.core.network.IpAddress;
+import tender.core.profile.ClientProfile;
+import tender.service.http.ApiFailure;
+import tender.store.jdbc.Tx;
+import tender.store.office.Listeners;
+import tender.store.office.Sites;
+import tender.store.profile.Profiles;
+
+/** Works out what a profile for a listener holds. */
+final class Planning {
+    private static final int KEEP_ALIVE_SECONDS = 25;
+
+    private Planning() {}
+
+    /** The next free tunnel address of each of the listener's networks; nobody else gets it while the listener is locked. */
+    static List<IpAddress> addresses(Tx tx, Listeners.Listener listener) {
+        Set<IpAddress> taken = new HashSet<>(Profiles.taken(tx, listener.id()));
+        taken.addAll(listener.taken());
+        listener.insideAddress().ifPresent(taken::add);
+        List<IpAddress> out = new ArrayList<>();
+        for (Cidr tunnel : listener.tunnels()) {
+            out.add(AddressPlan.freeAddress(tunnel, taken).orElseThrow(() -> new ApiFailure(
+                    ProblemCode.CONFLICT, "the tunnel network " + tunnel + " has no free address left; withdraw unused profiles or widen it")));
+        }
+        if (out.isEmpty()) {
+            throw new ApiFailure(ProblemCode.CONFLICT, "the listener has no tunnel network");
+        }
+        return out;
+    }
+
+    static List<Cidr> reach(boolean fullTunnel, Optional<List<Cidr>> wanted, Sites.Site site, Listeners.Listener listener) {
+        if (fullTunnel) {
+            return List.of(Cidr.EVERYTHING_V4, Cidr.EVERYTHING_V6);
+        }
+        if (wanted.isPresent()) {
+            return wanted.get();
+        }
+        List<Cidr> out = new ArrayList<>(listener.tunnels());
+        out.addAll(site.networks().values());
+        return out.stream().distinct().sorted().toList();
+    }
+
+    static Endpoint endpoint(Listeners.Listener listener) {
+        return listener.endpoint().orElseThrow(() -> new ApiFailure(
+                ProblemCode.CONFLICT, listener.gateway() + " has no endpoint for clients to call; set it: tender gateway set " + listener.gateway() + " --endpoint HOST"));
+    }
+
+    static ListenerSettings settings(Listeners.Listener l) {
+        return new ListenerSettings(
+                l.publicKey(), l.port().number(), l.endpoint().map(Object::toString).orElse(""),
+                String.join(", ", l.tunnels().stream().map(Object::toString).toList()));
+    }
+
+    static String text(
+            String label, Optional<Secret> privateKey, Optional<Secret> presharedKey, Listeners.Listener listener, List<IpAddress> addresses,
+            List<Cidr> reach, List<IpAddress> dns) {
+        return new ClientProfile(
+                label, privateKey, addresses.stream().map(a -> new InterfaceAddress(a, a.family().bits())).toList(), dns,
+                OptionalInt.empty(), TunnelKey.parse(listener.publicKey()), presharedKey, endpoint(listener), reach,
+                OptionalInt.of(KEEP_ALIVE_SECONDS)).text();
+    }
+
+    static String digest(String text) {
+        try {
+            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.UTF_8)));
+        } catch (NoSuchAlgorithmException e) {
+            throw new IllegalStateException("every Java has SHA-256", e);
+        }
+    }
+}

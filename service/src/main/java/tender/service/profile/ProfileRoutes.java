@@ -1,0 +1,65 @@
+package tender.service.profile;
+
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.api.ProfileApi;
+import tender.service.http.Answer;
+import tender.service.http.ApiFailure;
+import tender.service.http.Call;
+import tender.service.http.Cursor;
+import tender.service.http.Role;
+import tender.service.http.Route;
+import tender.store.jdbc.Db;
+import tender.store.profile.Profiles;
+import tender.store.profile.Revisions;
+
+/** Profiles. */
+public final class ProfileRoutes {
+    private final Db db;
+    private final Issuing issuing;
+
+    public ProfileRoutes(Db db, Issuing issuing) {
+        this.db = db;
+        this.issuing = issuing;
+    }
+
+    public List<Route> routes() {
+        return List.of(
+                Route.page("/profiles", Role.READERS, "Profiles by label; ?gateway=ID for one gateway's living ones, ?never-seen=true for handed out and never connected", ProfileApi.Profile.class, this::list),
+                Route.get("/profiles/{id}", Role.READERS, "One profile with its revisions", ProfileApi.Profile.class, call -> answer(call.id())),
+                Route.get("/profiles/labelled/{label}", Role.READERS, "A profile by its label", ProfileApi.Profile.class, call -> answer(
+                        db.inTransaction(tx -> Profiles.byLabel(tx, call.path("label"))).orElseThrow(() -> ApiFailure.notFound("profile")).id())),
+                Route.post("/profiles", Role.WRITERS, "Issue a profile: keys, address, peer on the gateway", ProfileApi.Issue.class, ProfileApi.Issued.class, this::issue),
+                Route.post("/profiles/{id}/renew", Role.WRITERS, "Make a new revision for the listener as it is now", null, ProfileApi.Profile.class, call -> Answer.ok(
+                        ProfileView.render(issuing.renew(call.id(), call.caller().reference(), call.now())))),
+                Route.post("/profiles/{id}/withdraw", Role.WRITERS, "End a profile: revoke, withdraw handouts, remove the peer", null, ProfileApi.Issued.class, this::withdraw));
+    }
+
+    private Answer list(Call call) {
+        Optional<UUID> gateway = call.queryId("gateway");
+        return Cursor.byName(
+                call, (after, limit) -> db.inTransaction(tx -> gateway.isPresent() ? Profiles.ofGateway(tx, gateway.get(), after, limit)
+                        : call.query("never-seen").isPresent() ? Profiles.neverSeen(tx, after, limit) : Profiles.page(tx, after, limit)),
+                Profiles.Profile::label, all -> all.stream().map(ProfileView::render).toList());
+    }
+
+    private Answer answer(UUID id) {
+        return db.inTransaction(tx -> {
+            Profiles.Profile p = Profiles.byId(tx, id).orElseThrow(() -> ApiFailure.notFound("profile"));
+            return Answer.ok(ProfileView.render(p, Revisions.of(tx, id)), p.version());
+        });
+    }
+
+    private Answer issue(Call call) {
+        return answer(issuing.issue(call.body(ProfileApi.Issue.class), call.caller().reference(), call.now()));
+    }
+
+    private Answer withdraw(Call call) {
+        return answer(issuing.withdraw(call.id(), call.caller().reference(), call.now()));
+    }
+
+    private static Answer answer(Issuing.Outcome outcome) {
+        return Answer.accepted(new ProfileApi.Issued(ProfileView.render(outcome.profile()), outcome.job().map(UUID::toString)));
+    }
+}

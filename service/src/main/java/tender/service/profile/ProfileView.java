@@ -1,0 +1,51 @@
+package tender.service.profile;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import tender.api.ProfileApi;
+import tender.store.profile.Profiles;
+import tender.store.profile.Revisions;
+
+/** A profile as answers show it, with how well it is known to work. */
+public final class ProfileView {
+    private ProfileView() {}
+
+    public static ProfileApi.Profile render(Profiles.Profile p) {
+        return render(p, List.of());
+    }
+
+    public static ProfileApi.Profile render(Profiles.Profile p, List<Revisions.Revision> revisions) {
+        return new ProfileApi.Profile(
+                p.id().toString(), p.label(), p.origin(), p.state(), p.problem(), p.person(), p.personName(), p.device(), p.gateway(),
+                p.listener(), p.publicKey(), custody(p), texts(p.addresses()), texts(p.reach()), p.fullTunnel(), texts(p.dns()),
+                p.revision(), proof(p), p.connected(), p.lastHeard(), p.handoutState(),
+                revisions.stream().map(ProfileView::render).toList(), p.createdAt(), p.version());
+    }
+
+    private static String custody(Profiles.Profile p) {
+        return p.custody().toLowerCase(java.util.Locale.ROOT).replace('_', ' ');
+    }
+
+    private static List<String> texts(List<?> values) {
+        return values.stream().map(Object::toString).toList();
+    }
+
+    private static ProfileApi.Revision render(Revisions.Revision r) {
+        return new ProfileApi.Revision(r.id().toString(), r.number(), r.digest(), r.fileName(), r.madeFor(), r.createdAt());
+    }
+
+    /** The newest of: a trial that proved it, a session with traffic both ways; a failed trial after both means failing. */
+    private static ProfileApi.Proof proof(Profiles.Profile p) {
+        Optional<Instant> seen = p.seenBothWays() ? p.lastHeard() : Optional.empty();
+        Optional<Instant> failedAt = p.lastTrialProven().filter(proven -> !proven).flatMap(x -> p.lastTrialAt());
+        boolean failing = failedAt.isPresent() && seen.filter(s -> s.isAfter(failedAt.get())).isEmpty();
+        if (failing) {
+            return new ProfileApi.Proof("failing", failedAt, "a trial");
+        }
+        if (p.provenAt().isPresent()) {
+            return new ProfileApi.Proof("proven", p.provenAt(), "a trial by Tender");
+        }
+        return seen.isPresent() ? new ProfileApi.Proof("seen", seen, "a session with traffic both ways") : new ProfileApi.Proof("unknown", Optional.empty(), "");
+    }
+}

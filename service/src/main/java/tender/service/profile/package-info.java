@@ -1,0 +1,2 @@
+/** Issuing, renewing and withdrawing profiles. */
+package tender.service.profile;

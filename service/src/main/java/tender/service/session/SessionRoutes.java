@@ -1,0 +1,28 @@
+package tender.service.session;
+
+import java.util.List;
+import tender.api.WatchApi;
+import tender.service.http.Cursor;
+import tender.service.http.Role;
+import tender.service.http.Route;
+import tender.store.jdbc.Db;
+import tender.store.session.Sessions;
+
+/** Who is connected, and who was. */
+public final class SessionRoutes {
+    private SessionRoutes() {}
+
+    public static List<Route> of(Db db) {
+        return List.of(
+                Route.page("/sessions", Role.READERS, "Connections now; ?past=true for ended ones", WatchApi.Session.class, call -> Cursor.newestFirst(
+                        call, (before, limit) -> db.inTransaction(tx -> call.query("past").isPresent()
+                                ? Sessions.past(tx, before, limit) : Sessions.live(tx, before, limit)),
+                        Sessions.Session::id, SessionRoutes::render)));
+    }
+
+    public static List<WatchApi.Session> render(List<Sessions.Session> all) {
+        return all.stream().map(s -> new WatchApi.Session(
+                s.id().toString(), s.gateway(), s.listener(), s.label(), s.person(), s.personName(), s.device(), s.origin(), s.addresses(),
+                s.endpoint(), s.since(), s.lastHeard(), s.endedAt(), s.received(), s.sent())).toList();
+    }
+}

@@ -1,0 +1,156 @@
+package tender.service.session;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.stream.Collectors;
+import tender.core.wire.MalformedException;
+import tender.core.wireguard.StatusDump;
+import tender.io.gateway.GatewayFailure;
+import tender.io.gateway.Session;
+import tender.service.job.JobKind;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.job.Jobs;
+import tender.store.office.Gateways;
+import tender.store.office.Listeners;
+import tender.store.profile.Changes;
+import tender.store.profile.Profiles;
+import tender.store.session.Sessions;
+
+/** Asks a gateway every few seconds who is connected, and keeps sessions from the answers. One write per listener. */
+public final class Watch implements JobKind {
+    public static final String NAME = "watch";
+    /** A WireGuard peer makes new keys every two minutes while it talks; older than this it is gone. */
+    public static final Duration SILENCE = Duration.ofSeconds(180);
+    /** Orders work on the gateway; kept apart so that the watch knows nothing of changes. */
+    public interface Orders {
+        Jobs.Order change(UUID gatewayId);
+    }
+
+    /** Opens a session to a gateway. */
+    public interface Opening {
+        Session open(UUID gatewayId);
+    }
+
+    private final Db db;
+    private final Clock clock;
+    private final Gateways gateways;
+    private final Opening connections;
+    private final Orders orders;
+    private final Duration every;
+
+    public Watch(Db db, Clock clock, Gateways gateways, Opening connections, Orders orders, Duration interval) {
+        this.db = db;
+        this.clock = clock;
+        this.gateways = gateways;
+        this.connections = connections;
+        this.orders = orders;
+        this.every = interval;
+    }
+
+    /** Sets a gateway's watch going, once. */
+    public void ensure(Tx tx, UUID gatewayId, Instant now) {
+        if (!Jobs.isOrdered(tx, NAME, gatewayId.toString())) {
+            Jobs.add(tx, new Jobs.Order(NAME, gatewayId.toString(), Optional.of("watch:" + gatewayId), Optional.empty(), Optional.of(every), 1), now);
+        }
+    }
+
+    @Override
+    public String name() {
+        return NAME;
+    }
+
+    @Override
+    public void run(Jobs.Job job, Progress progress) {
+        UUID gatewayId = UUID.fromString(job.payload());
+        Optional<String> before = db.inTransaction(tx -> gateways.byId(tx, gatewayId)).flatMap(Gateways.Gateway::readProblem);
+        try (Session session = connections.open(gatewayId)) {
+            take(gatewayId, session.status());
+            db.run(tx -> reached(tx, gatewayId, before));
+        } catch (GatewayFailure | MalformedException e) {
+            if (before.filter(e.getMessage()::equals).isEmpty()) {
+                db.run(tx -> {
+                    gateways.problem(tx, gatewayId, Optional.of(e.getMessage()));
+                    Events.say(tx, "gateway", gatewayId.toString());
+                });
+            }
+        }
+    }
+
+    /** The gateway answers: an unreachable one is well again, and what waited for it is ordered. */
+    private void reached(Tx tx, UUID gatewayId, Optional<String> before) {
+        if (before.isPresent()) {
+            gateways.problem(tx, gatewayId, Optional.empty());
+            Events.say(tx, "gateway", gatewayId.toString());
+        }
+        Jobs.Order order = orders.change(gatewayId);
+        if (!Changes.wanted(tx, gatewayId).isEmpty() && !Jobs.isOrdered(tx, order.kind(), order.payload())) {
+            Jobs.add(tx, order, clock.instant());
+        }
+    }
+
+    private void take(UUID gatewayId, StatusDump status) {
+        Instant now = clock.instant();
+        db.run(tx -> {
+            Sessions.ensureMonth(tx, now);
+            boolean changed = false;
+            for (Listeners.Listener listener : Listeners.of(tx, List.of(gatewayId))) {
+                List<StatusDump.Peer> peers = status.named(listener.name()).map(StatusDump.Interface::peers).orElse(List.of());
+                List<Sessions.Live> writes = compare(tx, listener.id(), peers, now);
+                if (!writes.isEmpty()) {
+                    Sessions.put(tx, listener.id(), writes);
+                    changed = true;
+                }
+            }
+            if (changed) {
+                Events.say(tx, "session", gatewayId.toString());
+            }
+        });
+    }
+
+    private static List<Sessions.Live> compare(Tx tx, UUID listenerId, List<StatusDump.Peer> peers, Instant now) {
+        Map<String, Sessions.Live> open = Sessions.open(tx, listenerId).stream()
+                .collect(Collectors.toMap(Sessions.Live::publicKey, s -> s, (a, b) -> b));
+        List<StatusDump.Peer> talking = peers.stream()
+                .filter(p -> p.lastHandshake().filter(at -> at.isAfter(now.minus(SILENCE))).isPresent())
+                .toList();
+        List<String> fresh = talking.stream().map(p -> p.publicKey().toString()).filter(k -> !open.containsKey(k)).toList();
+        Map<String, UUID> holders = new HashMap<>();
+        if (!fresh.isEmpty()) {
+            Profiles.holders(tx, listenerId, fresh).forEach(h -> holders.put(h.publicKey(), h.profileId()));
+        }
+        List<Sessions.Live> writes = new ArrayList<>();
+        for (StatusDump.Peer peer : talking) {
+            Sessions.Live known = open.remove(peer.publicKey().toString());
+            Optional<UUID> holder = known == null ? Optional.ofNullable(holders.get(peer.publicKey().toString())) : known.profileId();
+            Sessions.Live next = next(peer, known, holder, now);
+            if (!next.equals(known)) {
+                writes.add(next);
+            }
+        }
+        open.values().forEach(gone -> writes.add(new Sessions.Live(
+                gone.id(), gone.publicKey(), gone.profileId(), gone.endpoint(), gone.since(), gone.lastHeard(), Optional.of(now),
+                gone.received(), gone.sent())));
+        return writes;
+    }
+
+    /** More bytes than last time means that the peer was heard just now; a counter that fell means the device restarted. */
+    private static Sessions.Live next(StatusDump.Peer peer, Sessions.Live known, Optional<UUID> holder, Instant now) {
+        Instant handshake = peer.lastHandshake().orElse(now);
+        boolean moved = known != null && peer.received() != known.received();
+        Instant heard = known == null ? handshake : moved ? now : known.lastHeard();
+        Instant since = known == null ? handshake : known.since();
+        return new Sessions.Live(
+                known == null ? Ids.next() : known.id(), peer.publicKey().toString(), holder, peer.endpoint().orElse(""), since, heard,
+                Optional.empty(), peer.received(), peer.sent());
+    }
+}

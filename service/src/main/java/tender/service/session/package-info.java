@@ -1,0 +1,2 @@
+/** Watching who is connected. */
+package tender.service.session;

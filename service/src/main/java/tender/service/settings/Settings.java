@@ -1,0 +1,32 @@
+package tender.service.settings;
+
+import java.net.InetSocketAddress;
+import java.net.URI;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+import tender.core.credential.Secret;
+import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
+
+/** All settings as values that need no further check. */
+public record Settings(
+        Path dataFolder, Database database, Web console, Web staff, Optional<Tls> tls, List<Cidr> trustedProxy,
+        Optional<Path> masterKeyFile, List<String> masterKeyCommand, Optional<InetSocketAddress> resolver, List<Cidr> callableLocal,
+        Duration watch, boolean secondFactor, int workers) {
+    /** The database. */
+    public record Database(String url, String user, Secret password, int connections) {}
+
+    /** A web listener; the base URL is empty until the port is known where it was left to be made. */
+    public record Web(IpAddress bind, int port, Optional<URI> baseUrl) {
+        /** The base URL, made from the port taken where none is set. */
+        public URI url(int takenPort) {
+            String host = bind.isV4() ? bind.toString() : "[" + bind + "]";
+            return baseUrl.orElse(URI.create("http://" + host + ":" + takenPort));
+        }
+    }
+
+    /** Certificate and key. */
+    public record Tls(Path keystore, Secret password) {}
+}

@@ -1,0 +1,74 @@
+package tender.service.site;
+
+import java.time.DateTimeException;
+import java.time.ZoneId;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import tender.api.OfficeApi;
+import tender.api.ProblemCode;
+import tender.core.network.Cidr;
+import tender.core.wire.Fields;
+import tender.service.http.Answer;
+import tender.service.http.ApiFailure;
+import tender.service.http.Call;
+import tender.service.http.Cursor;
+import tender.service.http.Role;
+import tender.service.http.Route;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Ids;
+import tender.store.journal.Journal;
+import tender.store.office.Sites;
+
+/** Sites. */
+public final class SiteRoutes {
+    private static final int MAX_NETWORKS = 200;
+
+    private final Db db;
+
+    public SiteRoutes(Db db) {
+        this.db = db;
+    }
+
+    public List<Route> routes() {
+        return List.of(
+                Route.page("/sites", Role.READERS, "Sites by name", OfficeApi.Site.class, call -> Cursor.byName(
+                        call, (after, limit) -> db.inTransaction(tx -> Sites.page(tx, after, limit)), Sites.Site::name,
+                        sites -> sites.stream().map(SiteRoutes::render).toList())),
+                Route.post("/sites", Role.WRITERS, "Add a site with its networks", OfficeApi.AddSite.class, OfficeApi.Site.class, this::add));
+    }
+
+    private Answer add(Call call) {
+        OfficeApi.AddSite request = call.body(OfficeApi.AddSite.class);
+        String name = Fields.name("name", request.name());
+        Map<String, Cidr> networks = new LinkedHashMap<>();
+        request.networks().orElse(Map.of()).forEach((label, text) ->
+                networks.put(Fields.name("networks", label), Fields.parse("networks." + Fields.name("networks", label), text, Cidr::parse)));
+        Fields.range("networks", networks.size(), 0, MAX_NETWORKS);
+        String title = Fields.optionalTitle("title", request.title());
+        Sites.Site site = new Sites.Site(
+                Ids.next(), name, title.isEmpty() ? name : title, request.domain().map(d -> Fields.name("domain", d)).orElse("company"),
+                zone(request.timeZone().orElse("UTC")), networks, 1);
+        db.run(tx -> {
+            Sites.insert(tx, site);
+            Events.say(tx, "site", site.id().toString());
+            Journal.append(tx, call.now(), call.caller().reference(), "site-added", "site", site.id().toString(), site.name());
+        });
+        return Answer.created(render(site));
+    }
+
+    private static String zone(String text) {
+        try {
+            return ZoneId.of(text).getId();
+        } catch (DateTimeException e) {
+            throw new ApiFailure(ProblemCode.MALFORMED, "timeZone is not a time zone such as Europe/Oslo", "timeZone");
+        }
+    }
+
+    private static OfficeApi.Site render(Sites.Site s) {
+        Map<String, String> networks = new LinkedHashMap<>();
+        s.networks().forEach((name, network) -> networks.put(name, network.toString()));
+        return new OfficeApi.Site(s.id().toString(), s.name(), s.title(), s.domain(), s.timeZone(), networks, s.version());
+    }
+}

@@ -1,0 +1,2 @@
+/** Sites and their networks. */
+package tender.service.site;

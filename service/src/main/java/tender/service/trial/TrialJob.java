@@ -1,0 +1,184 @@
+package tender.service.trial;
+
+import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import tender.api.TrialApi;
+import tender.core.credential.RevealSecret;
+import tender.core.network.IpAddress;
+import tender.core.profile.WireGuardFile;
+import tender.core.trial.GatewayEvidence;
+import tender.core.trial.Ladder;
+import tender.core.trial.Observation;
+import tender.core.trial.Question;
+import tender.core.trial.RungResult;
+import tender.core.wire.MalformedException;
+import tender.core.wireguard.StatusDump;
+import tender.io.gateway.DeviceDescription;
+import tender.io.gateway.GatewayFailure;
+import tender.io.gateway.Session;
+import tender.io.names.NameService;
+import tender.io.trial.WireGuardTrial;
+import tender.service.gateway.Connections;
+import tender.service.gateway.GatewayChanges;
+import tender.service.http.ApiFailure;
+import tender.service.http.Json;
+import tender.service.job.JobKind;
+import tender.service.profile.Issuing;
+import tender.service.session.Watch;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.job.Jobs;
+import tender.store.office.Gateways;
+import tender.store.office.Listeners;
+import tender.store.profile.Profiles;
+import tender.store.trial.Trials;
+
+/**
+ * Tries a profile with its very file. Looks first whether its device is connected now: then the trial would move the
+ * session, so the listener's canary is tried in its place and the trial says so. Where the gateway can be read, its files
+ * and status settle what silence leaves open.
+ */
+public final class TrialJob implements JobKind {
+    public static final String NAME = "trial";
+    private static final Logger LOG = LoggerFactory.getLogger(TrialJob.class);
+
+    private final Db db;
+    private final Clock clock;
+    private final Gateways gateways;
+    private final Issuing issuing;
+    private final GatewayChanges changes;
+    private final Connections connections;
+    private final NameService names;
+    private final DeviceDescription description;
+
+    public TrialJob(
+            Db db, Clock clock, Gateways gateways, Issuing issuing, GatewayChanges changes, Connections connections, NameService names,
+            DeviceDescription description) {
+        this.db = db;
+        this.clock = clock;
+        this.gateways = gateways;
+        this.issuing = issuing;
+        this.changes = changes;
+        this.connections = connections;
+        this.names = names;
+        this.description = description;
+    }
+
+    @Override
+    public String name() {
+        return NAME;
+    }
+
+    @Override
+    public void run(Jobs.Job job, Progress progress) {
+        UUID trialId = UUID.fromString(job.payload());
+        Trials.Trial trial = db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow(() -> ApiFailure.notFound("trial"));
+        if (!trial.state().equals("ended")) {
+            attempt(trial);
+        }
+    }
+
+    private void attempt(Trials.Trial trial) {
+        Issuing.Newest asked = issuing.newest(trial.profileId());
+        boolean connected = isConnectedNow(asked.profile());
+        Issuing.Newest tried = connected ? canary(asked.profile()) : asked;
+        start(trial, asked, tried, connected);
+        Listeners.Listener listener = db.inTransaction(tx -> Listeners.byId(tx, asked.profile().listenerId())).orElseThrow();
+        Optional<IpAddress> insideHost = db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId())).flatMap(Gateways.Gateway::insideHost);
+        WireGuardFile file = WireGuardFile.read(tried.content().revealText(RevealSecret.TO_HANDSHAKE)).file();
+        Question question = Question.of(file, listener.insideAddress(), insideHost);
+        Observation seen = new WireGuardTrial(question, names, rung -> say(trial.id(), rung.name())).run();
+        Ladder ladder = Ladder.judge(question, seen, Optional.empty());
+        if (!ladder.isProven()) {
+            ladder = Ladder.judge(question, seen, evidence(question, listener));
+        }
+        end(trial.id(), ladder);
+    }
+
+    /** The device's own word where it can be asked, else what the watch last saw. */
+    private boolean isConnectedNow(Profiles.Profile profile) {
+        Instant since = clock.instant().minus(Watch.SILENCE);
+        try (Session session = connections.open(profile.gatewayId())) {
+            return session.status().named(profile.listener()).stream()
+                    .flatMap(live -> live.peers().stream())
+                    .filter(peer -> peer.publicKey().toString().equals(profile.publicKey()))
+                    .anyMatch(peer -> peer.lastHandshake().filter(at -> at.isAfter(since)).isPresent()
+                            && !isOurOwn(profile, peer));
+        } catch (GatewayFailure | MalformedException e) {
+            LOG.info("{} cannot be asked who is connected: {}", profile.gateway(), e.getMessage());
+            return profile.connected();
+        }
+    }
+
+    /** A handshake that an earlier trial made is nobody's session: it ended with the trial and its socket is gone. */
+    private boolean isOurOwn(Profiles.Profile profile, StatusDump.Peer peer) {
+        Instant handshake = peer.lastHandshake().orElseThrow();
+        return db.inTransaction(tx -> Trials.page(tx, Optional.of(profile.id()), UUID.fromString("ffffffff-ffff-ffff-ffff-ffffffffffff"), 5)).stream()
+                .filter(t -> t.triedProfileId().equals(profile.id()))
+                .anyMatch(t -> t.endedAt().isPresent() && !handshake.isBefore(t.createdAt().minusSeconds(1)) && !handshake.isAfter(t.endedAt().get()));
+    }
+
+    private Issuing.Newest canary(Profiles.Profile profile) {
+        Profiles.Profile canary = issuing.canary(profile.listenerId(), "tender", clock.instant());
+        changes.run(profile.gatewayId());
+        return issuing.newest(canary.id());
+    }
+
+    private void start(Trials.Trial trial, Issuing.Newest asked, Issuing.Newest tried, boolean connected) {
+        Optional<String> note = connected
+                ? Optional.of(asked.profile().label() + " is connected now and was left alone; the listener was tried with a canary of Tender's own")
+                : Optional.empty();
+        String restsOn = connected ? "a canary, " + tried.profile().label() : "this profile, revision " + tried.revision().number();
+        db.run(tx -> {
+            Trials.running(tx, trial.id(), tried.profile().id(), restsOn, note);
+            Events.say(tx, "trial", trial.id().toString());
+        });
+    }
+
+    private void say(UUID trialId, String rung) {
+        db.run(tx -> {
+            Trials.at(tx, trialId, rung);
+            Events.say(tx, "trial", trialId.toString());
+        });
+    }
+
+    private Optional<GatewayEvidence> evidence(Question question, Listeners.Listener listener) {
+        try (Session session = connections.open(listener.gatewayId())) {
+            byte[] content = session.read(description.tunnelFile(listener.name()));
+            WireGuardFile file = WireGuardFile.read(new String(content, StandardCharsets.UTF_8)).file();
+            return Optional.of(GatewayEvidence.of(question, file, session.status().named(listener.name())));
+        } catch (GatewayFailure | MalformedException | ApiFailure e) {
+            LOG.info("no evidence from {}: {}", listener.gateway(), e.getMessage());
+            return Optional.empty();
+        }
+    }
+
+    private void end(UUID trialId, Ladder ladder) {
+        List<Trials.RungRow> rows = new ArrayList<>();
+        for (RungResult r : ladder.rungs()) {
+            List<TrialApi.Cause> causes = r.causes().stream()
+                    .map(c -> new TrialApi.Cause(c.code(), c.certainty().name().toLowerCase(java.util.Locale.ROOT), c.what(), c.remedy())).toList();
+            rows.add(new Trials.RungRow(trialId, r.rung().ordinal(), r.rung().name(), r.verdict().name(), r.millis(), r.detail(), Json.text(causes)));
+        }
+        db.run(tx -> {
+            Trials.end(tx, trialId, rows, ladder.isProven(), clock.instant());
+            Events.say(tx, "trial", trialId.toString());
+        });
+    }
+
+    @Override
+    public void gaveUp(Jobs.Job job, String why) {
+        UUID trialId = UUID.fromString(job.payload());
+        db.run(tx -> {
+            Trials.fail(tx, trialId, why, clock.instant());
+            Events.say(tx, "trial", trialId.toString());
+        });
+    }
+}

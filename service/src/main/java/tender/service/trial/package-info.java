@@ -1,0 +1,2 @@
+/** Running trials and keeping what they showed. */
+package tender.service.trial;
