@@ -1,0 +1,38 @@
+package tender.client;
+
+import java.util.List;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Parameters;
+import tender.api.WatchApi;
+
+/** Jobs. */
+@Command(name = "job", mixinStandardHelpOptions = true, description = "Time-taking work.", subcommands = {JobCommands.Ls.class, JobCommands.Cancel.class})
+final class JobCommands extends Group {
+    @Command(name = "list", mixinStandardHelpOptions = true, description = "Jobs, newest first.")
+    static final class Ls extends Verb {
+        @Override
+        int run() {
+            List<WatchApi.Job> all = calls().list("/jobs", WatchApi.Job.class, 100);
+            if (terminal.json) {
+                terminal.json(all);
+            } else {
+                terminal.table(List.of("KIND", "STATE", "DONE", "TRIES", "ADDED", "ID", "NOTE"), all.stream().map(j -> List.of(
+                        j.kind(), j.state(), j.progress() + " %", Integer.toString(j.attempts()), Terminal.ago(j.createdAt()), j.id(), j.note())).toList(), "no jobs yet");
+            }
+            return 0;
+        }
+    }
+
+    @Command(name = "cancel", mixinStandardHelpOptions = true, description = "End a job: at once while it waits, else when it next looks.")
+    static final class Cancel extends Verb {
+        @Parameters(paramLabel = "ID")
+        String id;
+
+        @Override
+        int run() {
+            calls().post("/jobs/" + id + "/cancel", null, null);
+            terminal.say("cancelled, or will be when it next looks");
+            return 0;
+        }
+    }
+}

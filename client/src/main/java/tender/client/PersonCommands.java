@@ -1,0 +1,106 @@
+package tender.client;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tender.api.PersonApi;
+import tender.api.ProblemCode;
+
+/** People. */
+@Command(name = "person", mixinStandardHelpOptions = true, description = "Staff.",
+        subcommands = {PersonCommands.Add.class, PersonCommands.Ls.class, PersonCommands.Show.class, PersonCommands.Bring.class})
+final class PersonCommands extends Group {
+    @Command(name = "add", mixinStandardHelpOptions = true, description = "Add a person.", footer = {"", "  tender person add mara --name \"Mara Quillfeather\" --team masters"})
+    static final class Add extends Verb {
+        @Parameters(paramLabel = "HANDLE", description = "A short name, used in labels and file names.")
+        String handle;
+
+        @Option(names = "--name", required = true)
+        String name;
+
+        @Option(names = "--mail")
+        Optional<String> mail;
+
+        @Option(names = "--team")
+        Optional<String> team;
+
+        @Override
+        int run() {
+            PersonApi.Person p = calls().post("/people", new PersonApi.AddPerson(handle, name, mail, team), PersonApi.Person.class);
+            if (terminal.json) {
+                terminal.json(p);
+            } else {
+                terminal.say(p.handle() + " was added");
+                terminal.say("  do: tender device add " + p.handle() + " phone --kind phone");
+            }
+            return 0;
+        }
+    }
+
+    @Command(name = "import", mixinStandardHelpOptions = true, description = "Bring in people and devices from a CSV file; all or nothing.",
+            footer = {"", "The header is: handle,name,mail,team,device,kind,system", "  tender person import people.csv --dry-run"})
+    static final class Bring extends Verb {
+        @Parameters(paramLabel = "FILE")
+        Path file;
+
+        @Option(names = "--dry-run", description = "Check the list; write nothing.")
+        boolean dryRun;
+
+        @Override
+        int run() {
+            String csv;
+            try {
+                csv = Files.readString(file);
+            } catch (IOException e) {
+                throw CallFailure.of(ProblemCode.MALFORMED, "the list cannot be read as UTF-8 text");
+            }
+            PersonApi.Imported done = calls().post("/people/import", new PersonApi.ImportPeople(csv, Optional.of(dryRun)), PersonApi.Imported.class);
+            if (terminal.json) {
+                terminal.json(done);
+            } else {
+                terminal.print(done.people() + " people, " + done.devices() + " devices" + (done.dryRun() ? " would be brought in" : ""));
+            }
+            return 0;
+        }
+    }
+
+    @Command(name = "list", mixinStandardHelpOptions = true, description = "All people.")
+    static final class Ls extends Verb {
+        @Override
+        int run() {
+            List<PersonApi.Person> all = calls().list("/people", PersonApi.Person.class, 10_000);
+            if (terminal.json) {
+                terminal.json(all);
+            } else {
+                terminal.table(List.of("HANDLE", "NAME", "TEAM", "DEVICES", "MAIL"), all.stream()
+                        .map(p -> List.of(p.handle(), p.name(), p.team().orElse(""), Integer.toString(p.deviceCount()), p.mail())).toList(),
+                        "no people yet; add one: tender person add HANDLE --name NAME, or bring in a list: tender person import FILE");
+            }
+            return 0;
+        }
+    }
+
+    @Command(name = "show", mixinStandardHelpOptions = true, description = "A person with devices and profiles.")
+    static final class Show extends Verb {
+        @Parameters(paramLabel = "HANDLE")
+        String handle;
+
+        @Override
+        int run() {
+            PersonApi.Person p = calls().get("/people/" + handle, PersonApi.Person.class);
+            if (terminal.json) {
+                terminal.json(p);
+                return 0;
+            }
+            terminal.print(p.name() + " (" + p.handle() + ")" + p.team().map(t -> ", " + t).orElse("") + (p.mail().isEmpty() ? "" : ", " + p.mail()));
+            p.devices().forEach(d -> terminal.print("  device   " + d.name() + ": " + d.kind() + (d.system().isEmpty() ? "" : ", " + d.system())));
+            p.profiles().forEach(q -> terminal.print("  profile  " + String.join(", ", ProfileCommands.row(q))));
+            return 0;
+        }
+    }
+}

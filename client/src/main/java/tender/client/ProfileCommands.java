@@ -1,0 +1,178 @@
+package tender.client;
+
+import java.util.List;
+import java.util.Optional;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tender.api.ProblemCode;
+import tender.api.ProfileApi;
+
+/** Profiles. */
+@Command(name = "profile", mixinStandardHelpOptions = true, description = "What a device needs to connect.",
+        subcommands = {ProfileCommands.Issue.class, ProfileCommands.Ls.class, ProfileCommands.Show.class, ProfileCommands.Renew.class, ProfileCommands.Withdraw.class})
+final class ProfileCommands extends Group {
+    static ProfileApi.Profile find(Calls calls, String label) {
+        return calls.get("/profiles/labelled/" + label, ProfileApi.Profile.class);
+    }
+
+    static String proof(ProfileApi.Proof proof) {
+        return proof.at().map(at -> proof.state() + " " + Terminal.ago(at)).orElse(proof.state());
+    }
+
+    static List<String> row(ProfileApi.Profile p) {
+        return List.of(
+                p.label(), p.personName().orElse(""), p.gateway(), String.join(", ", p.addresses()), "r" + p.revision(), p.state(),
+                p.handout().orElse("not handed out"), p.connected() ? "connected" : proof(p.proof()));
+    }
+
+    static final List<String> HEADS = List.of("PROFILE", "PERSON", "GATEWAY", "ADDRESS", "REV", "STATE", "HANDOUT", "PROOF");
+
+    static void show(Terminal terminal, ProfileApi.Profile p) {
+        if (terminal.json) {
+            terminal.json(p);
+            return;
+        }
+        terminal.print(p.label() + ": " + p.personName().orElse("") + ", " + p.device().orElse("") + " to " + p.gateway() + " " + p.listener());
+        terminal.print("  state      " + p.state() + p.problem().map(w -> ": " + w).orElse(""));
+        terminal.print("  address    " + String.join(", ", p.addresses()));
+        terminal.print("  reach      " + (p.fullTunnel() ? "everything (full tunnel)" : String.join(", ", p.reach())));
+        if (!p.dns().isEmpty()) {
+            terminal.print("  dns        " + String.join(", ", p.dns()));
+        }
+        terminal.print("  key        " + p.publicKey() + ", private half " + (p.custody().equals("held") ? "held by Tender" : p.custody()));
+        terminal.print("  handout    " + p.handout().orElse("not handed out"));
+        terminal.print("  proof      " + proof(p.proof()) + (p.proof().restsOn().isEmpty() ? "" : ", rests on " + p.proof().restsOn()));
+        p.revisions().forEach(r -> terminal.print("  revision   " + r.number() + ", " + r.fileName() + ", sha-256 " + r.digest().substring(0, 16) + "…, " + Terminal.ago(r.createdAt())));
+    }
+
+    /** Waits until the gateway shows what was wanted. */
+    private static int await(Terminal terminal, Calls calls, ProfileApi.Issued issued, String wanted) {
+        terminal.say("writing " + issued.profile().gateway() + ": backup, lock, write, reload, read again");
+        String id = issued.profile().id();
+        while (true) {
+            ProfileApi.Profile now = calls.get("/profiles/" + id, ProfileApi.Profile.class);
+            boolean settled = now.state().equals(wanted) || now.state().equals("failed") || now.problem().isPresent();
+            var job = issued.jobId().map(j -> calls.get("/jobs/" + j, tender.api.WatchApi.Job.class));
+            if (!settled && job.filter(j -> j.endedAt().isPresent()).isPresent()) {
+                throw CallFailure.of(ProblemCode.GATEWAY_UNREACHABLE, now.gateway() + " could not be written yet: " + job.get().note()
+                        + "; it will be when it answers");
+            }
+            if (settled) {
+                show(terminal, now);
+                return now.state().equals(wanted) ? 0 : 1;
+            }
+            Calls.pause();
+        }
+    }
+
+    @Command(name = "issue", mixinStandardHelpOptions = true, description = "Issue a profile: keys, the next free tunnel address, and the peer on the gateway.",
+            footer = {"", "  tender profile issue mara phone --gateway pier2", "  tender profile issue mara phone --gateway pier2 --full-tunnel --dns 10.20.4.53", "  tender profile issue mara laptop --gateway pier2 --public-key KEY   (made on the device)"})
+    static final class Issue extends Verb {
+        @Parameters(paramLabel = "PERSON")
+        String person;
+
+        @Parameters(paramLabel = "DEVICE")
+        String device;
+
+        @Option(names = "--gateway", required = true)
+        String gateway;
+
+        @Option(names = "--listener", description = "Needed where the gateway has several.")
+        Optional<String> listener;
+
+        @Option(names = "--public-key", description = "The device made its own key pair; only this half is needed.")
+        Optional<String> publicKey;
+
+        @Option(names = "--full-tunnel", description = "Send everything through the tunnel.")
+        boolean fullTunnel;
+
+        @Option(names = "--reach", split = ",", description = "Networks to send through the tunnel. Default: the site's and the tunnel's")
+        List<String> reach = List.of();
+
+        @Option(names = "--dns", split = ",", description = "Name servers for the device.")
+        List<String> dns = List.of();
+
+        @Option(names = "--dry-run", description = "Say what would be issued; write nothing.")
+        boolean dryRun;
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            ProfileApi.Issued issued = calls.post("/profiles", new ProfileApi.Issue(
+                    person, device, gateway, listener, publicKey, Optional.of(fullTunnel), Optional.of(reach), Optional.of(dns), Optional.of(dryRun)), ProfileApi.Issued.class);
+            if (dryRun) {
+                show(terminal, issued.profile());
+                terminal.say("nothing was written");
+                return 0;
+            }
+            int code = await(terminal, calls, issued, "ready");
+            terminal.say(code == 0 ? "  do: tender handout prepare " + issued.profile().label() : "what was in force came back; nothing was left on the gateway");
+            return code;
+        }
+    }
+
+    @Command(name = "list", mixinStandardHelpOptions = true, description = "All profiles.")
+    static final class Ls extends Verb {
+        @Option(names = "--never-seen", description = "Handed out, never connected.")
+        boolean neverSeen;
+
+        @Override
+        int run() {
+            List<ProfileApi.Profile> all = calls().list("/profiles" + (neverSeen ? "?never-seen=true" : ""), ProfileApi.Profile.class, 10_000);
+            if (terminal.json) {
+                terminal.json(all);
+            } else {
+                terminal.table(HEADS, all.stream().map(ProfileCommands::row).toList(),
+                        neverSeen ? "everything handed out has been seen" : "no profiles yet; issue one: tender profile issue PERSON DEVICE --gateway GATEWAY");
+            }
+            return 0;
+        }
+    }
+
+    @Command(name = "show", mixinStandardHelpOptions = true, description = "One profile with its revisions.")
+    static final class Show extends Verb {
+        @Parameters(paramLabel = "PROFILE")
+        String label;
+
+        @Override
+        int run() {
+            show(terminal, find(calls(), label));
+            return 0;
+        }
+    }
+
+    @Command(name = "renew", mixinStandardHelpOptions = true, description = "Make a new revision for the listener as it is now; keys stay.")
+    static final class Renew extends Verb {
+        @Parameters(paramLabel = "PROFILE")
+        String label;
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            ProfileApi.Profile p = calls.post("/profiles/" + find(calls, label).id() + "/renew", null, ProfileApi.Profile.class);
+            show(terminal, p);
+            terminal.say("  do: tender handout prepare " + p.label());
+            return 0;
+        }
+    }
+
+    @Command(name = "withdraw", mixinStandardHelpOptions = true, description = "End a profile: its credentials are revoked, its links end, its peer leaves the gateway. Cannot be taken back.")
+    static final class Withdraw extends Verb {
+        @Parameters(paramLabel = "PROFILE")
+        String label;
+
+        @Option(names = "--yes", description = "Do not ask.")
+        boolean yes;
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            ProfileApi.Profile p = find(calls, label);
+            if (!terminal.confirmed("Withdraw " + label + "? " + p.personName().orElse("It") + " cannot connect with it any more" + (p.connected() ? ", and is connected now." : "."), yes)) {
+                return 1;
+            }
+            return await(terminal, calls, calls.post("/profiles/" + p.id() + "/withdraw", null, ProfileApi.Issued.class), "withdrawn");
+        }
+    }
+}

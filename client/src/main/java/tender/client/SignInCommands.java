@@ -1,0 +1,54 @@
+package tender.client;
+
+import java.util.Optional;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tender.api.OperatorApi;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
+
+/** Signing in and out. */
+final class SignInCommands {
+    private SignInCommands() {}
+
+    @Command(name = "sign-in", mixinStandardHelpOptions = true, description = "Sign in to a service; a token that ends after 30 days is kept, readable by you alone.",
+            footer = {"", "  tender sign-in https://tender.skerrivane.example --name owner"})
+    static final class In extends Verb {
+        @Parameters(paramLabel = "SERVICE", description = "Address of the service.")
+        String service;
+
+        @Option(names = "--name", required = true, description = "Your operator name.")
+        String name;
+
+        @Option(names = "--password-fd", paramLabel = "N", description = "Read the password from this file descriptor.")
+        Optional<Integer> passwordFd;
+
+        @Option(names = "--code", description = "One-time code, where the account has a second factor.")
+        Optional<String> code;
+
+        @Override
+        int run() {
+            Secret password = terminal.secret("password of " + name, passwordFd);
+            OperatorApi.SignedIn done = new Calls(service, Optional.empty()).post(
+                    "/sign-in", new OperatorApi.SignIn(name, password, code, Optional.of(true), Optional.of("client")), OperatorApi.SignedIn.class);
+            new Account(service, done.token().orElseThrow().revealText(RevealSecret.TO_SIGN_IN)).save();
+            terminal.say("signed in as " + name + " until " + done.expiresAt());
+            if (done.operator().mustChangePassword()) {
+                terminal.say("  do: tender operator password");
+            }
+            return 0;
+        }
+    }
+
+    @Command(name = "sign-out", mixinStandardHelpOptions = true, description = "End this client's sign-in; its token is revoked.")
+    static final class Out extends Verb {
+        @Override
+        int run() {
+            calls().post("/sign-out", null, null);
+            Account.forget();
+            terminal.say("signed out");
+            return 0;
+        }
+    }
+}

@@ -1,0 +1,167 @@
+package tender.client;
+
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+import picocli.CommandLine.ArgGroup;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tender.api.ProblemCode;
+import tender.api.TrialApi;
+import tender.core.network.IpAddress;
+import tender.core.network.Port;
+import tender.core.profile.WireGuardFile;
+import tender.core.trial.Ladder;
+import tender.core.trial.Observation;
+import tender.core.trial.Question;
+import tender.core.wire.MalformedException;
+import tender.io.names.DnsNameService;
+import tender.io.trial.WireGuardTrial;
+
+/** Trials. */
+@Command(name = "trial", mixinStandardHelpOptions = true, description = "Connecting with the very file, and saying what is wrong.",
+        subcommands = {TrialCommands.Run.class, TrialCommands.Ls.class, TrialCommands.Show.class})
+final class TrialCommands extends Group {
+    private static void show(Terminal terminal, TrialApi.Trial t) {
+        if (terminal.json) {
+            terminal.json(t);
+            return;
+        }
+        terminal.print(t.claim() + ", tried from " + t.vantage());
+        t.note().ifPresent(note -> terminal.print("  note: " + note));
+        t.rungs().forEach(r -> rung(terminal, r));
+        boolean proven = t.proven().orElse(false);
+        terminal.print(t.state().equals("failed") ? "not tried: " + t.note().orElse("") : proven
+                ? terminal.colour(32, "proven") + ", rests on " + t.restsOn() : terminal.colour(31, "not proven"));
+    }
+
+    private static void rung(Terminal terminal, TrialApi.Rung r) {
+        String mark = switch (r.verdict()) {
+            case "holds" -> "●";
+            case "fails" -> "✕";
+            case "open" -> "○";
+            default -> "·";
+        };
+        String time = r.verdict().equals("not tried") ? "" : r.millis() + " ms";
+        terminal.print(String.format("  %s %-15s %-10s %8s  %s", mark, r.rung(), r.verdict(), time, r.detail()));
+        r.causes().forEach(c -> {
+            terminal.print(String.format("      %-9s %s", c.certainty() + ":", c.what()));
+            terminal.print(String.format("      %-9s %s", "do:", c.remedy()));
+        });
+    }
+
+    @Command(name = "run", mixinStandardHelpOptions = true, description = "Try a profile from the service, or a file from this machine. Exit code 0 when proven, 1 when not.",
+            footer = {"", "  tender trial run mara-phone-pier2", "  tender trial run --file mara-pier2-r1.conf --inside-host 10.20.4.20"})
+    static final class Run extends Verb {
+        static final class What {
+            @Parameters(paramLabel = "PROFILE", description = "A profile's label.")
+            String label;
+
+            @Option(names = "--file", description = "A file on this machine; the service is not asked.")
+            Path file;
+        }
+
+        @ArgGroup(multiplicity = "1")
+        What what;
+
+        @Option(names = "--inside-host", description = "With --file: a host inside that should answer.")
+        Optional<String> insideHost;
+
+        @Option(names = "--resolver", paramLabel = "ADDRESS:PORT", description = "With --file: the name server to ask. Default: the system's")
+        Optional<String> resolver;
+
+        @Override
+        int run() {
+            return what.file == null ? fromService() : fromHere();
+        }
+
+        private int fromService() {
+            Calls calls = calls();
+            TrialApi.Trial t = calls.post("/trials", new TrialApi.Start(what.label), TrialApi.Trial.class);
+            String told = "";
+            while (!t.state().equals("ended") && !t.state().equals("failed")) {
+                String now = t.rungNow().orElse("");
+                if (terminal.isTerminal() && !now.equals(told)) {
+                    terminal.say("  … " + now);
+                    told = now;
+                }
+                Calls.pause();
+                t = calls.get("/trials/" + t.id(), TrialApi.Trial.class);
+            }
+            show(terminal, t);
+            return t.proven().orElse(false) ? 0 : 1;
+        }
+
+        private int fromHere() {
+            try {
+                WireGuardFile file = WireGuardFile.read(Files.readString(what.file)).file();
+                Question question = Question.of(file, Optional.empty(), insideHost.map(IpAddress::parse));
+                Observation seen = new WireGuardTrial(question, new DnsNameService(resolver.map(Run::socket)), rung -> {}).run();
+                Ladder ladder = Ladder.judge(question, seen, Optional.empty());
+                show(terminal, render(what.file.getFileName().toString(), ladder));
+                return ladder.isProven() ? 0 : 1;
+            } catch (IOException e) {
+                throw CallFailure.of(ProblemCode.MALFORMED, "the file cannot be read as UTF-8 text");
+            }
+        }
+
+        private static TrialApi.Trial render(String name, Ladder ladder) {
+            List<TrialApi.Rung> rungs = ladder.rungs().stream().map(r -> new TrialApi.Rung(
+                    r.rung().label(), r.rung().meaning(), word(r.verdict()), r.millis(), r.detail(),
+                    r.causes().stream().map(c -> new TrialApi.Cause(c.code(), word(c.certainty()), c.what(), c.remedy())).toList())).toList();
+            return new TrialApi.Trial(
+                    "", name, Optional.empty(), "", "this machine", name + " reaches the inside", "this very file", "ended", Optional.empty(),
+                    Optional.of(ladder.isProven()), Optional.empty(), rungs, java.time.Instant.now(), Optional.empty());
+        }
+
+        private static String word(Enum<?> value) {
+            return value.name().toLowerCase(java.util.Locale.ROOT).replace('_', ' ');
+        }
+
+        private static InetSocketAddress socket(String text) {
+            int colon = text.lastIndexOf(':');
+            try {
+                IpAddress address = IpAddress.parse(text.substring(0, Math.max(0, colon)));
+                return new InetSocketAddress(InetAddress.getByAddress(address.toBytes()), Port.parse(text.substring(colon + 1)).number());
+            } catch (IOException | MalformedException e) {
+                throw CallFailure.of(ProblemCode.MALFORMED, "--resolver is written ADDRESS:PORT");
+            }
+        }
+    }
+
+    @Command(name = "list", mixinStandardHelpOptions = true, description = "Trials, newest first.")
+    static final class Ls extends Verb {
+        @Option(names = "--limit", description = "How many. Default: 50")
+        int limit = 50;
+
+        @Override
+        int run() {
+            List<TrialApi.Trial> all = calls().list("/trials", TrialApi.Trial.class, limit);
+            if (terminal.json) {
+                terminal.json(all);
+            } else {
+                terminal.table(List.of("PROFILE", "VERDICT", "RESTS ON", "FROM", "WHEN", "ID"), all.stream().map(t -> List.of(
+                        t.profile(), t.proven().map(p -> p ? "proven" : "not proven").orElse(t.state()), t.restsOn(), t.vantage(), Terminal.ago(t.createdAt()), t.id())).toList(),
+                        "no trials yet; run one: tender trial run PROFILE");
+            }
+            return 0;
+        }
+    }
+
+    @Command(name = "show", mixinStandardHelpOptions = true, description = "One trial with its rungs.")
+    static final class Show extends Verb {
+        @Parameters(paramLabel = "ID")
+        String id;
+
+        @Override
+        int run() {
+            show(terminal, calls().get("/trials/" + id, TrialApi.Trial.class));
+            return 0;
+        }
+    }
+}
