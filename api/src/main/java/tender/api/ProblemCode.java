@@ -12,6 +12,7 @@ public enum ProblemCode {
     PASSWORD_CHANGE_NEEDED(403, 4, "The first password has to be changed", "Change it: tender operator password."),
     NOT_ALLOWED(403, 4, "This role may not do that", "Ask an owner."),
     NOT_FOUND(404, 1, "There is no such thing", "Check the name or list what there is."),
+    LINK_OPENS_NOTHING(404, 1, "This link and passphrase open nothing", "Check the passphrase letter by letter; if it is right, ask for another link."),
     CONFLICT(409, 1, "It is already there, or its state does not allow this", "See what is there, then decide."),
     KEY_NOT_HELD(409, 1, "Tender never held this device's key", "Prove it on the device with tender trial run FILE, or wait for a session."),
     IDENTITY_NOT_ACCEPTED(409, 1, "The gateway's identity has not been accepted", "Compare the fingerprint on the device, then accept it."),

@@ -15,9 +15,9 @@ import tender.api.WatchApi;
 import tender.core.credential.Secret;
 
 /** Backups. */
-@Command(name = "backup", mixinStandardHelpOptions = true, description = "Snapshots of gateways.",
-        subcommands = {BackupCommands.Take.class, BackupCommands.Ls.class, BackupCommands.Download.class})
-final class BackupCommands extends Group {
+final class BackupCommands {
+    private BackupCommands() {}
+
     private static List<String> row(WatchApi.Backup b) {
         String differences = b.differences().stream().map(d -> d.path() + " +" + d.linesAdded() + " -" + d.linesRemoved()).collect(Collectors.joining(", "));
         return List.of(

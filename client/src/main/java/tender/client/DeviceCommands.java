@@ -7,8 +7,9 @@ import picocli.CommandLine.Parameters;
 import tender.api.PersonApi;
 
 /** Devices. */
-@Command(name = "device", mixinStandardHelpOptions = true, description = "What people connect with.", subcommands = DeviceCommands.Add.class)
-final class DeviceCommands extends Group {
+final class DeviceCommands {
+    private DeviceCommands() {}
+
     @Command(name = "add", mixinStandardHelpOptions = true, description = "Add a device to a person.", footer = {"", "  tender device add mara phone --kind phone --system \"Android 15\""})
     static final class Add extends Verb {
         @Parameters(paramLabel = "PERSON")

@@ -5,8 +5,9 @@ import picocli.CommandLine.Command;
 import tender.api.WatchApi;
 
 /** Findings. */
-@Command(name = "finding", mixinStandardHelpOptions = true, description = "What is wrong or about to be.", subcommands = FindingCommands.Ls.class)
-final class FindingCommands extends Group {
+final class FindingCommands {
+    private FindingCommands() {}
+
     @Command(name = "list", mixinStandardHelpOptions = true, description = "All findings, worst first. Exit code 1 when something breaks.")
     static final class Ls extends Verb {
         @Override

@@ -14,12 +14,9 @@ import tender.api.WatchApi;
 import tender.core.credential.Secret;
 
 /** Gateways. */
-@Command(name = "gateway", mixinStandardHelpOptions = true, description = "Devices that take VPN connections.",
-        subcommands = {
-            GatewayCommands.Add.class, GatewayCommands.Accept.class, GatewayCommands.Ls.class, GatewayCommands.Show.class,
-            GatewayCommands.Read.class, GatewayCommands.Set.class, GatewayCommands.Apply.class
-        })
-final class GatewayCommands extends Group {
+final class GatewayCommands {
+    private GatewayCommands() {}
+
     static OfficeApi.Gateway find(Calls calls, String name) {
         return calls.get("/gateways/named/" + name, OfficeApi.Gateway.class);
     }

@@ -16,9 +16,9 @@ import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 
 /** Handouts. */
-@Command(name = "handout", mixinStandardHelpOptions = true, description = "Giving people their files.",
-        subcommands = {HandoutCommands.Prepare.class, HandoutCommands.Sent.class, HandoutCommands.Ls.class, HandoutCommands.Withdraw.class, HandoutCommands.Collect.class})
-final class HandoutCommands extends Group {
+final class HandoutCommands {
+    private HandoutCommands() {}
+
     private static HandoutApi.Handout newest(Calls calls, String label) {
         return calls.list("/handouts?profile=" + ProfileCommands.find(calls, label).id(), HandoutApi.Handout.class, 1).stream().findFirst()
                 .orElseThrow(() -> CallFailure.of(ProblemCode.NOT_FOUND, label + " was never handed out"));

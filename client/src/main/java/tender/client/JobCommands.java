@@ -6,8 +6,9 @@ import picocli.CommandLine.Parameters;
 import tender.api.WatchApi;
 
 /** Jobs. */
-@Command(name = "job", mixinStandardHelpOptions = true, description = "Time-taking work.", subcommands = {JobCommands.Ls.class, JobCommands.Cancel.class})
-final class JobCommands extends Group {
+final class JobCommands {
+    private JobCommands() {}
+
     @Command(name = "list", mixinStandardHelpOptions = true, description = "Jobs, newest first.")
     static final class Ls extends Verb {
         @Override

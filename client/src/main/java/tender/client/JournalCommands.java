@@ -6,8 +6,9 @@ import picocli.CommandLine.Option;
 import tender.api.WatchApi;
 
 /** The journal. */
-@Command(name = "journal", mixinStandardHelpOptions = true, description = "Who did what; nothing is ever changed in it.", subcommands = {JournalCommands.Ls.class, JournalCommands.Verify.class})
-final class JournalCommands extends Group {
+final class JournalCommands {
+    private JournalCommands() {}
+
     @Command(name = "list", mixinStandardHelpOptions = true, description = "Entries, newest first.")
     static final class Ls extends Verb {
         @Option(names = "--limit", description = "How many. Default: 50")

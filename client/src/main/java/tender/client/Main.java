@@ -3,42 +3,54 @@ package tender.client;
 import picocli.AutoComplete;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Model.OptionSpec;
 import tender.api.Problem;
 import tender.core.wire.MalformedException;
 
 /** The client's root: {@code tender THING VERB}. */
-@Command(
-        name = "tender",
-        version = "tender 0.1.0",
-        mixinStandardHelpOptions = true,
-        description = "Profiles for the people who connect to your offices, and the proof that they work.",
-        subcommands = {
-            SignInCommands.In.class, SignInCommands.Out.class, OverviewCommand.class, OperatorCommands.class, SiteCommands.class,
-            GatewayCommands.class, PersonCommands.class, DeviceCommands.class, ProfileCommands.class, HandoutCommands.class,
-            TrialCommands.class, SessionCommands.class, BackupCommands.class, FindingCommands.class, JobCommands.class,
-            JournalCommands.class, Main.Completion.class
-        },
-        footer = {
-            "",
-            "The line of work:",
-            "  tender gateway add pier2 --site pier-two --address 192.0.2.10 --user keeper --key-file key",
-            "  tender profile issue mara phone --gateway pier2",
-            "  tender handout prepare mara-phone-pier2",
-            "  tender trial run mara-phone-pier2",
-            "  tender session list",
-            "  tender backup list --gateway pier2",
-            "",
-            "Exit codes: 0 well, 1 found something wrong, 2 wrong call, 3 not reachable, 4 not allowed."
-        })
 public final class Main {
+    private static final String[] FOOTER = {
+        "",
+        "The line of work:",
+        "  tender gateway add pier2 --site pier-two --address 192.0.2.10 --user keeper --key-file key",
+        "  tender profile issue mara phone --gateway pier2",
+        "  tender handout prepare mara-phone-pier2",
+        "  tender trial run mara-phone-pier2",
+        "  tender session list",
+        "  tender backup list --gateway pier2",
+        "",
+        "Exit codes: 0 well, 1 found something wrong, 2 wrong call, 3 not reachable, 4 not allowed."
+    };
+
     private Main() {}
 
     public static void main(String[] args) {
-        System.exit(line().execute(args));
+        String addressed = args.length > 0 ? args[0] : "";
+        System.exit(line(addressed).execute(args));
     }
 
-    static CommandLine line() {
-        CommandLine line = new CommandLine(new Main());
+    /** The commands; only those of the addressed thing are built whole, with {@code "completion"} all are. */
+    static CommandLine line(String addressed) {
+        CommandSpec root = withHelp(CommandSpec.create().name("tender").version("tender 0.1.0"));
+        root.addOption(OptionSpec.builder("-V", "--version").versionHelp(true).description("Print the version and exit.").build());
+        root.usageMessage().description("Profiles for the people who connect to your offices, and the proof that they work.").footer(FOOTER);
+        CommandLine line = new CommandLine(root);
+        boolean all = addressed.equals("completion");
+        for (Thing thing : Thing.ALONE) {
+            boolean whole = all || thing.name().equals(addressed);
+            line.addSubcommand(thing.name(), whole ? thing.verbs().get(0) : bare(thing));
+        }
+        for (Thing thing : Thing.ALL) {
+            CommandLine group = new CommandLine(bare(thing));
+            if (all || thing.name().equals(addressed)) {
+                thing.verbs().forEach(group::addSubcommand);
+            }
+            line.addSubcommand(thing.name(), group);
+        }
+        if (addressed.equals("class-data")) {
+            line.addSubcommand(ClassData.class);
+        }
         line.setExecutionExceptionHandler((e, command, parsed) -> {
             if (e instanceof CallFailure failure) {
                 tell(command, failure.problem());
@@ -51,8 +63,19 @@ public final class Main {
             command.getErr().println("tender: " + e.getMessage());
             return 1;
         });
-        line.setUsageHelpAutoWidth(true);
+        line.setUsageHelpWidth(Math.max(80, Math.min(Terminal.width(), 120)));
         return line;
+    }
+
+    /** Options are added one by one: the library's mixin reads annotations, which costs every start some milliseconds. */
+    private static CommandSpec withHelp(CommandSpec spec) {
+        return spec.addOption(OptionSpec.builder("-h", "--help").usageHelp(true).description("Show this help and exit.").build());
+    }
+
+    private static CommandSpec bare(Thing thing) {
+        CommandSpec spec = withHelp(CommandSpec.create().name(thing.name()));
+        spec.usageMessage().description(thing.description());
+        return spec;
     }
 
     private static void tell(CommandLine command, Problem problem) {
@@ -61,11 +84,11 @@ public final class Main {
     }
 
     /** Prints a completion script. */
-    @Command(name = "completion", description = "Print shell completion: source <(tender completion)")
+    @Command(name = "completion", mixinStandardHelpOptions = true, description = "Print shell completion: source <(tender completion)")
     static final class Completion extends Verb {
         @Override
         int run() {
-            terminal.print(AutoComplete.bash("tender", line()));
+            terminal.print(AutoComplete.bash("tender", line("completion")));
             return 0;
         }
     }

@@ -10,9 +10,9 @@ import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 
 /** Accounts. */
-@Command(name = "operator", mixinStandardHelpOptions = true, description = "Accounts that sign in to Tender.",
-        subcommands = {OperatorCommands.Me.class, OperatorCommands.Password.class, OperatorCommands.Ls.class, OperatorCommands.Add.class, OperatorCommands.Code.class})
-final class OperatorCommands extends Group {
+final class OperatorCommands {
+    private OperatorCommands() {}
+
     private static List<String> row(OperatorApi.Operator o) {
         return List.of(o.name(), o.role(), o.hasCode() ? "second factor" : "", o.mustChangePassword() ? "first password not changed" : "");
     }

@@ -12,9 +12,9 @@ import tender.api.PersonApi;
 import tender.api.ProblemCode;
 
 /** People. */
-@Command(name = "person", mixinStandardHelpOptions = true, description = "Staff.",
-        subcommands = {PersonCommands.Add.class, PersonCommands.Ls.class, PersonCommands.Show.class, PersonCommands.Bring.class})
-final class PersonCommands extends Group {
+final class PersonCommands {
+    private PersonCommands() {}
+
     @Command(name = "add", mixinStandardHelpOptions = true, description = "Add a person.", footer = {"", "  tender person add mara --name \"Mara Quillfeather\" --team masters"})
     static final class Add extends Verb {
         @Parameters(paramLabel = "HANDLE", description = "A short name, used in labels and file names.")

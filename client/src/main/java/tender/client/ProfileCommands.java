@@ -9,9 +9,9 @@ import tender.api.ProblemCode;
 import tender.api.ProfileApi;
 
 /** Profiles. */
-@Command(name = "profile", mixinStandardHelpOptions = true, description = "What a device needs to connect.",
-        subcommands = {ProfileCommands.Issue.class, ProfileCommands.Ls.class, ProfileCommands.Show.class, ProfileCommands.Renew.class, ProfileCommands.Withdraw.class})
-final class ProfileCommands extends Group {
+final class ProfileCommands {
+    private ProfileCommands() {}
+
     static ProfileApi.Profile find(Calls calls, String label) {
         return calls.get("/profiles/labelled/" + label, ProfileApi.Profile.class);
     }
@@ -23,7 +23,7 @@ final class ProfileCommands extends Group {
     static List<String> row(ProfileApi.Profile p) {
         return List.of(
                 p.label(), p.personName().orElse(""), p.gateway(), String.join(", ", p.addresses()), "r" + p.revision(), p.state(),
-                p.handout().orElse("not handed out"), p.connected() ? "connected" : proof(p.proof()));
+                p.handout().orElse("not handed out"), proof(p.proof()) + (p.connected() ? ", connected now" : ""));
     }
 
     static final List<String> HEADS = List.of("PROFILE", "PERSON", "GATEWAY", "ADDRESS", "REV", "STATE", "HANDOUT", "PROOF");

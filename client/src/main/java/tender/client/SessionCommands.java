@@ -6,8 +6,9 @@ import picocli.CommandLine.Option;
 import tender.api.WatchApi;
 
 /** Connections. */
-@Command(name = "session", mixinStandardHelpOptions = true, description = "Connections seen working.", subcommands = {SessionCommands.Ls.class, SessionCommands.Watch.class})
-final class SessionCommands extends Group {
+final class SessionCommands {
+    private SessionCommands() {}
+
     private static final List<String> HEADS = List.of("PERSON", "DEVICE", "GATEWAY", "ADDRESS", "SINCE", "LAST HEARD", "IN", "OUT", "FROM");
 
     private static List<String> row(WatchApi.Session s) {

@@ -10,8 +10,9 @@ import picocli.CommandLine.Parameters;
 import tender.api.OfficeApi;
 
 /** Sites. */
-@Command(name = "site", mixinStandardHelpOptions = true, description = "Places of the company and their networks.", subcommands = {SiteCommands.Add.class, SiteCommands.Ls.class})
-final class SiteCommands extends Group {
+final class SiteCommands {
+    private SiteCommands() {}
+
     private static List<String> row(OfficeApi.Site s) {
         return List.of(s.name(), s.title(), s.domain(), s.networks().entrySet().stream().map(n -> n.getKey() + " " + n.getValue()).collect(Collectors.joining(", ")));
     }

@@ -93,7 +93,7 @@ final class Terminal {
         return text.toString().stripTrailing();
     }
 
-    private static int width() {
+    static int width() {
         String columns = System.getenv("COLUMNS");
         return columns != null && columns.matches("[1-9][0-9]{1,3}") ? Integer.parseInt(columns) : 160;
     }

@@ -24,9 +24,9 @@ import tender.io.names.DnsNameService;
 import tender.io.trial.WireGuardTrial;
 
 /** Trials. */
-@Command(name = "trial", mixinStandardHelpOptions = true, description = "Connecting with the very file, and saying what is wrong.",
-        subcommands = {TrialCommands.Run.class, TrialCommands.Ls.class, TrialCommands.Show.class})
-final class TrialCommands extends Group {
+final class TrialCommands {
+    private TrialCommands() {}
+
     private static void show(Terminal terminal, TrialApi.Trial t) {
         if (terminal.json) {
             terminal.json(t);

@@ -267,9 +267,12 @@ create table trial (
     rung text,
     proven boolean,
     note text,
+    -- bytes the gateway had received from the tried key when the trial ended
+    received_then bigint,
     created_at timestamptz not null,
     ended_at timestamptz
 );
+create index trial_tried on trial (tried_profile_id, created_at desc);
 create index trial_profile on trial (profile_id, created_at desc);
 
 create table trial_rung (

@@ -95,7 +95,7 @@ public final class StaffPage implements AutoCloseable {
                 Attempts.add(tx, "collect:" + from, now);
                 Attempts.add(tx, linkAndSource, now);
             });
-            throw new ApiFailure(ProblemCode.NOT_FOUND, "this link and passphrase open nothing: the passphrase is mistyped, or the link was used up or has ended");
+            throw new ApiFailure(ProblemCode.LINK_OPENS_NOTHING, "the passphrase is mistyped, or the link was used up or has ended");
         }
         context.contentType("application/json").result(opened.get());
     }

@@ -128,8 +128,13 @@ public final class Watch implements JobKind {
         if (!fresh.isEmpty()) {
             Profiles.holders(tx, listenerId, fresh).forEach(h -> holders.put(h.publicKey(), h.profileId()));
         }
+        OwnTraces traces = OwnTraces.of(tx, holders.values());
         List<Sessions.Live> writes = new ArrayList<>();
         for (StatusDump.Peer peer : talking) {
+            UUID fresher = holders.get(peer.publicKey().toString());
+            if (fresher != null && traces.explain(fresher, peer)) {
+                continue;
+            }
             Sessions.Live known = open.remove(peer.publicKey().toString());
             Optional<UUID> holder = known == null ? Optional.ofNullable(holders.get(peer.publicKey().toString())) : known.profileId();
             Sessions.Live next = next(peer, known, holder, now);

@@ -31,6 +31,7 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Json;
 import tender.service.job.JobKind;
 import tender.service.profile.Issuing;
+import tender.service.session.OwnTraces;
 import tender.service.session.Watch;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -99,30 +100,44 @@ public final class TrialJob implements JobKind {
         if (!ladder.isProven()) {
             ladder = Ladder.judge(question, seen, evidence(question, listener));
         }
-        end(trial.id(), ladder);
+        end(trial.id(), ladder, received(tried.profile(), seen));
+    }
+
+    /** The gateway's count for the tried key after the trial, so that the watch can tell the trial from a session. */
+    private Optional<Long> received(Profiles.Profile tried, Observation seen) {
+        if (seen.handshake() != Observation.Handshake.ESTABLISHED) {
+            return Optional.empty();
+        }
+        try {
+            return peer(tried).map(StatusDump.Peer::received);
+        } catch (GatewayFailure | MalformedException | ApiFailure e) {
+            LOG.info("{} cannot be asked after the trial: {}", tried.gateway(), e.getMessage());
+            return Optional.empty();
+        }
     }
 
     /** The device's own word where it can be asked, else what the watch last saw. */
     private boolean isConnectedNow(Profiles.Profile profile) {
         Instant since = clock.instant().minus(Watch.SILENCE);
-        try (Session session = connections.open(profile.gatewayId())) {
-            return session.status().named(profile.listener()).stream()
-                    .flatMap(live -> live.peers().stream())
-                    .filter(peer -> peer.publicKey().toString().equals(profile.publicKey()))
-                    .anyMatch(peer -> peer.lastHandshake().filter(at -> at.isAfter(since)).isPresent()
-                            && !isOurOwn(profile, peer));
+        OwnTraces traces = db.inTransaction(tx -> OwnTraces.of(tx, List.of(profile.id())));
+        try {
+            return peer(profile)
+                    .filter(peer -> peer.lastHandshake().filter(at -> at.isAfter(since)).isPresent() && !traces.explain(profile.id(), peer))
+                    .isPresent();
         } catch (GatewayFailure | MalformedException e) {
             LOG.info("{} cannot be asked who is connected: {}", profile.gateway(), e.getMessage());
             return profile.connected();
         }
     }
 
-    /** A handshake that an earlier trial made is nobody's session: it ended with the trial and its socket is gone. */
-    private boolean isOurOwn(Profiles.Profile profile, StatusDump.Peer peer) {
-        Instant handshake = peer.lastHandshake().orElseThrow();
-        return db.inTransaction(tx -> Trials.page(tx, Optional.of(profile.id()), UUID.fromString("ffffffff-ffff-ffff-ffff-ffffffffffff"), 5)).stream()
-                .filter(t -> t.triedProfileId().equals(profile.id()))
-                .anyMatch(t -> t.endedAt().isPresent() && !handshake.isBefore(t.createdAt().minusSeconds(1)) && !handshake.isAfter(t.endedAt().get()));
+    /** What the gateway shows now of a profile's key. */
+    private Optional<StatusDump.Peer> peer(Profiles.Profile profile) {
+        try (Session session = connections.open(profile.gatewayId())) {
+            return session.status().named(profile.listener()).stream()
+                    .flatMap(live -> live.peers().stream())
+                    .filter(peer -> peer.publicKey().toString().equals(profile.publicKey()))
+                    .findFirst();
+        }
     }
 
     private Issuing.Newest canary(Profiles.Profile profile) {
@@ -160,7 +175,7 @@ public final class TrialJob implements JobKind {
         }
     }
 
-    private void end(UUID trialId, Ladder ladder) {
+    private void end(UUID trialId, Ladder ladder, Optional<Long> received) {
         List<Trials.RungRow> rows = new ArrayList<>();
         for (RungResult r : ladder.rungs()) {
             List<TrialApi.Cause> causes = r.causes().stream()
@@ -168,7 +183,7 @@ public final class TrialJob implements JobKind {
             rows.add(new Trials.RungRow(trialId, r.rung().ordinal(), r.rung().name(), r.verdict().name(), r.millis(), r.detail(), Json.text(causes)));
         }
         db.run(tx -> {
-            Trials.end(tx, trialId, rows, ladder.isProven(), clock.instant());
+            Trials.end(tx, trialId, rows, ladder.isProven(), received, clock.instant());
             Events.say(tx, "trial", trialId.toString());
         });
     }

@@ -54,15 +54,18 @@ public final class Trials {
     private static final String RUNG = """
             insert into trial_rung (trial_id, position, rung, verdict, millis, detail, causes)
             values (?, ?, ?, ?, ?, ?, ?::jsonb)""";
-    private static final String END = "update trial set state = 'ended', rung = null, proven = ?, ended_at = ? where id = ?";
+    private static final String END = """
+            update trial
+            set state = 'ended', rung = null, proven = ?, received_then = ?, ended_at = ?
+            where id = ?""";
 
-    public static void end(Tx tx, UUID id, List<RungRow> rungs, boolean proven, Instant now) {
+    public static void end(Tx tx, UUID id, List<RungRow> rungs, boolean proven, Optional<Long> receivedThen, Instant now) {
         tx.update(CLEAR, p -> p.id(id));
         for (RungRow r : rungs) {
             tx.updateOne(RUNG, p -> p.id(id).integer(r.position()).text(r.rung()).text(r.verdict()).number(r.millis())
                     .text(r.detail()).text(r.causes()));
         }
-        tx.updateOne(END, p -> p.flag(proven).instant(now).id(id));
+        tx.updateOne(END, p -> p.flag(proven).number(receivedThen).instant(now).id(id));
     }
 
     private static final String FAIL = "update trial set state = 'failed', rung = null, note = ?, ended_at = ? where id = ?";
@@ -103,6 +106,20 @@ public final class Trials {
         return tx.list(RUNGS, p -> p.ids(trialIds), row -> new RungRow(
                 row.id("trial_id"), row.integer("position"), row.text("rung"), row.text("verdict"), row.number("millis"),
                 row.text("detail"), row.text("causes")));
+    }
+
+    /** What the newest trial with a key left behind on the gateway; empty {@code endedAt}: it is running. */
+    public record Trace(UUID triedProfileId, Instant createdAt, Optional<Instant> endedAt, Optional<Long> receivedThen) {}
+
+    private static final String TRACES = """
+            select distinct on (tried_profile_id) tried_profile_id, created_at, ended_at, received_then
+            from trial
+            where tried_profile_id = any(?) and state <> 'waiting'
+            order by tried_profile_id, created_at desc""";
+
+    public static List<Trace> traces(Tx tx, Collection<UUID> profileIds) {
+        return tx.list(TRACES, p -> p.ids(profileIds), row -> new Trace(
+                row.id("tried_profile_id"), row.instant("created_at"), row.optionalInstant("ended_at"), row.optionalNumber("received_then")));
     }
 
     private static Trial trial(Row row) {
