@@ -1,0 +1,20 @@
+<script lang="ts">
+  let { label, value = $bindable(''), options }: { label: string; value?: string; options: { value: string; label: string }[] } = $props();
+  const id = $props.id();
+</script>
+
+<div class="field">
+  <label for={id}>{label}</label>
+  <select {id} bind:value>
+    {#each options as option (option.value)}<option value={option.value}>{option.label}</option>{/each}
+  </select>
+</div>
+
+<style>
+  .field { display: grid; gap: var(--gap-1); }
+  label { font-size: var(--size-small); font-weight: 600; }
+  select {
+    font: inherit; padding: 0.3rem 0.5rem; min-height: 2.1rem; width: 100%; border: 1px solid var(--line-strong); border-radius: var(--radius);
+    background: var(--sheet); color: var(--ink);
+  }
+</style>

@@ -1,0 +1,33 @@
+<script lang="ts">
+  import type { Column } from '../lib/grid.svelte';
+  import type { Profile } from '../lib/types';
+  import Grid from './Grid.svelte';
+  import State from './State.svelte';
+  import When from './When.svelte';
+  let { label, profiles }: { label: string; profiles: Profile[] } = $props();
+  const toDo = (p: Profile) =>
+    p.state === 'failed' ? 'issue again' : p.state !== 'ready' ? '' : p.handout === null || p.handout === 'expired' || p.handout === 'withdrawn' ? 'hand out'
+      : p.proof.state === 'failing' ? 'see the trial' : p.proof.state === 'unknown' && p.custody === 'held' ? 'prove' : '';
+  const columns: Column<Profile>[] = [
+    { key: 'label', label: 'Profile', text: (p) => p.label },
+    { key: 'person', label: 'Person', text: (p) => p.personName ?? '' },
+    { key: 'gateway', label: 'Gateway', text: (p) => p.gateway },
+    { key: 'address', label: 'Tunnel address', text: (p) => p.addresses.join(', '), kind: 'mono' },
+    { key: 'revision', label: 'Rev.', text: (p) => String(p.revision), sort: (p) => p.revision, kind: 'num' },
+    { key: 'state', label: 'State', text: (p) => p.state },
+    { key: 'handout', label: 'Handout', text: (p) => p.handout ?? 'not handed out' },
+    { key: 'proof', label: 'Proof', text: (p) => p.proof.state },
+    { key: 'do', label: 'To do', text: toDo },
+  ];
+</script>
+
+<Grid {label} rows={profiles} {columns}>
+  {#snippet cell(p, column)}
+    {#if column.key === 'label'}<a href="/profiles/{p.id}">{p.label}</a>
+    {:else if column.key === 'person' && p.person}<a href="/people/{p.person}">{p.personName}</a>
+    {:else if column.key === 'state'}<State state={p.state} />
+    {:else if column.key === 'handout'}<State state={p.handout ?? 'not handed out'} />
+    {:else if column.key === 'proof'}<State state={p.proof.state} word={p.connected ? `${p.proof.state}, connected` : p.proof.state} /> <span class="small soft"><When at={p.proof.at} /></span>
+    {:else}{column.text(p)}{/if}
+  {/snippet}
+</Grid>

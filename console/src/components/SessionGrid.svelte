@@ -1,0 +1,29 @@
+<script lang="ts">
+  import { bytes } from '../lib/format';
+  import type { Column } from '../lib/grid.svelte';
+  import type { Session } from '../lib/types';
+  import Grid from './Grid.svelte';
+  import When from './When.svelte';
+  let { label, sessions }: { label: string; sessions: Session[] } = $props();
+  const who = (s: Session) => s.personName ?? (s.profile ? s.profile : 'a key Tender does not know');
+  const columns: Column<Session>[] = [
+    { key: 'who', label: 'Who', text: who },
+    { key: 'device', label: 'Device', text: (s) => s.device ?? '' },
+    { key: 'gateway', label: 'Gateway', text: (s) => s.gateway },
+    { key: 'address', label: 'Tunnel address', text: (s) => s.addresses.join(', '), kind: 'mono' },
+    { key: 'since', label: 'Since', text: (s) => s.since },
+    { key: 'heard', label: 'Last heard', text: (s) => s.lastHeard },
+    { key: 'in', label: 'In', text: (s) => bytes(s.received), sort: (s) => s.received, kind: 'num' },
+    { key: 'out', label: 'Out', text: (s) => bytes(s.sent), sort: (s) => s.sent, kind: 'num' },
+    { key: 'from', label: 'From', text: (s) => s.endpoint, kind: 'mono' },
+  ];
+</script>
+
+<Grid {label} rows={sessions} {columns}>
+  {#snippet cell(s, column)}
+    {#if column.key === 'who' && s.person}<a href="/people/{s.person}">{who(s)}</a>
+    {:else if column.key === 'since'}<When at={s.since} />
+    {:else if column.key === 'heard'}<When at={s.lastHeard} />
+    {:else}{column.text(s)}{/if}
+  {/snippet}
+</Grid>

@@ -1,0 +1,35 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import { api } from '../lib/api';
+  import type { Column } from '../lib/grid.svelte';
+  import { Resource } from '../lib/resource.svelte';
+  import type { Trial } from '../lib/types';
+  import Empty from './Empty.svelte';
+  import Grid from './Grid.svelte';
+  import State from './State.svelte';
+  import When from './When.svelte';
+  let { profile = '' }: { profile?: string } = $props();
+  const trials = new Resource(() => api.list<Trial>('/trials' + (profile ? '?profile=' + profile : '')), ['trial']);
+  onMount(() => trials.start());
+  const verdict = (t: Trial) => (t.proven === null ? t.state : t.proven ? 'proven' : 'not proven');
+  const cause = (t: Trial) => t.rungs.flatMap((r) => r.causes.map((c) => `${r.rung}: ${c.what}`))[0] ?? t.note ?? '';
+  const columns: Column<Trial>[] = [
+    { key: 'profile', label: 'Profile', text: (t) => t.profile },
+    { key: 'verdict', label: 'Verdict', text: verdict },
+    { key: 'rests', label: 'Rests on', text: (t) => t.restsOn },
+    { key: 'from', label: 'From', text: (t) => t.vantage },
+    { key: 'when', label: 'When', text: (t) => t.createdAt },
+    { key: 'cause', label: 'Cause or note', text: cause },
+  ];
+</script>
+
+{#if trials.data?.length}
+  <Grid label="trials" rows={trials.data} {columns}>
+    {#snippet cell(t, column)}
+      {#if column.key === 'profile'}<a href="/proof/{t.id}">{t.profile}</a>
+      {:else if column.key === 'verdict'}<State state={verdict(t)} />
+      {:else if column.key === 'when'}<When at={t.createdAt} />
+      {:else}{column.text(t)}{/if}
+    {/snippet}
+  </Grid>
+{:else if trials.data}<Empty>A trial connects with the very file and reaches a host inside. Start one from a profile's page.</Empty>{/if}

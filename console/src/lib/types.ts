@@ -1,0 +1,59 @@
+/* What the API answers; the OpenAPI document says the same. */
+export type Problem = { title: string; status: number; code: string; detail: string; place: string; remedy: string };
+export type Page<T> = { items: T[]; next: string | null };
+export type Operator = { name: string; role: string; mustChangePassword: boolean; hasCode: boolean };
+export type Site = { id: string; name: string; title: string; domain: string; networks: Record<string, string> };
+export type Listener = {
+  id: string; name: string; protocol: string; transport: string; port: number; publicKey: string; tunnels: string[];
+  insideAddress: string | null; endpoint: string | null; inForce: boolean; peers: number;
+};
+export type Gateway = {
+  id: string; name: string; site: string; kind: string; make: string; model: string; release: string; connector: string;
+  capabilities: string[]; address: string; port: number; user: string; identity: string; identityAccepted: boolean;
+  insideHost: string | null; endpointHost: string | null; readAt: string | null; readProblem: string | null;
+  newestBackup: { id: string; number: number; takenAt: string } | null; listeners: Listener[]; createdAt: string; version: number;
+};
+export type Revision = { id: string; number: number; digest: string; fileName: string; madeFor: string; createdAt: string };
+export type Profile = {
+  id: string; label: string; origin: string; state: string; problem: string | null; person: string | null; personName: string | null;
+  device: string | null; gateway: string; listener: string; publicKey: string; custody: string; addresses: string[]; reach: string[];
+  fullTunnel: boolean; dns: string[]; revision: number; proof: { state: string; at: string | null; restsOn: string };
+  connected: boolean; lastHeard: string | null; handout: string | null; revisions: Revision[]; createdAt: string; version: number;
+};
+export type Device = { id: string; name: string; kind: string; system: string };
+export type Person = {
+  id: string; handle: string; name: string; mail: string; team: string | null; deviceCount: number; devices: Device[];
+  profiles: Profile[]; createdAt: string; version: number;
+};
+export type Handout = {
+  id: string; profile: string; person: string | null; personName: string | null; device: string | null; gateway: string; revision: number;
+  fileName: string; digest: string; state: string; preparedAt: string; sentAt: string | null; collectedAt: string | null;
+  lastSeen: string | null; expiresAt: string; collectionsAllowed: number; collectionsLeft: number;
+};
+export type Prepared = { handout: Handout; link: string; passphrase: string };
+export type Cause = { code: string; certainty: string; what: string; remedy: string };
+export type Rung = { rung: string; meaning: string; verdict: string; millis: number; detail: string; causes: Cause[] };
+export type Trial = {
+  id: string; profile: string; person: string | null; gateway: string; vantage: string; claim: string; restsOn: string; state: string;
+  rungNow: string | null; proven: boolean | null; note: string | null; rungs: Rung[]; createdAt: string; endedAt: string | null;
+};
+export type Session = {
+  id: string; gateway: string; listener: string; profile: string | null; person: string | null; personName: string | null;
+  device: string | null; origin: string; addresses: string[]; endpoint: string; since: string; lastHeard: string;
+  endedAt: string | null; received: number; sent: number;
+};
+export type Backup = {
+  id: string; gateway: string; number: number; reason: string; takenAt: string; release: string; files: number; bytes: number;
+  digest: string; differences: { path: string; kind: string; linesAdded: number; linesRemoved: number }[];
+};
+export type Finding = {
+  code: string; severity: string; subjectKind: string; subjectId: string; subject: string; evidence: string; breaks: string; remedy: string;
+};
+export type Station = { key: string; label: string; count: number; waiting: number; worst: string };
+export type Overview = { stations: Station[]; findings: Finding[]; neverSeen: Profile[]; connected: Session[] };
+export type Hit = { kind: string; id: string; label: string; detail: string };
+export type Job = { id: string; kind: string; state: string; progress: number; note: string; endedAt: string | null };
+export type JournalEntry = {
+  number: number; at: string; actor: string; action: string; subjectKind: string; subjectId: string; detail: string; hash: string;
+};
+export type Collected = { title: string; fileName: string; file: string; qr: string | null; steps: string[] };

@@ -1,0 +1,46 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import Button from '../components/Button.svelte';
+  import Empty from '../components/Empty.svelte';
+  import Grid from '../components/Grid.svelte';
+  import State from '../components/State.svelte';
+  import Trouble from '../components/Trouble.svelte';
+  import When from '../components/When.svelte';
+  import { api } from '../lib/api';
+  import type { Column } from '../lib/grid.svelte';
+  import { Action, Resource } from '../lib/resource.svelte';
+  import { session } from '../lib/session.svelte';
+  import type { Handout } from '../lib/types';
+
+  const handouts = new Resource(() => api.list<Handout>('/handouts'), ['handout', 'session']);
+  onMount(() => handouts.start());
+  const action = new Action();
+  const open = (h: Handout) => h.state === 'prepared' || h.state === 'sent';
+  const withdraw = (h: Handout) => action.run(async () => { await api.post(`/handouts/${h.id}/withdraw`); await handouts.reload(); });
+  const columns: Column<Handout>[] = [
+    { key: 'profile', label: 'Profile', text: (h) => h.profile },
+    { key: 'person', label: 'Person', text: (h) => h.personName ?? '' },
+    { key: 'file', label: 'File', text: (h) => h.fileName, kind: 'mono' },
+    { key: 'digest', label: 'SHA-256', text: (h) => h.digest.slice(0, 12), kind: 'mono' },
+    { key: 'state', label: 'State', text: (h) => h.state },
+    { key: 'prepared', label: 'Prepared', text: (h) => h.preparedAt },
+    { key: 'collected', label: 'Collected', text: (h) => h.collectedAt ?? '' },
+    { key: 'left', label: 'Left', text: (h) => `${h.collectionsLeft} of ${h.collectionsAllowed}`, sort: (h) => h.collectionsLeft, kind: 'num' },
+    { key: 'do', label: 'To do', text: () => '' },
+  ];
+</script>
+
+<h1>Handouts</h1>
+<Trouble problem={handouts.problem ?? action.problem} />
+{#if handouts.data?.length}
+  <Grid label="handouts" rows={handouts.data} {columns}>
+    {#snippet cell(h, column)}
+      {#if column.key === 'person' && h.person}<a href="/people/{h.person}">{h.personName}</a>
+      {:else if column.key === 'state'}<State state={h.state} />
+      {:else if column.key === 'prepared'}<When at={h.preparedAt} />
+      {:else if column.key === 'collected'}<When at={h.collectedAt} />
+      {:else if column.key === 'do' && session.mayWrite && open(h)}<Button look="harm" aria-label="End the link for {h.profile}" onclick={() => withdraw(h)}>End link</Button>
+      {:else}{column.text(h)}{/if}
+    {/snippet}
+  </Grid>
+{:else if handouts.data}<Empty>A handout is a link to send and a passphrase to tell another way. Prepare one from a profile's page.</Empty>{/if}

@@ -1,0 +1,60 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import Button from '../components/Button.svelte';
+  import Empty from '../components/Empty.svelte';
+  import FindingList from '../components/FindingList.svelte';
+  import Grid from '../components/Grid.svelte';
+  import Section from '../components/Section.svelte';
+  import State from '../components/State.svelte';
+  import Trouble from '../components/Trouble.svelte';
+  import When from '../components/When.svelte';
+  import { api } from '../lib/api';
+  import type { Column } from '../lib/grid.svelte';
+  import { Resource } from '../lib/resource.svelte';
+  import { session } from '../lib/session.svelte';
+  import type { Finding, Gateway, Site } from '../lib/types';
+  import AddGateway from './AddGateway.svelte';
+
+  let { findings }: { findings: Finding[] } = $props();
+  const gateways = new Resource(() => api.list<Gateway>('/gateways'), ['gateway', 'backup']);
+  const sites = new Resource(() => api.list<Site>('/sites'), ['site']);
+  onMount(() => gateways.start());
+  onMount(() => sites.start());
+  let adding = $state(false);
+  const condition = (g: Gateway) => (!g.identityAccepted ? 'identity to accept' : g.readProblem ? 'does not answer' : g.readAt ? 'well' : 'not read yet');
+  const columns: Column<Gateway>[] = [
+    { key: 'name', label: 'Gateway', text: (g) => g.name },
+    { key: 'site', label: 'Site', text: (g) => g.site },
+    { key: 'box', label: 'Make and release', text: (g) => `${g.make} ${g.model} ${g.release}` },
+    { key: 'calls', label: 'Clients call', text: (g) => g.listeners.map((l) => l.endpoint ?? 'nothing yet').join(', '), kind: 'mono' },
+    { key: 'backup', label: 'Newest backup', text: (g) => g.newestBackup?.takenAt ?? '' },
+    { key: 'state', label: 'State', text: condition },
+  ];
+  const siteColumns: Column<Site>[] = [
+    { key: 'title', label: 'Site', text: (s) => s.title },
+    { key: 'domain', label: 'Routing domain', text: (s) => s.domain },
+    { key: 'networks', label: 'Networks', text: (s) => Object.entries(s.networks).map(([n, c]) => `${n} ${c}`).join(', '), kind: 'mono' },
+  ];
+</script>
+
+<h1>Office</h1>
+<Trouble problem={gateways.problem} />
+<Section title="Gateways" note="devices that take connections">
+  {#snippet actions()}{#if session.mayWrite && !adding}<Button look="main" onclick={() => (adding = true)}>Add a gateway</Button>{/if}{/snippet}
+  {#if adding}<AddGateway sites={sites.data ?? []} closing={() => (adding = false)} />{/if}
+  {#if gateways.data?.length}
+    <Grid label="gateways" rows={gateways.data} {columns}>
+      {#snippet cell(g, column)}
+        {#if column.key === 'name'}<a href="/office/{g.id}">{g.name}</a>
+        {:else if column.key === 'backup'}{#if g.newestBackup}no. {g.newestBackup.number}, <When at={g.newestBackup.takenAt} />{:else}none{/if}
+        {:else if column.key === 'state'}<State state={condition(g)} />
+        {:else}{column.text(g)}{/if}
+      {/snippet}
+    </Grid>
+  {:else if gateways.data && !adding}<Empty>A gateway is a router, NAS or firewall that staff connect to. Add one with its address and an SSH key: Tender backs it up before anything else.</Empty>{/if}
+</Section>
+{#if findings.length > 0}<Section title="Findings" note="wrong or about to be"><FindingList {findings} /></Section>{/if}
+<Section title="Sites">
+  {#if sites.data?.length}<Grid label="sites" rows={sites.data} columns={siteColumns} />
+  {:else if sites.data}<Empty>A site is a place with networks of its own: <code>tender site add pier-two --network office=10.20.4.0/24</code></Empty>{/if}
+</Section>

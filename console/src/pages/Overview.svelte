@@ -1,0 +1,45 @@
+<script lang="ts">
+  import Empty from '../components/Empty.svelte';
+  import FindingList from '../components/FindingList.svelte';
+  import ProfileGrid from '../components/ProfileGrid.svelte';
+  import Section from '../components/Section.svelte';
+  import SessionGrid from '../components/SessionGrid.svelte';
+  import Trouble from '../components/Trouble.svelte';
+  import type { Resource } from '../lib/resource.svelte';
+  import type { Overview } from '../lib/types';
+
+  let { overview }: { overview: Resource<Overview> } = $props();
+  const data = $derived(overview.data);
+  const waiting = $derived((data?.stations ?? []).filter((s) => s.worst !== ''));
+  const started = $derived((data?.stations ?? []).some((s) => s.key === 'office' && s.count > 0));
+</script>
+
+<h1 class="visually-hidden">Overview</h1>
+<Trouble problem={overview.problem} />
+{#if data}
+  <Section title="Needs you now">
+    {#if !started}
+      <Empty>The line of work starts at the office: <a href="/office">add a gateway</a>.</Empty>
+    {:else if waiting.length === 0 && data.findings.length === 0}
+      <p>Nothing: all that was handed out is proven or seen, and every gateway answers.</p>
+    {:else}
+      <ul>
+        {#each waiting as station (station.key)}<li><a href="/{station.key}">{station.worst}</a> <span class="soft">at {station.label.toLowerCase()}</span></li>{/each}
+      </ul>
+      <FindingList findings={data.findings} />
+    {/if}
+  </Section>
+  <Section title="Connected now" note={String(data.stations.find((s) => s.key === 'connections')?.count ?? 0)}>
+    {#if data.connected.length > 0}<SessionGrid label="connections" sessions={data.connected} />
+    {:else}<Empty>Nobody is connected. Whoever connects stands here within seconds.</Empty>{/if}
+  </Section>
+  {#if data.neverSeen.length > 0}
+    <Section title="Handed out, never seen" note="collected or not, nobody connected with these yet">
+      <ProfileGrid label="profiles never seen" profiles={data.neverSeen} />
+    </Section>
+  {/if}
+{/if}
+
+<style>
+  ul { margin: 0; padding-left: 1.2rem; display: grid; gap: var(--gap-1); }
+</style>

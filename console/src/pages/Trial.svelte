@@ -1,0 +1,30 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import Ladder from '../components/Ladder.svelte';
+  import Section from '../components/Section.svelte';
+  import State from '../components/State.svelte';
+  import Trouble from '../components/Trouble.svelte';
+  import When from '../components/When.svelte';
+  import { api } from '../lib/api';
+  import { Resource } from '../lib/resource.svelte';
+  import type { Trial } from '../lib/types';
+
+  let { id }: { id: string } = $props();
+  const trial = new Resource(() => api.get<Trial>('/trials/' + id), ['trial']);
+  onMount(() => trial.start());
+  const t = $derived(trial.data);
+</script>
+
+<Trouble problem={trial.problem} />
+{#if t}
+  <h1>{t.claim}</h1>
+  <p class="verdict"><State state={t.proven === null ? t.state : t.proven ? 'proven' : 'not proven'} /> <span class="soft">{t.restsOn ? `rests on ${t.restsOn}, ` : ''}tried from {t.vantage}, <When at={t.endedAt ?? t.createdAt} /></span></p>
+  {#if t.note}<p class="soft">{t.note}.</p>{/if}
+  <Section title="The ladder" note="each rung rests on the one above">
+    <Ladder trial={t} />
+  </Section>
+{/if}
+
+<style>
+  .verdict { font-size: var(--size-head); }
+</style>
