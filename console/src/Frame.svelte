@@ -66,8 +66,8 @@
   .mark { font-size: 1.3rem; font-weight: 600; letter-spacing: -0.01em; color: var(--ink); text-decoration: none; border-bottom: 3px double var(--line-strong); }
   .who { display: flex; flex-wrap: wrap; gap: var(--gap-2) var(--gap-4); justify-content: end; align-items: baseline; }
   .who button { font: inherit; border: 0; background: none; color: var(--accent); text-decoration: underline; text-underline-offset: 0.2em; cursor: pointer; padding: 0; }
-  .line { grid-column: 1 / -1; min-height: 5.2rem; }
-  main { display: grid; gap: var(--gap-8); padding-block: var(--gap-4) var(--gap-8); outline: none; }
+  .line { grid-column: 1 / -1; min-height: 4.6rem; }
+  main { display: grid; gap: var(--gap-6); padding-block: var(--gap-2) var(--gap-8); outline: none; }
   @media (max-width: 720px) {
     header, main { padding-inline: var(--gap-4); }
     header { grid-template-columns: auto 1fr; }

@@ -1,11 +1,13 @@
 <script lang="ts">
+  /** A labelled choice; until one is made the first option counts. */
   let { label, value = $bindable(''), options }: { label: string; value?: string; options: { value: string; label: string }[] } = $props();
   const id = $props.id();
+  const shown = $derived(options.some((o) => o.value === value) ? value : (options[0]?.value ?? ''));
 </script>
 
 <div class="field">
   <label for={id}>{label}</label>
-  <select {id} bind:value>
+  <select {id} value={shown} onchange={(e) => (value = e.currentTarget.value)}>
     {#each options as option (option.value)}<option value={option.value}>{option.label}</option>{/each}
   </select>
 </div>

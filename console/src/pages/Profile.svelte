@@ -40,7 +40,7 @@
   {#snippet who()}{#if p.person}<a href="/people/{p.person}">{p.personName}</a>, {p.device}{/if}{/snippet}
   {#snippet proof()}<State state={p.proof.state} /> <When at={p.proof.at} /> <span class="soft">{p.proof.restsOn}</span>{/snippet}
   {#snippet handout()}<State state={p.handout ?? 'not handed out'} />{/snippet}
-  {#snippet heard()}{#if p.connected}<State state="connected" /> {/if}<When at={p.lastHeard} none="never" />{/snippet}
+  {#snippet heard()}{#if p.connected}<State state="connected" />{' '}{/if}<When at={p.lastHeard} none="never" />{/snippet}
   <Section title="What it is">
     {#snippet actions()}
       {#if session.mayWrite && p.state === 'ready'}

@@ -17,9 +17,11 @@
 
 <Trouble problem={trial.problem} />
 {#if t}
+  <div>
   <h1>{t.claim}</h1>
-  <p class="verdict"><State state={t.proven === null ? t.state : t.proven ? 'proven' : 'not proven'} /> <span class="soft">{t.restsOn ? `rests on ${t.restsOn}, ` : ''}tried from {t.vantage}, <When at={t.endedAt ?? t.createdAt} /></span></p>
+  <p class="verdict"><State state={t.proven === null ? t.state : t.proven ? 'proven' : 'not proven'} /> <span class="soft">{t.restsOn ? `rests on ${t.restsOn}, ` : ''}tried from the {t.vantage}, <When at={t.endedAt ?? t.createdAt} /></span></p>
   {#if t.note}<p class="soft">{t.note}.</p>{/if}
+  </div>
   <Section title="The ladder" note="each rung rests on the one above">
     <Ladder trial={t} />
   </Section>

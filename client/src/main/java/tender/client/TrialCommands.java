@@ -32,7 +32,7 @@ final class TrialCommands {
             terminal.json(t);
             return;
         }
-        terminal.print(t.claim() + ", tried from " + t.vantage());
+        terminal.print(t.claim() + ", tried from the " + t.vantage());
         t.note().ifPresent(note -> terminal.print("  note: " + note));
         t.rungs().forEach(r -> rung(terminal, r));
         boolean proven = t.proven().orElse(false);
@@ -115,7 +115,7 @@ final class TrialCommands {
                     r.rung().label(), r.rung().meaning(), word(r.verdict()), r.millis(), r.detail(),
                     r.causes().stream().map(c -> new TrialApi.Cause(c.code(), word(c.certainty()), c.what(), c.remedy())).toList())).toList();
             return new TrialApi.Trial(
-                    "", name, Optional.empty(), "", "this machine", name + " reaches the inside", "this very file", "ended", Optional.empty(),
+                    "", name, Optional.empty(), "", "machine at hand", name + " reaches the inside", "this very file", "ended", Optional.empty(),
                     Optional.of(ladder.isProven()), Optional.empty(), rungs, java.time.Instant.now(), Optional.empty());
         }
 

@@ -20,6 +20,7 @@ import tender.core.credential.Secret;
 import tender.core.credential.TunnelKey;
 import tender.core.network.Cidr;
 import tender.core.network.InterfaceAddress;
+import tender.core.network.IpAddress;
 import tender.core.profile.ClientProfile;
 import tender.core.profile.WireGuardFile;
 import tender.core.wireguard.StatusDump;
@@ -33,6 +34,7 @@ import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
+import tender.store.office.Listeners;
 import tender.store.office.Writers;
 import tender.store.profile.Changes;
 import tender.store.profile.Profiles;
@@ -127,7 +129,7 @@ public final class GatewayChanges {
             }
             Optional<String> refusal = takeUp(session, path, listener, changes, differs);
             if (refusal.isEmpty()) {
-                confirmed(gatewayId, changes);
+                confirmed(gatewayId, changes, GatewayReading.taken(parse(bytes)));
             } else {
                 lock.replace(bytes, differs ? before : withoutAdded(parse(bytes), changes));
                 failed(gatewayId, changes, refusal.get());
@@ -205,7 +207,7 @@ public final class GatewayChanges {
         return changes.stream().filter(c -> c.kind().equals(ADD) == added).map(Changes.Change::profileId).toList();
     }
 
-    private void confirmed(UUID gatewayId, List<Changes.Change> changes) {
+    private void confirmed(UUID gatewayId, List<Changes.Change> changes, List<IpAddress> taken) {
         Instant now = clock.instant();
         db.run(tx -> {
             Changes.end(tx, changes.stream().map(Changes.Change::id).toList(), "confirmed", now);
@@ -213,6 +215,7 @@ public final class GatewayChanges {
             List<UUID> removed = profiles(changes, false);
             Profiles.move(tx, removed, Set.of("withdrawing"), "withdrawn", Optional.empty());
             Profiles.release(tx, removed);
+            Listeners.taken(tx, changes.get(0).listenerId(), taken);
             changes.forEach(c -> Events.say(tx, "profile", c.profileId().toString()));
             Journal.append(tx, now, "tender", "gateway-changed", "gateway", gatewayId.toString(),
                     profiles(changes, true).size() + " peers added, " + removed.size() + " removed, read back and in force");

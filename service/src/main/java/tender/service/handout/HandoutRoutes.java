@@ -79,7 +79,7 @@ public final class HandoutRoutes {
         int hours = Fields.range("hours", request.hours().orElse(DEFAULT_HOURS), 1, MAX_HOURS);
         int collections = Fields.range("collections", request.collections().orElse(1), 1, MAX_COLLECTIONS);
         String label = Fields.required("profile", request.profile());
-        UUID profileId = db.inTransaction(tx -> Profiles.byLabel(tx, label)).orElseThrow(() -> ApiFailure.notFound("profile")).id();
+        UUID profileId = db.inTransaction(tx -> Profiles.byLabel(tx, label)).filter(p -> !p.origin().equals("canary")).orElseThrow(() -> ApiFailure.notFound("profile")).id();
         Issuing.Newest newest = issuing.newest(profileId);
         Secret token = LinkToken.generate(random);
         Secret passphrase = Passphrase.generate(random);

@@ -44,7 +44,7 @@ public final class ProfileView {
             return new ProfileApi.Proof("failing", failedAt, "a trial");
         }
         if (p.provenAt().isPresent()) {
-            return new ProfileApi.Proof("proven", p.provenAt(), "a trial by Tender");
+            return new ProfileApi.Proof("proven", p.provenAt(), "a trial by Tender with " + p.proofRestsOn().orElse(""));
         }
         return seen.isPresent() ? new ProfileApi.Proof("seen", seen, "a session with traffic both ways") : new ProfileApi.Proof("unknown", Optional.empty(), "");
     }

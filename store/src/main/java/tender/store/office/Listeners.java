@@ -56,6 +56,13 @@ public final class Listeners {
         tx.updateOne(PUT_ENDPOINT, p -> p.id(listenerId).text(e.host().toString()).integer(e.port().number()).text(e.transport().word()));
     }
 
+    private static final String TAKEN = "update listener set taken = ?::text[]::inet[], version = version + 1 where id = ?";
+
+    /** The tunnel addresses that the device's file uses, as just read back. */
+    public static void taken(Tx tx, UUID listenerId, Collection<IpAddress> addresses) {
+        tx.updateOne(TAKEN, p -> p.texts(addresses).id(listenerId));
+    }
+
     private static final String SELECT = """
             select l.id, l.gateway_id, g.name as gateway, l.name, l.protocol, l.transport, l.port, l.public_key,
                    l.tunnels::text[] as tunnels, host(l.inside_address) as inside_address,

@@ -25,7 +25,7 @@ public final class Profiles {
             Optional<String> device, Optional<UUID> personId, Optional<String> person, Optional<String> personName, UUID listenerId,
             String listener, UUID gatewayId, String gateway, UUID keyId, Optional<UUID> presharedId, String publicKey, String custody,
             List<Cidr> reach, boolean fullTunnel, List<IpAddress> dns, List<IpAddress> addresses, int revision,
-            Optional<Instant> provenAt, Optional<Boolean> lastTrialProven, Optional<Instant> lastTrialAt, Optional<Instant> lastHeard,
+            Optional<Instant> provenAt, Optional<String> proofRestsOn, Optional<Boolean> lastTrialProven, Optional<Instant> lastTrialAt, Optional<Instant> lastHeard,
             boolean connected, boolean seenBothWays, Optional<String> handoutState, Instant createdAt, int version) {}
 
     private Profiles() {}
@@ -55,7 +55,7 @@ public final class Profiles {
                    array(select host(a) from unnest(pl.dns) as a) as dns,
                    array(select host(address) from tunnel_address a where a.profile_id = p.id order by address) as addresses,
                    coalesce((select max(number) from profile_revision r where r.profile_id = p.id), 0) as revision,
-                   (select max(t.ended_at) from trial t where t.profile_id = p.id and t.proven) as proven_at,
+                   pt.ended_at as proven_at, pt.rests_on as proof_rests_on,
                    lt.proven as last_trial_proven, lt.ended_at as last_trial_at,
                    ls.last_heard, ls.ended_at is null and ls.id is not null as connected,
                    coalesce(ls.received > 0 and ls.sent > 0, false) as both_ways,
@@ -67,6 +67,10 @@ public final class Profiles {
             join credential k on k.id = pl.key_id
             left join device d on d.id = p.device_id
             left join person n on n.id = d.person_id
+            left join lateral (
+                select t.ended_at, t.rests_on from trial t
+                where t.profile_id = p.id and t.proven
+                order by t.created_at desc limit 1) pt on true
             left join lateral (
                 select t.proven, t.ended_at from trial t
                 where t.profile_id = p.id and t.state = 'ended'
@@ -89,7 +93,7 @@ public final class Profiles {
     private static final String BY_ID = SELECT + "where p.id = ?";
     private static final String BY_LABEL = SELECT + "where p.label = ?";
     private static final String OF_PERSON = SELECT + "where n.id = ? order by p.label";
-    private static final String OF_GATEWAY = SELECT + "where g.id = ? and p.label > ? and p.state not in ('withdrawn', 'failed') order by p.label limit ?";
+    private static final String OF_GATEWAY = SELECT + "where g.id = ? and p.origin <> 'canary' and p.label > ? and p.state not in ('withdrawn', 'failed') order by p.label limit ?";
     private static final String CANARY = SELECT + "where p.origin = 'canary' and pl.listener_id = ? and p.state in ('writing', 'ready')";
     private static final String BY_IDS = SELECT + "where p.id = any(?)";
 
@@ -130,7 +134,7 @@ public final class Profiles {
                 row.texts("reach").stream().map(Cidr::parse).toList(), row.flag("full_tunnel"),
                 row.texts("dns").stream().map(IpAddress::parse).toList(),
                 row.texts("addresses").stream().map(IpAddress::parse).toList(), row.integer("revision"),
-                row.optionalInstant("proven_at"), row.optionalFlag("last_trial_proven"), row.optionalInstant("last_trial_at"),
+                row.optionalInstant("proven_at"), row.optionalText("proof_rests_on"), row.optionalFlag("last_trial_proven"), row.optionalInstant("last_trial_at"),
                 row.optionalInstant("last_heard"), row.flag("connected"), row.flag("both_ways"), row.optionalText("handout_state"),
                 row.instant("created_at"), row.integer("version"));
     }
