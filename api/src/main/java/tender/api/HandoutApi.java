@@ -13,15 +13,30 @@ public final class HandoutApi {
     public record Prepared(Handout handout, Secret link, Secret passphrase) {}
 
     public record Handout(
-            String id, String profile, Optional<String> person, Optional<String> personName, Optional<String> device, String gateway,
-            int revision, String fileName, String digest, String state, Instant preparedAt, Optional<Instant> sentAt,
-            Optional<Instant> collectedAt, Optional<Instant> lastSeen, Instant expiresAt, int collectionsAllowed, int collectionsLeft,
+            String id,
+            String profile,
+            Optional<String> person,
+            Optional<String> personName,
+            Optional<String> device,
+            String gateway,
+            int revision,
+            String fileName,
+            String digest,
+            String state,
+            Instant preparedAt,
+            Optional<Instant> sentAt,
+            Optional<Instant> collectedAt,
+            Optional<Instant> lastSeen,
+            Instant expiresAt,
+            int collectionsAllowed,
+            int collectionsLeft,
             int version) {}
 
     public record Collect(Secret token, Secret passphrase) {}
 
     /** What the staff's page shows; {@code qr} is an SVG where the client of that kind takes one. */
-    public record Collected(String title, String fileName, Secret file, Optional<Secret> qr, List<String> steps, int collectionsLeft) {}
+    public record Collected(
+            String title, String fileName, Secret file, Optional<Secret> qr, List<String> steps, int collectionsLeft) {}
 
     private HandoutApi() {}
 }

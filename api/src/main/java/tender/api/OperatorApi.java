@@ -9,7 +9,8 @@ public final class OperatorApi {
     public static final String TOKEN_SCHEME = "Bearer ";
 
     /** {@code forClient}: answer with a token for the command-line client instead of setting a cookie. */
-    public record SignIn(String name, Secret password, Optional<String> code, Optional<Boolean> forClient, Optional<String> label) {}
+    public record SignIn(
+            String name, Secret password, Optional<String> code, Optional<Boolean> forClient, Optional<String> label) {}
 
     public record SignedIn(Operator operator, Optional<Secret> token, Instant expiresAt) {}
 

@@ -15,8 +15,16 @@ public final class PersonApi {
     public record SetPerson(Optional<String> name, Optional<String> mail, Optional<String> team) {}
 
     public record Person(
-            String id, String handle, String name, String mail, Optional<String> team, int deviceCount, List<Device> devices,
-            List<ProfileApi.Profile> profiles, Instant createdAt, int version) {}
+            String id,
+            String handle,
+            String name,
+            String mail,
+            Optional<String> team,
+            int deviceCount,
+            List<Device> devices,
+            List<ProfileApi.Profile> profiles,
+            Instant createdAt,
+            int version) {}
 
     public record AddDevice(String name, String kind, Optional<String> system) {}
 

@@ -11,8 +11,15 @@ public final class ProfileApi {
      * key pair; otherwise Tender makes one. {@code reach} are networks; {@code fullTunnel} sends everything.
      */
     public record Issue(
-            String person, String device, String gateway, Optional<String> listener, Optional<String> publicKey,
-            Optional<Boolean> fullTunnel, Optional<List<String>> reach, Optional<List<String>> dns, Optional<Boolean> dryRun) {}
+            String person,
+            String device,
+            String gateway,
+            Optional<String> listener,
+            Optional<String> publicKey,
+            Optional<Boolean> fullTunnel,
+            Optional<List<String>> reach,
+            Optional<List<String>> dns,
+            Optional<Boolean> dryRun) {}
 
     public record Issued(Profile profile, Optional<String> jobId) {}
 
@@ -20,10 +27,29 @@ public final class ProfileApi {
     public record Proof(String state, Optional<Instant> at, String restsOn) {}
 
     public record Profile(
-            String id, String label, String origin, String state, Optional<String> problem, Optional<String> person,
-            Optional<String> personName, Optional<String> device, String gateway, String listener, String publicKey, String custody,
-            List<String> addresses, List<String> reach, boolean fullTunnel, List<String> dns, int revision, Proof proof,
-            boolean connected, Optional<Instant> lastHeard, Optional<String> handout, List<Revision> revisions, Instant createdAt,
+            String id,
+            String label,
+            String origin,
+            String state,
+            Optional<String> problem,
+            Optional<String> person,
+            Optional<String> personName,
+            Optional<String> device,
+            String gateway,
+            String listener,
+            String publicKey,
+            String custody,
+            List<String> addresses,
+            List<String> reach,
+            boolean fullTunnel,
+            List<String> dns,
+            int revision,
+            Proof proof,
+            boolean connected,
+            Optional<Instant> lastHeard,
+            Optional<String> handout,
+            List<Revision> revisions,
+            Instant createdAt,
             int version) {}
 
     public record Revision(String id, int number, String digest, String fileName, String madeFor, Instant createdAt) {}

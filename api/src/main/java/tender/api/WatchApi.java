@@ -8,38 +8,81 @@ import tender.core.credential.Secret;
 /** Sessions, backups, findings, jobs, the journal and the overview. */
 public final class WatchApi {
     public record Session(
-            String id, String gateway, String listener, Optional<String> profile, Optional<String> person, Optional<String> personName,
-            Optional<String> device, String origin, List<String> addresses, String endpoint, Instant since, Instant lastHeard,
-            Optional<Instant> endedAt, long received, long sent) {}
+            String id,
+            String gateway,
+            String listener,
+            Optional<String> profile,
+            Optional<String> person,
+            Optional<String> personName,
+            Optional<String> device,
+            String origin,
+            List<String> addresses,
+            String endpoint,
+            Instant since,
+            Instant lastHeard,
+            Optional<Instant> endedAt,
+            long received,
+            long sent) {}
 
     public record TakeBackup(Optional<String> reason) {}
 
     public record Difference(String path, String kind, int linesAdded, int linesRemoved) {}
 
     public record Backup(
-            String id, String gateway, int number, String reason, Instant takenAt, String release, int files, long bytes,
-            String digest, List<Difference> differences) {}
+            String id,
+            String gateway,
+            int number,
+            String reason,
+            Instant takenAt,
+            String release,
+            int files,
+            long bytes,
+            String digest,
+            List<Difference> differences) {}
 
     /** The passphrase that the downloaded file will open with. */
     public record Download(Secret passphrase) {}
 
     public record Finding(
-            String code, String severity, String subjectKind, String subjectId, String subject, String evidence, String breaks,
+            String code,
+            String severity,
+            String subjectKind,
+            String subjectId,
+            String subject,
+            String evidence,
+            String breaks,
             String remedy) {}
 
     public record Job(
-            String id, String kind, String state, int progress, String note, int attempts, Instant createdAt,
+            String id,
+            String kind,
+            String state,
+            int progress,
+            String note,
+            int attempts,
+            Instant createdAt,
             Optional<Instant> endedAt) {}
 
     public record JournalEntry(
-            long number, Instant at, String actor, String action, String subjectKind, String subjectId, String detail, String hash) {}
+            long number,
+            Instant at,
+            String actor,
+            String action,
+            String subjectKind,
+            String subjectId,
+            String detail,
+            String hash) {}
 
     public record Chain(boolean whole, Optional<Long> firstBroken) {}
 
     /** A station of the line of work: how much there is, how much waits, and the worst of it in words. */
     public record Station(String key, String label, long count, long waiting, String worst) {}
 
-    public record Overview(List<Station> stations, List<Finding> findings, List<ProfileApi.Profile> neverSeen, List<Session> connected) {}
+    public record Overview(
+            List<Station> stations,
+            List<Finding> findings,
+            List<ProfileApi.Profile> neverSeen,
+            List<Session> connected) {}
 
     public record Hit(String kind, String id, String label, String detail) {}
 

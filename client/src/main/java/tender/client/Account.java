@@ -15,7 +15,8 @@ record Account(String service, String token) {
     private static Path file() {
         String folder = System.getenv("TENDER_CONFIG");
         String base = System.getenv("XDG_CONFIG_HOME");
-        Path home = base == null || base.isEmpty() ? Path.of(System.getProperty("user.home"), ".config") : Path.of(base);
+        Path home =
+                base == null || base.isEmpty() ? Path.of(System.getProperty("user.home"), ".config") : Path.of(base);
         return (folder == null || folder.isEmpty() ? home.resolve("tender") : Path.of(folder)).resolve("account");
     }
 
@@ -36,7 +37,10 @@ record Account(String service, String token) {
         try {
             Path target = file();
             Files.createDirectories(target.toAbsolutePath().getParent());
-            Path fresh = Files.createTempFile(target.toAbsolutePath().getParent(), "account", ".new",
+            Path fresh = Files.createTempFile(
+                    target.toAbsolutePath().getParent(),
+                    "account",
+                    ".new",
                     PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
             Files.writeString(fresh, service + "\n" + token + "\n");
             Files.move(fresh, target, StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.ATOMIC_MOVE);

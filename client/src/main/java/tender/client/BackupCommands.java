@@ -19,10 +19,19 @@ final class BackupCommands {
     private BackupCommands() {}
 
     private static List<String> row(WatchApi.Backup b) {
-        String differences = b.differences().stream().map(d -> d.path() + " +" + d.linesAdded() + " -" + d.linesRemoved()).collect(Collectors.joining(", "));
+        String differences = b.differences().stream()
+                .map(d -> d.path() + " +" + d.linesAdded() + " -" + d.linesRemoved())
+                .collect(Collectors.joining(", "));
         return List.of(
-                b.gateway(), Integer.toString(b.number()), Terminal.ago(b.takenAt()), b.reason(), b.release(), Integer.toString(b.files()),
-                Terminal.bytes(b.bytes()), b.digest().substring(0, 12), differences.isEmpty() ? "as before" : differences);
+                b.gateway(),
+                Integer.toString(b.number()),
+                Terminal.ago(b.takenAt()),
+                b.reason(),
+                b.release(),
+                Integer.toString(b.files()),
+                Terminal.bytes(b.bytes()),
+                b.digest().substring(0, 12),
+                differences.isEmpty() ? "as before" : differences);
     }
 
     @Command(name = "take", mixinStandardHelpOptions = true, description = "Back a gateway up now.")
@@ -36,17 +45,26 @@ final class BackupCommands {
         @Override
         int run() {
             Calls calls = calls();
-            OfficeApi.Gateway g = calls.post("/gateways/" + GatewayCommands.find(calls, gateway).id() + "/backups", new WatchApi.TakeBackup(reason), OfficeApi.Gateway.class);
+            OfficeApi.Gateway g = calls.post(
+                    "/gateways/" + GatewayCommands.find(calls, gateway).id() + "/backups",
+                    new WatchApi.TakeBackup(reason),
+                    OfficeApi.Gateway.class);
             if (terminal.json) {
                 terminal.json(g.newestBackup());
             } else {
-                terminal.print(g.name() + ", backup number " + g.newestBackup().map(b -> Integer.toString(b.number())).orElse("none"));
+                terminal.print(g.name() + ", backup number "
+                        + g.newestBackup()
+                                .map(b -> Integer.toString(b.number()))
+                                .orElse("none"));
             }
             return 0;
         }
     }
 
-    @Command(name = "list", mixinStandardHelpOptions = true, description = "Backups, newest first, with what changed since the one before.")
+    @Command(
+            name = "list",
+            mixinStandardHelpOptions = true,
+            description = "Backups, newest first, with what changed since the one before.")
     static final class Ls extends Verb {
         @Option(names = "--gateway", description = "Only this gateway's.")
         Optional<String> gateway;
@@ -57,20 +75,31 @@ final class BackupCommands {
         @Override
         int run() {
             Calls calls = calls();
-            String query = gateway.map(name -> "?gateway=" + GatewayCommands.find(calls, name).id()).orElse("");
+            String query = gateway.map(name ->
+                            "?gateway=" + GatewayCommands.find(calls, name).id())
+                    .orElse("");
             List<WatchApi.Backup> all = calls.list("/backups" + query, WatchApi.Backup.class, limit);
             if (terminal.json) {
                 terminal.json(all);
             } else {
-                terminal.table(List.of("GATEWAY", "NO.", "TAKEN", "REASON", "RELEASE", "FILES", "SIZE", "SHA-256", "CHANGED"), all.stream().map(BackupCommands::row).toList(),
+                terminal.table(
+                        List.of("GATEWAY", "NO.", "TAKEN", "REASON", "RELEASE", "FILES", "SIZE", "SHA-256", "CHANGED"),
+                        all.stream().map(BackupCommands::row).toList(),
                         "no backups yet; take one: tender backup take GATEWAY");
             }
             return 0;
         }
     }
 
-    @Command(name = "download", mixinStandardHelpOptions = true, description = "Take a backup out as one encrypted file that openssl opens.",
-            footer = {"", "  tender backup download pier2 3 --out pier2-3.zip.cms", "  openssl cms -decrypt -inform DER -in pier2-3.zip.cms -pwri_password PASSPHRASE -out f.tmp && mv f.tmp pier2-3.zip"})
+    @Command(
+            name = "download",
+            mixinStandardHelpOptions = true,
+            description = "Take a backup out as one encrypted file that openssl opens.",
+            footer = {
+                "",
+                "  tender backup download pier2 3 --out pier2-3.zip.cms",
+                "  openssl cms -decrypt -inform DER -in pier2-3.zip.cms -pwri_password PASSPHRASE -out f.tmp && mv f.tmp pier2-3.zip"
+            })
     static final class Download extends Verb {
         @Parameters(paramLabel = "GATEWAY")
         String gateway;
@@ -81,21 +110,36 @@ final class BackupCommands {
         @Option(names = "--out", required = true, paramLabel = "FILE")
         Path out;
 
-        @Option(names = "--passphrase-fd", paramLabel = "N", description = "Read the passphrase from this file descriptor.")
+        @Option(
+                names = "--passphrase-fd",
+                paramLabel = "N",
+                description = "Read the passphrase from this file descriptor.")
         Optional<Integer> passphraseFd;
 
         @Override
         int run() {
             Calls calls = calls();
-            WatchApi.Backup backup = calls.list("/backups?gateway=" + GatewayCommands.find(calls, gateway).id(), WatchApi.Backup.class, 10_000).stream()
-                    .filter(b -> b.number() == number).findFirst()
-                    .orElseThrow(() -> CallFailure.of(ProblemCode.NOT_FOUND, gateway + " has no backup number " + number));
+            WatchApi.Backup backup = calls
+                    .list(
+                            "/backups?gateway="
+                                    + GatewayCommands.find(calls, gateway).id(),
+                            WatchApi.Backup.class,
+                            10_000)
+                    .stream()
+                    .filter(b -> b.number() == number)
+                    .findFirst()
+                    .orElseThrow(
+                            () -> CallFailure.of(ProblemCode.NOT_FOUND, gateway + " has no backup number " + number));
             Secret passphrase = terminal.secret("passphrase for the file, 12 characters or more", passphraseFd);
             byte[] sealed = calls.download("/backups/" + backup.id() + "/download", new WatchApi.Download(passphrase));
             try {
                 Path fresh = out.resolveSibling(out.getFileName() + ".new");
                 Files.write(fresh, sealed);
-                Files.move(fresh, out, java.nio.file.StandardCopyOption.ATOMIC_MOVE, java.nio.file.StandardCopyOption.REPLACE_EXISTING);
+                Files.move(
+                        fresh,
+                        out,
+                        java.nio.file.StandardCopyOption.ATOMIC_MOVE,
+                        java.nio.file.StandardCopyOption.REPLACE_EXISTING);
             } catch (IOException e) {
                 throw CallFailure.of(ProblemCode.CONFLICT, out + " cannot be written");
             }

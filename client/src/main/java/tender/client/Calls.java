@@ -66,7 +66,8 @@ final class Calls {
                 .method("PATCH", HttpRequest.BodyPublishers.ofByteArray(Json.write(body)))
                 .build();
         try {
-            HttpResponse<byte[]> response = HttpClient.newHttpClient().send(request, HttpResponse.BodyHandlers.ofByteArray());
+            HttpResponse<byte[]> response =
+                    HttpClient.newHttpClient().send(request, HttpResponse.BodyHandlers.ofByteArray());
             if (response.statusCode() >= 400) {
                 throw new CallFailure(problem(response.statusCode(), response.body()));
             }
@@ -85,7 +86,10 @@ final class Calls {
         Optional<String> after = Optional.empty();
         do {
             String query = (path.contains("?") ? "&" : "?") + "limit=" + Math.min(Page.MAX_LIMIT, most - out.size());
-            Page<T> page = Json.page(send("GET", path + query + after.map(a -> "&after=" + a).orElse(""), null).body(), item);
+            Page<T> page = Json.page(
+                    send("GET", path + query + after.map(a -> "&after=" + a).orElse(""), null)
+                            .body(),
+                    item);
             out.addAll(page.items());
             after = page.next();
         } while (after.isPresent() && out.size() < most);
@@ -115,13 +119,16 @@ final class Calls {
     Reply send(String method, String path, Object body) {
         String prefix = path.startsWith("//") ? "" : "/api/v1";
         try {
-            HttpURLConnection connection = (HttpURLConnection) URI.create(base + prefix + path.replaceFirst("^//", "/")).toURL().openConnection();
+            HttpURLConnection connection = (HttpURLConnection) URI.create(base + prefix + path.replaceFirst("^//", "/"))
+                    .toURL()
+                    .openConnection();
             connection.setConnectTimeout(CONNECT_MILLIS);
             connection.setReadTimeout(READ_MILLIS);
             connection.setRequestMethod(method);
             token.ifPresent(t -> connection.setRequestProperty("Authorization", "Bearer " + t));
             if (method.equals("POST")) {
-                connection.setRequestProperty("Idempotency-Key", UUID.randomUUID().toString());
+                connection.setRequestProperty(
+                        "Idempotency-Key", UUID.randomUUID().toString());
             }
             if (body != null) {
                 connection.setRequestProperty("Content-Type", "application/json");

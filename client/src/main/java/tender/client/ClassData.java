@@ -19,7 +19,12 @@ final class ClassData extends Verb {
 
     @Override
     int run() {
-        for (Class<?> item : List.of(ProfileApi.Profile.class, WatchApi.Session.class, WatchApi.Backup.class, OfficeApi.Gateway.class, PersonApi.Person.class)) {
+        for (Class<?> item : List.of(
+                ProfileApi.Profile.class,
+                WatchApi.Session.class,
+                WatchApi.Backup.class,
+                OfficeApi.Gateway.class,
+                PersonApi.Person.class)) {
             Json.page(EMPTY_PAGE, item);
         }
         for (Class<?> one : List.of(TrialApi.Trial.class, WatchApi.Overview.class, HandoutApi.Prepared.class)) {

@@ -10,7 +10,11 @@ import tender.api.PersonApi;
 final class DeviceCommands {
     private DeviceCommands() {}
 
-    @Command(name = "add", mixinStandardHelpOptions = true, description = "Add a device to a person.", footer = {"", "  tender device add mara phone --kind phone --system \"Android 15\""})
+    @Command(
+            name = "add",
+            mixinStandardHelpOptions = true,
+            description = "Add a device to a person.",
+            footer = {"", "  tender device add mara phone --kind phone --system \"Android 15\""})
     static final class Add extends Verb {
         @Parameters(paramLabel = "PERSON")
         String person;
@@ -26,7 +30,10 @@ final class DeviceCommands {
 
         @Override
         int run() {
-            PersonApi.Device d = calls().post("/people/" + person + "/devices", new PersonApi.AddDevice(name, kind, system), PersonApi.Device.class);
+            PersonApi.Device d = calls().post(
+                            "/people/" + person + "/devices",
+                            new PersonApi.AddDevice(name, kind, system),
+                            PersonApi.Device.class);
             if (terminal.json) {
                 terminal.json(d);
             } else {

@@ -8,7 +8,10 @@ import tender.api.WatchApi;
 final class FindingCommands {
     private FindingCommands() {}
 
-    @Command(name = "list", mixinStandardHelpOptions = true, description = "All findings, worst first. Exit code 1 when something breaks.")
+    @Command(
+            name = "list",
+            mixinStandardHelpOptions = true,
+            description = "All findings, worst first. Exit code 1 when something breaks.")
     static final class Ls extends Verb {
         @Override
         int run() {

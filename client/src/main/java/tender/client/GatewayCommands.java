@@ -22,14 +22,27 @@ final class GatewayCommands {
     }
 
     static String state(OfficeApi.Gateway g) {
-        return !g.identityAccepted() ? "identity to accept" : g.readProblem().map(p -> "! " + p).orElse(g.readAt().isPresent() ? "well" : "not read yet");
+        return !g.identityAccepted()
+                ? "identity to accept"
+                : g.readProblem().map(p -> "! " + p).orElse(g.readAt().isPresent() ? "well" : "not read yet");
     }
 
     private static List<String> row(OfficeApi.Gateway g) {
-        String listeners = String.join(", ", g.listeners().stream().map(l -> l.protocol() + " " + l.transport() + " " + l.port()).toList());
+        String listeners = String.join(
+                ", ",
+                g.listeners().stream()
+                        .map(l -> l.protocol() + " " + l.transport() + " " + l.port())
+                        .toList());
         return List.of(
-                g.name(), g.site(), g.kind(), g.endpointHost().orElse(""), listeners,
-                g.newestBackup().map(b -> "no. " + b.number() + ", " + Terminal.ago(b.takenAt())).orElse("none"), state(g));
+                g.name(),
+                g.site(),
+                g.kind(),
+                g.endpointHost().orElse(""),
+                listeners,
+                g.newestBackup()
+                        .map(b -> "no. " + b.number() + ", " + Terminal.ago(b.takenAt()))
+                        .orElse("none"),
+                state(g));
     }
 
     static void show(Terminal terminal, OfficeApi.Gateway g) {
@@ -37,15 +50,21 @@ final class GatewayCommands {
             terminal.json(g);
             return;
         }
-        terminal.print(g.name() + ", " + g.kind() + " at " + g.site() + (g.make().isEmpty() ? "" : ": " + g.make() + " " + g.model() + ", release " + g.release()));
+        terminal.print(g.name() + ", " + g.kind() + " at " + g.site()
+                + (g.make().isEmpty() ? "" : ": " + g.make() + " " + g.model() + ", release " + g.release()));
         terminal.print("  state      " + state(g));
         terminal.print("  managed    " + g.user() + "@" + g.address() + ":" + g.port() + " over " + g.connector());
         terminal.print("  identity   " + g.identity() + (g.identityAccepted() ? ", accepted" : ", not accepted"));
         terminal.print("  inside     " + g.insideHost().orElse("no inside host set"));
-        terminal.print("  backup     " + g.newestBackup().map(b -> "number " + b.number() + ", " + Terminal.ago(b.takenAt())).orElse("none"));
+        terminal.print("  backup     "
+                + g.newestBackup()
+                        .map(b -> "number " + b.number() + ", " + Terminal.ago(b.takenAt()))
+                        .orElse("none"));
         for (OfficeApi.Listener l : g.listeners()) {
-            terminal.print("  listener   " + l.name() + ": " + l.protocol() + " " + l.transport() + " " + l.port() + ", clients call "
-                    + l.endpoint().orElse("nothing yet") + ", tunnel " + String.join(", ", l.tunnels()) + ", " + l.peers() + " peer addresses, "
+            terminal.print("  listener   " + l.name() + ": " + l.protocol() + " " + l.transport() + " " + l.port()
+                    + ", clients call "
+                    + l.endpoint().orElse("nothing yet") + ", tunnel " + String.join(", ", l.tunnels()) + ", "
+                    + l.peers() + " peer addresses, "
                     + (l.inForce() ? "in force" : "written but not in force"));
         }
     }
@@ -59,8 +78,15 @@ final class GatewayCommands {
         show(terminal, find(calls, name));
     }
 
-    @Command(name = "add", mixinStandardHelpOptions = true, description = "Add a gateway. Its identity is shown; compare it with the one on the device, then accept it.",
-            footer = {"", "  tender gateway add pier2 --site pier-two --address 192.0.2.10 --user keeper --key-file ~/.ssh/keeper"})
+    @Command(
+            name = "add",
+            mixinStandardHelpOptions = true,
+            description =
+                    "Add a gateway. Its identity is shown; compare it with the one on the device, then accept it.",
+            footer = {
+                "",
+                "  tender gateway add pier2 --site pier-two --address 192.0.2.10 --user keeper --key-file ~/.ssh/keeper"
+            })
     static final class Add extends Verb {
         @Parameters(paramLabel = "NAME")
         String name;
@@ -77,13 +103,18 @@ final class GatewayCommands {
         @Option(names = "--user", required = true, description = "As whom to sign in there.")
         String user;
 
-        @Option(names = "--key-file", required = true, description = "File with the private SSH key, without a passphrase.")
+        @Option(
+                names = "--key-file",
+                required = true,
+                description = "File with the private SSH key, without a passphrase.")
         Path keyFile;
 
         @Option(names = "--kind", description = "router, nas or firewall. Default: router")
         Optional<String> kind;
 
-        @Option(names = "--inside-host", description = "A host inside that answers echo; proofs rest on it. Default: what the gateway says")
+        @Option(
+                names = "--inside-host",
+                description = "A host inside that answers echo; proofs rest on it. Default: what the gateway says")
         Optional<String> insideHost;
 
         @Option(names = "--endpoint", description = "Name or address that clients call. Default: what the gateway says")
@@ -98,18 +129,24 @@ final class GatewayCommands {
                 throw CallFailure.of(ProblemCode.MALFORMED, "the key file cannot be read");
             }
             OfficeApi.Gateway g = calls().post(
-                    "/gateways", new OfficeApi.AddGateway(name, site, kind, address, port, user, key, insideHost, endpoint), OfficeApi.Gateway.class);
+                            "/gateways",
+                            new OfficeApi.AddGateway(name, site, kind, address, port, user, key, insideHost, endpoint),
+                            OfficeApi.Gateway.class);
             if (terminal.json) {
                 terminal.json(g);
             } else {
                 terminal.print(g.name() + " shows the host key " + g.identity());
-                terminal.say("  do: compare it on the device, then   tender gateway accept " + g.name() + " " + g.identity());
+                terminal.say("  do: compare it on the device, then   tender gateway accept " + g.name() + " "
+                        + g.identity());
             }
             return 0;
         }
     }
 
-    @Command(name = "accept", mixinStandardHelpOptions = true, description = "Accept a gateway's identity; it is then backed up and read.",
+    @Command(
+            name = "accept",
+            mixinStandardHelpOptions = true,
+            description = "Accept a gateway's identity; it is then backed up and read.",
             footer = {"", "  tender gateway accept pier2 SHA256:…"})
     static final class Accept extends Verb {
         @Parameters(paramLabel = "NAME")
@@ -122,7 +159,14 @@ final class GatewayCommands {
         int run() {
             Calls calls = calls();
             OfficeApi.Gateway g = find(calls, name);
-            awaitReading(terminal, calls, name, calls.post("/gateways/" + g.id() + "/accept", new OfficeApi.AcceptIdentity(identity), WatchApi.Job.class));
+            awaitReading(
+                    terminal,
+                    calls,
+                    name,
+                    calls.post(
+                            "/gateways/" + g.id() + "/accept",
+                            new OfficeApi.AcceptIdentity(identity),
+                            WatchApi.Job.class));
             return 0;
         }
     }
@@ -135,7 +179,11 @@ final class GatewayCommands {
         @Override
         int run() {
             Calls calls = calls();
-            awaitReading(terminal, calls, name, calls.post("/gateways/" + find(calls, name).id() + "/read", null, WatchApi.Job.class));
+            awaitReading(
+                    terminal,
+                    calls,
+                    name,
+                    calls.post("/gateways/" + find(calls, name).id() + "/read", null, WatchApi.Job.class));
             return 0;
         }
     }
@@ -148,7 +196,9 @@ final class GatewayCommands {
         @Override
         int run() {
             Calls calls = calls();
-            WatchApi.Job ended = calls.await(calls.post("/gateways/" + find(calls, name).id() + "/apply", null, WatchApi.Job.class).id());
+            WatchApi.Job ended =
+                    calls.await(calls.post("/gateways/" + find(calls, name).id() + "/apply", null, WatchApi.Job.class)
+                            .id());
             terminal.say(ended.state().equals("done") ? name + " is as the records want" : name + ": " + ended.note());
             return ended.state().equals("done") ? 0 : 1;
         }
@@ -162,7 +212,9 @@ final class GatewayCommands {
             if (terminal.json) {
                 terminal.json(all);
             } else {
-                terminal.table(List.of("GATEWAY", "SITE", "KIND", "CLIENTS CALL", "LISTENERS", "BACKUP", "STATE"), all.stream().map(GatewayCommands::row).toList(),
+                terminal.table(
+                        List.of("GATEWAY", "SITE", "KIND", "CLIENTS CALL", "LISTENERS", "BACKUP", "STATE"),
+                        all.stream().map(GatewayCommands::row).toList(),
                         "no gateways yet; add one: tender gateway add NAME --site SITE --address ADDRESS --user USER --key-file FILE");
             }
             return 0;
@@ -181,7 +233,10 @@ final class GatewayCommands {
         }
     }
 
-    @Command(name = "set", mixinStandardHelpOptions = true, description = "Set the inside host and the endpoint that clients call.")
+    @Command(
+            name = "set",
+            mixinStandardHelpOptions = true,
+            description = "Set the inside host and the endpoint that clients call.")
     static final class Set extends Verb {
         @Parameters(paramLabel = "NAME")
         String name;
@@ -197,7 +252,13 @@ final class GatewayCommands {
             Calls calls = calls();
             Calls.Reply reply = calls.getVersioned("/gateways/named/" + name);
             OfficeApi.Gateway g = Json.read(reply.body(), OfficeApi.Gateway.class);
-            show(terminal, calls.patch("/gateways/" + g.id(), new OfficeApi.SetGateway(insideHost, endpoint), reply.version().orElse(""), OfficeApi.Gateway.class));
+            show(
+                    terminal,
+                    calls.patch(
+                            "/gateways/" + g.id(),
+                            new OfficeApi.SetGateway(insideHost, endpoint),
+                            reply.version().orElse(""),
+                            OfficeApi.Gateway.class));
             terminal.say("files handed out before may no longer fit: tender finding list");
             return 0;
         }

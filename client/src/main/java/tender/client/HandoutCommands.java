@@ -20,17 +20,28 @@ final class HandoutCommands {
     private HandoutCommands() {}
 
     private static HandoutApi.Handout newest(Calls calls, String label) {
-        return calls.list("/handouts?profile=" + ProfileCommands.find(calls, label).id(), HandoutApi.Handout.class, 1).stream().findFirst()
+        return calls
+                .list("/handouts?profile=" + ProfileCommands.find(calls, label).id(), HandoutApi.Handout.class, 1)
+                .stream()
+                .findFirst()
                 .orElseThrow(() -> CallFailure.of(ProblemCode.NOT_FOUND, label + " was never handed out"));
     }
 
     private static List<String> row(HandoutApi.Handout h) {
         return List.of(
-                h.profile(), h.personName().orElse(""), h.fileName(), h.state(), h.collectionsLeft() + " of " + h.collectionsAllowed(),
-                h.collectedAt().map(Terminal::ago).orElse(""), h.digest().substring(0, 12));
+                h.profile(),
+                h.personName().orElse(""),
+                h.fileName(),
+                h.state(),
+                h.collectionsLeft() + " of " + h.collectionsAllowed(),
+                h.collectedAt().map(Terminal::ago).orElse(""),
+                h.digest().substring(0, 12));
     }
 
-    @Command(name = "prepare", mixinStandardHelpOptions = true, description = "Prepare a link and a passphrase for a profile's newest revision. Both are shown once.",
+    @Command(
+            name = "prepare",
+            mixinStandardHelpOptions = true,
+            description = "Prepare a link and a passphrase for a profile's newest revision. Both are shown once.",
             footer = {"", "  tender handout prepare mara-phone-pier2 --hours 24 --collections 1"})
     static final class Prepare extends Verb {
         @Parameters(paramLabel = "PROFILE")
@@ -44,20 +55,25 @@ final class HandoutCommands {
 
         @Override
         int run() {
-            HandoutApi.Prepared p = calls().post("/handouts", new HandoutApi.Prepare(label, hours, collections), HandoutApi.Prepared.class);
+            HandoutApi.Prepared p = calls().post(
+                            "/handouts", new HandoutApi.Prepare(label, hours, collections), HandoutApi.Prepared.class);
             if (terminal.json) {
                 terminal.json(p);
                 return 0;
             }
             terminal.print("link        " + p.link().revealText(RevealSecret.TO_HAND_OUT));
             terminal.print("passphrase  " + p.passphrase().revealText(RevealSecret.TO_HAND_OUT));
-            terminal.say("Send the link; tell the passphrase another way. Neither is shown again. The link works until " + p.handout().expiresAt() + ".");
+            terminal.say("Send the link; tell the passphrase another way. Neither is shown again. The link works until "
+                    + p.handout().expiresAt() + ".");
             terminal.say("  do: when both are on their way   tender handout sent " + label);
             return 0;
         }
     }
 
-    @Command(name = "sent", mixinStandardHelpOptions = true, description = "Note that link and passphrase are kept and on their two ways.")
+    @Command(
+            name = "sent",
+            mixinStandardHelpOptions = true,
+            description = "Note that link and passphrase are kept and on their two ways.")
     static final class Sent extends Verb {
         @Parameters(paramLabel = "PROFILE")
         String label;
@@ -65,13 +81,18 @@ final class HandoutCommands {
         @Override
         int run() {
             Calls calls = calls();
-            HandoutApi.Handout h = calls.post("/handouts/" + newest(calls, label).id() + "/sent", null, HandoutApi.Handout.class);
+            HandoutApi.Handout h =
+                    calls.post("/handouts/" + newest(calls, label).id() + "/sent", null, HandoutApi.Handout.class);
             terminal.say(h.profile() + " is " + h.state());
             return 0;
         }
     }
 
-    @Command(name = "withdraw", mixinStandardHelpOptions = true, description = "End a profile's newest link at once. A file already collected goes on working: withdraw the profile for that.")
+    @Command(
+            name = "withdraw",
+            mixinStandardHelpOptions = true,
+            description =
+                    "End a profile's newest link at once. A file already collected goes on working: withdraw the profile for that.")
     static final class Withdraw extends Verb {
         @Parameters(paramLabel = "PROFILE")
         String label;
@@ -96,14 +117,20 @@ final class HandoutCommands {
             if (terminal.json) {
                 terminal.json(all);
             } else {
-                terminal.table(List.of("PROFILE", "PERSON", "FILE", "STATE", "LEFT", "COLLECTED", "SHA-256"), all.stream().map(HandoutCommands::row).toList(),
+                terminal.table(
+                        List.of("PROFILE", "PERSON", "FILE", "STATE", "LEFT", "COLLECTED", "SHA-256"),
+                        all.stream().map(HandoutCommands::row).toList(),
                         "nothing was handed out yet; prepare one: tender handout prepare PROFILE");
             }
             return 0;
         }
     }
 
-    @Command(name = "collect", mixinStandardHelpOptions = true, description = "Collect a file on this device with a link and its passphrase; no sign-in needed. The link is read from a file descriptor or asked for.",
+    @Command(
+            name = "collect",
+            mixinStandardHelpOptions = true,
+            description =
+                    "Collect a file on this device with a link and its passphrase; no sign-in needed. The link is read from a file descriptor or asked for.",
             footer = {"", "  tender handout collect --out ."})
     static final class Collect extends Verb {
         @Option(names = "--out", description = "Folder to put the file in. Default: here")
@@ -112,12 +139,17 @@ final class HandoutCommands {
         @Option(names = "--link-fd", paramLabel = "N", description = "Read the link from this file descriptor.")
         Optional<Integer> linkFd;
 
-        @Option(names = "--passphrase-fd", paramLabel = "N", description = "Read the passphrase from this file descriptor.")
+        @Option(
+                names = "--passphrase-fd",
+                paramLabel = "N",
+                description = "Read the passphrase from this file descriptor.")
         Optional<Integer> passphraseFd;
 
         @Override
         int run() {
-            String link = terminal.secret("link", linkFd).revealText(RevealSecret.TO_HAND_OUT).strip();
+            String link = terminal.secret("link", linkFd)
+                    .revealText(RevealSecret.TO_HAND_OUT)
+                    .strip();
             int hash = link.indexOf("/#");
             if (hash < 1) {
                 throw CallFailure.of(ProblemCode.MALFORMED, "that is not a whole link");
@@ -125,7 +157,12 @@ final class HandoutCommands {
             Secret passphrase = terminal.secret("passphrase", passphraseFd);
             String base = URI.create(link.substring(0, hash)).toString();
             HandoutApi.Collected c = Json.read(
-                    new Calls(base, Optional.empty()).send("POST", "//collect", new HandoutApi.Collect(Secret.of(link.substring(hash + 2)), passphrase)).body(),
+                    new Calls(base, Optional.empty())
+                            .send(
+                                    "POST",
+                                    "//collect",
+                                    new HandoutApi.Collect(Secret.of(link.substring(hash + 2)), passphrase))
+                            .body(),
                     HandoutApi.Collected.class);
             write(folder.resolve(c.fileName()), c.file());
             terminal.print(folder.resolve(c.fileName()).toString());
@@ -135,10 +172,14 @@ final class HandoutCommands {
 
         private static void write(Path target, Secret content) {
             try {
-                Files.createFile(target, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+                Files.createFile(
+                        target, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
                 Files.write(target, content.reveal(RevealSecret.TO_WRITE_FILE));
             } catch (IOException e) {
-                throw CallFailure.of(ProblemCode.CONFLICT, target + " cannot be written, or is there already; the file was collected but not kept, ask for another link");
+                throw CallFailure.of(
+                        ProblemCode.CONFLICT,
+                        target
+                                + " cannot be written, or is there already; the file was collected but not kept, ask for another link");
             }
         }
     }

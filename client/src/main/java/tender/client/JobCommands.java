@@ -17,14 +17,28 @@ final class JobCommands {
             if (terminal.json) {
                 terminal.json(all);
             } else {
-                terminal.table(List.of("KIND", "STATE", "DONE", "TRIES", "ADDED", "ID", "NOTE"), all.stream().map(j -> List.of(
-                        j.kind(), j.state(), j.progress() + " %", Integer.toString(j.attempts()), Terminal.ago(j.createdAt()), j.id(), j.note())).toList(), "no jobs yet");
+                terminal.table(
+                        List.of("KIND", "STATE", "DONE", "TRIES", "ADDED", "ID", "NOTE"),
+                        all.stream()
+                                .map(j -> List.of(
+                                        j.kind(),
+                                        j.state(),
+                                        j.progress() + " %",
+                                        Integer.toString(j.attempts()),
+                                        Terminal.ago(j.createdAt()),
+                                        j.id(),
+                                        j.note()))
+                                .toList(),
+                        "no jobs yet");
             }
             return 0;
         }
     }
 
-    @Command(name = "cancel", mixinStandardHelpOptions = true, description = "End a job: at once while it waits, else when it next looks.")
+    @Command(
+            name = "cancel",
+            mixinStandardHelpOptions = true,
+            description = "End a job: at once while it waits, else when it next looks.")
     static final class Cancel extends Verb {
         @Parameters(paramLabel = "ID")
         String id;

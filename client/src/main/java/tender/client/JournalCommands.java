@@ -20,14 +20,27 @@ final class JournalCommands {
             if (terminal.json) {
                 terminal.json(all);
             } else {
-                terminal.table(List.of("NO.", "AT", "WHO", "WHAT", "TO", "DETAIL"), all.stream().map(e -> List.of(
-                        Long.toString(e.number()), e.at().toString(), e.actor().replaceAll("(operator:.{8}).*", "$1"), e.action(), e.subjectKind(), e.detail())).toList(), "the journal is empty");
+                terminal.table(
+                        List.of("NO.", "AT", "WHO", "WHAT", "TO", "DETAIL"),
+                        all.stream()
+                                .map(e -> List.of(
+                                        Long.toString(e.number()),
+                                        e.at().toString(),
+                                        e.actor().replaceAll("(operator:.{8}).*", "$1"),
+                                        e.action(),
+                                        e.subjectKind(),
+                                        e.detail()))
+                                .toList(),
+                        "the journal is empty");
             }
             return 0;
         }
     }
 
-    @Command(name = "verify", mixinStandardHelpOptions = true, description = "Check the whole chain. Exit code 1 when it is broken.")
+    @Command(
+            name = "verify",
+            mixinStandardHelpOptions = true,
+            description = "Check the whole chain. Exit code 1 when it is broken.")
     static final class Verify extends Verb {
         @Override
         int run() {
@@ -35,7 +48,13 @@ final class JournalCommands {
             if (terminal.json) {
                 terminal.json(chain);
             } else {
-                terminal.print(chain.whole() ? "the chain is whole" : "the chain is broken at entry " + chain.firstBroken().map(String::valueOf).orElse("?"));
+                terminal.print(
+                        chain.whole()
+                                ? "the chain is whole"
+                                : "the chain is broken at entry "
+                                        + chain.firstBroken()
+                                                .map(String::valueOf)
+                                                .orElse("?"));
             }
             return chain.whole() ? 0 : 1;
         }

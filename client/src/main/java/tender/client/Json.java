@@ -23,8 +23,12 @@ import tender.core.credential.Secret;
 /** JSON as the service writes it. */
 final class Json {
     private static final ObjectMapper MAPPER = JsonMapper.builder()
-            .addModules(new JavaTimeModule(), new Jdk8Module(), new SimpleModule()
-                    .addSerializer(Secret.class, new Writer()).addDeserializer(Secret.class, new Reader()))
+            .addModules(
+                    new JavaTimeModule(),
+                    new Jdk8Module(),
+                    new SimpleModule()
+                            .addSerializer(Secret.class, new Writer())
+                            .addDeserializer(Secret.class, new Reader()))
             .disable(SerializationFeature.WRITE_DATES_AS_TIMESTAMPS)
             .disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
             .build();
@@ -43,7 +47,8 @@ final class Json {
         try {
             return MAPPER.readValue(body, type);
         } catch (IOException e) {
-            throw CallFailure.of(tender.api.ProblemCode.UNAVAILABLE, "the answer is not one of Tender's; check the address");
+            throw CallFailure.of(
+                    tender.api.ProblemCode.UNAVAILABLE, "the answer is not one of Tender's; check the address");
         }
     }
 

@@ -33,8 +33,13 @@ public final class Main {
     /** The commands; only those of the addressed thing are built whole, with {@code "completion"} all are. */
     static CommandLine line(String addressed) {
         CommandSpec root = withHelp(CommandSpec.create().name("tender").version("tender 0.1.0"));
-        root.addOption(OptionSpec.builder("-V", "--version").versionHelp(true).description("Print the version and exit.").build());
-        root.usageMessage().description("Profiles for the people who connect to your offices, and the proof that they work.").footer(FOOTER);
+        root.addOption(OptionSpec.builder("-V", "--version")
+                .versionHelp(true)
+                .description("Print the version and exit.")
+                .build());
+        root.usageMessage()
+                .description("Profiles for the people who connect to your offices, and the proof that they work.")
+                .footer(FOOTER);
         CommandLine line = new CommandLine(root);
         boolean all = addressed.equals("completion");
         for (Thing thing : Thing.ALONE) {
@@ -69,7 +74,10 @@ public final class Main {
 
     /** Options are added one by one: the library's mixin reads annotations, which costs every start some milliseconds. */
     private static CommandSpec withHelp(CommandSpec spec) {
-        return spec.addOption(OptionSpec.builder("-h", "--help").usageHelp(true).description("Show this help and exit.").build());
+        return spec.addOption(OptionSpec.builder("-h", "--help")
+                .usageHelp(true)
+                .description("Show this help and exit.")
+                .build());
     }
 
     private static CommandSpec bare(Thing thing) {
@@ -84,7 +92,10 @@ public final class Main {
     }
 
     /** Prints a completion script. */
-    @Command(name = "completion", mixinStandardHelpOptions = true, description = "Print shell completion: source <(tender completion)")
+    @Command(
+            name = "completion",
+            mixinStandardHelpOptions = true,
+            description = "Print shell completion: source <(tender completion)")
     static final class Completion extends Verb {
         @Override
         int run() {

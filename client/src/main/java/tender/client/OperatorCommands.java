@@ -14,7 +14,11 @@ final class OperatorCommands {
     private OperatorCommands() {}
 
     private static List<String> row(OperatorApi.Operator o) {
-        return List.of(o.name(), o.role(), o.hasCode() ? "second factor" : "", o.mustChangePassword() ? "first password not changed" : "");
+        return List.of(
+                o.name(),
+                o.role(),
+                o.hasCode() ? "second factor" : "",
+                o.mustChangePassword() ? "first password not changed" : "");
     }
 
     @Command(name = "me", mixinStandardHelpOptions = true, description = "Who is signed in here.")
@@ -31,7 +35,10 @@ final class OperatorCommands {
         }
     }
 
-    @Command(name = "password", mixinStandardHelpOptions = true, description = "Change your password; your other sign-ins end.")
+    @Command(
+            name = "password",
+            mixinStandardHelpOptions = true,
+            description = "Change your password; your other sign-ins end.")
     static final class Password extends Verb {
         @Option(names = "--old-fd", paramLabel = "N", description = "Read the old password from this file descriptor.")
         Optional<Integer> oldFd;
@@ -61,13 +68,19 @@ final class OperatorCommands {
             if (terminal.json) {
                 terminal.json(all);
             } else {
-                terminal.table(List.of("NAME", "ROLE", "", ""), all.stream().map(OperatorCommands::row).toList(), "no accounts");
+                terminal.table(
+                        List.of("NAME", "ROLE", "", ""),
+                        all.stream().map(OperatorCommands::row).toList(),
+                        "no accounts");
             }
             return 0;
         }
     }
 
-    @Command(name = "add", mixinStandardHelpOptions = true, description = "Add an account; its password is changed at first sign-in. Needs a fresh sign-in.")
+    @Command(
+            name = "add",
+            mixinStandardHelpOptions = true,
+            description = "Add an account; its password is changed at first sign-in. Needs a fresh sign-in.")
     static final class Add extends Verb {
         @Parameters(paramLabel = "NAME")
         String name;
@@ -75,27 +88,41 @@ final class OperatorCommands {
         @Option(names = "--role", required = true, description = "owner, operator, auditor or staff")
         String role;
 
-        @Option(names = "--password-fd", paramLabel = "N", description = "Read the first password from this file descriptor.")
+        @Option(
+                names = "--password-fd",
+                paramLabel = "N",
+                description = "Read the first password from this file descriptor.")
         Optional<Integer> passwordFd;
 
         @Override
         int run() {
             Secret password = terminal.secret("first password for " + name, passwordFd);
-            OperatorApi.Operator added = calls().post("/operators", new OperatorApi.AddOperator(name, role, password), OperatorApi.Operator.class);
+            OperatorApi.Operator added = calls().post(
+                            "/operators",
+                            new OperatorApi.AddOperator(name, role, password),
+                            OperatorApi.Operator.class);
             terminal.say(added.name() + " was added as " + added.role());
             return 0;
         }
     }
 
-    @Command(name = "code", mixinStandardHelpOptions = true, description = "Turn on your second factor: a one-time code at every sign-in. Needs a fresh sign-in.")
+    @Command(
+            name = "code",
+            mixinStandardHelpOptions = true,
+            description = "Turn on your second factor: a one-time code at every sign-in. Needs a fresh sign-in.")
     static final class Code extends Verb {
         @Override
         int run() {
             OperatorApi.CodeSeed seed = calls().post("/me/code", null, OperatorApi.CodeSeed.class);
-            terminal.print("Scan this with your code device, or type the seed " + seed.seed().revealText(RevealSecret.TO_HAND_OUT));
-            terminal.print(tender.core.qr.QrCode.of(seed.link().revealText(RevealSecret.TO_HAND_OUT)).blocks());
+            terminal.print("Scan this with your code device, or type the seed "
+                    + seed.seed().revealText(RevealSecret.TO_HAND_OUT));
+            terminal.print(tender.core.qr.QrCode.of(seed.link().revealText(RevealSecret.TO_HAND_OUT))
+                    .blocks());
             Secret code = terminal.secret("the six digits it shows now", Optional.empty());
-            calls().post("/me/code/confirm", new OperatorApi.ConfirmCode(code.revealText(RevealSecret.TO_SIGN_IN)), null);
+            calls().post(
+                            "/me/code/confirm",
+                            new OperatorApi.ConfirmCode(code.revealText(RevealSecret.TO_SIGN_IN)),
+                            null);
             terminal.say("the second factor is on");
             return 0;
         }

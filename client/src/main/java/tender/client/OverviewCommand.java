@@ -5,7 +5,10 @@ import picocli.CommandLine.Command;
 import tender.api.WatchApi;
 
 /** What needs somebody now. */
-@Command(name = "overview", mixinStandardHelpOptions = true, description = "The line of work: how much there is, and what waits.")
+@Command(
+        name = "overview",
+        mixinStandardHelpOptions = true,
+        description = "The line of work: how much there is, and what waits.")
 final class OverviewCommand extends Verb {
     @Override
     int run() {
@@ -14,8 +17,16 @@ final class OverviewCommand extends Verb {
             terminal.json(o);
             return 0;
         }
-        terminal.table(List.of("STATION", "COUNT", "WAITING", "WORST"), o.stations().stream().map(s -> List.of(
-                s.label(), Long.toString(s.count()), s.waiting() == 0 ? "" : Long.toString(s.waiting()), s.worst())).toList(), "");
+        terminal.table(
+                List.of("STATION", "COUNT", "WAITING", "WORST"),
+                o.stations().stream()
+                        .map(s -> List.of(
+                                s.label(),
+                                Long.toString(s.count()),
+                                s.waiting() == 0 ? "" : Long.toString(s.waiting()),
+                                s.worst()))
+                        .toList(),
+                "");
         o.findings().forEach(f -> terminal.print(f.severity() + ": " + f.subject() + ": " + f.breaks()));
         return 0;
     }

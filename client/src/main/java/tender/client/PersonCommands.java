@@ -15,7 +15,11 @@ import tender.api.ProblemCode;
 final class PersonCommands {
     private PersonCommands() {}
 
-    @Command(name = "add", mixinStandardHelpOptions = true, description = "Add a person.", footer = {"", "  tender person add mara --name \"Mara Quillfeather\" --team masters"})
+    @Command(
+            name = "add",
+            mixinStandardHelpOptions = true,
+            description = "Add a person.",
+            footer = {"", "  tender person add mara --name \"Mara Quillfeather\" --team masters"})
     static final class Add extends Verb {
         @Parameters(paramLabel = "HANDLE", description = "A short name, used in labels and file names.")
         String handle;
@@ -31,7 +35,8 @@ final class PersonCommands {
 
         @Override
         int run() {
-            PersonApi.Person p = calls().post("/people", new PersonApi.AddPerson(handle, name, mail, team), PersonApi.Person.class);
+            PersonApi.Person p =
+                    calls().post("/people", new PersonApi.AddPerson(handle, name, mail, team), PersonApi.Person.class);
             if (terminal.json) {
                 terminal.json(p);
             } else {
@@ -42,8 +47,15 @@ final class PersonCommands {
         }
     }
 
-    @Command(name = "import", mixinStandardHelpOptions = true, description = "Bring in people and devices from a CSV file; all or nothing.",
-            footer = {"", "The header is: handle,name,mail,team,device,kind,system", "  tender person import people.csv --dry-run"})
+    @Command(
+            name = "import",
+            mixinStandardHelpOptions = true,
+            description = "Bring in people and devices from a CSV file; all or nothing.",
+            footer = {
+                "",
+                "The header is: handle,name,mail,team,device,kind,system",
+                "  tender person import people.csv --dry-run"
+            })
     static final class Bring extends Verb {
         @Parameters(paramLabel = "FILE")
         Path file;
@@ -59,11 +71,15 @@ final class PersonCommands {
             } catch (IOException e) {
                 throw CallFailure.of(ProblemCode.MALFORMED, "the list cannot be read as UTF-8 text");
             }
-            PersonApi.Imported done = calls().post("/people/import", new PersonApi.ImportPeople(csv, Optional.of(dryRun)), PersonApi.Imported.class);
+            PersonApi.Imported done = calls().post(
+                            "/people/import",
+                            new PersonApi.ImportPeople(csv, Optional.of(dryRun)),
+                            PersonApi.Imported.class);
             if (terminal.json) {
                 terminal.json(done);
             } else {
-                terminal.print(done.people() + " people, " + done.devices() + " devices" + (done.dryRun() ? " would be brought in" : ""));
+                terminal.print(done.people() + " people, " + done.devices() + " devices"
+                        + (done.dryRun() ? " would be brought in" : ""));
             }
             return 0;
         }
@@ -77,8 +93,16 @@ final class PersonCommands {
             if (terminal.json) {
                 terminal.json(all);
             } else {
-                terminal.table(List.of("HANDLE", "NAME", "TEAM", "DEVICES", "MAIL"), all.stream()
-                        .map(p -> List.of(p.handle(), p.name(), p.team().orElse(""), Integer.toString(p.deviceCount()), p.mail())).toList(),
+                terminal.table(
+                        List.of("HANDLE", "NAME", "TEAM", "DEVICES", "MAIL"),
+                        all.stream()
+                                .map(p -> List.of(
+                                        p.handle(),
+                                        p.name(),
+                                        p.team().orElse(""),
+                                        Integer.toString(p.deviceCount()),
+                                        p.mail()))
+                                .toList(),
                         "no people yet; add one: tender person add HANDLE --name NAME, or bring in a list: tender person import FILE");
             }
             return 0;
@@ -97,8 +121,11 @@ final class PersonCommands {
                 terminal.json(p);
                 return 0;
             }
-            terminal.print(p.name() + " (" + p.handle() + ")" + p.team().map(t -> ", " + t).orElse("") + (p.mail().isEmpty() ? "" : ", " + p.mail()));
-            p.devices().forEach(d -> terminal.print("  device   " + d.name() + ": " + d.kind() + (d.system().isEmpty() ? "" : ", " + d.system())));
+            terminal.print(p.name() + " (" + p.handle() + ")"
+                    + p.team().map(t -> ", " + t).orElse("") + (p.mail().isEmpty() ? "" : ", " + p.mail()));
+            p.devices()
+                    .forEach(d -> terminal.print("  device   " + d.name() + ": " + d.kind()
+                            + (d.system().isEmpty() ? "" : ", " + d.system())));
             p.profiles().forEach(q -> terminal.print("  profile  " + String.join(", ", ProfileCommands.row(q))));
             return 0;
         }

@@ -22,28 +22,43 @@ final class ProfileCommands {
 
     static List<String> row(ProfileApi.Profile p) {
         return List.of(
-                p.label(), p.personName().orElse(""), p.gateway(), String.join(", ", p.addresses()), "r" + p.revision(), p.state(),
-                p.handout().orElse("not handed out"), proof(p.proof()) + (p.connected() ? ", connected now" : ""));
+                p.label(),
+                p.personName().orElse(""),
+                p.gateway(),
+                String.join(", ", p.addresses()),
+                "r" + p.revision(),
+                p.state(),
+                p.handout().orElse("not handed out"),
+                proof(p.proof()) + (p.connected() ? ", connected now" : ""));
     }
 
-    static final List<String> HEADS = List.of("PROFILE", "PERSON", "GATEWAY", "ADDRESS", "REV", "STATE", "HANDOUT", "PROOF");
+    static final List<String> HEADS =
+            List.of("PROFILE", "PERSON", "GATEWAY", "ADDRESS", "REV", "STATE", "HANDOUT", "PROOF");
 
     static void show(Terminal terminal, ProfileApi.Profile p) {
         if (terminal.json) {
             terminal.json(p);
             return;
         }
-        terminal.print(p.label() + ": " + p.personName().orElse("") + ", " + p.device().orElse("") + " to " + p.gateway() + " " + p.listener());
-        terminal.print("  state      " + p.state() + p.problem().map(w -> ": " + w).orElse(""));
+        terminal.print(p.label() + ": " + p.personName().orElse("") + ", "
+                + p.device().orElse("") + " to " + p.gateway() + " " + p.listener());
+        terminal.print(
+                "  state      " + p.state() + p.problem().map(w -> ": " + w).orElse(""));
         terminal.print("  address    " + String.join(", ", p.addresses()));
         terminal.print("  reach      " + (p.fullTunnel() ? "everything (full tunnel)" : String.join(", ", p.reach())));
         if (!p.dns().isEmpty()) {
             terminal.print("  dns        " + String.join(", ", p.dns()));
         }
-        terminal.print("  key        " + p.publicKey() + ", private half " + (p.custody().equals("held") ? "held by Tender" : p.custody()));
+        terminal.print("  key        " + p.publicKey() + ", private half "
+                + (p.custody().equals("held") ? "held by Tender" : p.custody()));
         terminal.print("  handout    " + p.handout().orElse("not handed out"));
-        terminal.print("  proof      " + proof(p.proof()) + (p.proof().restsOn().isEmpty() ? "" : ", rests on " + p.proof().restsOn()));
-        p.revisions().forEach(r -> terminal.print("  revision   " + r.number() + ", " + r.fileName() + ", sha-256 " + r.digest().substring(0, 16) + "…, " + Terminal.ago(r.createdAt())));
+        terminal.print("  proof      " + proof(p.proof())
+                + (p.proof().restsOn().isEmpty()
+                        ? ""
+                        : ", rests on " + p.proof().restsOn()));
+        p.revisions()
+                .forEach(r -> terminal.print("  revision   " + r.number() + ", " + r.fileName() + ", sha-256 "
+                        + r.digest().substring(0, 16) + "…, " + Terminal.ago(r.createdAt())));
     }
 
     /** Waits until the gateway shows what was wanted. */
@@ -52,11 +67,15 @@ final class ProfileCommands {
         String id = issued.profile().id();
         while (true) {
             ProfileApi.Profile now = calls.get("/profiles/" + id, ProfileApi.Profile.class);
-            boolean settled = now.state().equals(wanted) || now.state().equals("failed") || now.problem().isPresent();
+            boolean settled = now.state().equals(wanted)
+                    || now.state().equals("failed")
+                    || now.problem().isPresent();
             var job = issued.jobId().map(j -> calls.get("/jobs/" + j, tender.api.WatchApi.Job.class));
             if (!settled && job.filter(j -> j.endedAt().isPresent()).isPresent()) {
-                throw CallFailure.of(ProblemCode.GATEWAY_UNREACHABLE, now.gateway() + " could not be written yet: " + job.get().note()
-                        + "; it will be when it answers");
+                throw CallFailure.of(
+                        ProblemCode.GATEWAY_UNREACHABLE,
+                        now.gateway() + " could not be written yet: "
+                                + job.get().note() + "; it will be when it answers");
             }
             if (settled) {
                 show(terminal, now);
@@ -66,8 +85,16 @@ final class ProfileCommands {
         }
     }
 
-    @Command(name = "issue", mixinStandardHelpOptions = true, description = "Issue a profile: keys, the next free tunnel address, and the peer on the gateway.",
-            footer = {"", "  tender profile issue mara phone --gateway pier2", "  tender profile issue mara phone --gateway pier2 --full-tunnel --dns 10.20.4.53", "  tender profile issue mara laptop --gateway pier2 --public-key KEY   (made on the device)"})
+    @Command(
+            name = "issue",
+            mixinStandardHelpOptions = true,
+            description = "Issue a profile: keys, the next free tunnel address, and the peer on the gateway.",
+            footer = {
+                "",
+                "  tender profile issue mara phone --gateway pier2",
+                "  tender profile issue mara phone --gateway pier2 --full-tunnel --dns 10.20.4.53",
+                "  tender profile issue mara laptop --gateway pier2 --public-key KEY   (made on the device)"
+            })
     static final class Issue extends Verb {
         @Parameters(paramLabel = "PERSON")
         String person;
@@ -87,7 +114,10 @@ final class ProfileCommands {
         @Option(names = "--full-tunnel", description = "Send everything through the tunnel.")
         boolean fullTunnel;
 
-        @Option(names = "--reach", split = ",", description = "Networks to send through the tunnel. Default: the site's and the tunnel's")
+        @Option(
+                names = "--reach",
+                split = ",",
+                description = "Networks to send through the tunnel. Default: the site's and the tunnel's")
         List<String> reach = List.of();
 
         @Option(names = "--dns", split = ",", description = "Name servers for the device.")
@@ -99,15 +129,29 @@ final class ProfileCommands {
         @Override
         int run() {
             Calls calls = calls();
-            ProfileApi.Issued issued = calls.post("/profiles", new ProfileApi.Issue(
-                    person, device, gateway, listener, publicKey, Optional.of(fullTunnel), Optional.of(reach), Optional.of(dns), Optional.of(dryRun)), ProfileApi.Issued.class);
+            ProfileApi.Issued issued = calls.post(
+                    "/profiles",
+                    new ProfileApi.Issue(
+                            person,
+                            device,
+                            gateway,
+                            listener,
+                            publicKey,
+                            Optional.of(fullTunnel),
+                            Optional.of(reach),
+                            Optional.of(dns),
+                            Optional.of(dryRun)),
+                    ProfileApi.Issued.class);
             if (dryRun) {
                 show(terminal, issued.profile());
                 terminal.say("nothing was written");
                 return 0;
             }
             int code = await(terminal, calls, issued, "ready");
-            terminal.say(code == 0 ? "  do: tender handout prepare " + issued.profile().label() : "what was in force came back; nothing was left on the gateway");
+            terminal.say(
+                    code == 0
+                            ? "  do: tender handout prepare " + issued.profile().label()
+                            : "what was in force came back; nothing was left on the gateway");
             return code;
         }
     }
@@ -119,12 +163,17 @@ final class ProfileCommands {
 
         @Override
         int run() {
-            List<ProfileApi.Profile> all = calls().list("/profiles" + (neverSeen ? "?never-seen=true" : ""), ProfileApi.Profile.class, 10_000);
+            List<ProfileApi.Profile> all =
+                    calls().list("/profiles" + (neverSeen ? "?never-seen=true" : ""), ProfileApi.Profile.class, 10_000);
             if (terminal.json) {
                 terminal.json(all);
             } else {
-                terminal.table(HEADS, all.stream().map(ProfileCommands::row).toList(),
-                        neverSeen ? "everything handed out has been seen" : "no profiles yet; issue one: tender profile issue PERSON DEVICE --gateway GATEWAY");
+                terminal.table(
+                        HEADS,
+                        all.stream().map(ProfileCommands::row).toList(),
+                        neverSeen
+                                ? "everything handed out has been seen"
+                                : "no profiles yet; issue one: tender profile issue PERSON DEVICE --gateway GATEWAY");
             }
             return 0;
         }
@@ -142,7 +191,10 @@ final class ProfileCommands {
         }
     }
 
-    @Command(name = "renew", mixinStandardHelpOptions = true, description = "Make a new revision for the listener as it is now; keys stay.")
+    @Command(
+            name = "renew",
+            mixinStandardHelpOptions = true,
+            description = "Make a new revision for the listener as it is now; keys stay.")
     static final class Renew extends Verb {
         @Parameters(paramLabel = "PROFILE")
         String label;
@@ -150,14 +202,19 @@ final class ProfileCommands {
         @Override
         int run() {
             Calls calls = calls();
-            ProfileApi.Profile p = calls.post("/profiles/" + find(calls, label).id() + "/renew", null, ProfileApi.Profile.class);
+            ProfileApi.Profile p =
+                    calls.post("/profiles/" + find(calls, label).id() + "/renew", null, ProfileApi.Profile.class);
             show(terminal, p);
             terminal.say("  do: tender handout prepare " + p.label());
             return 0;
         }
     }
 
-    @Command(name = "withdraw", mixinStandardHelpOptions = true, description = "End a profile: its credentials are revoked, its links end, its peer leaves the gateway. Cannot be taken back.")
+    @Command(
+            name = "withdraw",
+            mixinStandardHelpOptions = true,
+            description =
+                    "End a profile: its credentials are revoked, its links end, its peer leaves the gateway. Cannot be taken back.")
     static final class Withdraw extends Verb {
         @Parameters(paramLabel = "PROFILE")
         String label;
@@ -169,10 +226,17 @@ final class ProfileCommands {
         int run() {
             Calls calls = calls();
             ProfileApi.Profile p = find(calls, label);
-            if (!terminal.confirmed("Withdraw " + label + "? " + p.personName().orElse("It") + " cannot connect with it any more" + (p.connected() ? ", and is connected now." : "."), yes)) {
+            if (!terminal.confirmed(
+                    "Withdraw " + label + "? " + p.personName().orElse("It") + " cannot connect with it any more"
+                            + (p.connected() ? ", and is connected now." : "."),
+                    yes)) {
                 return 1;
             }
-            return await(terminal, calls, calls.post("/profiles/" + p.id() + "/withdraw", null, ProfileApi.Issued.class), "withdrawn");
+            return await(
+                    terminal,
+                    calls,
+                    calls.post("/profiles/" + p.id() + "/withdraw", null, ProfileApi.Issued.class),
+                    "withdrawn");
         }
     }
 }

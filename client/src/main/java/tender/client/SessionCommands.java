@@ -9,13 +9,25 @@ import tender.api.WatchApi;
 final class SessionCommands {
     private SessionCommands() {}
 
-    private static final List<String> HEADS = List.of("PERSON", "DEVICE", "GATEWAY", "ADDRESS", "SINCE", "LAST HEARD", "IN", "OUT", "FROM");
+    private static final List<String> HEADS =
+            List.of("PERSON", "DEVICE", "GATEWAY", "ADDRESS", "SINCE", "LAST HEARD", "IN", "OUT", "FROM");
 
     private static List<String> row(WatchApi.Session s) {
-        String who = s.personName().orElse(s.origin().equals("canary") ? "(Tender's canary)" : s.profile().orElse("unknown key"));
+        String who = s.personName()
+                .orElse(
+                        s.origin().equals("canary")
+                                ? "(Tender's canary)"
+                                : s.profile().orElse("unknown key"));
         return List.of(
-                who, s.device().orElse(""), s.gateway(), String.join(", ", s.addresses()), Terminal.ago(s.since()), Terminal.ago(s.lastHeard()),
-                Terminal.bytes(s.received()), Terminal.bytes(s.sent()), s.endpoint());
+                who,
+                s.device().orElse(""),
+                s.gateway(),
+                String.join(", ", s.addresses()),
+                Terminal.ago(s.since()),
+                Terminal.ago(s.lastHeard()),
+                Terminal.bytes(s.received()),
+                Terminal.bytes(s.sent()),
+                s.endpoint());
     }
 
     @Command(name = "list", mixinStandardHelpOptions = true, description = "Who is connected now, or was.")
@@ -28,7 +40,8 @@ final class SessionCommands {
 
         @Override
         int run() {
-            List<WatchApi.Session> all = calls().list("/sessions" + (past ? "?past=true" : ""), WatchApi.Session.class, limit);
+            List<WatchApi.Session> all =
+                    calls().list("/sessions" + (past ? "?past=true" : ""), WatchApi.Session.class, limit);
             if (terminal.json) {
                 terminal.json(all);
             } else {
@@ -38,7 +51,10 @@ final class SessionCommands {
         }
     }
 
-    @Command(name = "watch", mixinStandardHelpOptions = true, description = "Who is connected, drawn again every few seconds until interrupted.")
+    @Command(
+            name = "watch",
+            mixinStandardHelpOptions = true,
+            description = "Who is connected, drawn again every few seconds until interrupted.")
     static final class Watch extends Verb {
         @Option(names = "--seconds", description = "How often. Default: 3")
         int seconds = 3;

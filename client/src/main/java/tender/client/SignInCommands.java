@@ -12,7 +12,10 @@ import tender.core.credential.Secret;
 final class SignInCommands {
     private SignInCommands() {}
 
-    @Command(name = "sign-in", mixinStandardHelpOptions = true, description = "Sign in to a service; a token that ends after 30 days is kept, readable by you alone.",
+    @Command(
+            name = "sign-in",
+            mixinStandardHelpOptions = true,
+            description = "Sign in to a service; a token that ends after 30 days is kept, readable by you alone.",
             footer = {"", "  tender sign-in https://tender.skerrivane.example --name owner"})
     static final class In extends Verb {
         @Parameters(paramLabel = "SERVICE", description = "Address of the service.")
@@ -30,8 +33,11 @@ final class SignInCommands {
         @Override
         int run() {
             Secret password = terminal.secret("password of " + name, passwordFd);
-            OperatorApi.SignedIn done = new Calls(service, Optional.empty()).post(
-                    "/sign-in", new OperatorApi.SignIn(name, password, code, Optional.of(true), Optional.of("client")), OperatorApi.SignedIn.class);
+            OperatorApi.SignedIn done = new Calls(service, Optional.empty())
+                    .post(
+                            "/sign-in",
+                            new OperatorApi.SignIn(name, password, code, Optional.of(true), Optional.of("client")),
+                            OperatorApi.SignedIn.class);
             new Account(service, done.token().orElseThrow().revealText(RevealSecret.TO_SIGN_IN)).save();
             terminal.say("signed in as " + name + " until " + done.expiresAt());
             if (done.operator().mustChangePassword()) {
@@ -41,7 +47,10 @@ final class SignInCommands {
         }
     }
 
-    @Command(name = "sign-out", mixinStandardHelpOptions = true, description = "End this client's sign-in; its token is revoked.")
+    @Command(
+            name = "sign-out",
+            mixinStandardHelpOptions = true,
+            description = "End this client's sign-in; its token is revoked.")
     static final class Out extends Verb {
         @Override
         int run() {

@@ -14,10 +14,19 @@ final class SiteCommands {
     private SiteCommands() {}
 
     private static List<String> row(OfficeApi.Site s) {
-        return List.of(s.name(), s.title(), s.domain(), s.networks().entrySet().stream().map(n -> n.getKey() + " " + n.getValue()).collect(Collectors.joining(", ")));
+        return List.of(
+                s.name(),
+                s.title(),
+                s.domain(),
+                s.networks().entrySet().stream()
+                        .map(n -> n.getKey() + " " + n.getValue())
+                        .collect(Collectors.joining(", ")));
     }
 
-    @Command(name = "add", mixinStandardHelpOptions = true, description = "Add a site.",
+    @Command(
+            name = "add",
+            mixinStandardHelpOptions = true,
+            description = "Add a site.",
             footer = {"", "  tender site add pier-two --title \"Pier two\" --network office=10.20.4.0/24"})
     static final class Add extends Verb {
         @Parameters(paramLabel = "NAME")
@@ -26,10 +35,15 @@ final class SiteCommands {
         @Option(names = "--title", description = "The site's name as people say it.")
         Optional<String> title;
 
-        @Option(names = "--network", paramLabel = "NAME=CIDR", description = "A network there; may be given several times.")
+        @Option(
+                names = "--network",
+                paramLabel = "NAME=CIDR",
+                description = "A network there; may be given several times.")
         Map<String, String> networks = Map.of();
 
-        @Option(names = "--domain", description = "Routing domain; equal networks in different domains are no clash. Default: company")
+        @Option(
+                names = "--domain",
+                description = "Routing domain; equal networks in different domains are no clash. Default: company")
         Optional<String> domain;
 
         @Option(names = "--zone", description = "Time zone, such as Europe/Oslo. Default: UTC")
@@ -37,7 +51,10 @@ final class SiteCommands {
 
         @Override
         int run() {
-            OfficeApi.Site site = calls().post("/sites", new OfficeApi.AddSite(name, title, domain, zone, Optional.of(networks)), OfficeApi.Site.class);
+            OfficeApi.Site site = calls().post(
+                            "/sites",
+                            new OfficeApi.AddSite(name, title, domain, zone, Optional.of(networks)),
+                            OfficeApi.Site.class);
             if (terminal.json) {
                 terminal.json(site);
             } else {
@@ -55,7 +72,10 @@ final class SiteCommands {
             if (terminal.json) {
                 terminal.json(all);
             } else {
-                terminal.table(List.of("SITE", "TITLE", "DOMAIN", "NETWORKS"), all.stream().map(SiteCommands::row).toList(), "no sites yet; add one: tender site add NAME --network office=CIDR");
+                terminal.table(
+                        List.of("SITE", "TITLE", "DOMAIN", "NETWORKS"),
+                        all.stream().map(SiteCommands::row).toList(),
+                        "no sites yet; add one: tender site add NAME --network office=CIDR");
             }
             return 0;
         }

@@ -24,14 +24,18 @@ final class Terminal {
     @Option(names = "--json", description = "Print JSON for programs instead of a table for people.")
     boolean json;
 
-    @Option(names = {"-q", "--quiet"}, description = "Print results only.")
+    @Option(
+            names = {"-q", "--quiet"},
+            description = "Print results only.")
     boolean quiet;
 
     @Option(names = "--no-colour", description = "No colours or underlines; NO_COLOR does the same.")
     boolean plain;
 
-    private final PrintStream out = new PrintStream(new java.io.FileOutputStream(java.io.FileDescriptor.out), true, StandardCharsets.UTF_8);
-    private final PrintStream err = new PrintStream(new java.io.FileOutputStream(java.io.FileDescriptor.err), true, StandardCharsets.UTF_8);
+    private final PrintStream out =
+            new PrintStream(new java.io.FileOutputStream(java.io.FileDescriptor.out), true, StandardCharsets.UTF_8);
+    private final PrintStream err =
+            new PrintStream(new java.io.FileOutputStream(java.io.FileDescriptor.err), true, StandardCharsets.UTF_8);
 
     boolean isTerminal() {
         return System.console() != null;
@@ -88,7 +92,8 @@ final class Terminal {
                 cell = cell.substring(0, room - 1) + "…";
             }
             String shown = head && !cell.isEmpty() ? UNDERLINE + cell + RESET : cell;
-            text.append(shown).append(last ? "" : " ".repeat(widths[c] - cells.get(c).length() + 2));
+            text.append(shown)
+                    .append(last ? "" : " ".repeat(widths[c] - cells.get(c).length() + 2));
         }
         return text.toString().stripTrailing();
     }
@@ -105,14 +110,17 @@ final class Terminal {
         }
         Console console = System.console();
         if (console == null) {
-            throw CallFailure.of(ProblemCode.MALFORMED, purpose + " is needed; there is no terminal to ask at, name a file descriptor");
+            throw CallFailure.of(
+                    ProblemCode.MALFORMED,
+                    purpose + " is needed; there is no terminal to ask at, name a file descriptor");
         }
         char[] typed = console.readPassword("%s: ", purpose);
         return Secret.of(typed == null ? "" : new String(typed));
     }
 
     private static Secret firstLine(Path path) {
-        try (BufferedReader in = new BufferedReader(new InputStreamReader(Files.newInputStream(path), StandardCharsets.UTF_8))) {
+        try (BufferedReader in =
+                new BufferedReader(new InputStreamReader(Files.newInputStream(path), StandardCharsets.UTF_8))) {
             String line = in.readLine();
             return Secret.of(line == null ? "" : line);
         } catch (IOException e) {
@@ -135,8 +143,11 @@ final class Terminal {
 
     static String ago(Instant at) {
         long seconds = Math.max(0, Duration.between(at, Instant.now()).toSeconds());
-        return seconds < 90 ? seconds + " s ago" : seconds < 5_400 ? seconds / 60 + " min ago"
-                : seconds < 129_600 ? seconds / 3_600 + " h ago" : seconds / 86_400 + " d ago";
+        return seconds < 90
+                ? seconds + " s ago"
+                : seconds < 5_400
+                        ? seconds / 60 + " min ago"
+                        : seconds < 129_600 ? seconds / 3_600 + " h ago" : seconds / 86_400 + " d ago";
     }
 
     static String bytes(long count) {

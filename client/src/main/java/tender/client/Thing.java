@@ -5,24 +5,81 @@ import java.util.List;
 /** A thing with its verbs. The table is read instead of annotations, so that a call builds only the commands it needs. */
 record Thing(String name, String description, List<Class<? extends Verb>> verbs) {
     static final List<Thing> ALL = List.of(
-            new Thing("operator", "Accounts that sign in to Tender.", List.of(OperatorCommands.Me.class, OperatorCommands.Password.class, OperatorCommands.Ls.class, OperatorCommands.Add.class, OperatorCommands.Code.class)),
-            new Thing("site", "Places of the company and their networks.", List.of(SiteCommands.Add.class, SiteCommands.Ls.class)),
-            new Thing("gateway", "Devices that take VPN connections.", List.of(GatewayCommands.Add.class, GatewayCommands.Accept.class, GatewayCommands.Ls.class, GatewayCommands.Show.class, GatewayCommands.Read.class, GatewayCommands.Set.class, GatewayCommands.Apply.class)),
-            new Thing("person", "Staff.", List.of(PersonCommands.Add.class, PersonCommands.Ls.class, PersonCommands.Show.class, PersonCommands.Bring.class)),
+            new Thing(
+                    "operator",
+                    "Accounts that sign in to Tender.",
+                    List.of(
+                            OperatorCommands.Me.class,
+                            OperatorCommands.Password.class,
+                            OperatorCommands.Ls.class,
+                            OperatorCommands.Add.class,
+                            OperatorCommands.Code.class)),
+            new Thing(
+                    "site",
+                    "Places of the company and their networks.",
+                    List.of(SiteCommands.Add.class, SiteCommands.Ls.class)),
+            new Thing(
+                    "gateway",
+                    "Devices that take VPN connections.",
+                    List.of(
+                            GatewayCommands.Add.class,
+                            GatewayCommands.Accept.class,
+                            GatewayCommands.Ls.class,
+                            GatewayCommands.Show.class,
+                            GatewayCommands.Read.class,
+                            GatewayCommands.Set.class,
+                            GatewayCommands.Apply.class)),
+            new Thing(
+                    "person",
+                    "Staff.",
+                    List.of(
+                            PersonCommands.Add.class,
+                            PersonCommands.Ls.class,
+                            PersonCommands.Show.class,
+                            PersonCommands.Bring.class)),
             new Thing("device", "What people connect with.", List.of(DeviceCommands.Add.class)),
-            new Thing("profile", "What a device needs to connect.", List.of(ProfileCommands.Issue.class, ProfileCommands.Ls.class, ProfileCommands.Show.class, ProfileCommands.Renew.class, ProfileCommands.Withdraw.class)),
-            new Thing("handout", "Giving people their files.", List.of(HandoutCommands.Prepare.class, HandoutCommands.Sent.class, HandoutCommands.Ls.class, HandoutCommands.Withdraw.class, HandoutCommands.Collect.class)),
-            new Thing("trial", "Connecting with the very file, and saying what is wrong.", List.of(TrialCommands.Run.class, TrialCommands.Ls.class, TrialCommands.Show.class)),
-            new Thing("session", "Connections seen working.", List.of(SessionCommands.Ls.class, SessionCommands.Watch.class)),
-            new Thing("backup", "Snapshots of gateways.", List.of(BackupCommands.Take.class, BackupCommands.Ls.class, BackupCommands.Download.class)),
+            new Thing(
+                    "profile",
+                    "What a device needs to connect.",
+                    List.of(
+                            ProfileCommands.Issue.class,
+                            ProfileCommands.Ls.class,
+                            ProfileCommands.Show.class,
+                            ProfileCommands.Renew.class,
+                            ProfileCommands.Withdraw.class)),
+            new Thing(
+                    "handout",
+                    "Giving people their files.",
+                    List.of(
+                            HandoutCommands.Prepare.class,
+                            HandoutCommands.Sent.class,
+                            HandoutCommands.Ls.class,
+                            HandoutCommands.Withdraw.class,
+                            HandoutCommands.Collect.class)),
+            new Thing(
+                    "trial",
+                    "Connecting with the very file, and saying what is wrong.",
+                    List.of(TrialCommands.Run.class, TrialCommands.Ls.class, TrialCommands.Show.class)),
+            new Thing(
+                    "session",
+                    "Connections seen working.",
+                    List.of(SessionCommands.Ls.class, SessionCommands.Watch.class)),
+            new Thing(
+                    "backup",
+                    "Snapshots of gateways.",
+                    List.of(BackupCommands.Take.class, BackupCommands.Ls.class, BackupCommands.Download.class)),
             new Thing("finding", "What is wrong or about to be.", List.of(FindingCommands.Ls.class)),
             new Thing("job", "Time-taking work.", List.of(JobCommands.Ls.class, JobCommands.Cancel.class)),
-            new Thing("journal", "Who did what; nothing is ever changed in it.", List.of(JournalCommands.Ls.class, JournalCommands.Verify.class)));
+            new Thing(
+                    "journal",
+                    "Who did what; nothing is ever changed in it.",
+                    List.of(JournalCommands.Ls.class, JournalCommands.Verify.class)));
 
     /** Commands without a thing. */
     static final List<Thing> ALONE = List.of(
             new Thing("sign-in", "Sign in to a service.", List.of(SignInCommands.In.class)),
             new Thing("sign-out", "End this client's sign-in.", List.of(SignInCommands.Out.class)),
-            new Thing("overview", "The line of work: how much there is, and what waits.", List.of(OverviewCommand.class)),
+            new Thing(
+                    "overview", "The line of work: how much there is, and what waits.", List.of(OverviewCommand.class)),
             new Thing("completion", "Print shell completion.", List.of(Main.Completion.class)));
 }

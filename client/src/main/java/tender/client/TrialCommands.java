@@ -36,8 +36,12 @@ final class TrialCommands {
         t.note().ifPresent(note -> terminal.print("  note: " + note));
         t.rungs().forEach(r -> rung(terminal, r));
         boolean proven = t.proven().orElse(false);
-        terminal.print(t.state().equals("failed") ? "not tried: " + t.note().orElse("") : proven
-                ? terminal.colour(32, "proven") + ", rests on " + t.restsOn() : terminal.colour(31, "not proven"));
+        terminal.print(
+                t.state().equals("failed")
+                        ? "not tried: " + t.note().orElse("")
+                        : proven
+                                ? terminal.colour(32, "proven") + ", rests on " + t.restsOn()
+                                : terminal.colour(31, "not proven"));
     }
 
     private static void rung(Terminal terminal, TrialApi.Rung r) {
@@ -55,8 +59,16 @@ final class TrialCommands {
         });
     }
 
-    @Command(name = "run", mixinStandardHelpOptions = true, description = "Try a profile from the service, or a file from this machine. Exit code 0 when proven, 1 when not.",
-            footer = {"", "  tender trial run mara-phone-pier2", "  tender trial run --file mara-pier2-r1.conf --inside-host 10.20.4.20"})
+    @Command(
+            name = "run",
+            mixinStandardHelpOptions = true,
+            description =
+                    "Try a profile from the service, or a file from this machine. Exit code 0 when proven, 1 when not.",
+            footer = {
+                "",
+                "  tender trial run mara-phone-pier2",
+                "  tender trial run --file mara-pier2-r1.conf --inside-host 10.20.4.20"
+            })
     static final class Run extends Verb {
         static final class What {
             @Parameters(paramLabel = "PROFILE", description = "A profile's label.")
@@ -72,7 +84,10 @@ final class TrialCommands {
         @Option(names = "--inside-host", description = "With --file: a host inside that should answer.")
         Optional<String> insideHost;
 
-        @Option(names = "--resolver", paramLabel = "ADDRESS:PORT", description = "With --file: the name server to ask. Default: the system's")
+        @Option(
+                names = "--resolver",
+                paramLabel = "ADDRESS:PORT",
+                description = "With --file: the name server to ask. Default: the system's")
         Optional<String> resolver;
 
         @Override
@@ -99,9 +114,11 @@ final class TrialCommands {
 
         private int fromHere() {
             try {
-                WireGuardFile file = WireGuardFile.read(Files.readString(what.file)).file();
+                WireGuardFile file =
+                        WireGuardFile.read(Files.readString(what.file)).file();
                 Question question = Question.of(file, Optional.empty(), insideHost.map(IpAddress::parse));
-                Observation seen = new WireGuardTrial(question, new DnsNameService(resolver.map(Run::socket)), rung -> {}).run();
+                Observation seen =
+                        new WireGuardTrial(question, new DnsNameService(resolver.map(Run::socket)), rung -> {}).run();
                 Ladder ladder = Ladder.judge(question, seen, Optional.empty());
                 show(terminal, render(what.file.getFileName().toString(), ladder));
                 return ladder.isProven() ? 0 : 1;
@@ -111,12 +128,32 @@ final class TrialCommands {
         }
 
         private static TrialApi.Trial render(String name, Ladder ladder) {
-            List<TrialApi.Rung> rungs = ladder.rungs().stream().map(r -> new TrialApi.Rung(
-                    r.rung().label(), r.rung().meaning(), word(r.verdict()), r.millis(), r.detail(),
-                    r.causes().stream().map(c -> new TrialApi.Cause(c.code(), word(c.certainty()), c.what(), c.remedy())).toList())).toList();
+            List<TrialApi.Rung> rungs = ladder.rungs().stream()
+                    .map(r -> new TrialApi.Rung(
+                            r.rung().label(),
+                            r.rung().meaning(),
+                            word(r.verdict()),
+                            r.millis(),
+                            r.detail(),
+                            r.causes().stream()
+                                    .map(c -> new TrialApi.Cause(c.code(), word(c.certainty()), c.what(), c.remedy()))
+                                    .toList()))
+                    .toList();
             return new TrialApi.Trial(
-                    "", name, Optional.empty(), "", "machine at hand", name + " reaches the inside", "this very file", "ended", Optional.empty(),
-                    Optional.of(ladder.isProven()), Optional.empty(), rungs, java.time.Instant.now(), Optional.empty());
+                    "",
+                    name,
+                    Optional.empty(),
+                    "",
+                    "machine at hand",
+                    name + " reaches the inside",
+                    "this very file",
+                    "ended",
+                    Optional.empty(),
+                    Optional.of(ladder.isProven()),
+                    Optional.empty(),
+                    rungs,
+                    java.time.Instant.now(),
+                    Optional.empty());
         }
 
         private static String word(Enum<?> value) {
@@ -127,7 +164,9 @@ final class TrialCommands {
             int colon = text.lastIndexOf(':');
             try {
                 IpAddress address = IpAddress.parse(text.substring(0, Math.max(0, colon)));
-                return new InetSocketAddress(InetAddress.getByAddress(address.toBytes()), Port.parse(text.substring(colon + 1)).number());
+                return new InetSocketAddress(
+                        InetAddress.getByAddress(address.toBytes()),
+                        Port.parse(text.substring(colon + 1)).number());
             } catch (IOException | MalformedException e) {
                 throw CallFailure.of(ProblemCode.MALFORMED, "--resolver is written ADDRESS:PORT");
             }
@@ -145,8 +184,19 @@ final class TrialCommands {
             if (terminal.json) {
                 terminal.json(all);
             } else {
-                terminal.table(List.of("PROFILE", "VERDICT", "RESTS ON", "FROM", "WHEN", "ID"), all.stream().map(t -> List.of(
-                        t.profile(), t.proven().map(p -> p ? "proven" : "not proven").orElse(t.state()), t.restsOn(), t.vantage(), Terminal.ago(t.createdAt()), t.id())).toList(),
+                terminal.table(
+                        List.of("PROFILE", "VERDICT", "RESTS ON", "FROM", "WHEN", "ID"),
+                        all.stream()
+                                .map(t -> List.of(
+                                        t.profile(),
+                                        t.proven()
+                                                .map(p -> p ? "proven" : "not proven")
+                                                .orElse(t.state()),
+                                        t.restsOn(),
+                                        t.vantage(),
+                                        Terminal.ago(t.createdAt()),
+                                        t.id()))
+                                .toList(),
                         "no trials yet; run one: tender trial run PROFILE");
             }
             return 0;

@@ -37,7 +37,8 @@ final class DataFolder implements AutoCloseable {
     /** Takes the folder for this process; empty when another one has it. */
     static Optional<DataFolder> take(Path folder) throws IOException {
         Files.createDirectories(folder);
-        FileChannel channel = FileChannel.open(folder.resolve("service.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
+        FileChannel channel =
+                FileChannel.open(folder.resolve("service.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
         try {
             FileLock lock = channel.tryLock();
             if (lock != null) {
@@ -65,7 +66,6 @@ final class DataFolder implements AutoCloseable {
         return file;
     }
 
-
     private static void writeOwnerOnly(Path file, String text) throws IOException {
         Files.deleteIfExists(file);
         Files.createFile(file, PosixFilePermissions.asFileAttribute(OWNER_ONLY));
@@ -90,7 +90,10 @@ final class DataFolder implements AutoCloseable {
     }
 
     private static List<MasterKey> parse(String text) throws IOException {
-        List<MasterKey> keys = text.lines().filter(line -> !line.isBlank()).map(line -> MasterKey.parse(line.strip())).toList();
+        List<MasterKey> keys = text.lines()
+                .filter(line -> !line.isBlank())
+                .map(line -> MasterKey.parse(line.strip()))
+                .toList();
         if (keys.isEmpty()) {
             throw new IOException("there is no master key");
         }
@@ -98,8 +101,11 @@ final class DataFolder implements AutoCloseable {
     }
 
     private static String commandOutput(List<String> command) throws IOException, InterruptedException {
-        Process process = new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.INHERIT).start();
-        String out = new String(process.getInputStream().readNBytes(64 * 1024), java.nio.charset.StandardCharsets.UTF_8);
+        Process process = new ProcessBuilder(command)
+                .redirectError(ProcessBuilder.Redirect.INHERIT)
+                .start();
+        String out =
+                new String(process.getInputStream().readNBytes(64 * 1024), java.nio.charset.StandardCharsets.UTF_8);
         if (!process.waitFor(KEY_COMMAND_SECONDS, java.util.concurrent.TimeUnit.SECONDS) || process.exitValue() != 0) {
             process.destroy();
             throw new IOException("the master key command failed");

@@ -7,10 +7,10 @@ import java.time.Clock;
 import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import org.slf4j.LoggerFactory;
+import tender.core.wire.MalformedException;
 import tender.service.settings.Settings;
 import tender.service.settings.SettingsException;
 import tender.service.settings.SettingsReader;
-import tender.core.wire.MalformedException;
 
 /** Starts a node: {@code java -jar service.jar [SETTINGS-FILE]}. Runs until it is stopped. */
 public final class Main {
@@ -22,11 +22,13 @@ public final class Main {
             Settings settings = SettingsReader.read(file, System.getenv());
             Optional<Service> service = Service.start(settings, Clock.systemUTC());
             if (service.isEmpty()) {
-                fail("another instance uses the data folder " + settings.dataFolder() + "; stop it first, or choose another folder");
+                fail("another instance uses the data folder " + settings.dataFolder()
+                        + "; stop it first, or choose another folder");
             }
             Service running = service.get();
             Runtime.getRuntime().addShutdownHook(new Thread(() -> close(running)));
-            Files.writeString(settings.dataFolder().resolve("address"), running.url() + "\n" + running.staffUrl() + "\n");
+            Files.writeString(
+                    settings.dataFolder().resolve("address"), running.url() + "\n" + running.staffUrl() + "\n");
             new CountDownLatch(1).await();
         } catch (SettingsException | MalformedException | IOException e) {
             fail(e.getMessage());

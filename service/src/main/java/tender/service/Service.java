@@ -100,7 +100,8 @@ public final class Service implements AutoCloseable {
         this.node = folder.node();
         ColumnCipher cipher = new ColumnCipher(folder.masterKeys(settings));
         Settings.Database database = settings.database();
-        this.db = Db.open(new Db.Place(database.url(), database.user(), database.password(), database.connections(), DATABASE_PATIENCE));
+        this.db = Db.open(new Db.Place(
+                database.url(), database.user(), database.password(), database.connections(), DATABASE_PATIENCE));
         Instant now = clock.instant();
         String installation = db.inTransaction(tx -> Installation.id(tx, now)).toString();
 
@@ -117,7 +118,8 @@ public final class Service implements AutoCloseable {
         Connections connections = new Connections(db, gateways, connector);
         BackupKeeping keeping = new BackupKeeping(db, backups);
         GatewayReading reading = new GatewayReading(db, clock, gateways, connections, keeping, description);
-        GatewayChanges changes = new GatewayChanges(db, clock, node, installation, gateways, credentials, connections, keeping, description);
+        GatewayChanges changes = new GatewayChanges(
+                db, clock, node, installation, gateways, credentials, connections, keeping, description);
         Issuing issuing = new Issuing(db, gateways, credentials, revisions);
         Findings findings = new Findings(db, gateways);
         this.watch = new Watch(db, clock, gateways, connections::open, GatewayJobs::change, settings.watch());
@@ -136,8 +138,14 @@ public final class Service implements AutoCloseable {
 
         this.staff = StaffPage.start(db, clock, settings);
         Gate gate = new Gate(db, new Replays(cipher), clock, new Source(settings.trustedProxy()), this::url);
-        routes.add(Route.get("/health", Route.OPEN, "Whether this node serves", WatchApi.Health.class, call -> Answer.ok(health())));
-        routes.add(Route.get("/openapi.json", Route.OPEN, "This description", null, call -> new Answer.File("application/json", "openapi.json", OpenApi.document(routes))));
+        routes.add(Route.get(
+                "/health", Route.OPEN, "Whether this node serves", WatchApi.Health.class, call -> Answer.ok(health())));
+        routes.add(Route.get(
+                "/openapi.json",
+                Route.OPEN,
+                "This description",
+                null,
+                call -> new Answer.File("application/json", "openapi.json", OpenApi.document(routes))));
         routes.addAll(new OperatorRoutes(db, operators, signingIn, gate).routes());
         routes.addAll(new SiteRoutes(db).routes());
         routes.addAll(new GatewayRoutes(db, gateways, connector, reading, watch).routes());
@@ -155,7 +163,8 @@ public final class Service implements AutoCloseable {
     }
 
     private Javalin web(Gate gate) {
-        byte[] missing = tender.service.http.Json.write(Problem.of(tender.api.ProblemCode.NOT_FOUND, "there is nothing at this path", ""));
+        byte[] missing = tender.service.http.Json.write(
+                Problem.of(tender.api.ProblemCode.NOT_FOUND, "there is nothing at this path", ""));
         return Javalin.create(config -> {
             config.startup.showJavalinBanner = false;
             config.startup.showOldJavalinVersionWarning = false;
@@ -191,9 +200,12 @@ public final class Service implements AutoCloseable {
     private void begin() throws IOException {
         Optional<Secret> password = signingIn.firstOwner(clock.instant());
         if (password.isPresent()) {
-            LOG.info("the first owner is \"owner\"; the password stands in {}", folder.writeFirstPassword(password.get()));
+            LOG.info(
+                    "the first owner is \"owner\"; the password stands in {}",
+                    folder.writeFirstPassword(password.get()));
         }
-        db.inTransaction(Journal::firstBroken).ifPresent(number -> LOG.error("the journal's chain is broken at entry {}", number));
+        db.inTransaction(Journal::firstBroken)
+                .ifPresent(number -> LOG.error("the journal's chain is broken at entry {}", number));
         db.run(tx -> {
             Instant now = clock.instant();
             Sessions.ensureMonth(tx, now);
@@ -208,7 +220,16 @@ public final class Service implements AutoCloseable {
                 }
             }
             if (!Jobs.isOrdered(tx, Housekeeping.NAME, "")) {
-                Jobs.add(tx, new Jobs.Order(Housekeeping.NAME, "", Optional.of(Housekeeping.NAME), Optional.empty(), Optional.of(Duration.ofMinutes(10)), 1), now);
+                Jobs.add(
+                        tx,
+                        new Jobs.Order(
+                                Housekeeping.NAME,
+                                "",
+                                Optional.of(Housekeeping.NAME),
+                                Optional.empty(),
+                                Optional.of(Duration.ofMinutes(10)),
+                                1),
+                        now);
             }
         });
         jobs.start();

@@ -18,7 +18,8 @@ public final class Main {
 
     public static void main(String[] args) throws IOException, GeneralSecurityException, InterruptedException {
         Map<String, String> env = System.getenv();
-        Path folder = Path.of(env.getOrDefault("STANDINS_FOLDER", ".data/standins")).toAbsolutePath();
+        Path folder =
+                Path.of(env.getOrDefault("STANDINS_FOLDER", ".data/standins")).toAbsolutePath();
         Files.createDirectories(folder);
         DemoWorld.Place place = new DemoWorld.Place(
                 folder,
@@ -34,6 +35,7 @@ public final class Main {
     private static InetSocketAddress address(String text) throws IOException {
         int colon = text.lastIndexOf(':');
         IpAddress address = IpAddress.parse(text.substring(0, colon));
-        return new InetSocketAddress(InetAddress.getByAddress(address.toBytes()), Integer.parseInt(text.substring(colon + 1)));
+        return new InetSocketAddress(
+                InetAddress.getByAddress(address.toBytes()), Integer.parseInt(text.substring(colon + 1)));
     }
 }

@@ -34,8 +34,12 @@ public final class Comparison {
             Map<String, Integer> counts = new HashMap<>();
             count(counts, after, 1);
             count(counts, before, -1);
-            int added = counts.values().stream().filter(n -> n > 0).mapToInt(n -> n).sum();
-            int removed = -counts.values().stream().filter(n -> n < 0).mapToInt(n -> n).sum();
+            int added =
+                    counts.values().stream().filter(n -> n > 0).mapToInt(n -> n).sum();
+            int removed = -counts.values().stream()
+                    .filter(n -> n < 0)
+                    .mapToInt(n -> n)
+                    .sum();
             Kind kind = before == null ? Kind.ADDED : after == null ? Kind.REMOVED : Kind.CHANGED;
             out.add(new Difference(path, kind, added, removed));
         }
@@ -44,7 +48,9 @@ public final class Comparison {
 
     private static void count(Map<String, Integer> counts, byte[] content, int step) {
         if (content != null) {
-            new String(content, StandardCharsets.ISO_8859_1).lines().forEach(line -> counts.merge(line, step, Integer::sum));
+            new String(content, StandardCharsets.ISO_8859_1)
+                    .lines()
+                    .forEach(line -> counts.merge(line, step, Integer::sum));
         }
     }
 }

@@ -41,20 +41,28 @@ public final class Envelope {
     public static byte[] seal(byte[] content, Secret passphrase, SecureRandom random) {
         char[] characters = passphrase.revealText(RevealSecret.TO_ENCRYPT).toCharArray();
         if (characters.length < MIN_PASSPHRASE) {
-            throw new MalformedException("passphrase", "passphrase", "at least " + MIN_PASSPHRASE + " characters are needed");
+            throw new MalformedException(
+                    "passphrase", "passphrase", "at least " + MIN_PASSPHRASE + " characters are needed");
         }
         byte[] salt = new byte[SALT_BYTES];
         random.nextBytes(salt);
         try {
             CMSAuthEnvelopedDataGenerator generator = new CMSAuthEnvelopedDataGenerator();
-            generator.addRecipientInfoGenerator(new JcePasswordRecipientInfoGenerator(CMSAlgorithm.AES256_CBC, characters)
-                    .setProvider(BC)
-                    .setPasswordConversionScheme(PasswordRecipient.PKCS5_SCHEME2_UTF8)
-                    .setPRF(PasswordRecipient.PRF.HMacSHA256)
-                    .setSaltAndIterationCount(salt, ROUNDS));
-            OutputAEADEncryptor encryptor = (OutputAEADEncryptor)
-                    new JceCMSContentEncryptorBuilder(CMSAlgorithm.AES256_GCM).setProvider(BC).setSecureRandom(random).build();
-            return generator.generate(new CMSProcessableByteArray(content), encryptor).toASN1Structure().getEncoded("DER");
+            generator.addRecipientInfoGenerator(
+                    new JcePasswordRecipientInfoGenerator(CMSAlgorithm.AES256_CBC, characters)
+                            .setProvider(BC)
+                            .setPasswordConversionScheme(PasswordRecipient.PKCS5_SCHEME2_UTF8)
+                            .setPRF(PasswordRecipient.PRF.HMacSHA256)
+                            .setSaltAndIterationCount(salt, ROUNDS));
+            OutputAEADEncryptor encryptor =
+                    (OutputAEADEncryptor) new JceCMSContentEncryptorBuilder(CMSAlgorithm.AES256_GCM)
+                            .setProvider(BC)
+                            .setSecureRandom(random)
+                            .build();
+            return generator
+                    .generate(new CMSProcessableByteArray(content), encryptor)
+                    .toASN1Structure()
+                    .getEncoded("DER");
         } catch (CMSException | IOException e) {
             throw new IllegalStateException("sealing cannot fail on its own output", e);
         }
@@ -64,14 +72,20 @@ public final class Envelope {
     public static byte[] open(byte[] envelope, Secret passphrase) {
         try {
             CMSAuthEnvelopedData data = new CMSAuthEnvelopedData(envelope);
-            Collection<RecipientInformation> recipients = data.getRecipientInfos().getRecipients();
+            Collection<RecipientInformation> recipients =
+                    data.getRecipientInfos().getRecipients();
             if (recipients.size() != 1 || rounds(data) > MAX_ROUNDS) {
-                throw new MalformedException("envelope", "", "not an envelope with one password recipient of bounded cost");
+                throw new MalformedException(
+                        "envelope", "", "not an envelope with one password recipient of bounded cost");
             }
-            return recipients.iterator().next().getContent(new JcePasswordAuthEnvelopedRecipient(
-                            passphrase.revealText(RevealSecret.TO_COMPARE).toCharArray())
-                    .setProvider(BC)
-                    .setPasswordConversionScheme(PasswordRecipient.PKCS5_SCHEME2_UTF8));
+            return recipients
+                    .iterator()
+                    .next()
+                    .getContent(new JcePasswordAuthEnvelopedRecipient(passphrase
+                                    .revealText(RevealSecret.TO_COMPARE)
+                                    .toCharArray())
+                            .setProvider(BC)
+                            .setPasswordConversionScheme(PasswordRecipient.PKCS5_SCHEME2_UTF8));
         } catch (MalformedException e) {
             throw e;
         } catch (CMSException | RuntimeException | IOException e) {
@@ -82,9 +96,12 @@ public final class Envelope {
     private static int rounds(CMSAuthEnvelopedData data) throws IOException {
         ContentInfo info = data.toASN1Structure();
         var recipient = org.bouncycastle.asn1.cms.AuthEnvelopedData.getInstance(info.getContent())
-                .getRecipientInfos().getObjectAt(0);
+                .getRecipientInfos()
+                .getObjectAt(0);
         var password = PasswordRecipientInfo.getInstance(
                 org.bouncycastle.asn1.cms.RecipientInfo.getInstance(recipient).getInfo());
-        return PBKDF2Params.getInstance(password.getKeyDerivationAlgorithm().getParameters()).getIterationCount().intValueExact();
+        return PBKDF2Params.getInstance(password.getKeyDerivationAlgorithm().getParameters())
+                .getIterationCount()
+                .intValueExact();
     }
 }

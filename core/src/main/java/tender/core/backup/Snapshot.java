@@ -47,7 +47,11 @@ public record Snapshot(SortedMap<String, byte[]> files) {
             for (Map.Entry<String, byte[]> file : files.entrySet()) {
                 put(zip, file.getKey(), file.getValue());
                 manifest.append(HexFormat.of().formatHex(sha256().digest(file.getValue())))
-                        .append('\t').append(file.getValue().length).append('\t').append(file.getKey()).append('\n');
+                        .append('\t')
+                        .append(file.getValue().length)
+                        .append('\t')
+                        .append(file.getKey())
+                        .append('\n');
             }
             put(zip, MANIFEST, manifest.toString().getBytes(StandardCharsets.UTF_8));
         } catch (IOException e) {
@@ -72,12 +76,14 @@ public record Snapshot(SortedMap<String, byte[]> files) {
             for (ZipEntry entry = zip.getNextEntry(); entry != null; entry = zip.getNextEntry()) {
                 String name = entry.getName();
                 if (name.startsWith("/") || name.contains("..") || name.contains("\\") || entry.isDirectory()) {
-                    throw new MalformedException("archive", "entry " + (files.size() + 1), "a path that could lead outside");
+                    throw new MalformedException(
+                            "archive", "entry " + (files.size() + 1), "a path that could lead outside");
                 }
                 byte[] content = zip.readNBytes((int) (MAX_TOTAL_BYTES - total + 1));
                 total += content.length;
                 if (files.size() >= MAX_FILES || total > MAX_TOTAL_BYTES) {
-                    throw new MalformedException("too-large", "entry " + (files.size() + 1), "more than a backup may hold");
+                    throw new MalformedException(
+                            "too-large", "entry " + (files.size() + 1), "more than a backup may hold");
                 }
                 if (files.put(name, content) != null) {
                     throw new MalformedException("archive", "entry " + (files.size() + 1), "the same path twice");

@@ -27,12 +27,13 @@ public final class PasswordHash {
         random.nextBytes(salt);
         byte[] hash = derive(password, salt, MEMORY_KIB, PASSES, HASH_BYTES);
         Base64.Encoder base64 = Base64.getEncoder().withoutPadding();
-        return "$argon2id$v=19$m=" + MEMORY_KIB + ",t=" + PASSES + ",p=" + LANES + "$" + base64.encodeToString(salt) + "$"
-                + base64.encodeToString(hash);
+        return "$argon2id$v=19$m=" + MEMORY_KIB + ",t=" + PASSES + ",p=" + LANES + "$" + base64.encodeToString(salt)
+                + "$" + base64.encodeToString(hash);
     }
 
     public static boolean matches(Secret password, String stored) {
-        var m = java.util.regex.Pattern.compile("\\$argon2id\\$v=19\\$m=(\\d{1,7}),t=(\\d{1,3}),p=1\\$([A-Za-z0-9+/]+)\\$([A-Za-z0-9+/]+)")
+        var m = java.util.regex.Pattern.compile(
+                        "\\$argon2id\\$v=19\\$m=(\\d{1,7}),t=(\\d{1,3}),p=1\\$([A-Za-z0-9+/]+)\\$([A-Za-z0-9+/]+)")
                 .matcher(stored);
         if (!m.matches()) {
             throw new MalformedException("password-hash", "", "not an argon2id hash of one lane");
@@ -58,7 +59,8 @@ public final class PasswordHash {
                 .withSalt(salt)
                 .build());
         byte[] out = new byte[length];
-        generator.generateBytes(new String(password.reveal(RevealSecret.TO_SIGN_IN), StandardCharsets.UTF_8).toCharArray(), out);
+        generator.generateBytes(
+                new String(password.reveal(RevealSecret.TO_SIGN_IN), StandardCharsets.UTF_8).toCharArray(), out);
         return out;
     }
 }

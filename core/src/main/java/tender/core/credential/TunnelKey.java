@@ -32,7 +32,8 @@ public final class TunnelKey {
         }
         try {
             byte[] bytes = Base64.getDecoder().decode(text);
-            if (bytes.length != BYTES || !Base64.getEncoder().encodeToString(bytes).equals(text)) {
+            if (bytes.length != BYTES
+                    || !Base64.getEncoder().encodeToString(bytes).equals(text)) {
                 throw malformed();
             }
             return bytes;

@@ -12,11 +12,17 @@ public record Office(List<SiteNetwork> networks, List<Listener> listeners, List<
 
     /** A listener with what clients are told to call. */
     public record Listener(
-            String id, String domain, String gateway, String name, List<Cidr> tunnels, Optional<Endpoint> endpoint,
+            String id,
+            String domain,
+            String gateway,
+            String name,
+            List<Cidr> tunnels,
+            Optional<Endpoint> endpoint,
             ListenerSettings settings) {}
 
     /** The latest revision of a profile that was handed out, and the settings it was made for. */
-    public record HandedOut(String profileId, String label, String person, String listenerId, ListenerSettings madeFor) {}
+    public record HandedOut(
+            String profileId, String label, String person, String listenerId, ListenerSettings madeFor) {}
 
     /** What a client's file depends on. */
     public record ListenerSettings(String gatewayKey, int port, String endpoint, String tunnels) {}

@@ -31,24 +31,32 @@ public final class Rules {
                     .add(new Placed<>(n.network(), new Area(n, null, n.site() + " " + n.name() + " " + n.network())));
         }
         for (Office.Listener l : office.listeners()) {
-            l.tunnels().forEach(t -> byDomain.computeIfAbsent(l.domain(), d -> new ArrayList<>())
-                    .add(new Placed<>(t, new Area(null, l, "tunnel " + t))));
+            l.tunnels()
+                    .forEach(t -> byDomain.computeIfAbsent(l.domain(), d -> new ArrayList<>())
+                            .add(new Placed<>(t, new Area(null, l, "tunnel " + t))));
         }
-        byDomain.values().forEach(areas -> AddressPlan.overlaps(areas).forEach(pair -> {
-            Area outer = pair.outer();
-            Area inner = pair.inner();
-            if ((outer.listener() == null) != (inner.listener() == null)) {
-                out.add(overlap(outer.listener() == null ? inner : outer, outer.listener() == null ? outer : inner));
-            }
-        }));
+        byDomain.values()
+                .forEach(areas -> AddressPlan.overlaps(areas).forEach(pair -> {
+                    Area outer = pair.outer();
+                    Area inner = pair.inner();
+                    if ((outer.listener() == null) != (inner.listener() == null)) {
+                        out.add(overlap(
+                                outer.listener() == null ? inner : outer, outer.listener() == null ? outer : inner));
+                    }
+                }));
     }
 
     private static Finding overlap(Area tunnel, Area site) {
         Office.Listener listener = tunnel.listener();
         return new Finding(
-                "tunnel-overlaps-site", Severity.BREAKS, "listener", listener.id(), listener.gateway() + " " + listener.name(),
+                "tunnel-overlaps-site",
+                Severity.BREAKS,
+                "listener",
+                listener.id(),
+                listener.gateway() + " " + listener.name(),
                 tunnel.text() + " shares addresses with " + site.text(),
-                "people connected through " + listener.gateway() + " cannot reach " + site.site().site() + ", or reach the wrong machine",
+                "people connected through " + listener.gateway() + " cannot reach "
+                        + site.site().site() + ", or reach the wrong machine",
                 "move the tunnel network to a free one");
     }
 
@@ -58,11 +66,17 @@ public final class Rules {
                 boolean placeholder = endpoint.isPlaceholder();
                 if (placeholder || endpoint.isPrivate()) {
                     out.add(new Finding(
-                            placeholder ? "endpoint-placeholder" : "endpoint-private", Severity.BREAKS, "listener", l.id(),
-                            l.gateway() + " " + l.name(), "endpoint " + endpoint,
-                            placeholder ? "nobody can connect: the endpoint is a text left over from a template"
+                            placeholder ? "endpoint-placeholder" : "endpoint-private",
+                            Severity.BREAKS,
+                            "listener",
+                            l.id(),
+                            l.gateway() + " " + l.name(),
+                            "endpoint " + endpoint,
+                            placeholder
+                                    ? "nobody can connect: the endpoint is a text left over from a template"
                                     : "nobody outside can connect: the endpoint is an inside address",
-                            "tender gateway set " + l.gateway() + " --endpoint HOST:PORT, with the name or address seen from outside"));
+                            "tender gateway set " + l.gateway()
+                                    + " --endpoint HOST:PORT, with the name or address seen from outside"));
                 }
             });
         }
@@ -75,7 +89,11 @@ public final class Rules {
             Office.Listener listener = listeners.get(file.listenerId());
             if (listener != null && !listener.settings().equals(file.madeFor())) {
                 out.add(new Finding(
-                        "file-out-of-date", Severity.BREAKS, "profile", file.profileId(), file.label(),
+                        "file-out-of-date",
+                        Severity.BREAKS,
+                        "profile",
+                        file.profileId(),
+                        file.label(),
                         difference(file.madeFor(), listener.settings()),
                         file.person() + " holds a file that " + listener.gateway() + " no longer fits",
                         "tender profile renew " + file.label() + ", then hand it out again"));

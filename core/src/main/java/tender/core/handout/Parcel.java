@@ -40,14 +40,16 @@ public record Parcel(byte[] salt, byte[] sealed) {
     /** Opens with what a person typed; empty when token or passphrase is wrong. */
     public Optional<byte[]> open(Secret token, String typedPassphrase) {
         try {
-            return Optional.of(crypt(false, key(token, Secret.of(Passphrase.normalise(typedPassphrase)), salt), sealed));
+            return Optional.of(
+                    crypt(false, key(token, Secret.of(Passphrase.normalise(typedPassphrase)), salt), sealed));
         } catch (InvalidCipherTextException e) {
             return Optional.empty();
         }
     }
 
     private static byte[] key(Secret token, Secret passphrase, byte[] salt) {
-        byte[] stretched = PasswordHash.derive(passphrase, salt, PasswordHash.MEMORY_KIB, PasswordHash.PASSES, KEY_BYTES);
+        byte[] stretched =
+                PasswordHash.derive(passphrase, salt, PasswordHash.MEMORY_KIB, PasswordHash.PASSES, KEY_BYTES);
         byte[] tokenBytes = token.reveal(RevealSecret.TO_HAND_OUT);
         byte[] input = java.util.Arrays.copyOf(stretched, KEY_BYTES + tokenBytes.length);
         System.arraycopy(tokenBytes, 0, input, KEY_BYTES, tokenBytes.length);

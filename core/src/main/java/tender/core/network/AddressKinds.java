@@ -5,9 +5,15 @@ import java.util.List;
 /** Which addresses cannot be called from the internet (RFC 6890). */
 public final class AddressKinds {
     private static final List<Cidr> PRIVATE = List.of(
-            Cidr.parse("10.0.0.0/8"), Cidr.parse("172.16.0.0/12"), Cidr.parse("192.168.0.0/16"),
-            Cidr.parse("169.254.0.0/16"), Cidr.parse("100.64.0.0/10"), Cidr.parse("127.0.0.0/8"),
-            Cidr.parse("fc00::/7"), Cidr.parse("fe80::/10"), Cidr.parse("::1/128"));
+            Cidr.parse("10.0.0.0/8"),
+            Cidr.parse("172.16.0.0/12"),
+            Cidr.parse("192.168.0.0/16"),
+            Cidr.parse("169.254.0.0/16"),
+            Cidr.parse("100.64.0.0/10"),
+            Cidr.parse("127.0.0.0/8"),
+            Cidr.parse("fc00::/7"),
+            Cidr.parse("fe80::/10"),
+            Cidr.parse("::1/128"));
 
     private AddressKinds() {}
 

@@ -53,7 +53,8 @@ public final class AddressPlan {
             if (used.first().compareTo(candidate.last()) > 0) {
                 break;
             }
-            IpAddress end = Cidr.of(used.last(), Math.min(prefix, used.prefix())).last();
+            IpAddress end =
+                    Cidr.of(used.last(), Math.min(prefix, used.prefix())).last();
             if (end.compareTo(within.last()) >= 0) {
                 return Optional.empty();
             }

@@ -9,11 +9,14 @@ public record Cidr(IpAddress first, int prefix) implements Comparable<Cidr> {
 
     public Cidr {
         if (prefix < 0 || prefix > first.family().bits()) {
-            throw new MalformedException("prefix", "", "prefix length outside 0.." + first.family().bits());
+            throw new MalformedException(
+                    "prefix", "", "prefix length outside 0.." + first.family().bits());
         }
         if (!masked(first, prefix).equals(first)) {
-            throw new MalformedException("prefix", "", "address bits are set beyond the prefix; the network is "
-                    + masked(first, prefix) + "/" + prefix);
+            throw new MalformedException(
+                    "prefix",
+                    "",
+                    "address bits are set beyond the prefix; the network is " + masked(first, prefix) + "/" + prefix);
         }
     }
 
@@ -83,7 +86,8 @@ public record Cidr(IpAddress first, int prefix) implements Comparable<Cidr> {
     private static IpAddress masked(IpAddress address, int prefix) {
         int host = address.family().bits() - prefix;
         if (host < 0 || prefix < 0) {
-            throw new MalformedException("prefix", "", "prefix length outside 0.." + address.family().bits());
+            throw new MalformedException(
+                    "prefix", "", "prefix length outside 0.." + address.family().bits());
         }
         if (address.isV4()) {
             return new IpAddress(address.family(), 0, address.low() & ~lowMask(host));

@@ -7,7 +7,15 @@ import tender.core.wire.MalformedException;
 /** Name or address, port and transport that a client is told to call. */
 public record Endpoint(Host host, Port port, Transport transport) {
     private static final Set<String> PLACEHOLDER_NAMES = Set.of(
-            "your-server", "yourserver", "server", "vpn-server", "example", "hostname", "changeme", "gateway", "localhost");
+            "your-server",
+            "yourserver",
+            "server",
+            "vpn-server",
+            "example",
+            "hostname",
+            "changeme",
+            "gateway",
+            "localhost");
     /** Endings kept for documents and examples, RFC 2606 §3; the stand-ins' own zone is judged by its resolver instead. */
     private static final List<String> DOCUMENT_NAMES =
             List.of("example.com", "example.org", "example.net", "your-domain", "yourdomain.com");

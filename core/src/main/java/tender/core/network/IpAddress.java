@@ -75,7 +75,9 @@ public record IpAddress(Family family, long high, long low) implements Comparabl
         if (isV4()) {
             return new IpAddress(family, 0, sum & 0xffffffffL);
         }
-        long carry = count >= 0 ? (Long.compareUnsigned(sum, low) < 0 ? 1 : 0) : (Long.compareUnsigned(sum, low) > 0 ? -1 : 0);
+        long carry = count >= 0
+                ? (Long.compareUnsigned(sum, low) < 0 ? 1 : 0)
+                : (Long.compareUnsigned(sum, low) > 0 ? -1 : 0);
         return new IpAddress(family, high + carry, sum);
     }
 

@@ -58,8 +58,11 @@ public record GatewayFacts(
             }
         }
         return new GatewayFacts(
-                values.getOrDefault("name", ""), values.getOrDefault("make", ""), values.getOrDefault("model", ""),
-                values.getOrDefault("release", ""), networks,
+                values.getOrDefault("name", ""),
+                values.getOrDefault("make", ""),
+                values.getOrDefault("model", ""),
+                values.getOrDefault("release", ""),
+                networks,
                 Optional.ofNullable(values.get("pool")).map(Cidr::parse),
                 Optional.ofNullable(values.get("uplink")).map(Host::parse),
                 Optional.ofNullable(values.get("inside-host")).map(IpAddress::parse));

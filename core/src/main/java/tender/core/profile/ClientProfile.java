@@ -53,17 +53,22 @@ public record ClientProfile(
         }
         mtu.ifPresent(size -> out.append("MTU = ").append(size).append('\n'));
         out.append("\n[Peer]\nPublicKey = ").append(gatewayKey).append('\n');
-        presharedKey.ifPresent(key -> out.append("PresharedKey = ").append(base64(key)).append('\n'));
+        presharedKey.ifPresent(
+                key -> out.append("PresharedKey = ").append(base64(key)).append('\n'));
         out.append("Endpoint = ").append(endpoint).append('\n');
         out.append("AllowedIPs = ").append(joined(reach)).append('\n');
-        keepAliveSeconds.ifPresent(s -> out.append("PersistentKeepalive = ").append(s).append('\n'));
+        keepAliveSeconds.ifPresent(
+                s -> out.append("PersistentKeepalive = ").append(s).append('\n'));
         return out.toString();
     }
 
     /** The section that admits this client on the gateway's side. */
-    public static String gatewaySection(String label, TunnelKey client, Optional<Secret> presharedKey, List<Cidr> addresses) {
+    public static String gatewaySection(
+            String label, TunnelKey client, Optional<Secret> presharedKey, List<Cidr> addresses) {
         return "[Peer]\n# " + printable(label) + "\nPublicKey = " + client + "\n"
-                + presharedKey.map(key -> "PresharedKey = " + base64(key) + "\n").orElse("")
+                + presharedKey
+                        .map(key -> "PresharedKey = " + base64(key) + "\n")
+                        .orElse("")
                 + "AllowedIPs = " + joined(addresses) + "\n";
     }
 

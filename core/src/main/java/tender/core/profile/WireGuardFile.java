@@ -87,7 +87,9 @@ public final class WireGuardFile {
     }
 
     public Optional<Peer> peer(TunnelKey key) {
-        return peers.stream().filter(p -> p.publicKey().filter(key::equals).isPresent()).findFirst();
+        return peers.stream()
+                .filter(p -> p.publicKey().filter(key::equals).isPresent())
+                .findFirst();
     }
 
     /** The lines that would run programs, as {@code line N: Directive}. */
@@ -115,7 +117,9 @@ public final class WireGuardFile {
         List<String> lines = split(text);
         int from = found.get().line() - 1;
         int end = found.get().end() - 1;
-        while (end < lines.size() && end > from + 1 && lines.get(end - 1).strip().startsWith("#")) {
+        while (end < lines.size()
+                && end > from + 1
+                && lines.get(end - 1).strip().startsWith("#")) {
             end--;
         }
         if (end >= lines.size() && from > 0 && lines.get(from - 1).isBlank()) {
@@ -245,15 +249,16 @@ public final class WireGuardFile {
             } else if (own.isPresent()) {
                 problems.add(new Problem(s.line, "two-interfaces", "there is a second [Interface] section"));
             } else {
-                own = Optional.of(new Interface(
-                        s.line, s.secret, List.copyOf(s.networks), s.port, List.copyOf(s.dns), s.number));
+                own = Optional.of(
+                        new Interface(s.line, s.secret, List.copyOf(s.networks), s.port, List.copyOf(s.dns), s.number));
             }
         }
 
         private void value(int number, String key, String value) {
             String name = (section.peer ? "peer." : "interface.") + key.toLowerCase(Locale.ROOT);
             switch (name) {
-                case "interface.privatekey", "peer.presharedkey" -> section.secret = Optional.of(Secret.of(TunnelKey.decode(value)));
+                case "interface.privatekey", "peer.presharedkey" ->
+                    section.secret = Optional.of(Secret.of(TunnelKey.decode(value)));
                 case "interface.address" -> each(value, part -> network(InterfaceAddress.parse(part)));
                 case "interface.listenport" -> section.port = Optional.of(Port.parse(value));
                 case "interface.dns" -> each(value, part -> section.dns.add(Host.parse(part)));
@@ -261,14 +266,17 @@ public final class WireGuardFile {
                 case "peer.publickey" -> section.publicKey = Optional.of(TunnelKey.parse(value));
                 case "peer.endpoint" -> section.endpoint = Optional.of(Endpoint.parse(value, Transport.UDP));
                 case "peer.allowedips" -> each(value, part -> network(InterfaceAddress.parse(part)));
-                case "peer.persistentkeepalive" -> section.number =
-                        value.equals("off") ? OptionalInt.empty() : OptionalInt.of(number(value, 0, 65_535));
-                case "interface.preup", "interface.postup", "interface.predown", "interface.postdown" -> commands.add(
-                        "line " + number + ": " + key);
+                case "peer.persistentkeepalive" ->
+                    section.number =
+                            value.equals("off") ? OptionalInt.empty() : OptionalInt.of(number(value, 0, 65_535));
+                case "interface.preup", "interface.postup", "interface.predown", "interface.postdown" ->
+                    commands.add("line " + number + ": " + key);
                 case "interface.table", "interface.saveconfig", "interface.fwmark" -> {
                     // known, and of no consequence for what Tender works out
                 }
-                default -> problems.add(new Problem(number, "unknown-key", key(key) + " is not a known key here; kept as it is"));
+                default ->
+                    problems.add(
+                            new Problem(number, "unknown-key", key(key) + " is not a known key here; kept as it is"));
             }
         }
 
@@ -289,7 +297,8 @@ public final class WireGuardFile {
 
         private static int number(String text, int min, int max) {
             if (!text.matches("[0-9]{1,5}") || Integer.parseInt(text) < min || Integer.parseInt(text) > max) {
-                throw new MalformedException("number", "", "a whole number from " + min + " to " + max + " is expected");
+                throw new MalformedException(
+                        "number", "", "a whole number from " + min + " to " + max + " is expected");
             }
             return Integer.parseInt(text);
         }

@@ -26,9 +26,12 @@ public final class QrCode {
         }
         try {
             Map<EncodeHintType, Object> hints = Map.of(
-                    EncodeHintType.ERROR_CORRECTION, ErrorCorrectionLevel.L,
-                    EncodeHintType.CHARACTER_SET, "UTF-8",
-                    EncodeHintType.MARGIN, 4);
+                    EncodeHintType.ERROR_CORRECTION,
+                    ErrorCorrectionLevel.L,
+                    EncodeHintType.CHARACTER_SET,
+                    "UTF-8",
+                    EncodeHintType.MARGIN,
+                    4);
             return new QrCode(new QRCodeWriter().encode(text, BarcodeFormat.QR_CODE, 0, 0, hints));
         } catch (WriterException e) {
             throw new MalformedException("too-large", "", "too much for one QR code");
@@ -53,7 +56,15 @@ public final class QrCode {
                     run++;
                 }
                 if (run > 0) {
-                    path.append('M').append(x).append(' ').append(y).append('h').append(run).append("v1h-").append(run).append('z');
+                    path.append('M')
+                            .append(x)
+                            .append(' ')
+                            .append(y)
+                            .append('h')
+                            .append(run)
+                            .append("v1h-")
+                            .append(run)
+                            .append('z');
                     x += run;
                 }
             }

@@ -19,17 +19,18 @@ public record GatewayEvidence(
         boolean presharedKeyAgrees,
         boolean tunnelAddressAgrees) {
 
-    public static GatewayEvidence of(
-            Question question, WireGuardFile file, Optional<StatusDump.Interface> status) {
+    public static GatewayEvidence of(Question question, WireGuardFile file, Optional<StatusDump.Interface> status) {
         TunnelKey client = question.own().publicKey();
         Optional<WireGuardFile.Peer> written = file.peer(client);
-        Optional<StatusDump.Peer> live = status.flatMap(
-                s -> s.peers().stream().filter(p -> p.publicKey().equals(client)).findFirst());
+        Optional<StatusDump.Peer> live = status.flatMap(s ->
+                s.peers().stream().filter(p -> p.publicKey().equals(client)).findFirst());
         Optional<TunnelKey> key = status.flatMap(StatusDump.Interface::publicKey)
-                .or(() -> file.own().flatMap(WireGuardFile.Interface::privateKey)
+                .or(() -> file.own()
+                        .flatMap(WireGuardFile.Interface::privateKey)
                         .map(secret -> TunnelKeyPair.ofPrivate(secret).publicKey()));
         Optional<Integer> port = status.map(StatusDump.Interface::listenPort)
-                .or(() -> file.own().flatMap(WireGuardFile.Interface::listenPort).map(Port::number));
+                .or(() ->
+                        file.own().flatMap(WireGuardFile.Interface::listenPort).map(Port::number));
         return new GatewayEvidence(
                 status.isPresent(),
                 key.map(question.gatewayKey()::equals).orElse(true),
@@ -41,7 +42,8 @@ public record GatewayEvidence(
                         .or(() -> written.map(p -> p.presharedKey().equals(question.presharedKey())))
                         .orElse(true),
                 live.map(p -> question.source(IpAddress.Family.V4)
-                                .map(own -> p.allowed().stream().anyMatch(n -> n.network().contains(own)))
+                                .map(own -> p.allowed().stream()
+                                        .anyMatch(n -> n.network().contains(own)))
                                 .orElse(true))
                         .orElse(true));
     }

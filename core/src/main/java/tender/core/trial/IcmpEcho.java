@@ -6,7 +6,8 @@ import java.util.Optional;
 import tender.core.network.IpAddress;
 
 /** ICMP echo inside an IP packet: RFC 792 in RFC 791 packets, RFC 4443 §4 in RFC 8200 packets. */
-public record IcmpEcho(IpAddress source, IpAddress target, boolean reply, int identifier, int sequence, byte[] payload) {
+public record IcmpEcho(
+        IpAddress source, IpAddress target, boolean reply, int identifier, int sequence, byte[] payload) {
     private static final int V4_HEADER = 20;
     private static final int V6_HEADER = 40;
     private static final int ICMP_HEADER = 8;
@@ -35,8 +36,12 @@ public record IcmpEcho(IpAddress source, IpAddress target, boolean reply, int id
         boolean v4 = source.isV4();
         int type = v4 ? (reply ? 0 : 8) : (reply ? 129 : 128);
         byte[] out = ByteBuffer.allocate(ICMP_HEADER + payload.length)
-                .put((byte) type).put((byte) 0).putShort((short) 0)
-                .putShort((short) identifier).putShort((short) sequence).put(payload)
+                .put((byte) type)
+                .put((byte) 0)
+                .putShort((short) 0)
+                .putShort((short) identifier)
+                .putShort((short) sequence)
+                .put(payload)
                 .array();
         int sum = checksum(out, v4 ? 0 : pseudoHeader(out.length));
         out[2] = (byte) (sum >>> 8);
@@ -46,18 +51,30 @@ public record IcmpEcho(IpAddress source, IpAddress target, boolean reply, int id
 
     private byte[] v4(byte[] icmp) {
         ByteBuffer out = ByteBuffer.allocate(V4_HEADER + icmp.length)
-                .put((byte) 0x45).put((byte) 0).putShort((short) (V4_HEADER + icmp.length))
-                .putShort((short) 0).putShort((short) DONT_FRAGMENT)
-                .put((byte) TTL).put((byte) PROTOCOL_ICMP).putShort((short) 0)
-                .put(source.toBytes()).put(target.toBytes()).put(icmp);
+                .put((byte) 0x45)
+                .put((byte) 0)
+                .putShort((short) (V4_HEADER + icmp.length))
+                .putShort((short) 0)
+                .putShort((short) DONT_FRAGMENT)
+                .put((byte) TTL)
+                .put((byte) PROTOCOL_ICMP)
+                .putShort((short) 0)
+                .put(source.toBytes())
+                .put(target.toBytes())
+                .put(icmp);
         out.putShort(10, (short) checksum(Arrays.copyOf(out.array(), V4_HEADER), 0));
         return out.array();
     }
 
     private byte[] v6(byte[] icmp) {
         return ByteBuffer.allocate(V6_HEADER + icmp.length)
-                .putInt(0x60000000).putShort((short) icmp.length).put((byte) PROTOCOL_ICMPV6).put((byte) TTL)
-                .put(source.toBytes()).put(target.toBytes()).put(icmp)
+                .putInt(0x60000000)
+                .putShort((short) icmp.length)
+                .put((byte) PROTOCOL_ICMPV6)
+                .put((byte) TTL)
+                .put(source.toBytes())
+                .put(target.toBytes())
+                .put(icmp)
                 .array();
     }
 
@@ -78,8 +95,12 @@ public record IcmpEcho(IpAddress source, IpAddress target, boolean reply, int id
         int header = (packet[0] & 0x0f) * 4;
         int total = u16(packet, 2);
         boolean fragment = (u16(packet, 6) & 0x3fff) != 0;
-        if (header < V4_HEADER || total > packet.length || total < header + ICMP_HEADER || fragment
-                || packet[9] != PROTOCOL_ICMP || checksum(Arrays.copyOf(packet, header), 0) != 0) {
+        if (header < V4_HEADER
+                || total > packet.length
+                || total < header + ICMP_HEADER
+                || fragment
+                || packet[9] != PROTOCOL_ICMP
+                || checksum(Arrays.copyOf(packet, header), 0) != 0) {
             return Optional.empty();
         }
         byte[] icmp = Arrays.copyOfRange(packet, header, total);

@@ -18,7 +18,10 @@ public record Ladder(List<RungResult> rungs) {
             Verdict verdict = failed ? Verdict.NOT_TRIED : verdict(rung, question, seen, evidence);
             failed |= verdict == Verdict.FAILS;
             out.add(new RungResult(
-                    rung, verdict, seen.millis(rung), detail(rung, verdict, question, seen, evidence),
+                    rung,
+                    verdict,
+                    seen.millis(rung),
+                    detail(rung, verdict, question, seen, evidence),
                     verdict == Verdict.FAILS ? Causes.at(rung, facts) : List.of()));
         }
         return new Ladder(out);
@@ -27,8 +30,9 @@ public record Ladder(List<RungResult> rungs) {
     /** Proven means that an inside host answered through the tunnel, or the gateway did where no host was named. */
     public boolean isProven() {
         return rungs.stream().noneMatch(r -> r.verdict() == Verdict.FAILS)
-                && rungs.stream().anyMatch(r -> r.verdict() == Verdict.HOLDS
-                        && (r.rung() == Rung.ECHO || r.rung() == Rung.TUNNEL_ADDRESS));
+                && rungs.stream()
+                        .anyMatch(r -> r.verdict() == Verdict.HOLDS
+                                && (r.rung() == Rung.ECHO || r.rung() == Rung.TUNNEL_ADDRESS));
     }
 
     public Optional<RungResult> failure() {
@@ -37,18 +41,23 @@ public record Ladder(List<RungResult> rungs) {
 
     private static Verdict verdict(Rung rung, Question question, Observation seen, Optional<GatewayEvidence> evidence) {
         return switch (rung) {
-            case NAME -> seen.name() == Observation.Name.LITERAL || seen.name() == Observation.Name.RESOLVED
-                    ? Verdict.HOLDS : Verdict.FAILS;
+            case NAME ->
+                seen.name() == Observation.Name.LITERAL || seen.name() == Observation.Name.RESOLVED
+                        ? Verdict.HOLDS
+                        : Verdict.FAILS;
             case ADDRESS -> seen.path() == Observation.Path.UNREACHABLE ? Verdict.FAILS : Verdict.HOLDS;
-            case PORT -> switch (seen.path()) {
-                case ANSWERED -> Verdict.HOLDS;
-                case REFUSED -> Verdict.FAILS;
-                default -> evidence.filter(e -> !e.portAgrees()).isPresent() ? Verdict.FAILS : Verdict.OPEN;
-            };
+            case PORT ->
+                switch (seen.path()) {
+                    case ANSWERED -> Verdict.HOLDS;
+                    case REFUSED -> Verdict.FAILS;
+                    default -> evidence.filter(e -> !e.portAgrees()).isPresent() ? Verdict.FAILS : Verdict.OPEN;
+                };
             case HANDSHAKE -> seen.handshake() == Observation.Handshake.ESTABLISHED ? Verdict.HOLDS : Verdict.FAILS;
             case TUNNEL_ADDRESS -> tunnel(seen, evidence);
-            case ECHO -> question.insideHost().isEmpty() ? Verdict.NOT_TRIED
-                    : seen.inside() == Observation.Echo.ANSWERED ? Verdict.HOLDS : Verdict.FAILS;
+            case ECHO ->
+                question.insideHost().isEmpty()
+                        ? Verdict.NOT_TRIED
+                        : seen.inside() == Observation.Echo.ANSWERED ? Verdict.HOLDS : Verdict.FAILS;
         };
     }
 
@@ -70,21 +79,30 @@ public record Ladder(List<RungResult> rungs) {
             return "";
         }
         return switch (rung) {
-            case NAME -> seen.name() == Observation.Name.LITERAL ? "the profile names an address, no name to look up"
-                    : question.endpoint().host() + seen.dialled().map(a -> " is " + a).orElse("");
+            case NAME ->
+                seen.name() == Observation.Name.LITERAL
+                        ? "the profile names an address, no name to look up"
+                        : question.endpoint().host()
+                                + seen.dialled().map(a -> " is " + a).orElse("");
             case ADDRESS -> seen.dialled().map(Object::toString).orElse("");
-            case PORT -> "udp " + question.endpoint().port()
-                    + evidence.flatMap(GatewayEvidence::listensOn).map(p -> ", the listener is on " + p).orElse("");
-            case HANDSHAKE -> switch (seen.handshake()) {
-                case ESTABLISHED -> "keys agreed";
-                case UNREADABLE -> "an answer came that does not open";
-                case UNDER_LOAD -> "a cookie came instead of an answer";
-                default -> "no answer";
-            };
-            case TUNNEL_ADDRESS -> question.gatewayInside().map(a -> a + " ").orElse("")
-                    + (seen.gateway() == Observation.Echo.ANSWERED ? "answers" : "does not answer");
-            case ECHO -> question.insideHost().map(a -> a + " ").orElse("")
-                    + (seen.inside() == Observation.Echo.ANSWERED ? "answers" : "does not answer");
+            case PORT ->
+                "udp " + question.endpoint().port()
+                        + evidence.flatMap(GatewayEvidence::listensOn)
+                                .map(p -> ", the listener is on " + p)
+                                .orElse("");
+            case HANDSHAKE ->
+                switch (seen.handshake()) {
+                    case ESTABLISHED -> "keys agreed";
+                    case UNREADABLE -> "an answer came that does not open";
+                    case UNDER_LOAD -> "a cookie came instead of an answer";
+                    default -> "no answer";
+                };
+            case TUNNEL_ADDRESS ->
+                question.gatewayInside().map(a -> a + " ").orElse("")
+                        + (seen.gateway() == Observation.Echo.ANSWERED ? "answers" : "does not answer");
+            case ECHO ->
+                question.insideHost().map(a -> a + " ").orElse("")
+                        + (seen.inside() == Observation.Echo.ANSWERED ? "answers" : "does not answer");
         };
     }
 }

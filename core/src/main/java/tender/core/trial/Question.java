@@ -26,7 +26,10 @@ public record Question(
     public static Question of(WireGuardFile file, Optional<IpAddress> gatewayInside, Optional<IpAddress> insideHost) {
         WireGuardFile.Interface own = file.own().orElseThrow(() -> lacking("an [Interface] section"));
         if (file.peers().size() != 1) {
-            throw new MalformedException("profile", "", "a client's file has one peer; this has " + file.peers().size());
+            throw new MalformedException(
+                    "profile",
+                    "",
+                    "a client's file has one peer; this has " + file.peers().size());
         }
         WireGuardFile.Peer peer = file.peers().get(0);
         return new Question(
@@ -46,7 +49,10 @@ public record Question(
 
     /** The profile's own tunnel address of a family. */
     public Optional<IpAddress> source(IpAddress.Family family) {
-        return addresses.stream().map(InterfaceAddress::address).filter(a -> a.family() == family).findFirst();
+        return addresses.stream()
+                .map(InterfaceAddress::address)
+                .filter(a -> a.family() == family)
+                .findFirst();
     }
 
     public boolean reaches(IpAddress address) {

@@ -30,7 +30,10 @@ public final class ByteCursor {
     /** Four bytes, least significant first. */
     public int i32LittleEndian() {
         int at = take(4);
-        return bytes[at] & 0xff | (bytes[at + 1] & 0xff) << 8 | (bytes[at + 2] & 0xff) << 16 | (bytes[at + 3] & 0xff) << 24;
+        return bytes[at] & 0xff
+                | (bytes[at + 1] & 0xff) << 8
+                | (bytes[at + 2] & 0xff) << 16
+                | (bytes[at + 3] & 0xff) << 24;
     }
 
     /** Eight bytes, least significant first. */

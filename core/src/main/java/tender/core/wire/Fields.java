@@ -21,7 +21,8 @@ public final class Fields {
     /** A line of text for people to read: printable, at most 120 characters. */
     public static String title(String field, String value) {
         String text = required(field, value);
-        if (text.length() > MAX_TITLE || text.chars().anyMatch(c -> Character.isISOControl(c) || Character.getType(c) == Character.FORMAT)) {
+        if (text.length() > MAX_TITLE
+                || text.chars().anyMatch(c -> Character.isISOControl(c) || Character.getType(c) == Character.FORMAT)) {
             throw new MalformedException("text", field, "at most 120 printable characters");
         }
         return text;

@@ -57,7 +57,11 @@ public final class Initiator {
 
     /** @param retryAfter how long to wait for a response; {@link #RETRY_AFTER}, or less for a probe that should end soon */
     public Initiator(
-            TunnelKeyPair own, TunnelKey peer, Optional<Secret> presharedKey, Duration retryAfter, SecureRandom random) {
+            TunnelKeyPair own,
+            TunnelKey peer,
+            Optional<Secret> presharedKey,
+            Duration retryAfter,
+            SecureRandom random) {
         this.retryAfter = retryAfter;
         this.own = own;
         this.peer = peer;
@@ -73,7 +77,8 @@ public final class Initiator {
         noise.mixHash(ephemeralPublic);
         noise.mixKey(ephemeralPublic);
         byte[] privateKey = own.privateKey().reveal(RevealSecret.TO_HANDSHAKE);
-        byte[] sealedStatic = noise.mixAndSeal(shared(ephemeral), own.publicKey().toBytes());
+        byte[] sealedStatic =
+                noise.mixAndSeal(shared(ephemeral), own.publicKey().toBytes());
         byte[] sealedStamp = noise.mixAndSeal(shared(privateKey), Tai64n.of(now));
         Arrays.fill(privateKey, (byte) 0);
         pending = noise;
@@ -109,7 +114,9 @@ public final class Initiator {
             return new Event(Kind.PEER_UNDER_LOAD, new byte[0]);
         }
         if (packet instanceof Packets.Transport transport && keypair != null) {
-            return keypair.open(transport, now).map(plain -> new Event(Kind.RECEIVED, plain)).orElse(Event.NOTHING);
+            return keypair.open(transport, now)
+                    .map(plain -> new Event(Kind.RECEIVED, plain))
+                    .orElse(Event.NOTHING);
         }
         return Event.NOTHING;
     }

@@ -45,7 +45,8 @@ public final class Keypair {
     public byte[] seal(byte[] packet) {
         byte[] padded = java.util.Arrays.copyOf(packet, (packet.length + PADDING - 1) / PADDING * PADDING);
         long counter = sendCounter++;
-        return new Packets.Transport(remoteIndex, counter, NoiseState.seal(sendKey, counter, padded, new byte[0])).encode();
+        return new Packets.Transport(remoteIndex, counter, NoiseState.seal(sendKey, counter, padded, new byte[0]))
+                .encode();
     }
 
     /** Opens an inside packet, still padded; empty when forged, replayed or too old. */

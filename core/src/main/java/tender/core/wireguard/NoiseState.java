@@ -22,8 +22,7 @@ import tender.core.credential.TunnelKey;
 final class NoiseState {
     private static final byte[] CONSTRUCTION =
             "Noise_IKpsk2_25519_ChaChaPoly_BLAKE2s".getBytes(StandardCharsets.US_ASCII);
-    private static final byte[] IDENTIFIER =
-            "WireGuard v1 zx2c4 Jason@zx2c4.com".getBytes(StandardCharsets.US_ASCII);
+    private static final byte[] IDENTIFIER = "WireGuard v1 zx2c4 Jason@zx2c4.com".getBytes(StandardCharsets.US_ASCII);
     private static final byte[] LABEL_MAC1 = "mac1----".getBytes(StandardCharsets.US_ASCII);
     private static final int TAG_BITS = 128;
 
@@ -65,7 +64,8 @@ final class NoiseState {
 
     /** The psk2 step: mixes the preshared key (32 zero bytes where there is none) and gives the key of the empty payload. */
     byte[] mixPresharedKey(Optional<Secret> presharedKey) {
-        byte[] psk = presharedKey.map(key -> key.reveal(RevealSecret.TO_HANDSHAKE)).orElse(new byte[TunnelKey.BYTES]);
+        byte[] psk =
+                presharedKey.map(key -> key.reveal(RevealSecret.TO_HANDSHAKE)).orElse(new byte[TunnelKey.BYTES]);
         byte[][] keys = kdf(chainingKey, psk, 3);
         chainingKey = keys[0];
         mixHash(keys[1]);
@@ -130,7 +130,9 @@ final class NoiseState {
     /** X25519 (RFC 7748 §5); empty when the result is all zero, as RFC 7748 §6.1 wants refused. */
     static Optional<byte[]> agree(byte[] privateKey, byte[] publicKey) {
         byte[] shared = new byte[X25519.POINT_SIZE];
-        return X25519.calculateAgreement(privateKey, 0, publicKey, 0, shared, 0) ? Optional.of(shared) : Optional.empty();
+        return X25519.calculateAgreement(privateKey, 0, publicKey, 0, shared, 0)
+                ? Optional.of(shared)
+                : Optional.empty();
     }
 
     static byte[] ephemeral(SecureRandom random) {

@@ -30,7 +30,10 @@ public final class Packets {
             implements Packet {
         byte[] encode() {
             return header(INITIATION, INITIATION_BYTES)
-                    .putInt(sender).put(ephemeral).put(encryptedStatic).put(encryptedTimestamp)
+                    .putInt(sender)
+                    .put(ephemeral)
+                    .put(encryptedStatic)
+                    .put(encryptedTimestamp)
                     .array();
         }
     }
@@ -39,7 +42,10 @@ public final class Packets {
     public record Response(int sender, int receiver, byte[] ephemeral, byte[] encryptedNothing) implements Packet {
         byte[] encode() {
             return header(RESPONSE, RESPONSE_BYTES)
-                    .putInt(sender).putInt(receiver).put(ephemeral).put(encryptedNothing)
+                    .putInt(sender)
+                    .putInt(receiver)
+                    .put(ephemeral)
+                    .put(encryptedNothing)
                     .array();
         }
     }
@@ -51,7 +57,9 @@ public final class Packets {
     public record Transport(int receiver, long counter, byte[] encrypted) implements Packet {
         byte[] encode() {
             return header(TRANSPORT, TRANSPORT_OVERHEAD_BYTES / 2 + encrypted.length)
-                    .putInt(receiver).putLong(counter).put(encrypted)
+                    .putInt(receiver)
+                    .putLong(counter)
+                    .put(encrypted)
                     .array();
         }
     }

@@ -110,17 +110,34 @@ public record StatusDump(List<Interface> interfaces) {
     public String print() {
         StringBuilder out = new StringBuilder();
         for (Interface i : interfaces) {
-            out.append(i.name()).append("\t(none)\t")
-                    .append(i.publicKey().map(TunnelKey::toString).orElse("(none)")).append('\t')
-                    .append(i.listenPort()).append("\toff\n");
+            out.append(i.name())
+                    .append("\t(none)\t")
+                    .append(i.publicKey().map(TunnelKey::toString).orElse("(none)"))
+                    .append('\t')
+                    .append(i.listenPort())
+                    .append("\toff\n");
             for (Peer p : i.peers()) {
-                out.append(i.name()).append('\t').append(p.publicKey()).append('\t')
-                        .append(p.presharedKey().map(StatusDump::text).orElse("(none)")).append('\t')
-                        .append(p.endpoint().orElse("(none)")).append('\t')
-                        .append(p.allowed().isEmpty() ? "(none)"
-                                : p.allowed().stream().map(InterfaceAddress::toString).collect(Collectors.joining(",")))
-                        .append('\t').append(p.lastHandshake().map(Instant::getEpochSecond).orElse(0L)).append('\t')
-                        .append(p.received()).append('\t').append(p.sent()).append("\toff\n");
+                out.append(i.name())
+                        .append('\t')
+                        .append(p.publicKey())
+                        .append('\t')
+                        .append(p.presharedKey().map(StatusDump::text).orElse("(none)"))
+                        .append('\t')
+                        .append(p.endpoint().orElse("(none)"))
+                        .append('\t')
+                        .append(
+                                p.allowed().isEmpty()
+                                        ? "(none)"
+                                        : p.allowed().stream()
+                                                .map(InterfaceAddress::toString)
+                                                .collect(Collectors.joining(",")))
+                        .append('\t')
+                        .append(p.lastHandshake().map(Instant::getEpochSecond).orElse(0L))
+                        .append('\t')
+                        .append(p.received())
+                        .append('\t')
+                        .append(p.sent())
+                        .append("\toff\n");
             }
         }
         return out.toString();

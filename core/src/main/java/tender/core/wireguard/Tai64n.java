@@ -13,7 +13,10 @@ final class Tai64n {
     private Tai64n() {}
 
     static byte[] of(Instant now) {
-        return ByteBuffer.allocate(BYTES).putLong(EPOCH + now.getEpochSecond()).putInt(now.getNano()).array();
+        return ByteBuffer.allocate(BYTES)
+                .putLong(EPOCH + now.getEpochSecond())
+                .putInt(now.getNano())
+                .array();
     }
 
     static boolean isAfter(byte[] stamp, byte[] other) {

@@ -103,7 +103,9 @@ public final class SshConnector implements Connector {
             if (expected.isOther()) {
                 throw new GatewayFailure(
                         GatewayFailure.Kind.IDENTITY_CHANGED,
-                        target.host() + " shows another host key than the accepted one: " + expected.shown().orElse(""), e);
+                        target.host() + " shows another host key than the accepted one: "
+                                + expected.shown().orElse(""),
+                        e);
             }
             throw new GatewayFailure(
                     GatewayFailure.Kind.REFUSED, target.host() + " refuses " + target.user() + " with this key", e);
@@ -126,7 +128,9 @@ public final class SshConnector implements Connector {
 
     private static GatewayFailure unreachable(Target target, Exception cause) {
         return new GatewayFailure(
-                GatewayFailure.Kind.UNREACHABLE, "no SSH answer from " + target.host() + " port " + target.port(), cause);
+                GatewayFailure.Kind.UNREACHABLE,
+                "no SSH answer from " + target.host() + " port " + target.port(),
+                cause);
     }
 
     private InetSocketAddress resolve(Target target) {
@@ -134,10 +138,12 @@ public final class SshConnector implements Connector {
         if (!callable.allows(address)) {
             throw new GatewayFailure(
                     GatewayFailure.Kind.FORBIDDEN_ADDRESS,
-                    "addresses of this machine are not called; list the range in the setting callable.local to allow it", null);
+                    "addresses of this machine are not called; list the range in the setting callable.local to allow it",
+                    null);
         }
         try {
-            return new InetSocketAddress(InetAddress.getByAddress(address.toBytes()), target.port().number());
+            return new InetSocketAddress(
+                    InetAddress.getByAddress(address.toBytes()), target.port().number());
         } catch (IOException e) {
             throw new IllegalStateException("an address has 4 or 16 bytes", e);
         }
@@ -149,19 +155,24 @@ public final class SshConnector implements Connector {
         }
         NameService.Answer answer = names.lookUp((HostName) host);
         if (answer.addresses().isEmpty()) {
-            throw new GatewayFailure(GatewayFailure.Kind.UNREACHABLE, "the name " + host + " leads to no address", null);
+            throw new GatewayFailure(
+                    GatewayFailure.Kind.UNREACHABLE, "the name " + host + " leads to no address", null);
         }
         return answer.addresses().get(0);
     }
 
     private static KeyPair keyPair(Target target) {
-        try (ByteArrayInputStream in = new ByteArrayInputStream(target.privateKey().reveal(RevealSecret.TO_SIGN_IN))) {
+        try (ByteArrayInputStream in =
+                new ByteArrayInputStream(target.privateKey().reveal(RevealSecret.TO_SIGN_IN))) {
             Iterable<KeyPair> pairs = SecurityUtils.loadKeyPairIdentities(null, NamedResource.ofName("key"), in, null);
             if (pairs != null && pairs.iterator().hasNext()) {
                 return pairs.iterator().next();
             }
         } catch (IOException | GeneralSecurityException | RuntimeException e) {
-            throw new GatewayFailure(GatewayFailure.Kind.BAD_KEY, "the SSH key cannot be read; an unencrypted OpenSSH or PEM private key is expected", null);
+            throw new GatewayFailure(
+                    GatewayFailure.Kind.BAD_KEY,
+                    "the SSH key cannot be read; an unencrypted OpenSSH or PEM private key is expected",
+                    null);
         }
         throw new GatewayFailure(GatewayFailure.Kind.BAD_KEY, "the text holds no SSH private key", null);
     }

@@ -69,13 +69,15 @@ final class SshSession implements Session {
                         byte[] content = read(path);
                         total += content.length;
                         if (total > Snapshot.MAX_TOTAL_BYTES || out.size() >= Snapshot.MAX_FILES) {
-                            throw new GatewayFailure(GatewayFailure.Kind.UNREADABLE, device + " has more files than are read", null);
+                            throw new GatewayFailure(
+                                    GatewayFailure.Kind.UNREADABLE, device + " has more files than are read", null);
                         }
                         out.put(path.substring(1), content);
                     }
                 }
             } catch (IOException e) {
-                throw new GatewayFailure(GatewayFailure.Kind.UNREADABLE, device + ": folder " + folder + " cannot be listed", e);
+                throw new GatewayFailure(
+                        GatewayFailure.Kind.UNREADABLE, device + ": folder " + folder + " cannot be listed", e);
             }
         }
         return new Snapshot(out);
@@ -122,15 +124,19 @@ final class SshSession implements Session {
             channel.open().verify(COMMAND_TIMEOUT);
             Set<ClientChannelEvent> events = channel.waitFor(EnumSet.of(ClientChannelEvent.CLOSED), COMMAND_TIMEOUT);
             if (events.contains(ClientChannelEvent.TIMEOUT)) {
-                throw new GatewayFailure(GatewayFailure.Kind.COMMAND_FAILED, device + ": " + command + " took over 20 s", null);
+                throw new GatewayFailure(
+                        GatewayFailure.Kind.COMMAND_FAILED, device + ": " + command + " took over 20 s", null);
             }
             Integer code = channel.getExitStatus();
             if (code == null) {
-                throw new GatewayFailure(GatewayFailure.Kind.UNREACHABLE, device + " went away during " + command, null);
+                throw new GatewayFailure(
+                        GatewayFailure.Kind.UNREACHABLE, device + " went away during " + command, null);
             }
             if (code != 0) {
                 throw new GatewayFailure(
-                        GatewayFailure.Kind.COMMAND_FAILED, device + ": " + command + " ended with " + code + saying(err), null);
+                        GatewayFailure.Kind.COMMAND_FAILED,
+                        device + ": " + command + " ended with " + code + saying(err),
+                        null);
             }
             return out.toString(StandardCharsets.UTF_8);
         } catch (IOException e) {
@@ -141,7 +147,9 @@ final class SshSession implements Session {
 
     /** A device's own words, made printable and short. */
     private static String saying(ByteArrayOutputStream err) {
-        String text = err.toString(StandardCharsets.UTF_8).replaceAll("\\p{Cntrl}+", " ").strip();
+        String text = err.toString(StandardCharsets.UTF_8)
+                .replaceAll("\\p{Cntrl}+", " ")
+                .strip();
         return text.isEmpty() ? "" : ": " + text.substring(0, Math.min(200, text.length()));
     }
 
@@ -162,11 +170,14 @@ final class SshSession implements Session {
         byte[] content = ("holder=" + holder + " fence=" + fence + "\n").getBytes(StandardCharsets.UTF_8);
         if (!create(lockPath, content)) {
             Matcher present = LOCK.matcher(new String(read(lockPath), StandardCharsets.UTF_8));
-            boolean ours = present.matches() && present.group(1).equals(holder) && Long.parseLong(present.group(2)) < fence;
+            boolean ours =
+                    present.matches() && present.group(1).equals(holder) && Long.parseLong(present.group(2)) < fence;
             boolean torn = !present.matches() && read(lockPath).length == 0;
             if (!ours && !torn) {
                 throw new GatewayFailure(
-                        GatewayFailure.Kind.LOCKED, device + ": " + lockPath + " is held by someone else; remove it there if they are gone", null);
+                        GatewayFailure.Kind.LOCKED,
+                        device + ": " + lockPath + " is held by someone else; remove it there if they are gone",
+                        null);
             }
             write(lockPath, content, EnumSet.of(OpenMode.Write, OpenMode.Truncate));
         }
@@ -194,7 +205,8 @@ final class SshSession implements Session {
                 files().write(handle, at, content, at, Math.min(chunk, content.length - at));
             }
         } catch (IOException e) {
-            throw new GatewayFailure(GatewayFailure.Kind.COMMAND_FAILED, device + ": " + path + " cannot be written", e);
+            throw new GatewayFailure(
+                    GatewayFailure.Kind.COMMAND_FAILED, device + ": " + path + " cannot be written", e);
         }
     }
 
@@ -227,7 +239,9 @@ final class SshSession implements Session {
             boolean whole = Arrays.equals(read(fresh), content);
             if (!whole || !Arrays.equals(read(path), expected) || !Arrays.equals(read(lockPath), mine)) {
                 throw new GatewayFailure(
-                        GatewayFailure.Kind.CHANGED_MEANWHILE, device + ": " + path + " was changed by someone else; nothing was written", null);
+                        GatewayFailure.Kind.CHANGED_MEANWHILE,
+                        device + ": " + path + " was changed by someone else; nothing was written",
+                        null);
             }
             try {
                 OpenSSHPosixRenameExtension rename = files().getExtension(OpenSSHPosixRenameExtension.class);
@@ -237,7 +251,8 @@ final class SshSession implements Session {
                     files().rename(fresh, path, SftpClient.CopyMode.Overwrite, SftpClient.CopyMode.Atomic);
                 }
             } catch (IOException e) {
-                throw new GatewayFailure(GatewayFailure.Kind.COMMAND_FAILED, device + ": " + path + " cannot be replaced", e);
+                throw new GatewayFailure(
+                        GatewayFailure.Kind.COMMAND_FAILED, device + ": " + path + " cannot be replaced", e);
             }
         }
 

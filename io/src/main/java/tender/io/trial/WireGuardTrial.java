@@ -72,12 +72,14 @@ public final class WireGuardTrial {
             return seen(name, dialled, Observation.Path.NOT_TRIED, Observation.Handshake.NOT_TRIED);
         }
         entering.accept(Rung.ADDRESS);
-        try (DatagramChannel channel = DatagramChannel.open(); Selector selector = Selector.open()) {
+        try (DatagramChannel channel = DatagramChannel.open();
+                Selector selector = Selector.open()) {
             channel.configureBlocking(false);
             channel.register(selector, SelectionKey.OP_READ);
             try {
                 channel.connect(new InetSocketAddress(
-                        InetAddress.getByAddress(dialled.get().toBytes()), question.endpoint().port().number()));
+                        InetAddress.getByAddress(dialled.get().toBytes()),
+                        question.endpoint().port().number()));
             } catch (IOException e) {
                 lap();
                 return seen(name, dialled, Observation.Path.UNREACHABLE, Observation.Handshake.NOT_TRIED);
@@ -90,9 +92,11 @@ public final class WireGuardTrial {
     }
 
     private Observation shakeHands(
-            Observation.Name name, Optional<IpAddress> dialled, DatagramChannel channel, Selector selector) throws IOException {
+            Observation.Name name, Optional<IpAddress> dialled, DatagramChannel channel, Selector selector)
+            throws IOException {
         entering.accept(Rung.PORT);
-        Initiator initiator = new Initiator(question.own(), question.gatewayKey(), question.presharedKey(), RETRY, random);
+        Initiator initiator =
+                new Initiator(question.own(), question.gatewayKey(), question.presharedKey(), RETRY, random);
         Instant end = Instant.now().plus(HANDSHAKE_WAIT);
         try {
             channel.write(ByteBuffer.wrap(initiator.start(Instant.now()).bytes()));
@@ -100,7 +104,8 @@ public final class WireGuardTrial {
             while (Instant.now().isBefore(end)) {
                 Optional<byte[]> datagram = receive(channel, selector, Duration.ofMillis(100));
                 Initiator.Event event = datagram.isPresent()
-                        ? initiator.onDatagram(datagram.get(), Instant.now()) : initiator.onTick(Instant.now());
+                        ? initiator.onDatagram(datagram.get(), Instant.now())
+                        : initiator.onTick(Instant.now());
                 switch (event.kind()) {
                     case SENT_INITIATION -> channel.write(ByteBuffer.wrap(event.bytes()));
                     case ESTABLISHED -> {
@@ -129,14 +134,20 @@ public final class WireGuardTrial {
     }
 
     private Observation echo(
-            Observation.Name name, Optional<IpAddress> dialled, Initiator initiator, DatagramChannel channel, Selector selector)
+            Observation.Name name,
+            Optional<IpAddress> dialled,
+            Initiator initiator,
+            DatagramChannel channel,
+            Selector selector)
             throws IOException {
         entering.accept(Rung.TUNNEL_ADDRESS);
         Observation.Echo gateway = echo(question.gatewayInside(), initiator, channel, selector);
         lap();
         entering.accept(Rung.ECHO);
-        Observation.Echo inside = question.insideHost().filter(question::reaches).isPresent()
-                ? echo(question.insideHost(), initiator, channel, selector) : Observation.Echo.NOT_TRIED;
+        Observation.Echo inside =
+                question.insideHost().filter(question::reaches).isPresent()
+                        ? echo(question.insideHost(), initiator, channel, selector)
+                        : Observation.Echo.NOT_TRIED;
         lap();
         return new Observation(
                 name, dialled, Observation.Path.ANSWERED, Observation.Handshake.ESTABLISHED, gateway, inside, millis);
@@ -144,7 +155,8 @@ public final class WireGuardTrial {
 
     /** Sends an echo until it is answered, again every half second: first packets are lost while a device wakes up. */
     private Observation.Echo echo(
-            Optional<IpAddress> target, Initiator initiator, DatagramChannel channel, Selector selector) throws IOException {
+            Optional<IpAddress> target, Initiator initiator, DatagramChannel channel, Selector selector)
+            throws IOException {
         Optional<IpAddress> source = target.flatMap(t -> question.source(t.family()));
         if (source.isEmpty()) {
             return Observation.Echo.NOT_TRIED;
@@ -162,11 +174,12 @@ public final class WireGuardTrial {
                 nextSend = Instant.now().plus(ECHO_RETRY);
             }
             Optional<byte[]> datagram = receive(channel, selector, Duration.ofMillis(100));
-            boolean answered = datagram
-                    .map(d -> initiator.onDatagram(d, Instant.now()))
+            boolean answered = datagram.map(d -> initiator.onDatagram(d, Instant.now()))
                     .filter(e -> e.kind() == Initiator.Kind.RECEIVED)
                     .flatMap(e -> IcmpEcho.decode(e.bytes()))
-                    .filter(e -> e.reply() && e.identifier() == identifier && e.source().equals(target.get())
+                    .filter(e -> e.reply()
+                            && e.identifier() == identifier
+                            && e.source().equals(target.get())
                             && java.util.Arrays.equals(e.payload(), payload))
                     .isPresent();
             if (answered) {
@@ -176,7 +189,8 @@ public final class WireGuardTrial {
         return Observation.Echo.SILENT;
     }
 
-    private static Optional<byte[]> receive(DatagramChannel channel, Selector selector, Duration wait) throws IOException {
+    private static Optional<byte[]> receive(DatagramChannel channel, Selector selector, Duration wait)
+            throws IOException {
         ByteBuffer buffer = ByteBuffer.allocate(MAX_DATAGRAM);
         if (channel.read(buffer) <= 0) {
             selector.select(wait.toMillis());
@@ -189,7 +203,10 @@ public final class WireGuardTrial {
     }
 
     private Observation seen(
-            Observation.Name name, Optional<IpAddress> dialled, Observation.Path path, Observation.Handshake handshake) {
+            Observation.Name name,
+            Optional<IpAddress> dialled,
+            Observation.Path path,
+            Observation.Handshake handshake) {
         return new Observation(
                 name, dialled, path, handshake, Observation.Echo.NOT_TRIED, Observation.Echo.NOT_TRIED, millis);
     }

@@ -38,7 +38,9 @@ class SshConnectorTest {
 
     private SshConnector connector(List<Cidr> listed) throws Exception {
         return new SshConnector(
-                new DnsNameService(Optional.of(office.resolver())), new CallableAddresses(listed), DeviceDescription.PLAIN_ROUTER);
+                new DnsNameService(Optional.of(office.resolver())),
+                new CallableAddresses(listed),
+                DeviceDescription.PLAIN_ROUTER);
     }
 
     @AfterEach
@@ -49,7 +51,11 @@ class SshConnectorTest {
 
     private Target target(String user, Optional<String> identity) throws Exception {
         return new Target(
-                Host.parse(SmallOffice.NAME), new Port(office.router().sshPort()), user, Secret.of(office.key()), identity);
+                Host.parse(SmallOffice.NAME),
+                new Port(office.router().sshPort()),
+                user,
+                Secret.of(office.key()),
+                identity);
     }
 
     private Target accepted() throws Exception {
@@ -68,16 +74,21 @@ class SshConnectorTest {
     @Test
     void refusesAnotherHostKeyAndAnotherUser() throws Exception {
         assertThatThrownBy(() -> connector.open(target(SmallOffice.USER, Optional.of("SHA256:other"))))
-                .isInstanceOfSatisfying(GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.IDENTITY_CHANGED));
+                .isInstanceOfSatisfying(
+                        GatewayFailure.class,
+                        f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.IDENTITY_CHANGED));
         assertThatThrownBy(() -> connector.open(target("someone", accepted().identity())))
-                .isInstanceOfSatisfying(GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.REFUSED));
+                .isInstanceOfSatisfying(
+                        GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.REFUSED));
     }
 
     @Test
     void callsNoAddressOfThisMachineUnlessListed() throws Exception {
         try (SshConnector strict = connector(List.of())) {
             assertThatThrownBy(() -> strict.identity(accepted()))
-                    .isInstanceOfSatisfying(GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.FORBIDDEN_ADDRESS));
+                    .isInstanceOfSatisfying(
+                            GatewayFailure.class,
+                            f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.FORBIDDEN_ADDRESS));
         }
     }
 
@@ -103,7 +114,9 @@ class SshConnectorTest {
             Files.writeString(office.tunnelFile(), new String(before, StandardCharsets.UTF_8) + "# by hand\n");
 
             assertThatThrownBy(() -> lock.replace(before, before))
-                    .isInstanceOfSatisfying(GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.CHANGED_MEANWHILE));
+                    .isInstanceOfSatisfying(
+                            GatewayFailure.class,
+                            f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.CHANGED_MEANWHILE));
             assertThat(Files.readString(office.tunnelFile())).endsWith("# by hand\n");
         }
     }
@@ -114,7 +127,8 @@ class SshConnectorTest {
             session.lock(FILE, "tender-a", 7);
 
             assertThatThrownBy(() -> session.lock(FILE, "tender-b", 9))
-                    .isInstanceOfSatisfying(GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.LOCKED));
+                    .isInstanceOfSatisfying(
+                            GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.LOCKED));
             assertThatThrownBy(() -> session.lock(FILE, "tender-a", 6)).isInstanceOf(GatewayFailure.class);
             session.lock(FILE, "tender-a", 8).close();
         }
@@ -124,7 +138,8 @@ class SshConnectorTest {
     void saysWhatTheDeviceSaidWhenACommandFails() throws Exception {
         office.router().faults().reloadFails = true;
         try (Session session = connector.open(accepted())) {
-            assertThatThrownBy(session::apply).hasMessageContaining("reload ended with 1: reload failed: settings left as they were");
+            assertThatThrownBy(session::apply)
+                    .hasMessageContaining("reload ended with 1: reload failed: settings left as they were");
         }
     }
 }

@@ -62,7 +62,8 @@ class WireGuardTrialTest {
         names = new DnsNameService(Optional.of(office.resolver()));
         connector = new SshConnector(
                 names, new CallableAddresses(List.of(Cidr.parse("127.10.0.0/16"))), DeviceDescription.PLAIN_ROUTER);
-        WireGuardFile file = WireGuardFile.read(Files.readString(office.tunnelFile())).file();
+        WireGuardFile file =
+                WireGuardFile.read(Files.readString(office.tunnelFile())).file();
         String section = ClientProfile.gatewaySection(
                 "mara phone", CLIENT.publicKey(), Optional.of(PSK), List.of(Cidr.parse("10.99.4.2/32")));
         Files.writeString(office.tunnelFile(), file.withPeer(section).text());
@@ -73,10 +74,17 @@ class WireGuardTrialTest {
 
     private static Session session() throws Exception {
         Target target = new Target(
-                tender.core.network.Host.parse(office.address()), new tender.core.network.Port(office.router().sshPort()),
-                SmallOffice.USER, Secret.of(office.key()), Optional.empty());
+                tender.core.network.Host.parse(office.address()),
+                new tender.core.network.Port(office.router().sshPort()),
+                SmallOffice.USER,
+                Secret.of(office.key()),
+                Optional.empty());
         return connector.open(new Target(
-                target.host(), target.port(), target.user(), target.privateKey(), Optional.of(connector.identity(target))));
+                target.host(),
+                target.port(),
+                target.user(),
+                target.privateKey(),
+                Optional.of(connector.identity(target))));
     }
 
     @AfterAll
@@ -91,26 +99,37 @@ class WireGuardTrialTest {
     }
 
     private static ClientProfile good() throws Exception {
-        WireGuardFile server = WireGuardFile.read(Files.readString(office.tunnelFile())).file();
-        TunnelKeyPair gateway = TunnelKeyPair.ofPrivate(server.own().orElseThrow().privateKey().orElseThrow());
+        WireGuardFile server =
+                WireGuardFile.read(Files.readString(office.tunnelFile())).file();
+        TunnelKeyPair gateway =
+                TunnelKeyPair.ofPrivate(server.own().orElseThrow().privateKey().orElseThrow());
         return new ClientProfile(
-                "mara phone", Optional.of(CLIENT.privateKey()), List.of(InterfaceAddress.parse("10.99.4.2/32")), List.of(),
-                OptionalInt.empty(), gateway.publicKey(), Optional.of(PSK),
+                "mara phone",
+                Optional.of(CLIENT.privateKey()),
+                List.of(InterfaceAddress.parse("10.99.4.2/32")),
+                List.of(),
+                OptionalInt.empty(),
+                gateway.publicKey(),
+                Optional.of(PSK),
                 Endpoint.parse(SmallOffice.NAME + ":" + office.tunnelPort(), Transport.UDP),
-                List.of(Cidr.parse("10.20.4.0/24"), Cidr.parse("10.99.4.0/24")), OptionalInt.empty());
+                List.of(Cidr.parse("10.20.4.0/24"), Cidr.parse("10.99.4.0/24")),
+                OptionalInt.empty());
     }
 
     private static Ladder walk(ClientProfile profile, boolean withFiles) throws Exception {
         Question question = Question.of(
                 WireGuardFile.read(profile.text()).file(),
-                Optional.of(IpAddress.parse(SmallOffice.GATEWAY_INSIDE)), Optional.of(IpAddress.parse(SmallOffice.INSIDE_HOST)));
+                Optional.of(IpAddress.parse(SmallOffice.GATEWAY_INSIDE)),
+                Optional.of(IpAddress.parse(SmallOffice.INSIDE_HOST)));
         Observation seen = new WireGuardTrial(question, names, rung -> {}).run();
         Optional<GatewayEvidence> evidence = Optional.empty();
         if (withFiles) {
             try (Session session = session()) {
                 WireGuardFile file = WireGuardFile.read(
-                        new String(session.read("/tunnels/wg0.conf"), StandardCharsets.UTF_8)).file();
-                evidence = Optional.of(GatewayEvidence.of(question, file, session.status().named("wg0")));
+                                new String(session.read("/tunnels/wg0.conf"), StandardCharsets.UTF_8))
+                        .file();
+                evidence = Optional.of(
+                        GatewayEvidence.of(question, file, session.status().named("wg0")));
             }
         }
         return Ladder.judge(question, seen, evidence);
@@ -120,14 +139,17 @@ class WireGuardTrialTest {
     void provesTheGoodFileByAnEchoFromTheInsideHost() throws Exception {
         List<Rung> entered = new ArrayList<>();
         Question question = Question.of(
-                WireGuardFile.read(good().text()).file(), Optional.empty(), Optional.of(IpAddress.parse(SmallOffice.INSIDE_HOST)));
+                WireGuardFile.read(good().text()).file(),
+                Optional.empty(),
+                Optional.of(IpAddress.parse(SmallOffice.INSIDE_HOST)));
 
         Observation seen = new WireGuardTrial(question, names, entered::add).run();
 
         assertThat(Ladder.judge(question, seen, Optional.empty()).isProven()).isTrue();
         assertThat(entered).containsExactly(Rung.values());
         try (Session session = session()) {
-            StatusDump.Peer peer = session.status().named("wg0").orElseThrow().peers().get(0);
+            StatusDump.Peer peer =
+                    session.status().named("wg0").orElseThrow().peers().get(0);
             assertThat(peer.lastHandshake()).isPresent();
             assertThat(peer.received()).isGreaterThan(148);
         }
@@ -147,21 +169,54 @@ class WireGuardTrialTest {
     static Stream<Arguments> broken() {
         TunnelKeyPair other = TunnelKeyPair.generate(RANDOM);
         Change serverKey = p -> with(p, p.privateKey(), other.publicKey(), p.presharedKey(), p.endpoint());
-        Change psk = p -> with(p, p.privateKey(), p.gatewayKey(), Optional.of(TunnelKeyPair.presharedKey(RANDOM)), p.endpoint());
+        Change psk = p ->
+                with(p, p.privateKey(), p.gatewayKey(), Optional.of(TunnelKeyPair.presharedKey(RANDOM)), p.endpoint());
         Change client = p -> with(p, Optional.of(other.privateKey()), p.gatewayKey(), p.presharedKey(), p.endpoint());
-        Change port = p -> with(p, p.privateKey(), p.gatewayKey(), p.presharedKey(),
+        Change port = p -> with(
+                p,
+                p.privateKey(),
+                p.gatewayKey(),
+                p.presharedKey(),
                 Endpoint.parse(SmallOffice.NAME + ":" + (office.tunnelPort() ^ 1), Transport.UDP));
-        Change name = p -> with(p, p.privateKey(), p.gatewayKey(), p.presharedKey(),
+        Change name = p -> with(
+                p,
+                p.privateKey(),
+                p.gatewayKey(),
+                p.presharedKey(),
                 Endpoint.parse("pier9.skerrivane.example:" + office.tunnelPort(), Transport.UDP));
         Change silent = p -> {
             office.router().faults().insideHostsSilent = true;
             return p;
         };
         return Stream.of(
-                        new Broken("server key wrong", serverKey, true, Rung.HANDSHAKE, "gateway-key-differs", Certainty.CERTAIN),
-                        new Broken("server key wrong", serverKey, false, Rung.HANDSHAKE, "path-blocked", Certainty.POSSIBLE),
-                        new Broken("preshared key wrong", psk, true, Rung.HANDSHAKE, "preshared-key-differs", Certainty.CERTAIN),
-                        new Broken("preshared key wrong", psk, false, Rung.HANDSHAKE, "preshared-key-differs", Certainty.CERTAIN),
+                        new Broken(
+                                "server key wrong",
+                                serverKey,
+                                true,
+                                Rung.HANDSHAKE,
+                                "gateway-key-differs",
+                                Certainty.CERTAIN),
+                        new Broken(
+                                "server key wrong",
+                                serverKey,
+                                false,
+                                Rung.HANDSHAKE,
+                                "path-blocked",
+                                Certainty.POSSIBLE),
+                        new Broken(
+                                "preshared key wrong",
+                                psk,
+                                true,
+                                Rung.HANDSHAKE,
+                                "preshared-key-differs",
+                                Certainty.CERTAIN),
+                        new Broken(
+                                "preshared key wrong",
+                                psk,
+                                false,
+                                Rung.HANDSHAKE,
+                                "preshared-key-differs",
+                                Certainty.CERTAIN),
                         new Broken("client unknown", client, true, Rung.HANDSHAKE, "client-unknown", Certainty.CERTAIN),
                         new Broken("port wrong", port, true, Rung.PORT, "port-differs", Certainty.CERTAIN),
                         new Broken("port wrong", port, false, Rung.PORT, "port-refused", Certainty.LIKELY),
@@ -171,9 +226,22 @@ class WireGuardTrialTest {
     }
 
     private static ClientProfile with(
-            ClientProfile p, Optional<Secret> key, tender.core.credential.TunnelKey gateway, Optional<Secret> psk, Endpoint endpoint) {
+            ClientProfile p,
+            Optional<Secret> key,
+            tender.core.credential.TunnelKey gateway,
+            Optional<Secret> psk,
+            Endpoint endpoint) {
         return new ClientProfile(
-                p.title(), key, p.addresses(), p.dns(), p.mtu(), gateway, psk, endpoint, p.reach(), p.keepAliveSeconds());
+                p.title(),
+                key,
+                p.addresses(),
+                p.dns(),
+                p.mtu(),
+                gateway,
+                psk,
+                endpoint,
+                p.reach(),
+                p.keepAliveSeconds());
     }
 
     @ParameterizedTest
@@ -192,11 +260,17 @@ class WireGuardTrialTest {
     void tellsThatAWrittenPeerIsNotInForce() throws Exception {
         TunnelKeyPair late = TunnelKeyPair.generate(RANDOM);
         String before = Files.readString(office.tunnelFile());
-        Files.writeString(office.tunnelFile(), WireGuardFile.read(before).file().withPeer(ClientProfile.gatewaySection(
-                "late", late.publicKey(), Optional.empty(), List.of(Cidr.parse("10.99.4.3/32")))).text());
+        Files.writeString(
+                office.tunnelFile(),
+                WireGuardFile.read(before)
+                        .file()
+                        .withPeer(ClientProfile.gatewaySection(
+                                "late", late.publicKey(), Optional.empty(), List.of(Cidr.parse("10.99.4.3/32"))))
+                        .text());
 
         ClientProfile p = good();
-        Ladder ladder = walk(with(p, Optional.of(late.privateKey()), p.gatewayKey(), Optional.empty(), p.endpoint()), true);
+        Ladder ladder =
+                walk(with(p, Optional.of(late.privateKey()), p.gatewayKey(), Optional.empty(), p.endpoint()), true);
         Files.writeString(office.tunnelFile(), before);
 
         assertThat(ladder.failure().orElseThrow().causes().get(0).code()).isEqualTo("client-not-in-force");

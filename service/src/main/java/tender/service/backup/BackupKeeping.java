@@ -29,24 +29,52 @@ public final class BackupKeeping {
     /** Stores a snapshot under the gateway's next number and gives its id. */
     public UUID keep(UUID gatewayId, String release, Snapshot snapshot, String reason, String actor, Instant now) {
         UUID id = Ids.next();
-        Optional<Snapshot> earlier = db.inTransaction(tx -> Backups.newest(tx, gatewayId).map(b -> Snapshot.ofZip(backups.content(tx, b.id()))));
-        List<WatchApi.Difference> differences = earlier.map(e -> Comparison.between(e, snapshot)).orElse(List.of()).stream()
-                .map(d -> new WatchApi.Difference(d.path(), d.kind().name().toLowerCase(Locale.ROOT), d.linesAdded(), d.linesRemoved()))
-                .toList();
+        Optional<Snapshot> earlier = db.inTransaction(tx ->
+                Backups.newest(tx, gatewayId).map(b -> Snapshot.ofZip(backups.content(tx, b.id()))));
+        List<WatchApi.Difference> differences =
+                earlier.map(e -> Comparison.between(e, snapshot)).orElse(List.of()).stream()
+                        .map(d -> new WatchApi.Difference(
+                                d.path(), d.kind().name().toLowerCase(Locale.ROOT), d.linesAdded(), d.linesRemoved()))
+                        .toList();
         Backups.Backup backup = new Backups.Backup(
-                id, gatewayId, "", 0, reason, now, release, snapshot.files().size(), snapshot.size(), snapshot.digest(), Json.text(differences));
+                id,
+                gatewayId,
+                "",
+                0,
+                reason,
+                now,
+                release,
+                snapshot.files().size(),
+                snapshot.size(),
+                snapshot.digest(),
+                Json.text(differences));
         byte[] content = snapshot.toZip();
         db.run(tx -> {
             int number = backups.insert(tx, backup, content);
             Events.say(tx, "backup", id.toString());
-            Journal.append(tx, now, actor, "backup-taken", "gateway", gatewayId.toString(), "number " + number + ", " + reason);
+            Journal.append(
+                    tx,
+                    now,
+                    actor,
+                    "backup-taken",
+                    "gateway",
+                    gatewayId.toString(),
+                    "number " + number + ", " + reason);
         });
         return id;
     }
 
     static WatchApi.Backup render(Backups.Backup b) {
         return new WatchApi.Backup(
-                b.id().toString(), b.gateway(), b.number(), b.reason(), b.takenAt(), b.release(), b.files(), b.bytes(), b.digest(),
+                b.id().toString(),
+                b.gateway(),
+                b.number(),
+                b.reason(),
+                b.takenAt(),
+                b.release(),
+                b.files(),
+                b.bytes(),
+                b.digest(),
                 Json.readOwn(b.differences(), new TypeReference<List<WatchApi.Difference>>() {}));
     }
 }

@@ -28,12 +28,30 @@ public final class BackupRoutes {
 
     public List<Route> routes() {
         return List.of(
-                Route.page("/backups", Role.READERS, "Backups, newest first; ?gateway=ID for one gateway's", WatchApi.Backup.class, call -> Cursor.newestFirst(
-                        call, (before, limit) -> db.inTransaction(tx -> Backups.page(tx, call.queryId("gateway"), before, limit)), Backups.Backup::id,
-                        all -> all.stream().map(BackupKeeping::render).toList())),
-                Route.get("/backups/{id}", Role.READERS, "One backup", WatchApi.Backup.class, call -> Answer.ok(BackupKeeping.render(find(call)))),
-                Route.post("/backups/{id}/download", Role.WRITERS, "The backup as a zip in CMS AuthEnvelopedData, opened by openssl cms with the passphrase",
-                        WatchApi.Download.class, null, this::download));
+                Route.page(
+                        "/backups",
+                        Role.READERS,
+                        "Backups, newest first; ?gateway=ID for one gateway's",
+                        WatchApi.Backup.class,
+                        call -> Cursor.newestFirst(
+                                call,
+                                (before, limit) -> db.inTransaction(
+                                        tx -> Backups.page(tx, call.queryId("gateway"), before, limit)),
+                                Backups.Backup::id,
+                                all -> all.stream().map(BackupKeeping::render).toList())),
+                Route.get(
+                        "/backups/{id}",
+                        Role.READERS,
+                        "One backup",
+                        WatchApi.Backup.class,
+                        call -> Answer.ok(BackupKeeping.render(find(call)))),
+                Route.post(
+                        "/backups/{id}/download",
+                        Role.WRITERS,
+                        "The backup as a zip in CMS AuthEnvelopedData, opened by openssl cms with the passphrase",
+                        WatchApi.Download.class,
+                        null,
+                        this::download));
     }
 
     private Backups.Backup find(Call call) {
@@ -43,9 +61,19 @@ public final class BackupRoutes {
     private Answer download(Call call) {
         Backups.Backup backup = find(call);
         byte[] content = db.inTransaction(tx -> backups.content(tx, backup.id()));
-        byte[] sealed = Envelope.seal(content, Fields.given("passphrase", call.body(WatchApi.Download.class).passphrase()), random);
+        byte[] sealed = Envelope.seal(
+                content,
+                Fields.given("passphrase", call.body(WatchApi.Download.class).passphrase()),
+                random);
         db.run(tx -> Journal.append(
-                tx, call.now(), call.caller().reference(), "backup-downloaded", "gateway", backup.gatewayId().toString(), "number " + backup.number()));
-        return new Answer.File("application/pkcs7-mime", backup.gateway() + "-backup-" + backup.number() + ".zip.cms", sealed);
+                tx,
+                call.now(),
+                call.caller().reference(),
+                "backup-downloaded",
+                "gateway",
+                backup.gatewayId().toString(),
+                "number " + backup.number()));
+        return new Answer.File(
+                "application/pkcs7-mime", backup.gateway() + "-backup-" + backup.number() + ".zip.cms", sealed);
     }
 }

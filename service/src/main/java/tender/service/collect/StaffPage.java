@@ -46,7 +46,11 @@ public final class StaffPage implements AutoCloseable {
         this.db = db;
         this.clock = clock;
         this.source = new Source(settings.trustedProxy());
-        boolean https = settings.tls().isPresent() || settings.staff().baseUrl().filter(u -> "https".equals(u.getScheme())).isPresent();
+        boolean https = settings.tls().isPresent()
+                || settings.staff()
+                        .baseUrl()
+                        .filter(u -> "https".equals(u.getScheme()))
+                        .isPresent();
         this.web = Javalin.create(config -> {
             config.startup.showJavalinBanner = false;
             config.startup.showOldJavalinVersionWarning = false;
@@ -81,21 +85,31 @@ public final class StaffPage implements AutoCloseable {
         limit("collect:" + from, MAX_PER_SOURCE, now, context);
         limit(linkAndSource, MAX_PER_LINK_AND_SOURCE, now, context);
         Optional<Pickups.Pickup> pickup = db.inTransaction(tx -> Pickups.find(tx, digest, now));
-        Optional<byte[]> opened = pickup.flatMap(p -> new Parcel(p.salt(), p.parcel()).open(token, passphrase.revealText(RevealSecret.TO_HAND_OUT)));
-        boolean counted = opened.isPresent() && db.inTransaction(tx -> {
-            boolean ok = Pickups.collect(tx, pickup.get().handoutId(), from, now);
-            if (ok) {
-                Events.say(tx, "handout", pickup.get().handoutId().toString());
-                Journal.append(tx, now, "link", "handout-collected", "handout", pickup.get().handoutId().toString(), "");
-            }
-            return ok;
-        });
+        Optional<byte[]> opened = pickup.flatMap(
+                p -> new Parcel(p.salt(), p.parcel()).open(token, passphrase.revealText(RevealSecret.TO_HAND_OUT)));
+        boolean counted = opened.isPresent()
+                && db.inTransaction(tx -> {
+                    boolean ok = Pickups.collect(tx, pickup.get().handoutId(), from, now);
+                    if (ok) {
+                        Events.say(tx, "handout", pickup.get().handoutId().toString());
+                        Journal.append(
+                                tx,
+                                now,
+                                "link",
+                                "handout-collected",
+                                "handout",
+                                pickup.get().handoutId().toString(),
+                                "");
+                    }
+                    return ok;
+                });
         if (!counted) {
             db.run(tx -> {
                 Attempts.add(tx, "collect:" + from, now);
                 Attempts.add(tx, linkAndSource, now);
             });
-            throw new ApiFailure(ProblemCode.LINK_OPENS_NOTHING, "the passphrase is mistyped, or the link was used up or has ended");
+            throw new ApiFailure(
+                    ProblemCode.LINK_OPENS_NOTHING, "the passphrase is mistyped, or the link was used up or has ended");
         }
         context.contentType("application/json").result(opened.get());
     }

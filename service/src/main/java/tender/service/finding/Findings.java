@@ -35,17 +35,29 @@ public final class Findings {
     }
 
     public List<Route> routes() {
-        return List.of(Route.page("/findings", Role.READERS, "What is wrong or about to be, worst first", WatchApi.Finding.class,
+        return List.of(Route.page(
+                "/findings",
+                Role.READERS,
+                "What is wrong or about to be, worst first",
+                WatchApi.Finding.class,
                 call -> Answer.ok(new tender.api.Page<>(all(), java.util.Optional.empty()))));
     }
 
     public List<WatchApi.Finding> all() {
         Office office = db.inTransaction(this::gather);
         return Rules.evaluate(office).stream()
-                .sorted(java.util.Comparator.comparing(Finding::severity).thenComparing(Finding::code).thenComparing(Finding::subject))
+                .sorted(java.util.Comparator.comparing(Finding::severity)
+                        .thenComparing(Finding::code)
+                        .thenComparing(Finding::subject))
                 .map(f -> new WatchApi.Finding(
-                        f.code(), f.severity().name().toLowerCase(Locale.ROOT), f.subjectKind(), f.subjectId(), f.subject(), f.evidence(),
-                        f.breaks(), f.remedy()))
+                        f.code(),
+                        f.severity().name().toLowerCase(Locale.ROOT),
+                        f.subjectKind(),
+                        f.subjectId(),
+                        f.subject(),
+                        f.evidence(),
+                        f.breaks(),
+                        f.remedy()))
                 .toList();
     }
 
@@ -55,17 +67,28 @@ public final class Findings {
         Map<UUID, String> domainOfGateway = gateways.page(tx, "", ALL).stream()
                 .collect(Collectors.toMap(Gateways.Gateway::id, g -> domainOfSite.get(g.siteId())));
         List<Office.SiteNetwork> networks = new ArrayList<>();
-        sites.forEach(s -> s.networks().forEach((name, network) -> networks.add(new Office.SiteNetwork(s.domain(), s.name(), name, network))));
+        sites.forEach(s -> s.networks()
+                .forEach((name, network) -> networks.add(new Office.SiteNetwork(s.domain(), s.name(), name, network))));
         List<Office.Listener> listeners = Listeners.all(tx).stream()
                 .map(l -> new Office.Listener(
-                        l.id().toString(), domainOfGateway.get(l.gatewayId()), l.gateway(), l.name(), l.tunnels(), l.endpoint(),
+                        l.id().toString(),
+                        domainOfGateway.get(l.gatewayId()),
+                        l.gateway(),
+                        l.name(),
+                        l.tunnels(),
+                        l.endpoint(),
                         new Office.ListenerSettings(
-                                l.publicKey(), l.port().number(), l.endpoint().map(Object::toString).orElse(""),
+                                l.publicKey(),
+                                l.port().number(),
+                                l.endpoint().map(Object::toString).orElse(""),
                                 l.tunnels().stream().map(Object::toString).collect(Collectors.joining(", ")))))
                 .toList();
         List<Office.HandedOut> handedOut = Revisions.given(tx).stream()
                 .map(g -> new Office.HandedOut(
-                        g.profileId().toString(), g.label(), g.person().orElse(g.label()), g.listenerId().toString(),
+                        g.profileId().toString(),
+                        g.label(),
+                        g.person().orElse(g.label()),
+                        g.listenerId().toString(),
                         Json.readOwn(g.madeFor(), new TypeReference<Office.ListenerSettings>() {})))
                 .toList();
         return new Office(networks, listeners, handedOut);

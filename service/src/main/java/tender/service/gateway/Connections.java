@@ -26,9 +26,11 @@ public final class Connections {
         Target target = db.inTransaction(tx -> {
             Gateways.Gateway g = gateways.byId(tx, gatewayId).orElseThrow(() -> ApiFailure.notFound("gateway"));
             if (!g.identityAccepted()) {
-                throw new ApiFailure(ProblemCode.IDENTITY_NOT_ACCEPTED, g.name() + "'s identity has not been accepted yet");
+                throw new ApiFailure(
+                        ProblemCode.IDENTITY_NOT_ACCEPTED, g.name() + "'s identity has not been accepted yet");
             }
-            return new Target(g.address(), g.port(), g.user(), gateways.signInKey(tx, gatewayId), Optional.of(g.identity()));
+            return new Target(
+                    g.address(), g.port(), g.user(), gateways.signInKey(tx, gatewayId), Optional.of(g.identity()));
         });
         return connector.open(target);
     }

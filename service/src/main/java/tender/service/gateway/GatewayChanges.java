@@ -64,8 +64,15 @@ public final class GatewayChanges {
     private final Map<UUID, ReentrantLock> here = new ConcurrentHashMap<>();
 
     public GatewayChanges(
-            Db db, Clock clock, String node, String installation, Gateways gateways, Credentials credentials, Connections connections,
-            BackupKeeping backups, DeviceDescription description) {
+            Db db,
+            Clock clock,
+            String node,
+            String installation,
+            Gateways gateways,
+            Credentials credentials,
+            Connections connections,
+            BackupKeeping backups,
+            DeviceDescription description) {
         this.db = db;
         this.clock = clock;
         this.node = node;
@@ -101,7 +108,9 @@ public final class GatewayChanges {
         Instant now = clock.instant();
         long fence = db.inTransaction(tx -> Writers.acquire(tx, gatewayId, node, now, now.plus(WRITER_LEASE)))
                 .orElseThrow(() -> new ApiFailure(ProblemCode.CONFLICT, "another node is writing this gateway"));
-        String release = db.inTransaction(tx -> gateways.byId(tx, gatewayId)).map(Gateways.Gateway::release).orElse("");
+        String release = db.inTransaction(tx -> gateways.byId(tx, gatewayId))
+                .map(Gateways.Gateway::release)
+                .orElse("");
         try (Session session = connections.open(gatewayId)) {
             backups.keep(gatewayId, release, session.readAll(), "before a change", "tender", now);
             Map<String, List<Changes.Change>> byListener = wanted.stream()
@@ -139,7 +148,8 @@ public final class GatewayChanges {
 
     /** One byte one character, so that bytes we do not understand come back as they were. */
     private static WireGuardFile parse(byte[] content) {
-        return WireGuardFile.read(new String(content, StandardCharsets.ISO_8859_1)).file();
+        return WireGuardFile.read(new String(content, StandardCharsets.ISO_8859_1))
+                .file();
     }
 
     private WireGuardFile changed(WireGuardFile file, List<Changes.Change> changes) {
@@ -151,7 +161,10 @@ public final class GatewayChanges {
                 out = out.withoutPeer(key);
             } else if (file.peer(key).isEmpty()) {
                 sections.add(ClientProfile.gatewaySection(
-                        change.label(), key, presharedKey(change), change.addresses().stream().map(Cidr::host).toList()));
+                        change.label(),
+                        key,
+                        presharedKey(change),
+                        change.addresses().stream().map(Cidr::host).toList()));
             }
         }
         return sections.isEmpty() ? out : out.withPeer(String.join("\n", sections));
@@ -170,7 +183,8 @@ public final class GatewayChanges {
     }
 
     /** Reloads where needed and compares file and status with what is wanted; gives why not, if not. */
-    private Optional<String> takeUp(Session session, String path, String listener, List<Changes.Change> changes, boolean differs) {
+    private Optional<String> takeUp(
+            Session session, String path, String listener, List<Changes.Change> changes, boolean differs) {
         if (differs || !isInForce(session.status(), listener, changes)) {
             try {
                 session.apply();
@@ -181,9 +195,13 @@ public final class GatewayChanges {
                 return Optional.of(e.getMessage());
             }
         }
-        boolean written = changed(parse(session.read(path)), changes).text().equals(parse(session.read(path)).text());
+        boolean written = changed(parse(session.read(path)), changes)
+                .text()
+                .equals(parse(session.read(path)).text());
         boolean inForce = isInForce(session.status(), listener, changes);
-        return written && inForce ? Optional.empty() : Optional.of("the gateway reloaded, but does not show the change");
+        return written && inForce
+                ? Optional.empty()
+                : Optional.of("the gateway reloaded, but does not show the change");
     }
 
     private boolean isInForce(StatusDump status, String listener, List<Changes.Change> changes) {
@@ -191,20 +209,27 @@ public final class GatewayChanges {
         if (live.isEmpty()) {
             return false;
         }
-        Map<TunnelKey, StatusDump.Peer> peers = live.get().peers().stream()
-                .collect(Collectors.toMap(StatusDump.Peer::publicKey, p -> p, (a, b) -> a));
+        Map<TunnelKey, StatusDump.Peer> peers =
+                live.get().peers().stream().collect(Collectors.toMap(StatusDump.Peer::publicKey, p -> p, (a, b) -> a));
         return changes.stream().allMatch(change -> {
             StatusDump.Peer peer = peers.get(TunnelKey.parse(change.publicKey()));
             if (!change.kind().equals(ADD)) {
                 return peer == null;
             }
-            return peer != null && peer.presharedKey().equals(presharedKey(change))
-                    && peer.allowed().stream().map(InterfaceAddress::address).collect(Collectors.toSet()).containsAll(change.addresses());
+            return peer != null
+                    && peer.presharedKey().equals(presharedKey(change))
+                    && peer.allowed().stream()
+                            .map(InterfaceAddress::address)
+                            .collect(Collectors.toSet())
+                            .containsAll(change.addresses());
         });
     }
 
     private static List<UUID> profiles(List<Changes.Change> changes, boolean added) {
-        return changes.stream().filter(c -> c.kind().equals(ADD) == added).map(Changes.Change::profileId).toList();
+        return changes.stream()
+                .filter(c -> c.kind().equals(ADD) == added)
+                .map(Changes.Change::profileId)
+                .toList();
     }
 
     private void confirmed(UUID gatewayId, List<Changes.Change> changes, List<IpAddress> taken) {
@@ -217,8 +242,15 @@ public final class GatewayChanges {
             Profiles.release(tx, removed);
             Listeners.taken(tx, changes.get(0).listenerId(), taken);
             changes.forEach(c -> Events.say(tx, "profile", c.profileId().toString()));
-            Journal.append(tx, now, "tender", "gateway-changed", "gateway", gatewayId.toString(),
-                    profiles(changes, true).size() + " peers added, " + removed.size() + " removed, read back and in force");
+            Journal.append(
+                    tx,
+                    now,
+                    "tender",
+                    "gateway-changed",
+                    "gateway",
+                    gatewayId.toString(),
+                    profiles(changes, true).size() + " peers added, " + removed.size()
+                            + " removed, read back and in force");
         });
     }
 
@@ -230,9 +262,21 @@ public final class GatewayChanges {
             Profiles.move(tx, added, Set.of("writing"), "failed", Optional.of(why));
             added.forEach(id -> credentials.revokeOf(tx, id));
             Profiles.release(tx, added);
-            Profiles.move(tx, profiles(changes, false), Set.of("withdrawing"), "withdrawing", Optional.of(why + "; withdraw it again"));
+            Profiles.move(
+                    tx,
+                    profiles(changes, false),
+                    Set.of("withdrawing"),
+                    "withdrawing",
+                    Optional.of(why + "; withdraw it again"));
             changes.forEach(c -> Events.say(tx, "profile", c.profileId().toString()));
-            Journal.append(tx, now, "tender", "gateway-change-failed", "gateway", gatewayId.toString(), changes.size() + " peers; what was in force came back");
+            Journal.append(
+                    tx,
+                    now,
+                    "tender",
+                    "gateway-change-failed",
+                    "gateway",
+                    gatewayId.toString(),
+                    changes.size() + " peers; what was in force came back");
         });
     }
 }

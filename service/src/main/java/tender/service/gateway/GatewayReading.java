@@ -42,7 +42,12 @@ public final class GatewayReading {
     private final DeviceDescription description;
 
     public GatewayReading(
-            Db db, Clock clock, Gateways gateways, Connections connections, BackupKeeping backups, DeviceDescription description) {
+            Db db,
+            Clock clock,
+            Gateways gateways,
+            Connections connections,
+            BackupKeeping backups,
+            DeviceDescription description) {
         this.db = db;
         this.clock = clock;
         this.gateways = gateways;
@@ -56,14 +61,25 @@ public final class GatewayReading {
             Snapshot snapshot = session.readAll();
             StatusDump status = session.status();
             Instant now = clock.instant();
-            GatewayFacts facts = GatewayFacts.parse(text(snapshot, description.settingsFile().substring(1)));
+            GatewayFacts facts =
+                    GatewayFacts.parse(text(snapshot, description.settingsFile().substring(1)));
             backups.keep(gatewayId, facts.release(), snapshot, reason, actor, now);
             List<Listeners.Listener> listeners = listeners(gatewayId, snapshot, status);
             db.run(tx -> {
-                gateways.facts(tx, gatewayId, facts.make(), facts.model(), facts.release(), facts.insideHost(), facts.uplink(), now);
-                Gateways.Gateway gateway = gateways.byId(tx, gatewayId).orElseThrow(() -> ApiFailure.notFound("gateway"));
+                gateways.facts(
+                        tx,
+                        gatewayId,
+                        facts.make(),
+                        facts.model(),
+                        facts.release(),
+                        facts.insideHost(),
+                        facts.uplink(),
+                        now);
+                Gateways.Gateway gateway =
+                        gateways.byId(tx, gatewayId).orElseThrow(() -> ApiFailure.notFound("gateway"));
                 for (Listeners.Listener l : listeners) {
-                    Optional<Endpoint> endpoint = gateway.endpointHost().map(host -> new Endpoint(host, l.port(), Transport.UDP));
+                    Optional<Endpoint> endpoint =
+                            gateway.endpointHost().map(host -> new Endpoint(host, l.port(), Transport.UDP));
                     Listeners.put(tx, with(l, endpoint));
                 }
                 Events.say(tx, "gateway", gatewayId.toString());
@@ -79,8 +95,20 @@ public final class GatewayReading {
 
     private static Listeners.Listener with(Listeners.Listener l, Optional<Endpoint> endpoint) {
         return new Listeners.Listener(
-                l.id(), l.gatewayId(), l.gateway(), l.name(), l.protocol(), l.transport(), l.port(), l.publicKey(), l.tunnels(),
-                l.insideAddress(), l.taken(), l.inForce(), endpoint, l.version());
+                l.id(),
+                l.gatewayId(),
+                l.gateway(),
+                l.name(),
+                l.protocol(),
+                l.transport(),
+                l.port(),
+                l.publicKey(),
+                l.tunnels(),
+                l.insideAddress(),
+                l.taken(),
+                l.inForce(),
+                endpoint,
+                l.version());
     }
 
     private static String text(Snapshot snapshot, String path) {
@@ -104,26 +132,49 @@ public final class GatewayReading {
 
     private static Listeners.Listener listener(
             UUID gatewayId, String name, WireGuardFile.Reading reading, Optional<StatusDump.Interface> live) {
-        WireGuardFile.Interface own = reading.file().own().filter(o -> o.privateKey().isPresent() && o.listenPort().isPresent())
-                .orElseThrow(() -> new MalformedException("listener", "tunnels/" + name + ENDING, "has no complete [Interface]: "
-                        + (reading.problems().isEmpty() ? "key or port is missing" : reading.problems().get(0))));
-        String publicKey = TunnelKeyPair.ofPrivate(own.privateKey().get()).publicKey().toString();
+        WireGuardFile.Interface own = reading.file()
+                .own()
+                .filter(o -> o.privateKey().isPresent() && o.listenPort().isPresent())
+                .orElseThrow(() -> new MalformedException(
+                        "listener",
+                        "tunnels/" + name + ENDING,
+                        "has no complete [Interface]: "
+                                + (reading.problems().isEmpty()
+                                        ? "key or port is missing"
+                                        : reading.problems().get(0))));
+        String publicKey =
+                TunnelKeyPair.ofPrivate(own.privateKey().get()).publicKey().toString();
         Port port = own.listenPort().get();
         boolean inForce = live.filter(i -> i.listenPort() == port.number()
-                && i.publicKey().filter(k -> k.toString().equals(publicKey)).isPresent()).isPresent();
+                        && i.publicKey()
+                                .filter(k -> k.toString().equals(publicKey))
+                                .isPresent())
+                .isPresent();
         return new Listeners.Listener(
-                Ids.next(), gatewayId, "", name, "wireguard", Transport.UDP, port, publicKey,
+                Ids.next(),
+                gatewayId,
+                "",
+                name,
+                "wireguard",
+                Transport.UDP,
+                port,
+                publicKey,
                 own.addresses().stream().map(InterfaceAddress::network).toList(),
-                own.addresses().stream().map(InterfaceAddress::address).findFirst(), taken(reading.file()), inForce, Optional.empty(), 1);
+                own.addresses().stream().map(InterfaceAddress::address).findFirst(),
+                taken(reading.file()),
+                inForce,
+                Optional.empty(),
+                1);
     }
 
     /** Tunnel addresses that the file gives to its own end and to peers. */
     static List<IpAddress> taken(WireGuardFile file) {
         List<IpAddress> out = new ArrayList<>();
         file.own().ifPresent(own -> own.addresses().forEach(a -> out.add(a.address())));
-        file.peers().forEach(peer -> peer.allowed().stream()
-                .filter(n -> n.prefix() == n.address().family().bits())
-                .forEach(n -> out.add(n.address())));
+        file.peers()
+                .forEach(peer -> peer.allowed().stream()
+                        .filter(n -> n.prefix() == n.address().family().bits())
+                        .forEach(n -> out.add(n.address())));
         return out;
     }
 }

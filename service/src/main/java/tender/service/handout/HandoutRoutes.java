@@ -50,19 +50,66 @@ public final class HandoutRoutes {
 
     public List<Route> routes() {
         return List.of(
-                Route.page("/handouts", Role.READERS, "Handouts, newest first; ?profile=ID for one profile's", HandoutApi.Handout.class, call -> Cursor.newestFirst(
-                        call, (before, limit) -> db.inTransaction(tx -> Handouts.page(tx, call.queryId("profile"), before, limit)), Handouts.Handout::id,
-                        all -> all.stream().map(HandoutRoutes::render).toList())),
-                Route.get("/handouts/{id}", Role.READERS, "One handout", HandoutApi.Handout.class, call -> answer(call.id())),
-                Route.post("/handouts", Role.WRITERS, "Prepare a handout of a profile's newest revision; link and passphrase are shown once", HandoutApi.Prepare.class, HandoutApi.Prepared.class, this::prepare),
-                Route.post("/handouts/{id}/sent", Role.WRITERS, "Note that link and passphrase are kept and on their ways", null, HandoutApi.Handout.class, this::sent),
-                Route.post("/handouts/{id}/withdraw", Role.WRITERS, "End the link at once", null, HandoutApi.Handout.class, this::withdraw));
+                Route.page(
+                        "/handouts",
+                        Role.READERS,
+                        "Handouts, newest first; ?profile=ID for one profile's",
+                        HandoutApi.Handout.class,
+                        call -> Cursor.newestFirst(
+                                call,
+                                (before, limit) -> db.inTransaction(
+                                        tx -> Handouts.page(tx, call.queryId("profile"), before, limit)),
+                                Handouts.Handout::id,
+                                all -> all.stream().map(HandoutRoutes::render).toList())),
+                Route.get(
+                        "/handouts/{id}",
+                        Role.READERS,
+                        "One handout",
+                        HandoutApi.Handout.class,
+                        call -> answer(call.id())),
+                Route.post(
+                        "/handouts",
+                        Role.WRITERS,
+                        "Prepare a handout of a profile's newest revision; link and passphrase are shown once",
+                        HandoutApi.Prepare.class,
+                        HandoutApi.Prepared.class,
+                        this::prepare),
+                Route.post(
+                        "/handouts/{id}/sent",
+                        Role.WRITERS,
+                        "Note that link and passphrase are kept and on their ways",
+                        null,
+                        HandoutApi.Handout.class,
+                        this::sent),
+                Route.post(
+                        "/handouts/{id}/withdraw",
+                        Role.WRITERS,
+                        "End the link at once",
+                        null,
+                        HandoutApi.Handout.class,
+                        this::withdraw));
     }
 
     private static HandoutApi.Handout render(Handouts.Handout h) {
         return new HandoutApi.Handout(
-                h.id().toString(), h.label(), h.person(), h.personName(), h.device(), h.gateway(), h.revision(), h.fileName(), h.digest(),
-                h.state(), h.preparedAt(), h.sentAt(), h.collectedAt(), h.lastHeard(), h.expiresAt(), h.allowed(), h.left(), h.version());
+                h.id().toString(),
+                h.label(),
+                h.person(),
+                h.personName(),
+                h.device(),
+                h.gateway(),
+                h.revision(),
+                h.fileName(),
+                h.digest(),
+                h.state(),
+                h.preparedAt(),
+                h.sentAt(),
+                h.collectedAt(),
+                h.lastHeard(),
+                h.expiresAt(),
+                h.allowed(),
+                h.left(),
+                h.version());
     }
 
     private Handouts.Handout find(UUID id) {
@@ -79,7 +126,10 @@ public final class HandoutRoutes {
         int hours = Fields.range("hours", request.hours().orElse(DEFAULT_HOURS), 1, MAX_HOURS);
         int collections = Fields.range("collections", request.collections().orElse(1), 1, MAX_COLLECTIONS);
         String label = Fields.required("profile", request.profile());
-        UUID profileId = db.inTransaction(tx -> Profiles.byLabel(tx, label)).filter(p -> !p.origin().equals("canary")).orElseThrow(() -> ApiFailure.notFound("profile")).id();
+        UUID profileId = db.inTransaction(tx -> Profiles.byLabel(tx, label))
+                .filter(p -> !p.origin().equals("canary"))
+                .orElseThrow(() -> ApiFailure.notFound("profile"))
+                .id();
         Issuing.Newest newest = issuing.newest(profileId);
         Secret token = LinkToken.generate(random);
         Secret passphrase = Passphrase.generate(random);
@@ -87,11 +137,26 @@ public final class HandoutRoutes {
         UUID id = Ids.next();
         db.run(tx -> {
             Handouts.insert(
-                    tx, id, profileId, newest.revision().id(), LinkToken.digest(token), parcel.salt(), parcel.sealed(), call.now(),
-                    call.now().plus(Duration.ofHours(hours)), collections);
+                    tx,
+                    id,
+                    profileId,
+                    newest.revision().id(),
+                    LinkToken.digest(token),
+                    parcel.salt(),
+                    parcel.sealed(),
+                    call.now(),
+                    call.now().plus(Duration.ofHours(hours)),
+                    collections);
             Events.say(tx, "handout", id.toString());
-            Journal.append(tx, call.now(), call.caller().reference(), "handout-prepared", "handout", id.toString(),
-                    newest.profile().label() + ", revision " + newest.revision().number() + ", " + newest.revision().digest());
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "handout-prepared",
+                    "handout",
+                    id.toString(),
+                    newest.profile().label() + ", revision " + newest.revision().number() + ", "
+                            + newest.revision().digest());
         });
         Secret link = Secret.of(staffUrl.get() + "/#" + token.revealText(RevealSecret.TO_HAND_OUT));
         return Answer.created(new HandoutApi.Prepared(render(find(id)), link, passphrase));
@@ -100,12 +165,22 @@ public final class HandoutRoutes {
     private HandoutApi.Collected collected(Issuing.Newest newest) {
         Profiles.Profile p = newest.profile();
         boolean keyOnDevice = p.custody().equals("DEVICE_ONLY");
-        String kind = p.deviceId().flatMap(id -> db.inTransaction(tx -> People.device(tx, id))).map(People.Device::kind).orElse("laptop");
+        String kind = p.deviceId()
+                .flatMap(id -> db.inTransaction(tx -> People.device(tx, id)))
+                .map(People.Device::kind)
+                .orElse("laptop");
         String text = newest.content().revealText(RevealSecret.TO_HAND_OUT);
-        Optional<Secret> qr = keyOnDevice ? Optional.empty() : Optional.of(Secret.of(QrCode.of(text).svg()));
+        Optional<Secret> qr = keyOnDevice
+                ? Optional.empty()
+                : Optional.of(Secret.of(QrCode.of(text).svg()));
         String title = p.personName().orElse("") + ": " + p.device().orElse("device") + " to " + p.gateway();
         return new HandoutApi.Collected(
-                title, newest.revision().fileName(), newest.content(), qr, Instructions.steps(kind, newest.revision().fileName(), keyOnDevice), 0);
+                title,
+                newest.revision().fileName(),
+                newest.content(),
+                qr,
+                Instructions.steps(kind, newest.revision().fileName(), keyOnDevice),
+                0);
     }
 
     private Answer sent(Call call) {
@@ -113,7 +188,14 @@ public final class HandoutRoutes {
         db.run(tx -> {
             Handouts.sent(tx, call.id(), call.now());
             Events.say(tx, "handout", call.id().toString());
-            Journal.append(tx, call.now(), call.caller().reference(), "handout-sent", "handout", call.id().toString(), "link and passphrase kept, on two ways");
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "handout-sent",
+                    "handout",
+                    call.id().toString(),
+                    "link and passphrase kept, on two ways");
         });
         return answer(call.id());
     }
@@ -123,7 +205,14 @@ public final class HandoutRoutes {
         db.run(tx -> {
             Handouts.withdraw(tx, call.id(), call.now());
             Events.say(tx, "handout", call.id().toString());
-            Journal.append(tx, call.now(), call.caller().reference(), "handout-withdrawn", "handout", call.id().toString(), "");
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "handout-withdrawn",
+                    "handout",
+                    call.id().toString(),
+                    "");
         });
         return answer(call.id());
     }

@@ -12,10 +12,13 @@ final class Instructions {
         boolean phone = deviceKind.equals("phone") || deviceKind.equals("tablet");
         out.add("Install the WireGuard app from your device's own app store, if it is not there yet.");
         if (keyOnDevice) {
-            out.add("Your device made its own key, so the file is not complete by itself: open the tunnel you made on the device and fill in everything from the file; leave its private key as it is.");
+            out.add(
+                    "Your device made its own key, so the file is not complete by itself: open the tunnel you made on the device and fill in everything from the file; leave its private key as it is.");
         } else if (phone) {
-            out.add("Reading this on another screen: open the app, add a tunnel by scanning a QR code, and point the camera at the picture.");
-            out.add("Reading this on the " + deviceKind + " itself: save the file " + fileName + ", then in the app add a tunnel from a file and choose it.");
+            out.add(
+                    "Reading this on another screen: open the app, add a tunnel by scanning a QR code, and point the camera at the picture.");
+            out.add("Reading this on the " + deviceKind + " itself: save the file " + fileName
+                    + ", then in the app add a tunnel from a file and choose it.");
         } else {
             out.add("Save the file " + fileName + ". In the app, import a tunnel from a file and choose it.");
         }

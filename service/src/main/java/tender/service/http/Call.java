@@ -88,7 +88,9 @@ public final class Call {
 
     /** For the sign-in routes, which set and clear the cookie. */
     public void cookie(String name, String value, boolean secure, int maxAgeSeconds) {
-        context.header("Set-Cookie", name + "=" + value + "; Path=/; HttpOnly; SameSite=Strict; Max-Age=" + maxAgeSeconds
-                + (secure ? "; Secure" : ""));
+        context.header(
+                "Set-Cookie",
+                name + "=" + value + "; Path=/; HttpOnly; SameSite=Strict; Max-Age=" + maxAgeSeconds
+                        + (secure ? "; Secure" : ""));
     }
 }

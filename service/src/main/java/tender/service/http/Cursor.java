@@ -18,20 +18,34 @@ public final class Cursor {
     private Cursor() {}
 
     /** A page of a list that rises by name. */
-    public static <R, T> Answer byName(Call call, BiFunction<String, Integer, List<R>> list, Function<R, String> key, Function<List<R>, List<T>> render) {
+    public static <R, T> Answer byName(
+            Call call,
+            BiFunction<String, Integer, List<R>> list,
+            Function<R, String> key,
+            Function<List<R>, List<T>> render) {
         int limit = limit(call);
         List<R> rows = list.apply(call.query("after").map(Cursor::decode).orElse(""), limit + 1);
         return page(rows, limit, key, render);
     }
 
     /** A page of a list that falls by id, newest first. */
-    public static <R, T> Answer newestFirst(Call call, BiFunction<UUID, Integer, List<R>> list, Function<R, UUID> key, Function<List<R>, List<T>> render) {
+    public static <R, T> Answer newestFirst(
+            Call call,
+            BiFunction<UUID, Integer, List<R>> list,
+            Function<R, UUID> key,
+            Function<List<R>, List<T>> render) {
         int limit = limit(call);
-        List<R> rows = list.apply(call.query("after").map(Cursor::decode).map(t -> Call.uuid("after", t)).orElse(END), limit + 1);
+        List<R> rows = list.apply(
+                call.query("after")
+                        .map(Cursor::decode)
+                        .map(t -> Call.uuid("after", t))
+                        .orElse(END),
+                limit + 1);
         return page(rows, limit, row -> key.apply(row).toString(), render);
     }
 
-    private static <R, T> Answer page(List<R> rows, int limit, Function<R, String> key, Function<List<R>, List<T>> render) {
+    private static <R, T> Answer page(
+            List<R> rows, int limit, Function<R, String> key, Function<List<R>, List<T>> render) {
         boolean more = rows.size() > limit;
         List<R> shown = more ? rows.subList(0, limit) : rows;
         Optional<String> next = more ? Optional.of(encode(key.apply(shown.get(limit - 1)))) : Optional.empty();

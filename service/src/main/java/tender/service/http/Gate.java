@@ -54,7 +54,8 @@ public final class Gate {
 
     public void register(RoutesConfig config, List<Route> routes) {
         for (Route route : routes) {
-            config.addEndpoint(Endpoint.create(route.verb(), PREFIX + route.path()).handler(context -> serve(route, context)));
+            config.addEndpoint(
+                    Endpoint.create(route.verb(), PREFIX + route.path()).handler(context -> serve(route, context)));
         }
         config.exception(Exception.class, Problems::answer);
         config.error(404, context -> {
@@ -67,7 +68,9 @@ public final class Gate {
     /** A stream of events for those who may read; closed by the given consumer's bookkeeping. */
     public void stream(RoutesConfig config, String path, BiConsumer<SseClient, Caller> opened) {
         config.sse(PREFIX + path, client -> {
-            Caller caller = caller(client.ctx(), clock.instant()).filter(c -> Role.READERS.contains(c.role()) && !c.mustChangePassword()).orElse(null);
+            Caller caller = caller(client.ctx(), clock.instant())
+                    .filter(c -> Role.READERS.contains(c.role()) && !c.mustChangePassword())
+                    .orElse(null);
             if (caller == null) {
                 client.close();
             } else {
@@ -95,9 +98,11 @@ public final class Gate {
     }
 
     private static void check(Route route, Optional<Caller> caller) {
-        Caller who = caller.orElseThrow(() -> new ApiFailure(ProblemCode.NOT_SIGNED_IN, "no valid sign-in came with the call"));
+        Caller who = caller.orElseThrow(
+                () -> new ApiFailure(ProblemCode.NOT_SIGNED_IN, "no valid sign-in came with the call"));
         if (!route.roles().contains(who.role())) {
-            throw new ApiFailure(ProblemCode.NOT_ALLOWED, "the role " + who.role().word() + " may not do this");
+            throw new ApiFailure(
+                    ProblemCode.NOT_ALLOWED, "the role " + who.role().word() + " may not do this");
         }
         if (who.mustChangePassword() && !BEFORE_PASSWORD_CHANGE.contains(route.path())) {
             throw new ApiFailure(ProblemCode.PASSWORD_CHANGE_NEEDED, "the first password is still in use");
@@ -139,24 +144,33 @@ public final class Gate {
         return db.inTransaction(tx -> SignIns.find(tx, LinkToken.digest(token), now))
                 .filter(s -> bearer == s.kind().equals("client"))
                 .map(s -> new Caller(
-                        s.operatorId(), s.operator(), Role.of(s.role()), s.mustChange(), s.id(), s.kind().equals("browser"),
-                        s.freshUntil(), s.personId()));
+                        s.operatorId(),
+                        s.operator(),
+                        Role.of(s.role()),
+                        s.mustChange(),
+                        s.id(),
+                        s.kind().equals("browser"),
+                        s.freshUntil(),
+                        s.personId()));
     }
 
     private void replayed(Route route, Call call, Context context, String key) {
         if (!key.matches("[A-Za-z0-9-]{8,64}")) {
-            throw new ApiFailure(ProblemCode.MALFORMED, "Idempotency-Key is 8 to 64 letters, digits or hyphens", "Idempotency-Key");
+            throw new ApiFailure(
+                    ProblemCode.MALFORMED, "Idempotency-Key is 8 to 64 letters, digits or hyphens", "Idempotency-Key");
         }
         String digest = digest(context);
         var operator = call.caller().operatorId();
         boolean first = db.inTransaction(tx -> replays.claim(tx, operator, key, digest, call.now()));
         if (!first) {
-            Replays.Replay earlier = db.inTransaction(tx -> replays.find(tx, operator, key)).orElseThrow();
+            Replays.Replay earlier =
+                    db.inTransaction(tx -> replays.find(tx, operator, key)).orElseThrow();
             if (!earlier.requestDigest().equals(digest)) {
                 throw new ApiFailure(ProblemCode.CONFLICT, "the key was used for another request", "Idempotency-Key");
             }
             if (earlier.answer().isPresent()) {
-                context.status(earlier.status().orElse(200)).contentType("application/json")
+                context.status(earlier.status().orElse(200))
+                        .contentType("application/json")
                         .result(earlier.answer().get().reveal(RevealSecret.TO_HAND_OUT));
                 return;
             }
@@ -180,7 +194,8 @@ public final class Gate {
     private static String digest(Context context) {
         try {
             MessageDigest sha = MessageDigest.getInstance("SHA-256");
-            sha.update((context.method() + " " + context.path() + "\n").getBytes(java.nio.charset.StandardCharsets.UTF_8));
+            sha.update(
+                    (context.method() + " " + context.path() + "\n").getBytes(java.nio.charset.StandardCharsets.UTF_8));
             return HexFormat.of().formatHex(sha.digest(context.bodyAsBytes()));
         } catch (NoSuchAlgorithmException e) {
             throw new IllegalStateException("every Java has SHA-256", e);
@@ -189,7 +204,8 @@ public final class Gate {
 
     private static void render(Answer answer, Context context) {
         if (answer instanceof Answer.File file) {
-            context.contentType(file.contentType()).header("Content-Disposition", "attachment; filename=\"" + file.name() + "\"")
+            context.contentType(file.contentType())
+                    .header("Content-Disposition", "attachment; filename=\"" + file.name() + "\"")
                     .result(file.content());
             return;
         }

@@ -4,8 +4,9 @@ import io.javalin.http.Context;
 
 /** Headers that every answer carries. */
 public final class Headers {
-    private static final String POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; connect-src 'self'; "
-            + "font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+    private static final String POLICY =
+            "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; connect-src 'self'; "
+                    + "font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
     private Headers() {}
 

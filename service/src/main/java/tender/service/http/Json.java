@@ -41,7 +41,10 @@ public final class Json {
     private static ObjectMapper mapper() {
         JsonFactory factory = JsonFactory.builder()
                 .streamReadConstraints(StreamReadConstraints.builder()
-                        .maxNestingDepth(MAX_DEPTH).maxStringLength(MAX_STRING).maxNumberLength(40).build())
+                        .maxNestingDepth(MAX_DEPTH)
+                        .maxStringLength(MAX_STRING)
+                        .maxNumberLength(40)
+                        .build())
                 .enable(StreamReadFeature.STRICT_DUPLICATE_DETECTION)
                 .disable(StreamReadFeature.INCLUDE_SOURCE_IN_LOCATION)
                 .build();
@@ -64,11 +67,17 @@ public final class Json {
             }
             return value;
         } catch (UnrecognizedPropertyException e) {
-            throw new MalformedException("unknown-field", path(e.getPath().subList(0, e.getPath().size() - 1)), "has a field that is not known here");
+            throw new MalformedException(
+                    "unknown-field",
+                    path(e.getPath().subList(0, e.getPath().size() - 1)),
+                    "has a field that is not known here");
         } catch (JsonMappingException e) {
             throw new MalformedException("json", path(e.getPath()), "is of the wrong kind");
         } catch (JsonProcessingException e) {
-            throw new MalformedException("json", "line " + (e.getLocation() == null ? 1 : e.getLocation().getLineNr()), "is not JSON, or nested or long beyond what is read");
+            throw new MalformedException(
+                    "json",
+                    "line " + (e.getLocation() == null ? 1 : e.getLocation().getLineNr()),
+                    "is not JSON, or nested or long beyond what is read");
         } catch (IOException e) {
             throw new MalformedException("json", "", "is not JSON in UTF-8");
         }

@@ -26,12 +26,17 @@ public final class OpenApi {
     private final SchemaGenerator schemas;
 
     private OpenApi() {
-        SchemaGeneratorConfigBuilder config = new SchemaGeneratorConfigBuilder(SchemaVersion.DRAFT_2020_12, OptionPreset.PLAIN_JSON)
+        SchemaGeneratorConfigBuilder config = new SchemaGeneratorConfigBuilder(
+                        SchemaVersion.DRAFT_2020_12, OptionPreset.PLAIN_JSON)
                 .with(Option.INLINE_ALL_SCHEMAS, Option.FLATTENED_OPTIONALS, Option.EXTRA_OPEN_API_FORMAT_VALUES)
                 .without(Option.SCHEMA_VERSION_INDICATOR);
-        config.forTypesInGeneral().withCustomDefinitionProvider((type, context) -> type.getErasedType() == Secret.class
-                ? new CustomDefinition(context.getGeneratorConfig().createObjectNode().put("type", "string").put("format", "password"))
-                : null);
+        config.forTypesInGeneral()
+                .withCustomDefinitionProvider((type, context) -> type.getErasedType() == Secret.class
+                        ? new CustomDefinition(context.getGeneratorConfig()
+                                .createObjectNode()
+                                .put("type", "string")
+                                .put("format", "password"))
+                        : null);
         config.forFields().withNullableCheck(field -> false);
         schemas = new SchemaGenerator(config.build());
     }
@@ -45,12 +50,23 @@ public final class OpenApi {
         }
         Map<String, Object> document = new LinkedHashMap<>();
         document.put("openapi", "3.1.0");
-        document.put("info", Map.of("title", "Tender", "version", "1", "description",
-                "Office gateways, the profiles handed out for them, and the proof that they work."));
+        document.put(
+                "info",
+                Map.of(
+                        "title",
+                        "Tender",
+                        "version",
+                        "1",
+                        "description",
+                        "Office gateways, the profiles handed out for them, and the proof that they work."));
         document.put("paths", paths);
-        document.put("components", Map.of("securitySchemes", Map.of(
-                "token", Map.of("type", "http", "scheme", "bearer"),
-                "browser", Map.of("type", "apiKey", "in", "cookie", "name", "__Host-tender"))));
+        document.put(
+                "components",
+                Map.of(
+                        "securitySchemes",
+                        Map.of(
+                                "token", Map.of("type", "http", "scheme", "bearer"),
+                                "browser", Map.of("type", "apiKey", "in", "cookie", "name", "__Host-tender"))));
         return Json.write(document);
     }
 
@@ -58,14 +74,38 @@ public final class OpenApi {
         Map<String, Object> operation = new LinkedHashMap<>();
         operation.put("summary", route.summary());
         operation.put("x-roles", route.roles().stream().map(Role::word).sorted().toList());
-        operation.put("security", route.roles().isEmpty() ? List.of() : List.of(Map.of("token", List.of()), Map.of("browser", List.of())));
+        operation.put(
+                "security",
+                route.roles().isEmpty()
+                        ? List.of()
+                        : List.of(Map.of("token", List.of()), Map.of("browser", List.of())));
         operation.put("parameters", parameters(route));
-        route.request().ifPresent(type -> operation.put("requestBody", Map.of("required", true, "content", json(schemas.generateSchema(type)))));
+        route.request()
+                .ifPresent(type -> operation.put(
+                        "requestBody", Map.of("required", true, "content", json(schemas.generateSchema(type)))));
         Map<String, Object> answers = new LinkedHashMap<>();
-        answers.put("2XX", route.answer().isPresent()
-                ? Map.of("description", "done", "content", json(route.paged() ? schemas.generateSchema(Page.class, route.answer().get()) : schemas.generateSchema(route.answer().get())))
-                : Map.of("description", "done"));
-        answers.put("default", Map.of("description", "a problem", "content", Map.of("application/problem+json", Map.of("schema", schemas.generateSchema(Problem.class)))));
+        answers.put(
+                "2XX",
+                route.answer().isPresent()
+                        ? Map.of(
+                                "description",
+                                "done",
+                                "content",
+                                json(
+                                        route.paged()
+                                                ? schemas.generateSchema(
+                                                        Page.class,
+                                                        route.answer().get())
+                                                : schemas.generateSchema(
+                                                        route.answer().get())))
+                        : Map.of("description", "done"));
+        answers.put(
+                "default",
+                Map.of(
+                        "description",
+                        "a problem",
+                        "content",
+                        Map.of("application/problem+json", Map.of("schema", schemas.generateSchema(Problem.class)))));
         operation.put("responses", answers);
         return operation;
     }

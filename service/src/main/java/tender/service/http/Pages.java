@@ -9,8 +9,18 @@ import java.util.Map;
 /** Sends the console's files out of the jar; nothing else can be named. */
 public final class Pages {
     private static final Map<String, String> TYPES = Map.of(
-            "html", "text/html; charset=utf-8", "js", "text/javascript; charset=utf-8", "css", "text/css; charset=utf-8",
-            "svg", "image/svg+xml", "woff2", "font/woff2", "png", "image/png");
+            "html",
+            "text/html; charset=utf-8",
+            "js",
+            "text/javascript; charset=utf-8",
+            "css",
+            "text/css; charset=utf-8",
+            "svg",
+            "image/svg+xml",
+            "woff2",
+            "font/woff2",
+            "png",
+            "image/png");
 
     private Pages() {}
 

@@ -32,24 +32,37 @@ public final class Problems {
             return Problem.of(f.code(), f.getMessage(), f.place());
         }
         if (e instanceof MalformedException m) {
-            return Problem.of(ProblemCode.MALFORMED, (m.place().isEmpty() ? "the request" : m.place()) + " " + m.what(), m.place());
+            return Problem.of(
+                    ProblemCode.MALFORMED,
+                    (m.place().isEmpty() ? "the request" : m.place()) + " " + m.what(),
+                    m.place());
         }
         if (e instanceof GatewayFailure g) {
             return Problem.of(code(g), g.getMessage(), "");
         }
         if (e instanceof ConflictException c) {
-            return Problem.of(ProblemCode.CONFLICT, "there is one already (" + c.constraint().replaceAll("_key$|_pkey$", "").replace('_', ' ') + ")", "");
+            return Problem.of(
+                    ProblemCode.CONFLICT,
+                    "there is one already ("
+                            + c.constraint().replaceAll("_key$|_pkey$", "").replace('_', ' ') + ")",
+                    "");
         }
         if (e instanceof StaleException) {
             return Problem.of(ProblemCode.STALE, "the version that was read is no longer the newest", "If-Match");
         }
         if (e instanceof HttpResponseException h) {
-            return Problem.of(h.getStatus() == 413 ? ProblemCode.TOO_LARGE : h.getStatus() == 404 ? ProblemCode.NOT_FOUND : ProblemCode.MALFORMED,
-                    h.getStatus() == 404 ? "there is nothing at this path" : "the request cannot be read", "");
+            return Problem.of(
+                    h.getStatus() == 413
+                            ? ProblemCode.TOO_LARGE
+                            : h.getStatus() == 404 ? ProblemCode.NOT_FOUND : ProblemCode.MALFORMED,
+                    h.getStatus() == 404 ? "there is nothing at this path" : "the request cannot be read",
+                    "");
         }
         LOG.error("{}: {}", where, e.toString(), e);
-        return Problem.of(e instanceof StoreException ? ProblemCode.UNAVAILABLE : ProblemCode.FAILED,
-                e instanceof StoreException ? "the database does not answer as it should" : "a fault in Tender", "");
+        return Problem.of(
+                e instanceof StoreException ? ProblemCode.UNAVAILABLE : ProblemCode.FAILED,
+                e instanceof StoreException ? "the database does not answer as it should" : "a fault in Tender",
+                "");
     }
 
     private static ProblemCode code(GatewayFailure failure) {

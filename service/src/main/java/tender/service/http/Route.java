@@ -9,8 +9,14 @@ import java.util.Set;
  * check both come from here. {@code roles} empty means open to everyone.
  */
 public record Route(
-        HandlerType verb, String path, Set<Role> roles, String summary, Optional<Class<?>> request, Optional<Class<?>> answer,
-        boolean paged, Handler handler) {
+        HandlerType verb,
+        String path,
+        Set<Role> roles,
+        String summary,
+        Optional<Class<?>> request,
+        Optional<Class<?>> answer,
+        boolean paged,
+        Handler handler) {
     /** Does the work of a call. */
     @FunctionalInterface
     public interface Handler {
@@ -20,19 +26,31 @@ public record Route(
     public static final Set<Role> OPEN = Set.of();
 
     public static Route get(String path, Set<Role> roles, String summary, Class<?> answer, Handler handler) {
-        return new Route(HandlerType.GET, path, roles, summary, Optional.empty(), Optional.ofNullable(answer), false, handler);
+        return new Route(
+                HandlerType.GET, path, roles, summary, Optional.empty(), Optional.ofNullable(answer), false, handler);
     }
 
     public static Route page(String path, Set<Role> roles, String summary, Class<?> item, Handler handler) {
         return new Route(HandlerType.GET, path, roles, summary, Optional.empty(), Optional.of(item), true, handler);
     }
 
-    public static Route post(String path, Set<Role> roles, String summary, Class<?> request, Class<?> answer, Handler handler) {
-        return new Route(HandlerType.POST, path, roles, summary, Optional.ofNullable(request), Optional.ofNullable(answer), false, handler);
+    public static Route post(
+            String path, Set<Role> roles, String summary, Class<?> request, Class<?> answer, Handler handler) {
+        return new Route(
+                HandlerType.POST,
+                path,
+                roles,
+                summary,
+                Optional.ofNullable(request),
+                Optional.ofNullable(answer),
+                false,
+                handler);
     }
 
-    public static Route patch(String path, Set<Role> roles, String summary, Class<?> request, Class<?> answer, Handler handler) {
-        return new Route(HandlerType.PATCH, path, roles, summary, Optional.of(request), Optional.of(answer), false, handler);
+    public static Route patch(
+            String path, Set<Role> roles, String summary, Class<?> request, Class<?> answer, Handler handler) {
+        return new Route(
+                HandlerType.PATCH, path, roles, summary, Optional.of(request), Optional.of(answer), false, handler);
     }
 
     public static Route delete(String path, Set<Role> roles, String summary, Handler handler) {

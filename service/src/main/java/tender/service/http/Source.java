@@ -14,7 +14,8 @@ public record Source(List<Cidr> trustedProxy) {
         try {
             IpAddress address = IpAddress.parse(peer);
             if (forwarded != null && trustedProxy.stream().anyMatch(network -> network.contains(address))) {
-                String last = forwarded.substring(forwarded.lastIndexOf(',') + 1).strip();
+                String last =
+                        forwarded.substring(forwarded.lastIndexOf(',') + 1).strip();
                 return IpAddress.parse(last).toString();
             }
             return address.toString();

@@ -41,7 +41,9 @@ public final class Tls {
             HttpConfiguration secure = new HttpConfiguration(http);
             secure.addCustomizer(new SecureRequestCustomizer(false));
             ServerConnector connector = new ServerConnector(
-                    server, new SslConnectionFactory(context, HttpVersion.HTTP_1_1.asString()), new HttpConnectionFactory(secure));
+                    server,
+                    new SslConnectionFactory(context, HttpVersion.HTTP_1_1.asString()),
+                    new HttpConnectionFactory(secure));
             connector.setHost(web.bind().toString());
             connector.setPort(web.port());
             return connector;

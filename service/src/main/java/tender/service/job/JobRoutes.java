@@ -22,25 +22,52 @@ public final class JobRoutes {
 
     public static List<Route> of(Db db) {
         return List.of(
-                Route.page("/jobs", Role.READERS, "Time-taking work, newest first", WatchApi.Job.class, call -> Cursor.newestFirst(
-                        call, (before, limit) -> db.inTransaction(tx -> Jobs.page(tx, before, limit)), Jobs.Job::id,
-                        jobs -> jobs.stream().map(JobRoutes::render).toList())),
-                Route.get("/jobs/{id}", Role.READERS, "One job", WatchApi.Job.class, call -> Answer.ok(db.inTransaction(tx -> Jobs.byId(tx, call.id()))
-                        .map(JobRoutes::render).orElseThrow(() -> ApiFailure.notFound("job")))),
-                Route.post("/jobs/{id}/cancel", Role.WRITERS, "End a job: at once while it waits, else when it next looks", null, null, call -> {
-                    boolean cancelled = db.inTransaction(tx -> {
-                        Events.say(tx, "job", call.id().toString());
-                        return Jobs.cancel(tx, call.id(), call.now());
-                    });
-                    if (!cancelled) {
-                        throw new ApiFailure(ProblemCode.CONFLICT, "the job has ended already, or is not there");
-                    }
-                    return Answer.done();
-                }));
+                Route.page(
+                        "/jobs",
+                        Role.READERS,
+                        "Time-taking work, newest first",
+                        WatchApi.Job.class,
+                        call -> Cursor.newestFirst(
+                                call,
+                                (before, limit) -> db.inTransaction(tx -> Jobs.page(tx, before, limit)),
+                                Jobs.Job::id,
+                                jobs -> jobs.stream().map(JobRoutes::render).toList())),
+                Route.get(
+                        "/jobs/{id}",
+                        Role.READERS,
+                        "One job",
+                        WatchApi.Job.class,
+                        call -> Answer.ok(db.inTransaction(tx -> Jobs.byId(tx, call.id()))
+                                .map(JobRoutes::render)
+                                .orElseThrow(() -> ApiFailure.notFound("job")))),
+                Route.post(
+                        "/jobs/{id}/cancel",
+                        Role.WRITERS,
+                        "End a job: at once while it waits, else when it next looks",
+                        null,
+                        null,
+                        call -> {
+                            boolean cancelled = db.inTransaction(tx -> {
+                                Events.say(tx, "job", call.id().toString());
+                                return Jobs.cancel(tx, call.id(), call.now());
+                            });
+                            if (!cancelled) {
+                                throw new ApiFailure(
+                                        ProblemCode.CONFLICT, "the job has ended already, or is not there");
+                            }
+                            return Answer.done();
+                        }));
     }
 
     public static WatchApi.Job render(Jobs.Job job) {
         return new WatchApi.Job(
-                job.id().toString(), job.kind(), job.state(), job.progress(), job.note(), job.attempts(), job.createdAt(), job.endedAt());
+                job.id().toString(),
+                job.kind(),
+                job.state(),
+                job.progress(),
+                job.note(),
+                job.attempts(),
+                job.createdAt(),
+                job.endedAt());
     }
 }

@@ -99,8 +99,12 @@ public final class JobRunner implements AutoCloseable {
 
     private Duration untilNext() {
         try {
-            Duration wait = db.inTransaction(Jobs::nextDue).map(due -> Duration.between(clock.instant(), due)).orElse(LONGEST_WAIT);
-            return wait.isNegative() ? Duration.ofMillis(20) : wait.compareTo(LONGEST_WAIT) > 0 ? LONGEST_WAIT : wait.plusMillis(1);
+            Duration wait = db.inTransaction(Jobs::nextDue)
+                    .map(due -> Duration.between(clock.instant(), due))
+                    .orElse(LONGEST_WAIT);
+            return wait.isNegative()
+                    ? Duration.ofMillis(20)
+                    : wait.compareTo(LONGEST_WAIT) > 0 ? LONGEST_WAIT : wait.plusMillis(1);
         } catch (StoreException e) {
             return LONGEST_WAIT;
         }
@@ -168,7 +172,9 @@ public final class JobRunner implements AutoCloseable {
 
             @Override
             public boolean cancelWanted() {
-                return db.inTransaction(tx -> Jobs.byId(tx, job.id())).filter(Jobs.Job::cancelWanted).isPresent();
+                return db.inTransaction(tx -> Jobs.byId(tx, job.id()))
+                        .filter(Jobs.Job::cancelWanted)
+                        .isPresent();
             }
         };
     }

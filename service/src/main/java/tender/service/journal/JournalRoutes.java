@@ -23,19 +23,30 @@ public final class JournalRoutes {
 
     public List<Route> routes() {
         return List.of(
-                Route.page("/journal", Role.READERS, "Who did what, newest first", WatchApi.JournalEntry.class, this::list),
-                Route.post("/journal/verify", Role.READERS, "Check the whole chain", null, WatchApi.Chain.class, call -> {
-                    Optional<Long> broken = db.inTransaction(Journal::firstBroken);
-                    return Answer.ok(new WatchApi.Chain(broken.isEmpty(), broken));
-                }));
+                Route.page(
+                        "/journal",
+                        Role.READERS,
+                        "Who did what, newest first",
+                        WatchApi.JournalEntry.class,
+                        this::list),
+                Route.post(
+                        "/journal/verify", Role.READERS, "Check the whole chain", null, WatchApi.Chain.class, call -> {
+                            Optional<Long> broken = db.inTransaction(Journal::firstBroken);
+                            return Answer.ok(new WatchApi.Chain(broken.isEmpty(), broken));
+                        }));
     }
 
     private Answer list(Call call) {
         int limit = Cursor.limit(call);
-        long before = call.query("after").map(Cursor::decode).map(JournalRoutes::number).orElse(Long.MAX_VALUE);
+        long before = call.query("after")
+                .map(Cursor::decode)
+                .map(JournalRoutes::number)
+                .orElse(Long.MAX_VALUE);
         List<Journal.Written> rows = db.inTransaction(tx -> Journal.page(tx, before, limit));
-        Optional<String> next = rows.size() < limit ? Optional.empty()
-                : Optional.of(Cursor.encode(Long.toString(rows.get(rows.size() - 1).entry().number())));
+        Optional<String> next = rows.size() < limit
+                ? Optional.empty()
+                : Optional.of(Cursor.encode(
+                        Long.toString(rows.get(rows.size() - 1).entry().number())));
         return Answer.ok(new Page<>(rows.stream().map(JournalRoutes::render).toList(), next));
     }
 
@@ -48,7 +59,13 @@ public final class JournalRoutes {
 
     private static WatchApi.JournalEntry render(Journal.Written w) {
         return new WatchApi.JournalEntry(
-                w.entry().number(), w.entry().at(), w.entry().actor(), w.entry().action(), w.entry().subjectKind(), w.entry().subjectId(),
-                w.entry().detail(), w.hash());
+                w.entry().number(),
+                w.entry().at(),
+                w.entry().actor(),
+                w.entry().action(),
+                w.entry().subjectKind(),
+                w.entry().subjectId(),
+                w.entry().detail(),
+                w.hash());
     }
 }

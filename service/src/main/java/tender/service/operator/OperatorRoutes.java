@@ -44,17 +44,65 @@ public final class OperatorRoutes {
 
     public List<Route> routes() {
         return List.of(
-                Route.post("/sign-in", Route.OPEN, "Sign in", OperatorApi.SignIn.class, OperatorApi.SignedIn.class, this::signIn),
+                Route.post(
+                        "/sign-in",
+                        Route.OPEN,
+                        "Sign in",
+                        OperatorApi.SignIn.class,
+                        OperatorApi.SignedIn.class,
+                        this::signIn),
                 Route.post("/sign-out", Role.ALL, "End this sign-in", null, null, this::signOut),
-                Route.get("/me", Role.ALL, "Who is signed in", OperatorApi.Operator.class, call -> Answer.ok(render(me(call)))),
-                Route.post("/me/password", Role.ALL, "Change one's own password; other sign-ins end", OperatorApi.ChangePassword.class, null, this::changePassword),
-                Route.post("/me/code", Role.ALL, "Make a seed for one-time codes, shown once", null, OperatorApi.CodeSeed.class, this::makeSeed),
-                Route.post("/me/code/confirm", Role.ALL, "Turn the second factor on with a first code", OperatorApi.ConfirmCode.class, null, this::confirmSeed),
-                Route.page("/me/tokens", Role.ALL, "One's own sign-ins and client tokens", OperatorApi.Token.class, this::tokens),
+                Route.get(
+                        "/me",
+                        Role.ALL,
+                        "Who is signed in",
+                        OperatorApi.Operator.class,
+                        call -> Answer.ok(render(me(call)))),
+                Route.post(
+                        "/me/password",
+                        Role.ALL,
+                        "Change one's own password; other sign-ins end",
+                        OperatorApi.ChangePassword.class,
+                        null,
+                        this::changePassword),
+                Route.post(
+                        "/me/code",
+                        Role.ALL,
+                        "Make a seed for one-time codes, shown once",
+                        null,
+                        OperatorApi.CodeSeed.class,
+                        this::makeSeed),
+                Route.post(
+                        "/me/code/confirm",
+                        Role.ALL,
+                        "Turn the second factor on with a first code",
+                        OperatorApi.ConfirmCode.class,
+                        null,
+                        this::confirmSeed),
+                Route.page(
+                        "/me/tokens",
+                        Role.ALL,
+                        "One's own sign-ins and client tokens",
+                        OperatorApi.Token.class,
+                        this::tokens),
                 Route.delete("/me/tokens/{id}", Role.ALL, "Revoke a sign-in or token", this::revoke),
-                Route.page("/operators", Role.READERS, "Accounts", OperatorApi.Operator.class, call -> Answer.ok(new tender.api.Page<>(
-                        db.inTransaction(operators::list).stream().map(OperatorRoutes::render).toList(), Optional.empty()))),
-                Route.post("/operators", Role.OWNERS, "Add an account; its password is changed at first sign-in", OperatorApi.AddOperator.class, OperatorApi.Operator.class, this::add));
+                Route.page(
+                        "/operators",
+                        Role.READERS,
+                        "Accounts",
+                        OperatorApi.Operator.class,
+                        call -> Answer.ok(new tender.api.Page<>(
+                                db.inTransaction(operators::list).stream()
+                                        .map(OperatorRoutes::render)
+                                        .toList(),
+                                Optional.empty()))),
+                Route.post(
+                        "/operators",
+                        Role.OWNERS,
+                        "Add an account; its password is changed at first sign-in",
+                        OperatorApi.AddOperator.class,
+                        OperatorApi.Operator.class,
+                        this::add));
     }
 
     private static OperatorApi.Operator render(Operators.Operator o) {
@@ -62,7 +110,8 @@ public final class OperatorRoutes {
     }
 
     private Operators.Operator me(Call call) {
-        return db.inTransaction(tx -> operators.byName(tx, call.caller().name())).orElseThrow(() -> ApiFailure.notFound("operator"));
+        return db.inTransaction(tx -> operators.byName(tx, call.caller().name()))
+                .orElseThrow(() -> ApiFailure.notFound("operator"));
     }
 
     private Answer signIn(Call call) {
@@ -70,17 +119,26 @@ public final class OperatorRoutes {
         SigningIn.Done done = signingIn.signIn(request, call.source(), call.now());
         boolean client = request.forClient().orElse(false);
         if (!client) {
-            int life = (int) java.time.Duration.between(call.now(), done.expiresAt()).toSeconds();
+            int life = (int)
+                    java.time.Duration.between(call.now(), done.expiresAt()).toSeconds();
             call.cookie(gate.cookieName(), done.token().revealText(RevealSecret.TO_HAND_OUT), gate.isHttps(), life);
         }
-        return Answer.ok(new OperatorApi.SignedIn(render(done.operator()), client ? Optional.of(done.token()) : Optional.empty(), done.expiresAt()));
+        return Answer.ok(new OperatorApi.SignedIn(
+                render(done.operator()), client ? Optional.of(done.token()) : Optional.empty(), done.expiresAt()));
     }
 
     private Answer signOut(Call call) {
         db.run(tx -> {
             SignIns.delete(tx, call.caller().signInId(), call.caller().operatorId());
             Events.say(tx, LiveEvents.SIGNED_OUT, call.caller().signInId().toString());
-            Journal.append(tx, call.now(), call.caller().reference(), "sign-out", "operator", call.caller().operatorId().toString(), "");
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "sign-out",
+                    "operator",
+                    call.caller().operatorId().toString(),
+                    "");
         });
         call.cookie(gate.cookieName(), "", gate.isHttps(), 0);
         return Answer.done();
@@ -99,7 +157,14 @@ public final class OperatorRoutes {
         db.run(tx -> {
             operators.setPassword(tx, me.id(), hash);
             SignIns.deleteOthers(tx, me.id(), call.caller().signInId());
-            Journal.append(tx, call.now(), call.caller().reference(), "password-changed", "operator", me.id().toString(), "");
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "password-changed",
+                    "operator",
+                    me.id().toString(),
+                    "");
         });
         return Answer.done();
     }
@@ -115,26 +180,46 @@ public final class OperatorRoutes {
         db.run(tx -> operators.setSeed(tx, me.id(), Secret.of(bytes), false));
         String seed = Base32.toBase32String(bytes).replace("=", "");
         return Answer.created(new OperatorApi.CodeSeed(
-                Secret.of(seed), Secret.of("otpauth://totp/Tender:" + me.name() + "?secret=" + seed + "&issuer=Tender")));
+                Secret.of(seed),
+                Secret.of("otpauth://totp/Tender:" + me.name() + "?secret=" + seed + "&issuer=Tender")));
     }
 
     private Answer confirmSeed(Call call) {
         Operators.Operator me = me(call);
-        Secret seed = db.inTransaction(tx -> operators.seed(tx, me.id())).orElseThrow(() -> ApiFailure.notFound("seed; make one first"));
-        if (!SigningIn.isRight(seed, Fields.required("code", call.body(OperatorApi.ConfirmCode.class).code()), call.now())) {
-            throw new ApiFailure(ProblemCode.WRONG_SIGN_IN, "the code does not fit the seed; check the device's clock", "code");
+        Secret seed = db.inTransaction(tx -> operators.seed(tx, me.id()))
+                .orElseThrow(() -> ApiFailure.notFound("seed; make one first"));
+        if (!SigningIn.isRight(
+                seed,
+                Fields.required("code", call.body(OperatorApi.ConfirmCode.class).code()),
+                call.now())) {
+            throw new ApiFailure(
+                    ProblemCode.WRONG_SIGN_IN, "the code does not fit the seed; check the device's clock", "code");
         }
         db.run(tx -> {
             operators.setSeed(tx, me.id(), seed, true);
-            Journal.append(tx, call.now(), call.caller().reference(), "second-factor-on", "operator", me.id().toString(), "");
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "second-factor-on",
+                    "operator",
+                    me.id().toString(),
+                    "");
         });
         return Answer.done();
     }
 
     private Answer tokens(Call call) {
-        List<OperatorApi.Token> all = db.inTransaction(tx -> SignIns.of(tx, call.caller().operatorId(), call.now())).stream()
-                .map(s -> new OperatorApi.Token(s.id().toString(), s.kind(), s.label(), s.createdAt(), s.expiresAt(), s.id().equals(call.caller().signInId())))
-                .toList();
+        List<OperatorApi.Token> all =
+                db.inTransaction(tx -> SignIns.of(tx, call.caller().operatorId(), call.now())).stream()
+                        .map(s -> new OperatorApi.Token(
+                                s.id().toString(),
+                                s.kind(),
+                                s.label(),
+                                s.createdAt(),
+                                s.expiresAt(),
+                                s.id().equals(call.caller().signInId())))
+                        .toList();
         return Answer.ok(new tender.api.Page<>(all, Optional.empty()));
     }
 
@@ -145,7 +230,14 @@ public final class OperatorRoutes {
                 throw ApiFailure.notFound("sign-in of yours");
             }
             Events.say(tx, LiveEvents.SIGNED_OUT, id.toString());
-            Journal.append(tx, call.now(), call.caller().reference(), "token-revoked", "operator", call.caller().operatorId().toString(), "");
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "token-revoked",
+                    "operator",
+                    call.caller().operatorId().toString(),
+                    "");
         });
         return Answer.done();
     }
@@ -158,10 +250,23 @@ public final class OperatorRoutes {
             throw new ApiFailure(ProblemCode.MALFORMED, "role is owner, operator, auditor or staff", "role");
         }
         Operators.Operator added = new Operators.Operator(
-                Ids.next(), Fields.name("name", request.name()), role, signingIn.hash("password", request.password()), true, false, 1);
+                Ids.next(),
+                Fields.name("name", request.name()),
+                role,
+                signingIn.hash("password", request.password()),
+                true,
+                false,
+                1);
         db.run(tx -> {
             operators.insert(tx, added, call.now());
-            Journal.append(tx, call.now(), call.caller().reference(), "operator-added", "operator", added.id().toString(), role);
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "operator-added",
+                    "operator",
+                    added.id().toString(),
+                    role);
         });
         return Answer.created(render(added));
     }

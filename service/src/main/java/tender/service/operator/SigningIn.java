@@ -59,7 +59,8 @@ public final class SigningIn {
         limit(account, MAX_PER_ACCOUNT, now);
         limit("source:" + source, MAX_PER_SOURCE, now);
         Optional<Operators.Operator> found = db.inTransaction(tx -> operators.byName(tx, name));
-        boolean right = PasswordHash.matches(password, found.map(Operators.Operator::passwordHash).orElse(nobody));
+        boolean right = PasswordHash.matches(
+                password, found.map(Operators.Operator::passwordHash).orElse(nobody));
         if (found.isEmpty() || !right) {
             throw failed(account, source, now);
         }
@@ -68,8 +69,24 @@ public final class SigningIn {
         Instant expires = now.plus(client ? TOKEN_LIFE : BROWSER_LIFE);
         String label = request.label().map(l -> Fields.title("label", l)).orElse(client ? "client" : "browser");
         db.run(tx -> {
-            SignIns.insert(tx, LinkToken.digest(token), Ids.next(), found.get().id(), client ? "client" : "browser", label, now, expires, now.plus(FRESH));
-            Journal.append(tx, now, "operator:" + found.get().id(), "sign-in", "operator", found.get().id().toString(), client ? "client" : "browser");
+            SignIns.insert(
+                    tx,
+                    LinkToken.digest(token),
+                    Ids.next(),
+                    found.get().id(),
+                    client ? "client" : "browser",
+                    label,
+                    now,
+                    expires,
+                    now.plus(FRESH));
+            Journal.append(
+                    tx,
+                    now,
+                    "operator:" + found.get().id(),
+                    "sign-in",
+                    "operator",
+                    found.get().id().toString(),
+                    client ? "client" : "browser");
         });
         return new Done(found.get(), token, expires);
     }
@@ -88,10 +105,15 @@ public final class SigningIn {
         return new ApiFailure(ProblemCode.WRONG_SIGN_IN, "name, password or code is wrong");
     }
 
-    private void checkCode(Operators.Operator operator, Optional<String> code, String account, String source, Instant now) {
+    private void checkCode(
+            Operators.Operator operator, Optional<String> code, String account, String source, Instant now) {
         if (!operator.hasCode()) {
-            if (secondFactorRequired && !operator.mustChange() && !Role.of(operator.role()).equals(Role.OWNER)) {
-                throw new ApiFailure(ProblemCode.NOT_ALLOWED, "this installation requires a one-time code; an owner has to let you enrol");
+            if (secondFactorRequired
+                    && !operator.mustChange()
+                    && !Role.of(operator.role()).equals(Role.OWNER)) {
+                throw new ApiFailure(
+                        ProblemCode.NOT_ALLOWED,
+                        "this installation requires a one-time code; an owner has to let you enrol");
             }
             return;
         }
@@ -114,7 +136,8 @@ public final class SigningIn {
             SecretKeySpec key = new SecretKeySpec(seed.reveal(RevealSecret.TO_SIGN_IN), generator.getAlgorithm());
             boolean right = false;
             for (int step = -1; step <= 1; step++) {
-                String expected = generator.generateOneTimePasswordString(key, now.plus(generator.getTimeStep().multipliedBy(step)));
+                String expected = generator.generateOneTimePasswordString(
+                        key, now.plus(generator.getTimeStep().multipliedBy(step)));
                 right |= MessageDigest.isEqual(expected.getBytes(), code.getBytes());
             }
             return right;
@@ -139,7 +162,10 @@ public final class SigningIn {
                 return false;
             }
             UUID id = Ids.next();
-            operators.insert(tx, new Operators.Operator(id, "owner", "owner", PasswordHash.make(password, random), true, false, 1), now);
+            operators.insert(
+                    tx,
+                    new Operators.Operator(id, "owner", "owner", PasswordHash.make(password, random), true, false, 1),
+                    now);
             Journal.append(tx, now, "tender", "operator-added", "operator", id.toString(), "first owner");
             return true;
         });

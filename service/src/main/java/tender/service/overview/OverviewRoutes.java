@@ -32,33 +32,78 @@ public final class OverviewRoutes {
 
     public List<Route> routes() {
         return List.of(
-                Route.get("/overview", Role.READERS, "The line of work with what waits at each station", WatchApi.Overview.class, this::overview),
-                Route.page("/search", Role.READERS, "People, gateways and profiles whose name holds ?text=", WatchApi.Hit.class, this::search));
+                Route.get(
+                        "/overview",
+                        Role.READERS,
+                        "The line of work with what waits at each station",
+                        WatchApi.Overview.class,
+                        this::overview),
+                Route.page(
+                        "/search",
+                        Role.READERS,
+                        "People, gateways and profiles whose name holds ?text=",
+                        WatchApi.Hit.class,
+                        this::search));
     }
 
     private Answer overview(Call call) {
         List<WatchApi.Finding> found = findings.all();
         return db.inTransaction(tx -> Answer.ok(new WatchApi.Overview(
-                stations(Line.counts(tx), found.size()), found.stream().limit(SHOWN).toList(),
-                Profiles.neverSeen(tx, "", SHOWN).stream().map(ProfileView::render).toList(),
+                stations(Line.counts(tx), found.size()),
+                found.stream().limit(SHOWN).toList(),
+                Profiles.neverSeen(tx, "", SHOWN).stream()
+                        .map(ProfileView::render)
+                        .toList(),
                 SessionRoutes.render(Sessions.live(tx, END, SHOWN)))));
     }
 
     private static List<WatchApi.Station> stations(Line.Counts c, int findings) {
         return List.of(
-                station("office", "Office", c.gateways(), c.unaccepted() + c.unreadable() + findings,
-                        c.unreadable() > 0 ? c.unreadable() + " gateways do not answer" : c.unaccepted() > 0
-                                ? c.unaccepted() + " identities to accept" : findings > 0 ? findings + " findings" : ""),
-                station("profiles", "Profiles", c.profiles(), c.failed() + c.writing() + c.notHandedOut(),
-                        c.failed() > 0 ? c.failed() + " could not be written" : c.writing() > 0
-                                ? c.writing() + " being written" : c.notHandedOut() > 0 ? c.notHandedOut() + " not handed out" : ""),
-                station("handouts", "Handouts", c.handouts(), c.waitingToBeCollected(),
+                station(
+                        "office",
+                        "Office",
+                        c.gateways(),
+                        c.unaccepted() + c.unreadable() + findings,
+                        c.unreadable() > 0
+                                ? c.unreadable() + " gateways do not answer"
+                                : c.unaccepted() > 0
+                                        ? c.unaccepted() + " identities to accept"
+                                        : findings > 0 ? findings + " findings" : ""),
+                station(
+                        "profiles",
+                        "Profiles",
+                        c.profiles(),
+                        c.failed() + c.writing() + c.notHandedOut(),
+                        c.failed() > 0
+                                ? c.failed() + " could not be written"
+                                : c.writing() > 0
+                                        ? c.writing() + " being written"
+                                        : c.notHandedOut() > 0 ? c.notHandedOut() + " not handed out" : ""),
+                station(
+                        "handouts",
+                        "Handouts",
+                        c.handouts(),
+                        c.waitingToBeCollected(),
                         c.waitingToBeCollected() > 0 ? c.waitingToBeCollected() + " waiting to be collected" : ""),
-                station("proof", "Proof", c.profiles(), c.unproven(),
-                        c.failing() > 0 ? c.failing() + " failing" : c.unproven() > 0 ? c.unproven() + " without proof" : ""),
-                station("connections", "Connections", c.connected(), c.neverSeen(),
+                station(
+                        "proof",
+                        "Proof",
+                        c.profiles(),
+                        c.unproven(),
+                        c.failing() > 0
+                                ? c.failing() + " failing"
+                                : c.unproven() > 0 ? c.unproven() + " without proof" : ""),
+                station(
+                        "connections",
+                        "Connections",
+                        c.connected(),
+                        c.neverSeen(),
                         c.neverSeen() > 0 ? c.neverSeen() + " handed out, never seen" : ""),
-                station("backups", "Backups", c.backups(), c.withoutBackup(),
+                station(
+                        "backups",
+                        "Backups",
+                        c.backups(),
+                        c.withoutBackup(),
                         c.withoutBackup() > 0 ? c.withoutBackup() + " gateways without any" : ""));
     }
 
@@ -69,7 +114,8 @@ public final class OverviewRoutes {
     private Answer search(Call call) {
         String text = Fields.title("text", call.query("text").orElse(""));
         List<WatchApi.Hit> hits = db.inTransaction(tx -> Search.find(tx, text, SHOWN)).stream()
-                .map(h -> new WatchApi.Hit(h.kind(), h.id(), h.label(), h.detail())).toList();
+                .map(h -> new WatchApi.Hit(h.kind(), h.id(), h.label(), h.detail()))
+                .toList();
         return Answer.ok(new tender.api.Page<>(hits, java.util.Optional.empty()));
     }
 }

@@ -44,8 +44,13 @@ final class PeopleList {
         String device = f.get(4).isBlank() ? "" : Fields.name("device", f.get(4));
         String kind = device.isEmpty() ? "" : kind(f.get(5));
         return new Line(
-                Fields.name("handle", f.get(0)), Fields.title("name", f.get(1)), f.get(2).isBlank() ? "" : Fields.title("mail", f.get(2)),
-                f.get(3).isBlank() ? "" : Fields.name("team", f.get(3)), device, kind, f.get(6).isBlank() ? "" : Fields.title("system", f.get(6)));
+                Fields.name("handle", f.get(0)),
+                Fields.title("name", f.get(1)),
+                f.get(2).isBlank() ? "" : Fields.title("mail", f.get(2)),
+                f.get(3).isBlank() ? "" : Fields.name("team", f.get(3)),
+                device,
+                kind,
+                f.get(6).isBlank() ? "" : Fields.title("system", f.get(6)));
     }
 
     static String kind(String text) {

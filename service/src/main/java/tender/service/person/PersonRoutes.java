@@ -33,31 +33,80 @@ public final class PersonRoutes {
 
     public List<Route> routes() {
         return List.of(
-                Route.page("/people", Role.READERS, "People by handle", PersonApi.Person.class, call -> Cursor.byName(
-                        call, (after, limit) -> db.inTransaction(tx -> People.page(tx, after, limit)), People.Person::handle,
-                        all -> all.stream().map(p -> render(p, List.of(), List.of())).toList())),
-                Route.get("/people/{handle}", Role.READERS, "A person with devices and profiles", PersonApi.Person.class, call -> answer(find(call).id())),
-                Route.post("/people", Role.WRITERS, "Add a person", PersonApi.AddPerson.class, PersonApi.Person.class, this::add),
-                Route.post("/people/import", Role.WRITERS, "Bring in people and devices from a list (CSV); all or nothing", PersonApi.ImportPeople.class, PersonApi.Imported.class, this::bringIn),
-                Route.patch("/people/{handle}", Role.WRITERS, "Change a person", PersonApi.SetPerson.class, PersonApi.Person.class, this::set),
-                Route.post("/people/{handle}/devices", Role.WRITERS, "Add a device", PersonApi.AddDevice.class, PersonApi.Device.class, this::addDevice));
+                Route.page(
+                        "/people",
+                        Role.READERS,
+                        "People by handle",
+                        PersonApi.Person.class,
+                        call -> Cursor.byName(
+                                call,
+                                (after, limit) -> db.inTransaction(tx -> People.page(tx, after, limit)),
+                                People.Person::handle,
+                                all -> all.stream()
+                                        .map(p -> render(p, List.of(), List.of()))
+                                        .toList())),
+                Route.get(
+                        "/people/{handle}",
+                        Role.READERS,
+                        "A person with devices and profiles",
+                        PersonApi.Person.class,
+                        call -> answer(find(call).id())),
+                Route.post(
+                        "/people",
+                        Role.WRITERS,
+                        "Add a person",
+                        PersonApi.AddPerson.class,
+                        PersonApi.Person.class,
+                        this::add),
+                Route.post(
+                        "/people/import",
+                        Role.WRITERS,
+                        "Bring in people and devices from a list (CSV); all or nothing",
+                        PersonApi.ImportPeople.class,
+                        PersonApi.Imported.class,
+                        this::bringIn),
+                Route.patch(
+                        "/people/{handle}",
+                        Role.WRITERS,
+                        "Change a person",
+                        PersonApi.SetPerson.class,
+                        PersonApi.Person.class,
+                        this::set),
+                Route.post(
+                        "/people/{handle}/devices",
+                        Role.WRITERS,
+                        "Add a device",
+                        PersonApi.AddDevice.class,
+                        PersonApi.Device.class,
+                        this::addDevice));
     }
 
     private People.Person find(Call call) {
-        return db.inTransaction(tx -> People.byHandle(tx, call.path("handle"))).orElseThrow(() -> ApiFailure.notFound("person"));
+        return db.inTransaction(tx -> People.byHandle(tx, call.path("handle")))
+                .orElseThrow(() -> ApiFailure.notFound("person"));
     }
 
     private Answer answer(UUID id) {
         return db.inTransaction(tx -> {
             People.Person person = People.byId(tx, id).orElseThrow(() -> ApiFailure.notFound("person"));
-            return Answer.ok(render(person, People.devices(tx, List.of(id)), Profiles.ofPerson(tx, id)), person.version());
+            return Answer.ok(
+                    render(person, People.devices(tx, List.of(id)), Profiles.ofPerson(tx, id)), person.version());
         });
     }
 
-    private static PersonApi.Person render(People.Person p, List<People.Device> devices, List<Profiles.Profile> profiles) {
+    private static PersonApi.Person render(
+            People.Person p, List<People.Device> devices, List<Profiles.Profile> profiles) {
         return new PersonApi.Person(
-                p.id().toString(), p.handle(), p.name(), p.mail(), p.team(), p.devices(), devices.stream().map(PersonRoutes::render).toList(),
-                profiles.stream().map(ProfileView::render).toList(), p.createdAt(), p.version());
+                p.id().toString(),
+                p.handle(),
+                p.name(),
+                p.mail(),
+                p.team(),
+                p.devices(),
+                devices.stream().map(PersonRoutes::render).toList(),
+                profiles.stream().map(ProfileView::render).toList(),
+                p.createdAt(),
+                p.version());
     }
 
     private static PersonApi.Device render(People.Device d) {
@@ -67,8 +116,14 @@ public final class PersonRoutes {
     private Answer add(Call call) {
         PersonApi.AddPerson request = call.body(PersonApi.AddPerson.class);
         People.Person person = new People.Person(
-                Ids.next(), Fields.name("handle", request.handle()), Fields.title("name", request.name()),
-                Fields.optionalTitle("mail", request.mail()), request.team().map(t -> Fields.name("team", t)), 0, call.now(), 1);
+                Ids.next(),
+                Fields.name("handle", request.handle()),
+                Fields.title("name", request.name()),
+                Fields.optionalTitle("mail", request.mail()),
+                request.team().map(t -> Fields.name("team", t)),
+                0,
+                call.now(),
+                1);
         db.run(tx -> {
             People.insert(tx, person);
             added(tx, call, person.id(), "person-added");
@@ -97,18 +152,32 @@ public final class PersonRoutes {
     private static void write(Tx tx, Call call, List<PeopleList.Line> lines) {
         Map<String, UUID> ids = new HashMap<>();
         for (PeopleList.Line line : lines) {
-            UUID id = ids.computeIfAbsent(line.handle(), handle -> People.byHandle(tx, handle).map(People.Person::id).orElseGet(() -> {
-                UUID fresh = Ids.next();
-                People.insert(tx, new People.Person(
-                        fresh, handle, line.name(), line.mail(), Optional.of(line.team()).filter(t -> !t.isEmpty()), 0, call.now(), 1));
-                return fresh;
-            }));
+            UUID id = ids.computeIfAbsent(
+                    line.handle(),
+                    handle -> People.byHandle(tx, handle).map(People.Person::id).orElseGet(() -> {
+                        UUID fresh = Ids.next();
+                        People.insert(
+                                tx,
+                                new People.Person(
+                                        fresh,
+                                        handle,
+                                        line.name(),
+                                        line.mail(),
+                                        Optional.of(line.team()).filter(t -> !t.isEmpty()),
+                                        0,
+                                        call.now(),
+                                        1));
+                        return fresh;
+                    }));
             if (!line.device().isEmpty()) {
-                People.insert(tx, new People.Device(Ids.next(), id, line.handle(), line.device(), line.kind(), line.system(), 1));
+                People.insert(
+                        tx,
+                        new People.Device(Ids.next(), id, line.handle(), line.device(), line.kind(), line.system(), 1));
             }
         }
         Events.say(tx, "person", "-");
-        Journal.append(tx, call.now(), call.caller().reference(), "people-imported", "person", "-", ids.size() + " people");
+        Journal.append(
+                tx, call.now(), call.caller().reference(), "people-imported", "person", "-", ids.size() + " people");
     }
 
     private Answer set(Call call) {
@@ -117,9 +186,14 @@ public final class PersonRoutes {
         People.Person person = find(call);
         db.run(tx -> {
             People.set(
-                    tx, person.id(), request.name().map(n -> Fields.title("name", n)).orElse(person.name()),
-                    request.mail().map(m -> Fields.optionalTitle("mail", Optional.of(m))).orElse(person.mail()),
-                    request.team().map(t -> Fields.name("team", t)).or(person::team), version);
+                    tx,
+                    person.id(),
+                    request.name().map(n -> Fields.title("name", n)).orElse(person.name()),
+                    request.mail()
+                            .map(m -> Fields.optionalTitle("mail", Optional.of(m)))
+                            .orElse(person.mail()),
+                    request.team().map(t -> Fields.name("team", t)).or(person::team),
+                    version);
             added(tx, call, person.id(), "person-changed");
         });
         return answer(person.id());
@@ -130,11 +204,17 @@ public final class PersonRoutes {
         People.Person person = find(call);
         String kind = Fields.required("kind", request.kind());
         if (!PeopleList.KINDS.contains(kind)) {
-            throw new ApiFailure(ProblemCode.MALFORMED, "kind is one of " + String.join(", ", PeopleList.KINDS), "kind");
+            throw new ApiFailure(
+                    ProblemCode.MALFORMED, "kind is one of " + String.join(", ", PeopleList.KINDS), "kind");
         }
         People.Device device = new People.Device(
-                Ids.next(), person.id(), person.handle(), Fields.name("name", request.name()), kind,
-                Fields.optionalTitle("system", request.system()), 1);
+                Ids.next(),
+                person.id(),
+                person.handle(),
+                Fields.name("name", request.name()),
+                kind,
+                Fields.optionalTitle("system", request.system()),
+                1);
         db.run(tx -> {
             People.insert(tx, device);
             added(tx, call, person.id(), "device-added");

@@ -5,8 +5,8 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
-import tender.api.ProfileApi;
 import tender.api.ProblemCode;
+import tender.api.ProfileApi;
 import tender.core.credential.CredentialKind;
 import tender.core.credential.Custody;
 import tender.core.credential.Life;
@@ -90,39 +90,64 @@ public final class Issuing {
         People.Person person = People.byHandle(tx, Fields.required("person", request.person()))
                 .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such person", "person"));
         String deviceName = Fields.required("device", request.device());
-        People.Device device = People.devices(tx, List.of(person.id())).stream().filter(d -> d.name().equals(deviceName)).findFirst()
-                .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, person.handle() + " has no such device", "device"));
+        People.Device device = People.devices(tx, List.of(person.id())).stream()
+                .filter(d -> d.name().equals(deviceName))
+                .findFirst()
+                .orElseThrow(
+                        () -> new ApiFailure(ProblemCode.NOT_FOUND, person.handle() + " has no such device", "device"));
         Gateways.Gateway gateway = gateways.byName(tx, Fields.required("gateway", request.gateway()))
                 .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "gateway"));
         Listeners.Listener listener = listener(tx, gateway, request.listener());
         Profiles.present(tx, device.id(), listener.id()).ifPresent(label -> {
-            throw new ApiFailure(ProblemCode.CONFLICT, "this device has the profile " + label + " for that listener already; renew or withdraw it", "device");
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    "this device has the profile " + label + " for that listener already; renew or withdraw it",
+                    "device");
         });
-        Optional<TunnelKey> madeOnDevice = request.publicKey().map(text -> Fields.parse("publicKey", text, TunnelKey::parse));
+        Optional<TunnelKey> madeOnDevice =
+                request.publicKey().map(text -> Fields.parse("publicKey", text, TunnelKey::parse));
         madeOnDevice.ifPresent(key -> refuseShared(tx, listener, key));
         boolean full = request.fullTunnel().orElse(false);
-        Optional<List<Cidr>> reach = request.reach().filter(r -> !r.isEmpty()).map(list -> each("reach", list, Cidr::parse));
+        Optional<List<Cidr>> reach =
+                request.reach().filter(r -> !r.isEmpty()).map(list -> each("reach", list, Cidr::parse));
         List<IpAddress> dns = each("dns", request.dns().orElse(List.of()), IpAddress::parse);
         Sites.Site site = Sites.byId(tx, gateway.siteId()).orElseThrow();
         String label = label(tx, person.handle() + "-" + device.name() + "-" + gateway.name());
-        return write(tx, new Wanted(
-                Optional.of(device.id()), label, "issued", person.handle(), listener, madeOnDevice,
-                Planning.reach(full, reach, site, listener), full, dns), actor, now);
+        return write(
+                tx,
+                new Wanted(
+                        Optional.of(device.id()),
+                        label,
+                        "issued",
+                        person.handle(),
+                        listener,
+                        madeOnDevice,
+                        Planning.reach(full, reach, site, listener),
+                        full,
+                        dns),
+                actor,
+                now);
     }
 
     private static <T> List<T> each(String field, List<String> texts, java.util.function.Function<String, T> parser) {
         Fields.range(field, texts.size(), 0, MAX_NETWORKS);
         return java.util.stream.IntStream.range(0, texts.size())
-                .mapToObj(i -> Fields.parse(field + "[" + i + "]", texts.get(i), parser)).toList();
+                .mapToObj(i -> Fields.parse(field + "[" + i + "]", texts.get(i), parser))
+                .toList();
     }
 
     private static Listeners.Listener listener(Tx tx, Gateways.Gateway gateway, Optional<String> name) {
         List<Listeners.Listener> all = Listeners.of(tx, List.of(gateway.id())).stream()
-                .filter(l -> name.isEmpty() || l.name().equals(name.get())).toList();
+                .filter(l -> name.isEmpty() || l.name().equals(name.get()))
+                .toList();
         if (all.size() != 1) {
-            throw new ApiFailure(ProblemCode.NOT_FOUND, all.isEmpty()
-                    ? gateway.name() + " has no such listener; read it first: tender gateway read " + gateway.name()
-                    : gateway.name() + " has several listeners; name one", "listener");
+            throw new ApiFailure(
+                    ProblemCode.NOT_FOUND,
+                    all.isEmpty()
+                            ? gateway.name() + " has no such listener; read it first: tender gateway read "
+                                    + gateway.name()
+                            : gateway.name() + " has several listeners; name one",
+                    "listener");
         }
         return Listeners.locked(tx, all.get(0).id()).orElseThrow();
     }
@@ -132,43 +157,98 @@ public final class Issuing {
         boolean shared = key.toString().equals(listener.publicKey())
                 || !Profiles.holders(tx, listener.id(), List.of(key.toString())).isEmpty();
         if (shared) {
-            throw new ApiFailure(ProblemCode.CONFLICT, "this key is in use already; every device has a key of its own", "publicKey");
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT, "this key is in use already; every device has a key of its own", "publicKey");
         }
     }
 
     private static String label(Tx tx, String wanted) {
-        return Profiles.byLabel(tx, wanted).isEmpty() ? wanted : wanted + "-" + Ids.next().toString().substring(9, 13);
+        return Profiles.byLabel(tx, wanted).isEmpty()
+                ? wanted
+                : wanted + "-" + Ids.next().toString().substring(9, 13);
     }
 
     /** Everything decided about a profile before it is written. */
     private record Wanted(
-            Optional<UUID> deviceId, String label, String origin, String who, Listeners.Listener listener, Optional<TunnelKey> madeOnDevice,
-            List<Cidr> reach, boolean fullTunnel, List<IpAddress> dns) {}
+            Optional<UUID> deviceId,
+            String label,
+            String origin,
+            String who,
+            Listeners.Listener listener,
+            Optional<TunnelKey> madeOnDevice,
+            List<Cidr> reach,
+            boolean fullTunnel,
+            List<IpAddress> dns) {}
 
     private Outcome write(Tx tx, Wanted w, String actor, Instant now) {
-        Optional<TunnelKeyPair> pair = w.madeOnDevice().isPresent() ? Optional.empty() : Optional.of(TunnelKeyPair.generate(random));
-        TunnelKey publicKey = w.madeOnDevice().orElseGet(() -> pair.orElseThrow().publicKey());
+        Optional<TunnelKeyPair> pair =
+                w.madeOnDevice().isPresent() ? Optional.empty() : Optional.of(TunnelKeyPair.generate(random));
+        TunnelKey publicKey =
+                w.madeOnDevice().orElseGet(() -> pair.orElseThrow().publicKey());
         Secret presharedKey = TunnelKeyPair.presharedKey(random);
         UUID profileId = Ids.next();
         UUID keyId = Ids.next();
         UUID presharedId = Ids.next();
-        credentials.insert(tx, new Credentials.Credential(
-                keyId, w.deviceId(), CredentialKind.TUNNEL_KEY_PAIR, "tunnel key of " + w.label(), Optional.of(publicKey.toString()),
-                pair.isPresent() ? Custody.HELD : Custody.DEVICE_ONLY, Life.MADE, now), pair.map(TunnelKeyPair::privateKey));
-        credentials.insert(tx, new Credentials.Credential(
-                presharedId, w.deviceId(), CredentialKind.PRESHARED_KEY, "preshared key of " + w.label(), Optional.empty(),
-                Custody.HELD, Life.MADE, now), Optional.of(presharedKey));
+        credentials.insert(
+                tx,
+                new Credentials.Credential(
+                        keyId,
+                        w.deviceId(),
+                        CredentialKind.TUNNEL_KEY_PAIR,
+                        "tunnel key of " + w.label(),
+                        Optional.of(publicKey.toString()),
+                        pair.isPresent() ? Custody.HELD : Custody.DEVICE_ONLY,
+                        Life.MADE,
+                        now),
+                pair.map(TunnelKeyPair::privateKey));
+        credentials.insert(
+                tx,
+                new Credentials.Credential(
+                        presharedId,
+                        w.deviceId(),
+                        CredentialKind.PRESHARED_KEY,
+                        "preshared key of " + w.label(),
+                        Optional.empty(),
+                        Custody.HELD,
+                        Life.MADE,
+                        now),
+                Optional.of(presharedKey));
         List<IpAddress> addresses = Planning.addresses(tx, w.listener());
-        Profiles.insert(tx, new Profiles.Draft(
-                profileId, w.deviceId(), w.label(), w.origin(), w.listener().id(), keyId, Optional.of(presharedId), w.reach(),
-                w.fullTunnel(), w.dns(), addresses, now));
+        Profiles.insert(
+                tx,
+                new Profiles.Draft(
+                        profileId,
+                        w.deviceId(),
+                        w.label(),
+                        w.origin(),
+                        w.listener().id(),
+                        keyId,
+                        Optional.of(presharedId),
+                        w.reach(),
+                        w.fullTunnel(),
+                        w.dns(),
+                        addresses,
+                        now));
         String text = Planning.text(
-                w.label() + ", revision 1", pair.map(TunnelKeyPair::privateKey), Optional.of(presharedKey), w.listener(), addresses, w.reach(), w.dns());
+                w.label() + ", revision 1",
+                pair.map(TunnelKeyPair::privateKey),
+                Optional.of(presharedKey),
+                w.listener(),
+                addresses,
+                w.reach(),
+                w.dns());
         revision(tx, profileId, 1, w.who(), w.listener(), text, now);
         Changes.want(tx, w.listener().gatewayId(), w.listener().id(), profileId, "add-peer", now);
         UUID job = order(tx, w.listener().gatewayId(), now);
         Events.say(tx, "profile", profileId.toString());
-        Journal.append(tx, now, actor, "profile-issued", "profile", profileId.toString(), "revision 1, " + Planning.digest(text));
+        Journal.append(
+                tx,
+                now,
+                actor,
+                "profile-issued",
+                "profile",
+                profileId.toString(),
+                "revision 1, " + Planning.digest(text));
         return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.of(job));
     }
 
@@ -178,23 +258,46 @@ public final class Issuing {
         return job;
     }
 
-    private void revision(Tx tx, UUID profileId, int number, String who, Listeners.Listener listener, String text, Instant now) {
-        revisions.insert(tx, new Revisions.Revision(
-                Ids.next(), profileId, number, Planning.digest(text), FileName.of(who, listener.gateway(), number),
-                Json.text(Planning.settings(listener)), now), Secret.of(text));
+    private void revision(
+            Tx tx, UUID profileId, int number, String who, Listeners.Listener listener, String text, Instant now) {
+        revisions.insert(
+                tx,
+                new Revisions.Revision(
+                        Ids.next(),
+                        profileId,
+                        number,
+                        Planning.digest(text),
+                        FileName.of(who, listener.gateway(), number),
+                        Json.text(Planning.settings(listener)),
+                        now),
+                Secret.of(text));
     }
 
     /** The listener's canary: a profile of Tender's own, to try a listener without disturbing anyone. Made on first use. */
     public Profiles.Profile canary(UUID listenerId, String actor, Instant now) {
         return db.inTransaction(tx -> {
-            Listeners.Listener listener = Listeners.locked(tx, listenerId).orElseThrow(() -> ApiFailure.notFound("listener"));
+            Listeners.Listener listener =
+                    Listeners.locked(tx, listenerId).orElseThrow(() -> ApiFailure.notFound("listener"));
             return Profiles.canary(tx, listenerId).orElseGet(() -> {
-                Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
+                Gateways.Gateway gateway =
+                        gateways.byId(tx, listener.gatewayId()).orElseThrow();
                 Sites.Site site = Sites.byId(tx, gateway.siteId()).orElseThrow();
                 String label = label(tx, "canary-" + gateway.name() + "-" + listener.name());
-                return write(tx, new Wanted(
-                        Optional.empty(), label, "canary", "canary", listener, Optional.empty(),
-                        Planning.reach(false, Optional.empty(), site, listener), false, List.of()), actor, now).profile();
+                return write(
+                                tx,
+                                new Wanted(
+                                        Optional.empty(),
+                                        label,
+                                        "canary",
+                                        "canary",
+                                        listener,
+                                        Optional.empty(),
+                                        Planning.reach(false, Optional.empty(), site, listener),
+                                        false,
+                                        List.of()),
+                                actor,
+                                now)
+                        .profile();
             });
         });
     }
@@ -208,10 +311,23 @@ public final class Issuing {
             int number = p.revision() + 1;
             List<Cidr> reach = p.reach();
             String text = Planning.text(
-                    p.label() + ", revision " + number, credentials.secret(tx, p.keyId()), presharedKey, listener, p.addresses(), reach, p.dns());
+                    p.label() + ", revision " + number,
+                    credentials.secret(tx, p.keyId()),
+                    presharedKey,
+                    listener,
+                    p.addresses(),
+                    reach,
+                    p.dns());
             revision(tx, profileId, number, p.person().orElse("canary"), listener, text, now);
             Events.say(tx, "profile", profileId.toString());
-            Journal.append(tx, now, actor, "profile-renewed", "profile", profileId.toString(), "revision " + number + ", " + Planning.digest(text));
+            Journal.append(
+                    tx,
+                    now,
+                    actor,
+                    "profile-renewed",
+                    "profile",
+                    profileId.toString(),
+                    "revision " + number + ", " + Planning.digest(text));
             return Profiles.byId(tx, profileId).orElseThrow();
         });
     }
@@ -219,7 +335,10 @@ public final class Issuing {
     private static Profiles.Profile ready(Tx tx, UUID profileId) {
         Profiles.Profile p = Profiles.byId(tx, profileId).orElseThrow(() -> ApiFailure.notFound("profile"));
         if (!p.state().equals("ready")) {
-            throw new ApiFailure(ProblemCode.CONFLICT, p.label() + " is " + p.state() + p.problem().map(w -> ": " + w).orElse(""));
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    p.label() + " is " + p.state()
+                            + p.problem().map(w -> ": " + w).orElse(""));
         }
         return p;
     }
@@ -227,11 +346,13 @@ public final class Issuing {
     /** Ends a profile: its handouts are withdrawn, its credentials revoked and erased, its peer removed from the gateway. */
     public Outcome withdraw(UUID profileId, String actor, Instant now) {
         return db.inTransaction(tx -> {
-            Profiles.Profile p = Profiles.byId(tx, profileId).filter(q -> q.state().equals("withdrawing") && q.problem().isPresent())
+            Profiles.Profile p = Profiles.byId(tx, profileId)
+                    .filter(q -> q.state().equals("withdrawing") && q.problem().isPresent())
                     .orElseGet(() -> ready(tx, profileId));
             Handouts.withdrawOf(tx, profileId, now);
             credentials.revokeOf(tx, profileId);
-            Profiles.move(tx, List.of(profileId), java.util.Set.of("ready", "withdrawing"), "withdrawing", Optional.empty());
+            Profiles.move(
+                    tx, List.of(profileId), java.util.Set.of("ready", "withdrawing"), "withdrawing", Optional.empty());
             Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
             Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "remove-peer", now);
             UUID job = order(tx, listener.gatewayId(), now);
@@ -247,7 +368,8 @@ public final class Issuing {
     public Newest newest(UUID profileId) {
         return db.inTransaction(tx -> {
             Profiles.Profile p = ready(tx, profileId);
-            Revisions.Revision revision = Revisions.of(tx, profileId).stream().findFirst()
+            Revisions.Revision revision = Revisions.of(tx, profileId).stream()
+                    .findFirst()
                     .orElseThrow(() -> new MalformedException("profile", "", "has no revision"));
             return new Newest(p, revision, revisions.content(tx, revision.id()));
         });

@@ -39,8 +39,11 @@ final class Planning {
         listener.insideAddress().ifPresent(taken::add);
         List<IpAddress> out = new ArrayList<>();
         for (Cidr tunnel : listener.tunnels()) {
-            out.add(AddressPlan.freeAddress(tunnel, taken).orElseThrow(() -> new ApiFailure(
-                    ProblemCode.CONFLICT, "the tunnel network " + tunnel + " has no free address left; withdraw unused profiles or widen it")));
+            out.add(AddressPlan.freeAddress(tunnel, taken)
+                    .orElseThrow(() -> new ApiFailure(
+                            ProblemCode.CONFLICT,
+                            "the tunnel network " + tunnel
+                                    + " has no free address left; withdraw unused profiles or widen it")));
         }
         if (out.isEmpty()) {
             throw new ApiFailure(ProblemCode.CONFLICT, "the listener has no tunnel network");
@@ -48,7 +51,8 @@ final class Planning {
         return out;
     }
 
-    static List<Cidr> reach(boolean fullTunnel, Optional<List<Cidr>> wanted, Sites.Site site, Listeners.Listener listener) {
+    static List<Cidr> reach(
+            boolean fullTunnel, Optional<List<Cidr>> wanted, Sites.Site site, Listeners.Listener listener) {
         if (fullTunnel) {
             return List.of(Cidr.EVERYTHING_V4, Cidr.EVERYTHING_V6);
         }
@@ -61,28 +65,49 @@ final class Planning {
     }
 
     static Endpoint endpoint(Listeners.Listener listener) {
-        return listener.endpoint().orElseThrow(() -> new ApiFailure(
-                ProblemCode.CONFLICT, listener.gateway() + " has no endpoint for clients to call; set it: tender gateway set " + listener.gateway() + " --endpoint HOST"));
+        return listener.endpoint()
+                .orElseThrow(() -> new ApiFailure(
+                        ProblemCode.CONFLICT,
+                        listener.gateway() + " has no endpoint for clients to call; set it: tender gateway set "
+                                + listener.gateway() + " --endpoint HOST"));
     }
 
     static ListenerSettings settings(Listeners.Listener l) {
         return new ListenerSettings(
-                l.publicKey(), l.port().number(), l.endpoint().map(Object::toString).orElse(""),
+                l.publicKey(),
+                l.port().number(),
+                l.endpoint().map(Object::toString).orElse(""),
                 String.join(", ", l.tunnels().stream().map(Object::toString).toList()));
     }
 
     static String text(
-            String label, Optional<Secret> privateKey, Optional<Secret> presharedKey, Listeners.Listener listener, List<IpAddress> addresses,
-            List<Cidr> reach, List<IpAddress> dns) {
+            String label,
+            Optional<Secret> privateKey,
+            Optional<Secret> presharedKey,
+            Listeners.Listener listener,
+            List<IpAddress> addresses,
+            List<Cidr> reach,
+            List<IpAddress> dns) {
         return new ClientProfile(
-                label, privateKey, addresses.stream().map(a -> new InterfaceAddress(a, a.family().bits())).toList(), dns,
-                OptionalInt.empty(), TunnelKey.parse(listener.publicKey()), presharedKey, endpoint(listener), reach,
-                OptionalInt.of(KEEP_ALIVE_SECONDS)).text();
+                        label,
+                        privateKey,
+                        addresses.stream()
+                                .map(a -> new InterfaceAddress(a, a.family().bits()))
+                                .toList(),
+                        dns,
+                        OptionalInt.empty(),
+                        TunnelKey.parse(listener.publicKey()),
+                        presharedKey,
+                        endpoint(listener),
+                        reach,
+                        OptionalInt.of(KEEP_ALIVE_SECONDS))
+                .text();
     }
 
     static String digest(String text) {
         try {
-            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.UTF_8)));
+            return HexFormat.of()
+                    .formatHex(MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.UTF_8)));
         } catch (NoSuchAlgorithmException e) {
             throw new IllegalStateException("every Java has SHA-256", e);
         }

@@ -26,22 +26,61 @@ public final class ProfileRoutes {
 
     public List<Route> routes() {
         return List.of(
-                Route.page("/profiles", Role.READERS, "Profiles by label; ?gateway=ID for one gateway's living ones, ?never-seen=true for handed out and never connected", ProfileApi.Profile.class, this::list),
-                Route.get("/profiles/{id}", Role.READERS, "One profile with its revisions", ProfileApi.Profile.class, call -> answer(call.id())),
-                Route.get("/profiles/labelled/{label}", Role.READERS, "A profile by its label", ProfileApi.Profile.class, call -> answer(
-                        db.inTransaction(tx -> Profiles.byLabel(tx, call.path("label"))).orElseThrow(() -> ApiFailure.notFound("profile")).id())),
-                Route.post("/profiles", Role.WRITERS, "Issue a profile: keys, address, peer on the gateway", ProfileApi.Issue.class, ProfileApi.Issued.class, this::issue),
-                Route.post("/profiles/{id}/renew", Role.WRITERS, "Make a new revision for the listener as it is now", null, ProfileApi.Profile.class, call -> Answer.ok(
-                        ProfileView.render(issuing.renew(call.id(), call.caller().reference(), call.now())))),
-                Route.post("/profiles/{id}/withdraw", Role.WRITERS, "End a profile: revoke, withdraw handouts, remove the peer", null, ProfileApi.Issued.class, this::withdraw));
+                Route.page(
+                        "/profiles",
+                        Role.READERS,
+                        "Profiles by label; ?gateway=ID for one gateway's living ones, ?never-seen=true for handed out and never connected",
+                        ProfileApi.Profile.class,
+                        this::list),
+                Route.get(
+                        "/profiles/{id}",
+                        Role.READERS,
+                        "One profile with its revisions",
+                        ProfileApi.Profile.class,
+                        call -> answer(call.id())),
+                Route.get(
+                        "/profiles/labelled/{label}",
+                        Role.READERS,
+                        "A profile by its label",
+                        ProfileApi.Profile.class,
+                        call -> answer(db.inTransaction(tx -> Profiles.byLabel(tx, call.path("label")))
+                                .orElseThrow(() -> ApiFailure.notFound("profile"))
+                                .id())),
+                Route.post(
+                        "/profiles",
+                        Role.WRITERS,
+                        "Issue a profile: keys, address, peer on the gateway",
+                        ProfileApi.Issue.class,
+                        ProfileApi.Issued.class,
+                        this::issue),
+                Route.post(
+                        "/profiles/{id}/renew",
+                        Role.WRITERS,
+                        "Make a new revision for the listener as it is now",
+                        null,
+                        ProfileApi.Profile.class,
+                        call -> Answer.ok(ProfileView.render(
+                                issuing.renew(call.id(), call.caller().reference(), call.now())))),
+                Route.post(
+                        "/profiles/{id}/withdraw",
+                        Role.WRITERS,
+                        "End a profile: revoke, withdraw handouts, remove the peer",
+                        null,
+                        ProfileApi.Issued.class,
+                        this::withdraw));
     }
 
     private Answer list(Call call) {
         Optional<UUID> gateway = call.queryId("gateway");
         return Cursor.byName(
-                call, (after, limit) -> db.inTransaction(tx -> gateway.isPresent() ? Profiles.ofGateway(tx, gateway.get(), after, limit)
-                        : call.query("never-seen").isPresent() ? Profiles.neverSeen(tx, after, limit) : Profiles.page(tx, after, limit)),
-                Profiles.Profile::label, all -> all.stream().map(ProfileView::render).toList());
+                call,
+                (after, limit) -> db.inTransaction(tx -> gateway.isPresent()
+                        ? Profiles.ofGateway(tx, gateway.get(), after, limit)
+                        : call.query("never-seen").isPresent()
+                                ? Profiles.neverSeen(tx, after, limit)
+                                : Profiles.page(tx, after, limit)),
+                Profiles.Profile::label,
+                all -> all.stream().map(ProfileView::render).toList());
     }
 
     private Answer answer(UUID id) {
@@ -52,7 +91,8 @@ public final class ProfileRoutes {
     }
 
     private Answer issue(Call call) {
-        return answer(issuing.issue(call.body(ProfileApi.Issue.class), call.caller().reference(), call.now()));
+        return answer(
+                issuing.issue(call.body(ProfileApi.Issue.class), call.caller().reference(), call.now()));
     }
 
     private Answer withdraw(Call call) {
@@ -60,6 +100,7 @@ public final class ProfileRoutes {
     }
 
     private static Answer answer(Issuing.Outcome outcome) {
-        return Answer.accepted(new ProfileApi.Issued(ProfileView.render(outcome.profile()), outcome.job().map(UUID::toString)));
+        return Answer.accepted(new ProfileApi.Issued(
+                ProfileView.render(outcome.profile()), outcome.job().map(UUID::toString)));
     }
 }

@@ -17,10 +17,30 @@ public final class ProfileView {
 
     public static ProfileApi.Profile render(Profiles.Profile p, List<Revisions.Revision> revisions) {
         return new ProfileApi.Profile(
-                p.id().toString(), p.label(), p.origin(), p.state(), p.problem(), p.person(), p.personName(), p.device(), p.gateway(),
-                p.listener(), p.publicKey(), custody(p), texts(p.addresses()), texts(p.reach()), p.fullTunnel(), texts(p.dns()),
-                p.revision(), proof(p), p.connected(), p.lastHeard(), p.handoutState(),
-                revisions.stream().map(ProfileView::render).toList(), p.createdAt(), p.version());
+                p.id().toString(),
+                p.label(),
+                p.origin(),
+                p.state(),
+                p.problem(),
+                p.person(),
+                p.personName(),
+                p.device(),
+                p.gateway(),
+                p.listener(),
+                p.publicKey(),
+                custody(p),
+                texts(p.addresses()),
+                texts(p.reach()),
+                p.fullTunnel(),
+                texts(p.dns()),
+                p.revision(),
+                proof(p),
+                p.connected(),
+                p.lastHeard(),
+                p.handoutState(),
+                revisions.stream().map(ProfileView::render).toList(),
+                p.createdAt(),
+                p.version());
     }
 
     private static String custody(Profiles.Profile p) {
@@ -32,20 +52,28 @@ public final class ProfileView {
     }
 
     private static ProfileApi.Revision render(Revisions.Revision r) {
-        return new ProfileApi.Revision(r.id().toString(), r.number(), r.digest(), r.fileName(), r.madeFor(), r.createdAt());
+        return new ProfileApi.Revision(
+                r.id().toString(), r.number(), r.digest(), r.fileName(), r.madeFor(), r.createdAt());
     }
 
     /** The newest of: a trial that proved it, a session with traffic both ways; a failed trial after both means failing. */
     private static ProfileApi.Proof proof(Profiles.Profile p) {
         Optional<Instant> seen = p.seenBothWays() ? p.lastHeard() : Optional.empty();
-        Optional<Instant> failedAt = p.lastTrialProven().filter(proven -> !proven).flatMap(x -> p.lastTrialAt());
-        boolean failing = failedAt.isPresent() && seen.filter(s -> s.isAfter(failedAt.get())).isEmpty();
+        Optional<Instant> failedAt =
+                p.lastTrialProven().filter(proven -> !proven).flatMap(x -> p.lastTrialAt());
+        boolean failing = failedAt.isPresent()
+                && seen.filter(s -> s.isAfter(failedAt.get())).isEmpty();
         if (failing) {
             return new ProfileApi.Proof("failing", failedAt, "a trial");
         }
         if (p.provenAt().isPresent()) {
-            return new ProfileApi.Proof("proven", p.provenAt(), "a trial by Tender with " + p.proofRestsOn().orElse(""));
+            return new ProfileApi.Proof(
+                    "proven",
+                    p.provenAt(),
+                    "a trial by Tender with " + p.proofRestsOn().orElse(""));
         }
-        return seen.isPresent() ? new ProfileApi.Proof("seen", seen, "a session with traffic both ways") : new ProfileApi.Proof("unknown", Optional.empty(), "");
+        return seen.isPresent()
+                ? new ProfileApi.Proof("seen", seen, "a session with traffic both ways")
+                : new ProfileApi.Proof("unknown", Optional.empty(), "");
     }
 }

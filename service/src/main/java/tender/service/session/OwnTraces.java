@@ -21,7 +21,8 @@ public final class OwnTraces {
     }
 
     public static OwnTraces of(Tx tx, Collection<UUID> profileIds) {
-        return new OwnTraces(Trials.traces(tx, profileIds).stream().collect(Collectors.toMap(Trials.Trace::triedProfileId, t -> t)));
+        return new OwnTraces(
+                Trials.traces(tx, profileIds).stream().collect(Collectors.toMap(Trials.Trace::triedProfileId, t -> t)));
     }
 
     /** Whether all that the gateway shows of a key stems from the newest trial with it. */
@@ -32,8 +33,10 @@ public final class OwnTraces {
         }
         Instant handshake = peer.lastHandshake().get();
         boolean since = !handshake.isBefore(trace.createdAt().minusSeconds(GRAIN_SECONDS));
-        boolean until = trace.endedAt().isEmpty() || !handshake.isAfter(trace.endedAt().get());
-        boolean nothingMore = trace.receivedThen().isEmpty() || peer.received() <= trace.receivedThen().get();
+        boolean until =
+                trace.endedAt().isEmpty() || !handshake.isAfter(trace.endedAt().get());
+        boolean nothingMore = trace.receivedThen().isEmpty()
+                || peer.received() <= trace.receivedThen().get();
         return since && until && nothingMore;
     }
 }

@@ -13,16 +13,39 @@ public final class SessionRoutes {
     private SessionRoutes() {}
 
     public static List<Route> of(Db db) {
-        return List.of(
-                Route.page("/sessions", Role.READERS, "Connections now; ?past=true for ended ones", WatchApi.Session.class, call -> Cursor.newestFirst(
-                        call, (before, limit) -> db.inTransaction(tx -> call.query("past").isPresent()
-                                ? Sessions.past(tx, before, limit) : Sessions.live(tx, before, limit)),
-                        Sessions.Session::id, SessionRoutes::render)));
+        return List.of(Route.page(
+                "/sessions",
+                Role.READERS,
+                "Connections now; ?past=true for ended ones",
+                WatchApi.Session.class,
+                call -> Cursor.newestFirst(
+                        call,
+                        (before, limit) ->
+                                db.inTransaction(tx -> call.query("past").isPresent()
+                                        ? Sessions.past(tx, before, limit)
+                                        : Sessions.live(tx, before, limit)),
+                        Sessions.Session::id,
+                        SessionRoutes::render)));
     }
 
     public static List<WatchApi.Session> render(List<Sessions.Session> all) {
-        return all.stream().map(s -> new WatchApi.Session(
-                s.id().toString(), s.gateway(), s.listener(), s.label(), s.person(), s.personName(), s.device(), s.origin(), s.addresses(),
-                s.endpoint(), s.since(), s.lastHeard(), s.endedAt(), s.received(), s.sent())).toList();
+        return all.stream()
+                .map(s -> new WatchApi.Session(
+                        s.id().toString(),
+                        s.gateway(),
+                        s.listener(),
+                        s.label(),
+                        s.person(),
+                        s.personName(),
+                        s.device(),
+                        s.origin(),
+                        s.addresses(),
+                        s.endpoint(),
+                        s.since(),
+                        s.lastHeard(),
+                        s.endedAt(),
+                        s.received(),
+                        s.sent()))
+                .toList();
     }
 }

@@ -60,7 +60,16 @@ public final class Watch implements JobKind {
     /** Sets a gateway's watch going, once. */
     public void ensure(Tx tx, UUID gatewayId, Instant now) {
         if (!Jobs.isOrdered(tx, NAME, gatewayId.toString())) {
-            Jobs.add(tx, new Jobs.Order(NAME, gatewayId.toString(), Optional.of("watch:" + gatewayId), Optional.empty(), Optional.of(every), 1), now);
+            Jobs.add(
+                    tx,
+                    new Jobs.Order(
+                            NAME,
+                            gatewayId.toString(),
+                            Optional.of("watch:" + gatewayId),
+                            Optional.empty(),
+                            Optional.of(every),
+                            1),
+                    now);
         }
     }
 
@@ -72,7 +81,8 @@ public final class Watch implements JobKind {
     @Override
     public void run(Jobs.Job job, Progress progress) {
         UUID gatewayId = UUID.fromString(job.payload());
-        Optional<String> before = db.inTransaction(tx -> gateways.byId(tx, gatewayId)).flatMap(Gateways.Gateway::readProblem);
+        Optional<String> before =
+                db.inTransaction(tx -> gateways.byId(tx, gatewayId)).flatMap(Gateways.Gateway::readProblem);
         try (Session session = connections.open(gatewayId)) {
             take(gatewayId, session.status());
             db.run(tx -> reached(tx, gatewayId, before));
@@ -104,7 +114,9 @@ public final class Watch implements JobKind {
             Sessions.ensureMonth(tx, now);
             boolean changed = false;
             for (Listeners.Listener listener : Listeners.of(tx, List.of(gatewayId))) {
-                List<StatusDump.Peer> peers = status.named(listener.name()).map(StatusDump.Interface::peers).orElse(List.of());
+                List<StatusDump.Peer> peers = status.named(listener.name())
+                        .map(StatusDump.Interface::peers)
+                        .orElse(List.of());
                 List<Sessions.Live> writes = compare(tx, listener.id(), peers, now);
                 if (!writes.isEmpty()) {
                     Sessions.put(tx, listener.id(), writes);
@@ -121,9 +133,14 @@ public final class Watch implements JobKind {
         Map<String, Sessions.Live> open = Sessions.open(tx, listenerId).stream()
                 .collect(Collectors.toMap(Sessions.Live::publicKey, s -> s, (a, b) -> b));
         List<StatusDump.Peer> talking = peers.stream()
-                .filter(p -> p.lastHandshake().filter(at -> at.isAfter(now.minus(SILENCE))).isPresent())
+                .filter(p -> p.lastHandshake()
+                        .filter(at -> at.isAfter(now.minus(SILENCE)))
+                        .isPresent())
                 .toList();
-        List<String> fresh = talking.stream().map(p -> p.publicKey().toString()).filter(k -> !open.containsKey(k)).toList();
+        List<String> fresh = talking.stream()
+                .map(p -> p.publicKey().toString())
+                .filter(k -> !open.containsKey(k))
+                .toList();
         Map<String, UUID> holders = new HashMap<>();
         if (!fresh.isEmpty()) {
             Profiles.holders(tx, listenerId, fresh).forEach(h -> holders.put(h.publicKey(), h.profileId()));
@@ -136,15 +153,25 @@ public final class Watch implements JobKind {
                 continue;
             }
             Sessions.Live known = open.remove(peer.publicKey().toString());
-            Optional<UUID> holder = known == null ? Optional.ofNullable(holders.get(peer.publicKey().toString())) : known.profileId();
+            Optional<UUID> holder = known == null
+                    ? Optional.ofNullable(holders.get(peer.publicKey().toString()))
+                    : known.profileId();
             Sessions.Live next = next(peer, known, holder, now);
             if (!next.equals(known)) {
                 writes.add(next);
             }
         }
-        open.values().forEach(gone -> writes.add(new Sessions.Live(
-                gone.id(), gone.publicKey(), gone.profileId(), gone.endpoint(), gone.since(), gone.lastHeard(), Optional.of(now),
-                gone.received(), gone.sent())));
+        open.values()
+                .forEach(gone -> writes.add(new Sessions.Live(
+                        gone.id(),
+                        gone.publicKey(),
+                        gone.profileId(),
+                        gone.endpoint(),
+                        gone.since(),
+                        gone.lastHeard(),
+                        Optional.of(now),
+                        gone.received(),
+                        gone.sent())));
         return writes;
     }
 
@@ -155,7 +182,14 @@ public final class Watch implements JobKind {
         Instant heard = known == null ? handshake : moved ? now : known.lastHeard();
         Instant since = known == null ? handshake : known.since();
         return new Sessions.Live(
-                known == null ? Ids.next() : known.id(), peer.publicKey().toString(), holder, peer.endpoint().orElse(""), since, heard,
-                Optional.empty(), peer.received(), peer.sent());
+                known == null ? Ids.next() : known.id(),
+                peer.publicKey().toString(),
+                holder,
+                peer.endpoint().orElse(""),
+                since,
+                heard,
+                Optional.empty(),
+                peer.received(),
+                peer.sent());
     }
 }

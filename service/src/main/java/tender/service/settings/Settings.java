@@ -12,9 +12,19 @@ import tender.core.network.IpAddress;
 
 /** All settings as values that need no further check. */
 public record Settings(
-        Path dataFolder, Database database, Web console, Web staff, Optional<Tls> tls, List<Cidr> trustedProxy,
-        Optional<Path> masterKeyFile, List<String> masterKeyCommand, Optional<InetSocketAddress> resolver, List<Cidr> callableLocal,
-        Duration watch, boolean secondFactor, int workers) {
+        Path dataFolder,
+        Database database,
+        Web console,
+        Web staff,
+        Optional<Tls> tls,
+        List<Cidr> trustedProxy,
+        Optional<Path> masterKeyFile,
+        List<String> masterKeyCommand,
+        Optional<InetSocketAddress> resolver,
+        List<Cidr> callableLocal,
+        Duration watch,
+        boolean secondFactor,
+        int workers) {
     /** The database. */
     public record Database(String url, String user, Secret password, int connections) {}
 

@@ -57,14 +57,17 @@ public final class SettingsReader {
         return new Settings(
                 value(Setting.DATA_FOLDER, Path::of).toAbsolutePath().normalize(),
                 new Settings.Database(
-                        url(), value(Setting.DATABASE_USER, t -> t), secret(Setting.DATABASE_PASSWORD_FILE),
+                        url(),
+                        value(Setting.DATABASE_USER, t -> t),
+                        secret(Setting.DATABASE_PASSWORD_FILE),
                         number(Setting.DATABASE_CONNECTIONS, 4, 200)),
                 web(Setting.HTTP_BIND, Setting.HTTP_PORT, Setting.HTTP_BASE_URL),
                 web(Setting.STAFF_BIND, Setting.STAFF_PORT, Setting.STAFF_BASE_URL),
                 keystore.map(k -> new Settings.Tls(k, secret(Setting.TLS_PASSWORD_FILE))),
                 networks(Setting.TRUSTED_PROXY),
                 optional(Setting.MASTER_KEY_FILE, Path::of),
-                optional(Setting.MASTER_KEY_COMMAND, t -> List.of(t.split("\\s+"))).orElse(List.of()),
+                optional(Setting.MASTER_KEY_COMMAND, t -> List.of(t.split("\\s+")))
+                        .orElse(List.of()),
                 optional(Setting.RESOLVER_ADDRESS, SettingsReader::socket),
                 networks(Setting.CALLABLE_LOCAL),
                 Duration.ofSeconds(number(Setting.WATCH_SECONDS, 1, 3_600)),
@@ -118,7 +121,12 @@ public final class SettingsReader {
     }
 
     private List<Cidr> networks(Setting setting) {
-        return optional(setting, text -> Arrays.stream(text.split(",")).map(String::strip).map(Cidr::parse).collect(Collectors.toList()))
+        return optional(
+                        setting,
+                        text -> Arrays.stream(text.split(","))
+                                .map(String::strip)
+                                .map(Cidr::parse)
+                                .collect(Collectors.toList()))
                 .orElse(List.of());
     }
 
@@ -135,7 +143,8 @@ public final class SettingsReader {
         IpAddress address = value(bind, IpAddress::parse);
         Optional<URI> base = optional(url, URI::create);
         base.ifPresent(uri -> check(url, uri));
-        boolean loopback = Cidr.parse("127.0.0.0/8").contains(address) || Cidr.parse("::1/128").contains(address);
+        boolean loopback = Cidr.parse("127.0.0.0/8").contains(address)
+                || Cidr.parse("::1/128").contains(address);
         if (base.isEmpty() && !loopback) {
             throw new SettingsException(url, "beyond loopback the base URL has to be given; " + url.allowed());
         }
@@ -143,7 +152,9 @@ public final class SettingsReader {
     }
 
     private static void check(Setting setting, URI uri) {
-        boolean plainPath = uri.getPath() == null || uri.getPath().isEmpty() || uri.getPath().equals("/");
+        boolean plainPath = uri.getPath() == null
+                || uri.getPath().isEmpty()
+                || uri.getPath().equals("/");
         boolean https = "https".equals(uri.getScheme());
         boolean localHttp = "http".equals(uri.getScheme()) && uri.getHost() != null && isLoopback(uri.getHost());
         if (uri.getHost() == null || !plainPath || uri.getUserInfo() != null || !https && !localHttp) {
@@ -157,7 +168,8 @@ public final class SettingsReader {
         }
         try {
             IpAddress address = IpAddress.parse(host.replaceAll("[\\[\\]]", ""));
-            return AddressKinds.isLocalOnly(address) && !Cidr.parse("169.254.0.0/16").overlaps(Cidr.host(address));
+            return AddressKinds.isLocalOnly(address)
+                    && !Cidr.parse("169.254.0.0/16").overlaps(Cidr.host(address));
         } catch (MalformedException e) {
             return false;
         }
@@ -167,7 +179,8 @@ public final class SettingsReader {
         int colon = text.lastIndexOf(':');
         try {
             IpAddress address = IpAddress.parse(text.substring(0, colon).replaceAll("[\\[\\]]", ""));
-            return new InetSocketAddress(InetAddress.getByAddress(address.toBytes()), Integer.parseInt(text.substring(colon + 1)));
+            return new InetSocketAddress(
+                    InetAddress.getByAddress(address.toBytes()), Integer.parseInt(text.substring(colon + 1)));
         } catch (IOException | IndexOutOfBoundsException e) {
             throw new IllegalArgumentException(e);
         }

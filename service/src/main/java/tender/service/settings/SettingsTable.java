@@ -5,11 +5,20 @@ public final class SettingsTable {
     private SettingsTable() {}
 
     public static String markdown() {
-        StringBuilder out = new StringBuilder("| key | variable | default | allowed | meaning |\n| --- | --- | --- | --- | --- |\n");
+        StringBuilder out = new StringBuilder(
+                "| key | variable | default | allowed | meaning |\n| --- | --- | --- | --- | --- |\n");
         for (Setting s : Setting.values()) {
-            out.append("| `").append(s.key()).append("` | `").append(s.variable()).append("` | ")
-                    .append(s.fallback().isEmpty() ? "" : "`" + s.fallback() + "`").append(" | ").append(s.allowed()).append(" | ")
-                    .append(s.meaning()).append(" |\n");
+            out.append("| `")
+                    .append(s.key())
+                    .append("` | `")
+                    .append(s.variable())
+                    .append("` | ")
+                    .append(s.fallback().isEmpty() ? "" : "`" + s.fallback() + "`")
+                    .append(" | ")
+                    .append(s.allowed())
+                    .append(" | ")
+                    .append(s.meaning())
+                    .append(" |\n");
         }
         return out.toString();
     }

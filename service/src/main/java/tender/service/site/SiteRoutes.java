@@ -33,27 +33,55 @@ public final class SiteRoutes {
 
     public List<Route> routes() {
         return List.of(
-                Route.page("/sites", Role.READERS, "Sites by name", OfficeApi.Site.class, call -> Cursor.byName(
-                        call, (after, limit) -> db.inTransaction(tx -> Sites.page(tx, after, limit)), Sites.Site::name,
-                        sites -> sites.stream().map(SiteRoutes::render).toList())),
-                Route.post("/sites", Role.WRITERS, "Add a site with its networks", OfficeApi.AddSite.class, OfficeApi.Site.class, this::add));
+                Route.page(
+                        "/sites",
+                        Role.READERS,
+                        "Sites by name",
+                        OfficeApi.Site.class,
+                        call -> Cursor.byName(
+                                call,
+                                (after, limit) -> db.inTransaction(tx -> Sites.page(tx, after, limit)),
+                                Sites.Site::name,
+                                sites -> sites.stream().map(SiteRoutes::render).toList())),
+                Route.post(
+                        "/sites",
+                        Role.WRITERS,
+                        "Add a site with its networks",
+                        OfficeApi.AddSite.class,
+                        OfficeApi.Site.class,
+                        this::add));
     }
 
     private Answer add(Call call) {
         OfficeApi.AddSite request = call.body(OfficeApi.AddSite.class);
         String name = Fields.name("name", request.name());
         Map<String, Cidr> networks = new LinkedHashMap<>();
-        request.networks().orElse(Map.of()).forEach((label, text) ->
-                networks.put(Fields.name("networks", label), Fields.parse("networks." + Fields.name("networks", label), text, Cidr::parse)));
+        request.networks()
+                .orElse(Map.of())
+                .forEach((label, text) -> networks.put(
+                        Fields.name("networks", label),
+                        Fields.parse("networks." + Fields.name("networks", label), text, Cidr::parse)));
         Fields.range("networks", networks.size(), 0, MAX_NETWORKS);
         String title = Fields.optionalTitle("title", request.title());
         Sites.Site site = new Sites.Site(
-                Ids.next(), name, title.isEmpty() ? name : title, request.domain().map(d -> Fields.name("domain", d)).orElse("company"),
-                zone(request.timeZone().orElse("UTC")), networks, 1);
+                Ids.next(),
+                name,
+                title.isEmpty() ? name : title,
+                request.domain().map(d -> Fields.name("domain", d)).orElse("company"),
+                zone(request.timeZone().orElse("UTC")),
+                networks,
+                1);
         db.run(tx -> {
             Sites.insert(tx, site);
             Events.say(tx, "site", site.id().toString());
-            Journal.append(tx, call.now(), call.caller().reference(), "site-added", "site", site.id().toString(), site.name());
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "site-added",
+                    "site",
+                    site.id().toString(),
+                    site.name());
         });
         return Answer.created(render(site));
     }
@@ -69,6 +97,7 @@ public final class SiteRoutes {
     private static OfficeApi.Site render(Sites.Site s) {
         Map<String, String> networks = new LinkedHashMap<>();
         s.networks().forEach((name, network) -> networks.put(name, network.toString()));
-        return new OfficeApi.Site(s.id().toString(), s.name(), s.title(), s.domain(), s.timeZone(), networks, s.version());
+        return new OfficeApi.Site(
+                s.id().toString(), s.name(), s.title(), s.domain(), s.timeZone(), networks, s.version());
     }
 }

@@ -60,7 +60,13 @@ public final class TrialJob implements JobKind {
     private final DeviceDescription description;
 
     public TrialJob(
-            Db db, Clock clock, Gateways gateways, Issuing issuing, GatewayChanges changes, Connections connections, NameService names,
+            Db db,
+            Clock clock,
+            Gateways gateways,
+            Issuing issuing,
+            GatewayChanges changes,
+            Connections connections,
+            NameService names,
             DeviceDescription description) {
         this.db = db;
         this.clock = clock;
@@ -80,7 +86,8 @@ public final class TrialJob implements JobKind {
     @Override
     public void run(Jobs.Job job, Progress progress) {
         UUID trialId = UUID.fromString(job.payload());
-        Trials.Trial trial = db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow(() -> ApiFailure.notFound("trial"));
+        Trials.Trial trial =
+                db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow(() -> ApiFailure.notFound("trial"));
         if (!trial.state().equals("ended")) {
             attempt(trial);
         }
@@ -91,9 +98,13 @@ public final class TrialJob implements JobKind {
         boolean connected = isConnectedNow(asked.profile());
         Issuing.Newest tried = connected ? canary(asked.profile()) : asked;
         start(trial, asked, tried, connected);
-        Listeners.Listener listener = db.inTransaction(tx -> Listeners.byId(tx, asked.profile().listenerId())).orElseThrow();
-        Optional<IpAddress> insideHost = db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId())).flatMap(Gateways.Gateway::insideHost);
-        WireGuardFile file = WireGuardFile.read(tried.content().revealText(RevealSecret.TO_HANDSHAKE)).file();
+        Listeners.Listener listener = db.inTransaction(
+                        tx -> Listeners.byId(tx, asked.profile().listenerId()))
+                .orElseThrow();
+        Optional<IpAddress> insideHost =
+                db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId())).flatMap(Gateways.Gateway::insideHost);
+        WireGuardFile file = WireGuardFile.read(tried.content().revealText(RevealSecret.TO_HANDSHAKE))
+                .file();
         Question question = Question.of(file, listener.insideAddress(), insideHost);
         Observation seen = new WireGuardTrial(question, names, rung -> say(trial.id(), rung.name())).run();
         Ladder ladder = Ladder.judge(question, seen, Optional.empty());
@@ -122,7 +133,9 @@ public final class TrialJob implements JobKind {
         OwnTraces traces = db.inTransaction(tx -> OwnTraces.of(tx, List.of(profile.id())));
         try {
             return peer(profile)
-                    .filter(peer -> peer.lastHandshake().filter(at -> at.isAfter(since)).isPresent() && !traces.explain(profile.id(), peer))
+                    .filter(peer ->
+                            peer.lastHandshake().filter(at -> at.isAfter(since)).isPresent()
+                                    && !traces.explain(profile.id(), peer))
                     .isPresent();
         } catch (GatewayFailure | MalformedException e) {
             LOG.info("{} cannot be asked who is connected: {}", profile.gateway(), e.getMessage());
@@ -148,9 +161,12 @@ public final class TrialJob implements JobKind {
 
     private void start(Trials.Trial trial, Issuing.Newest asked, Issuing.Newest tried, boolean connected) {
         Optional<String> note = connected
-                ? Optional.of(asked.profile().label() + " is connected now and was left alone; the listener was tried with a canary of Tender's own")
+                ? Optional.of(asked.profile().label()
+                        + " is connected now and was left alone; the listener was tried with a canary of Tender's own")
                 : Optional.empty();
-        String restsOn = connected ? "a canary, " + tried.profile().label() : "this profile, revision " + tried.revision().number();
+        String restsOn = connected
+                ? "a canary, " + tried.profile().label()
+                : "this profile, revision " + tried.revision().number();
         db.run(tx -> {
             Trials.running(tx, trial.id(), tried.profile().id(), restsOn, note);
             Events.say(tx, "trial", trial.id().toString());
@@ -167,8 +183,10 @@ public final class TrialJob implements JobKind {
     private Optional<GatewayEvidence> evidence(Question question, Listeners.Listener listener) {
         try (Session session = connections.open(listener.gatewayId())) {
             byte[] content = session.read(description.tunnelFile(listener.name()));
-            WireGuardFile file = WireGuardFile.read(new String(content, StandardCharsets.UTF_8)).file();
-            return Optional.of(GatewayEvidence.of(question, file, session.status().named(listener.name())));
+            WireGuardFile file = WireGuardFile.read(new String(content, StandardCharsets.UTF_8))
+                    .file();
+            return Optional.of(
+                    GatewayEvidence.of(question, file, session.status().named(listener.name())));
         } catch (GatewayFailure | MalformedException | ApiFailure e) {
             LOG.info("no evidence from {}: {}", listener.gateway(), e.getMessage());
             return Optional.empty();
@@ -179,8 +197,17 @@ public final class TrialJob implements JobKind {
         List<Trials.RungRow> rows = new ArrayList<>();
         for (RungResult r : ladder.rungs()) {
             List<TrialApi.Cause> causes = r.causes().stream()
-                    .map(c -> new TrialApi.Cause(c.code(), c.certainty().name().toLowerCase(java.util.Locale.ROOT), c.what(), c.remedy())).toList();
-            rows.add(new Trials.RungRow(trialId, r.rung().ordinal(), r.rung().name(), r.verdict().name(), r.millis(), r.detail(), Json.text(causes)));
+                    .map(c -> new TrialApi.Cause(
+                            c.code(), c.certainty().name().toLowerCase(java.util.Locale.ROOT), c.what(), c.remedy()))
+                    .toList();
+            rows.add(new Trials.RungRow(
+                    trialId,
+                    r.rung().ordinal(),
+                    r.rung().name(),
+                    r.verdict().name(),
+                    r.millis(),
+                    r.detail(),
+                    Json.text(causes)));
         }
         db.run(tx -> {
             Trials.end(tx, trialId, rows, ladder.isProven(), received, clock.instant());

@@ -39,50 +39,124 @@ public final class TrialRoutes {
 
     public List<Route> routes() {
         return List.of(
-                Route.page("/trials", Role.READERS, "Trials, newest first; ?profile=ID for one profile's", TrialApi.Trial.class, call -> Cursor.newestFirst(
-                        call, (before, limit) -> db.inTransaction(tx -> Trials.page(tx, call.queryId("profile"), before, limit)), Trials.Trial::id, this::render)),
-                Route.get("/trials/{id}", Role.READERS, "One trial with its rungs", TrialApi.Trial.class, call -> Answer.ok(find(call.id()))),
-                Route.post("/trials", Role.WRITERS, "Try a profile from the service", TrialApi.Start.class, TrialApi.Trial.class, this::start));
+                Route.page(
+                        "/trials",
+                        Role.READERS,
+                        "Trials, newest first; ?profile=ID for one profile's",
+                        TrialApi.Trial.class,
+                        call -> Cursor.newestFirst(
+                                call,
+                                (before, limit) ->
+                                        db.inTransaction(tx -> Trials.page(tx, call.queryId("profile"), before, limit)),
+                                Trials.Trial::id,
+                                this::render)),
+                Route.get(
+                        "/trials/{id}",
+                        Role.READERS,
+                        "One trial with its rungs",
+                        TrialApi.Trial.class,
+                        call -> Answer.ok(find(call.id()))),
+                Route.post(
+                        "/trials",
+                        Role.WRITERS,
+                        "Try a profile from the service",
+                        TrialApi.Start.class,
+                        TrialApi.Trial.class,
+                        this::start));
     }
 
     private TrialApi.Trial find(UUID id) {
-        return render(db.inTransaction(tx -> Trials.byId(tx, id)).stream().toList()).stream().findFirst()
+        return render(db.inTransaction(tx -> Trials.byId(tx, id)).stream().toList()).stream()
+                .findFirst()
                 .orElseThrow(() -> ApiFailure.notFound("trial"));
     }
 
     private List<TrialApi.Trial> render(List<Trials.Trial> all) {
-        Map<UUID, List<Trials.RungRow>> rungs = db.inTransaction(tx -> Trials.rungs(tx, all.stream().map(Trials.Trial::id).toList())).stream()
-                .collect(Collectors.groupingBy(Trials.RungRow::trialId));
-        return all.stream().map(t -> new TrialApi.Trial(
-                t.id().toString(), t.label(), t.person(), t.gateway(), t.vantage(), t.claim(), t.restsOn(), t.state(),
-                t.rung().map(r -> Rung.valueOf(r).label()), t.proven(), t.note(),
-                rungs.getOrDefault(t.id(), List.of()).stream().map(TrialRoutes::render).toList(), t.createdAt(), t.endedAt())).toList();
+        Map<UUID, List<Trials.RungRow>> rungs =
+                db
+                        .inTransaction(tx -> Trials.rungs(
+                                tx, all.stream().map(Trials.Trial::id).toList()))
+                        .stream()
+                        .collect(Collectors.groupingBy(Trials.RungRow::trialId));
+        return all.stream()
+                .map(t -> new TrialApi.Trial(
+                        t.id().toString(),
+                        t.label(),
+                        t.person(),
+                        t.gateway(),
+                        t.vantage(),
+                        t.claim(),
+                        t.restsOn(),
+                        t.state(),
+                        t.rung().map(r -> Rung.valueOf(r).label()),
+                        t.proven(),
+                        t.note(),
+                        rungs.getOrDefault(t.id(), List.of()).stream()
+                                .map(TrialRoutes::render)
+                                .toList(),
+                        t.createdAt(),
+                        t.endedAt()))
+                .toList();
     }
 
     private static TrialApi.Rung render(Trials.RungRow r) {
         Rung rung = Rung.valueOf(r.rung());
         return new TrialApi.Rung(
-                rung.label(), rung.meaning(), r.verdict().toLowerCase(Locale.ROOT).replace('_', ' '), r.millis(), r.detail(),
+                rung.label(),
+                rung.meaning(),
+                r.verdict().toLowerCase(Locale.ROOT).replace('_', ' '),
+                r.millis(),
+                r.detail(),
                 Json.readOwn(r.causes(), new TypeReference<List<TrialApi.Cause>>() {}));
     }
 
     private Answer start(Call call) {
-        String label = Fields.required("profile", call.body(TrialApi.Start.class).profile());
-        Profiles.Profile profile = db.inTransaction(tx -> Profiles.byLabel(tx, label)).orElseThrow(() -> ApiFailure.notFound("profile"));
+        String label =
+                Fields.required("profile", call.body(TrialApi.Start.class).profile());
+        Profiles.Profile profile =
+                db.inTransaction(tx -> Profiles.byLabel(tx, label)).orElseThrow(() -> ApiFailure.notFound("profile"));
         if (!profile.state().equals("ready")) {
-            throw new ApiFailure(ProblemCode.CONFLICT, label + " is " + profile.state() + profile.problem().map(p -> ": " + p).orElse(""));
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    label + " is " + profile.state()
+                            + profile.problem().map(p -> ": " + p).orElse(""));
         }
         if (!profile.custody().equals("HELD")) {
-            throw new ApiFailure(ProblemCode.KEY_NOT_HELD, label + "'s key was made on the device and never reached Tender");
+            throw new ApiFailure(
+                    ProblemCode.KEY_NOT_HELD, label + "'s key was made on the device and never reached Tender");
         }
         UUID id = Ids.next();
         db.run(tx -> {
-            Trials.insert(tx, id, profile.id(), profile.id(), VANTAGE, "service",
-                    profile.label() + " reaches the inside through " + profile.gateway(), "", call.now());
-            UUID job = Jobs.add(tx, new Jobs.Order(TrialJob.NAME, id.toString(), Optional.of("trial:" + profile.id()), Optional.empty(), Optional.empty(), 3), call.now());
+            Trials.insert(
+                    tx,
+                    id,
+                    profile.id(),
+                    profile.id(),
+                    VANTAGE,
+                    "service",
+                    profile.label() + " reaches the inside through " + profile.gateway(),
+                    "",
+                    call.now());
+            UUID job = Jobs.add(
+                    tx,
+                    new Jobs.Order(
+                            TrialJob.NAME,
+                            id.toString(),
+                            Optional.of("trial:" + profile.id()),
+                            Optional.empty(),
+                            Optional.empty(),
+                            3),
+                    call.now());
             Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
             Events.say(tx, "trial", id.toString());
-            Journal.append(tx, call.now(), call.caller().reference(), "trial-started", "profile", profile.id().toString(), "");
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "trial-started",
+                    "profile",
+                    profile.id().toString(),
+                    "");
         });
         return Answer.accepted(find(id));
     }

@@ -47,7 +47,11 @@ public final class Caller implements AutoCloseable {
         try {
             socket.setSoTimeout(WAIT_MILLIS);
             Initiator initiator = new Initiator(
-                    question.own(), question.gatewayKey(), question.presharedKey(), Initiator.RETRY_AFTER, new SecureRandom());
+                    question.own(),
+                    question.gatewayKey(),
+                    question.presharedKey(),
+                    Initiator.RETRY_AFTER,
+                    new SecureRandom());
             send(initiator.start(Instant.now()).bytes());
             Instant next = Instant.now();
             int sequence = 0;
@@ -78,7 +82,8 @@ public final class Caller implements AutoCloseable {
             return;
         }
         Initiator.Event event = initiator.onDatagram(Arrays.copyOf(buffer, packet.getLength()), Instant.now());
-        if (event.kind() == Initiator.Kind.RECEIVED && IcmpEcho.decode(event.bytes()).filter(IcmpEcho::reply).isPresent()) {
+        if (event.kind() == Initiator.Kind.RECEIVED
+                && IcmpEcho.decode(event.bytes()).filter(IcmpEcho::reply).isPresent()) {
             answered++;
         }
     }

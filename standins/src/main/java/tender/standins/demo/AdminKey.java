@@ -28,7 +28,9 @@ public final class AdminKey {
         }
         try (ByteArrayInputStream in = new ByteArrayInputStream(Files.readAllBytes(file))) {
             return SecurityUtils.loadKeyPairIdentities(null, NamedResource.ofName("key"), in, null)
-                    .iterator().next().getPublic();
+                    .iterator()
+                    .next()
+                    .getPublic();
         }
     }
 

@@ -41,10 +41,15 @@ final class ConnectedDevices {
 
     private void look() {
         try (Stream<Path> files = Files.list(folder)) {
-            List<Path> fresh = files.filter(f -> f.toString().endsWith(".conf") && !started.contains(f)).toList();
+            List<Path> fresh = files.filter(f -> f.toString().endsWith(".conf") && !started.contains(f))
+                    .toList();
             for (Path file : fresh) {
                 started.add(file);
-                new Caller(WireGuardFile.read(Files.readString(file)).file(), gateway, target, Duration.ofSeconds(5 + started.size()));
+                new Caller(
+                        WireGuardFile.read(Files.readString(file)).file(),
+                        gateway,
+                        target,
+                        Duration.ofSeconds(5 + started.size()));
                 LOG.info("{} is connected", file.getFileName());
             }
         } catch (IOException | RuntimeException e) {

@@ -26,11 +26,25 @@ public final class DemoWorld {
         IpAddress router = IpAddress.parse(place.routerAddress());
         new NameServer(place.nameServer(), Map.of("pier2.skerrivane.example", router));
         Path files = place.folder().resolve("pier2");
-        new RouterFolder("pier2", "10.20.4.0/24", INSIDE_HOST, "pier2.skerrivane.example", "10.99.4.1/24", place.tunnelPort())
+        new RouterFolder(
+                        "pier2",
+                        "10.20.4.0/24",
+                        INSIDE_HOST,
+                        "pier2.skerrivane.example",
+                        "10.99.4.1/24",
+                        place.tunnelPort())
                 .layOut(files);
         Router.start(new Router.Place(
-                files, place.folder().resolve("pier2-host-key"), place.routerAddress(), place.sshPort(), "keeper", admits,
+                files,
+                place.folder().resolve("pier2-host-key"),
+                place.routerAddress(),
+                place.sshPort(),
+                "keeper",
+                admits,
                 Set.of(IpAddress.parse(INSIDE_HOST), IpAddress.parse("10.20.4.30"))));
-        new ConnectedDevices(place.folder().resolve("connected"), InetAddress.getByAddress(router.toBytes()), IpAddress.parse(INSIDE_HOST));
+        new ConnectedDevices(
+                place.folder().resolve("connected"),
+                InetAddress.getByAddress(router.toBytes()),
+                IpAddress.parse(INSIDE_HOST));
     }
 }

@@ -55,7 +55,8 @@ public final class NameServer implements AutoCloseable {
             try {
                 DatagramPacket packet = new DatagramPacket(buffer, buffer.length);
                 socket.receive(packet);
-                byte[] answer = answer(new Message(Arrays.copyOf(packet.getData(), packet.getLength()))).toWire(MAX_QUERY);
+                byte[] answer = answer(new Message(Arrays.copyOf(packet.getData(), packet.getLength())))
+                        .toWire(MAX_QUERY);
                 socket.send(new DatagramPacket(answer, answer.length, packet.getSocketAddress()));
             } catch (IOException e) {
                 if (!socket.isClosed()) {
@@ -82,7 +83,9 @@ public final class NameServer implements AutoCloseable {
         } else if (question.getType() == (address.isV4() ? Type.A : Type.AAAA)) {
             InetAddress inet = InetAddress.getByAddress(address.toBytes());
             answer.addRecord(
-                    address.isV4() ? new ARecord(name, DClass.IN, TTL_SECONDS, inet) : new AAAARecord(name, DClass.IN, TTL_SECONDS, inet),
+                    address.isV4()
+                            ? new ARecord(name, DClass.IN, TTL_SECONDS, inet)
+                            : new AAAARecord(name, DClass.IN, TTL_SECONDS, inet),
                     Section.ANSWER);
         }
         return answer;

@@ -35,8 +35,13 @@ public final class SmallOffice implements AutoCloseable {
         this.tunnelPort = tunnelPort;
         this.names = names;
         this.router = Router.start(new Router.Place(
-                folder.resolve("pier2"), folder.resolve("host-key"), address, 0, USER,
-                AdminKey.at(keyFile()), Set.of(IpAddress.parse(INSIDE_HOST))));
+                folder.resolve("pier2"),
+                folder.resolve("host-key"),
+                address,
+                0,
+                USER,
+                AdminKey.at(keyFile()),
+                Set.of(IpAddress.parse(INSIDE_HOST))));
     }
 
     /** @param address a loopback address of the router's own, such as 127.10.77.1 */

@@ -18,9 +18,12 @@ final class FileOperations implements SftpEventListener {
 
     @Override
     public void opening(ServerSession session, String remoteHandle, Handle localHandle) {
-        String name = localHandle.getFile().getFileName() == null ? "" : localHandle.getFile().getFileName().toString();
+        String name = localHandle.getFile().getFileName() == null
+                ? ""
+                : localHandle.getFile().getFileName().toString();
         boolean isFile = localHandle instanceof FileHandle;
-        faults.beforeOperation.accept(name.endsWith(".lock") ? "lock" : name.endsWith(".new") ? "write" : isFile ? "read" : "list");
+        faults.beforeOperation.accept(
+                name.endsWith(".lock") ? "lock" : name.endsWith(".new") ? "write" : isFile ? "read" : "list");
     }
 
     @Override

@@ -33,7 +33,14 @@ public final class Router implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Router.class);
 
     /** Where a router lives and listens; a port of 0 takes a free one. */
-    public record Place(Path folder, Path hostKey, String address, int sshPort, String user, PublicKey admits, Set<IpAddress> insideHosts) {}
+    public record Place(
+            Path folder,
+            Path hostKey,
+            String address,
+            int sshPort,
+            String user,
+            PublicKey admits,
+            Set<IpAddress> insideHosts) {}
 
     private final Place place;
     private final SshServer ssh;
@@ -126,7 +133,8 @@ public final class Router implements AutoCloseable {
     private synchronized void takeUpFiles() throws IOException {
         Map<String, WireGuardFile> files = new LinkedHashMap<>();
         try (Stream<Path> listed = Files.list(place.folder().resolve("tunnels"))) {
-            for (Path path : listed.filter(p -> p.toString().endsWith(".conf")).sorted().toList()) {
+            for (Path path :
+                    listed.filter(p -> p.toString().endsWith(".conf")).sorted().toList()) {
                 String name = path.getFileName().toString().replace(".conf", "");
                 WireGuardFile.Reading reading = WireGuardFile.read(Files.readString(path, StandardCharsets.UTF_8));
                 if (!reading.problems().isEmpty()) {

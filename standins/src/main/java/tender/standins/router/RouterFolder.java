@@ -22,13 +22,16 @@ public record RouterFolder(
         Files.createDirectories(folder.resolve("tunnels"));
         TunnelKeyPair key = TunnelKeyPair.generate(new SecureRandom());
         String privateKey = Base64.getEncoder().encodeToString(key.privateKey().reveal(RevealSecret.TO_WRITE_FILE));
-        Files.writeString(folder.resolve("tunnels/wg0.conf"), """
+        Files.writeString(
+                folder.resolve("tunnels/wg0.conf"),
+                """
                 # staff tunnel of %s
                 [Interface]
                 PrivateKey = %s
                 Address = %s
                 ListenPort = %d
-                """.formatted(name, privateKey, tunnelAddress, tunnelPort), StandardCharsets.UTF_8);
+                """.formatted(name, privateKey, tunnelAddress, tunnelPort),
+                StandardCharsets.UTF_8);
         Files.writeString(general, """
                 # general settings
                 name = %s

@@ -1,11 +1,11 @@
 package tender.standins.router;
 
 import java.io.IOException;
+import java.net.DatagramPacket;
+import java.net.DatagramSocket;
 import java.net.InetSocketAddress;
 import java.net.SocketAddress;
 import java.net.SocketException;
-import java.net.DatagramPacket;
-import java.net.DatagramSocket;
 import java.security.SecureRandom;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -79,7 +79,9 @@ final class Tunnel implements AutoCloseable {
             peers.clear();
         }
         own = key;
-        ownAddresses = settings.addresses().stream().map(InterfaceAddress::address).collect(java.util.stream.Collectors.toSet());
+        ownAddresses = settings.addresses().stream()
+                .map(InterfaceAddress::address)
+                .collect(java.util.stream.Collectors.toSet());
         Map<TunnelKey, WireGuardFile.Peer> wanted = new HashMap<>();
         file.peers().forEach(p -> p.publicKey().ifPresent(k -> wanted.put(k, p)));
         peers.keySet().retainAll(wanted.keySet());
@@ -89,9 +91,13 @@ final class Tunnel implements AutoCloseable {
     synchronized StatusDump.Interface status() {
         List<StatusDump.Peer> out = peers.values().stream()
                 .map(p -> new StatusDump.Peer(
-                        p.settings.publicKey().orElseThrow(), p.settings.presharedKey(),
-                        Optional.ofNullable(p.endpoint).map(Tunnel::text), p.settings.allowed(),
-                        Optional.ofNullable(p.lastHandshake), p.received, p.sent))
+                        p.settings.publicKey().orElseThrow(),
+                        p.settings.presharedKey(),
+                        Optional.ofNullable(p.endpoint).map(Tunnel::text),
+                        p.settings.allowed(),
+                        Optional.ofNullable(p.lastHandshake),
+                        p.received,
+                        p.sent))
                 .toList();
         return new StatusDump.Interface(name, Optional.of(own.publicKey()), socket.getLocalPort(), out);
     }
@@ -153,8 +159,8 @@ final class Tunnel implements AutoCloseable {
         Instant now = Instant.now();
         for (Peer peer : peers.values()) {
             for (Keypair keypair : peer.keypairs) {
-                Optional<byte[]> inside = keypair.localIndex() == transport.receiver()
-                        ? keypair.open(transport, now) : Optional.empty();
+                Optional<byte[]> inside =
+                        keypair.localIndex() == transport.receiver() ? keypair.open(transport, now) : Optional.empty();
                 if (inside.isPresent()) {
                     peer.endpoint = from;
                     peer.received += length;

@@ -14,8 +14,17 @@ import tender.store.secret.ColumnCipher;
 public final class Backups {
     /** A backup without its content. */
     public record Backup(
-            UUID id, UUID gatewayId, String gateway, int number, String reason, Instant takenAt, String release, int files,
-            long bytes, String digest, String differences) {}
+            UUID id,
+            UUID gatewayId,
+            String gateway,
+            int number,
+            String reason,
+            Instant takenAt,
+            String release,
+            int files,
+            long bytes,
+            String digest,
+            String differences) {}
 
     private final ColumnCipher cipher;
 
@@ -33,9 +42,21 @@ public final class Backups {
     /** Stores a snapshot under the next number; the number given in {@code b} is ignored. */
     public int insert(Tx tx, Backup b, byte[] content) {
         byte[] sealed = cipher.seal(Secret.of(content), "backup.content/" + b.id());
-        return tx.first(INSERT, p -> p.id(b.id()).id(b.gatewayId()).text(b.reason()).instant(b.takenAt()).text(b.release())
-                .integer(b.files()).number(b.bytes()).text(b.digest()).bytes(sealed).text(b.differences()).id(b.gatewayId()),
-                row -> row.integer("number")).orElseThrow();
+        return tx.first(
+                        INSERT,
+                        p -> p.id(b.id())
+                                .id(b.gatewayId())
+                                .text(b.reason())
+                                .instant(b.takenAt())
+                                .text(b.release())
+                                .integer(b.files())
+                                .number(b.bytes())
+                                .text(b.digest())
+                                .bytes(sealed)
+                                .text(b.differences())
+                                .id(b.gatewayId()),
+                        row -> row.integer("number"))
+                .orElseThrow();
     }
 
     private static final String SELECT = """
@@ -44,7 +65,8 @@ public final class Backups {
             from backup b
             join gateway g on g.id = b.gateway_id
             """;
-    private static final String PAGE = SELECT + "where (?::uuid is null or b.gateway_id = ?) and b.id < ? order by b.id desc limit ?";
+    private static final String PAGE =
+            SELECT + "where (?::uuid is null or b.gateway_id = ?) and b.id < ? order by b.id desc limit ?";
     private static final String BY_ID = SELECT + "where b.id = ?";
     private static final String NEWEST = SELECT + "where b.gateway_id = ? order by b.number desc limit 1";
 
@@ -70,8 +92,16 @@ public final class Backups {
 
     private static Backup backup(Row row) {
         return new Backup(
-                row.id("id"), row.id("gateway_id"), row.text("gateway"), row.integer("number"), row.text("reason"),
-                row.instant("taken_at"), row.text("release"), row.integer("files"), row.number("bytes"), row.text("digest"),
+                row.id("id"),
+                row.id("gateway_id"),
+                row.text("gateway"),
+                row.integer("number"),
+                row.text("reason"),
+                row.instant("taken_at"),
+                row.text("release"),
+                row.integer("files"),
+                row.number("bytes"),
+                row.text("digest"),
                 row.text("differences"));
     }
 
@@ -79,6 +109,7 @@ public final class Backups {
 
     public byte[] content(Tx tx, UUID id) {
         return tx.first(CONTENT, p -> p.id(id), row -> cipher.open(row.bytes("content"), "backup.content/" + id))
-                .orElseThrow().reveal(RevealSecret.TO_ENCRYPT);
+                .orElseThrow()
+                .reveal(RevealSecret.TO_ENCRYPT);
     }
 }

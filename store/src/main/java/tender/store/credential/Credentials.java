@@ -14,8 +14,14 @@ import tender.store.secret.ColumnCipher;
 public final class Credentials {
     /** A credential without its secret. */
     public record Credential(
-            UUID id, Optional<UUID> deviceId, CredentialKind kind, String purpose, Optional<String> publicPart, Custody custody,
-            Life life, Instant madeAt) {}
+            UUID id,
+            Optional<UUID> deviceId,
+            CredentialKind kind,
+            String purpose,
+            Optional<String> publicPart,
+            Custody custody,
+            Life life,
+            Instant madeAt) {}
 
     private final ColumnCipher cipher;
 
@@ -28,9 +34,17 @@ public final class Credentials {
             values (?, ?, ?, ?, ?, ?, ?, ?, ?)""";
 
     public void insert(Tx tx, Credential c, Optional<Secret> secret) {
-        tx.updateOne(INSERT, p -> p.id(c.id()).id(c.deviceId()).text(c.kind().name()).text(c.purpose()).text(c.publicPart())
-                .bytes(secret.map(s -> cipher.seal(s, place(c.id()))).orElse(null))
-                .text(c.custody().name()).text(c.life().name()).instant(c.madeAt()));
+        tx.updateOne(
+                INSERT,
+                p -> p.id(c.id())
+                        .id(c.deviceId())
+                        .text(c.kind().name())
+                        .text(c.purpose())
+                        .text(c.publicPart())
+                        .bytes(secret.map(s -> cipher.seal(s, place(c.id()))).orElse(null))
+                        .text(c.custody().name())
+                        .text(c.life().name())
+                        .instant(c.madeAt()));
     }
 
     private static String place(UUID id) {

@@ -11,9 +11,25 @@ import tender.store.jdbc.Tx;
 public final class Handouts {
     /** A handout; its link is known only by digest. {@code state}: prepared, sent, collected, in use, expired, withdrawn. */
     public record Handout(
-            UUID id, UUID profileId, String label, Optional<String> person, Optional<String> personName, Optional<String> device,
-            String gateway, int revision, String fileName, String digest, String state, Instant preparedAt, Optional<Instant> sentAt,
-            Optional<Instant> collectedAt, Optional<Instant> lastHeard, Instant expiresAt, int allowed, int left, int version) {}
+            UUID id,
+            UUID profileId,
+            String label,
+            Optional<String> person,
+            Optional<String> personName,
+            Optional<String> device,
+            String gateway,
+            int revision,
+            String fileName,
+            String digest,
+            String state,
+            Instant preparedAt,
+            Optional<Instant> sentAt,
+            Optional<Instant> collectedAt,
+            Optional<Instant> lastHeard,
+            Instant expiresAt,
+            int allowed,
+            int left,
+            int version) {}
 
     private Handouts() {}
 
@@ -23,10 +39,28 @@ public final class Handouts {
             values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
 
     public static void insert(
-            Tx tx, UUID id, UUID profileId, UUID revisionId, String tokenDigest, byte[] salt, byte[] parcel, Instant now,
-            Instant expires, int collections) {
-        tx.updateOne(INSERT, p -> p.id(id).id(profileId).id(revisionId).text(tokenDigest).bytes(salt).bytes(parcel)
-                .instant(now).instant(expires).integer(collections).integer(collections));
+            Tx tx,
+            UUID id,
+            UUID profileId,
+            UUID revisionId,
+            String tokenDigest,
+            byte[] salt,
+            byte[] parcel,
+            Instant now,
+            Instant expires,
+            int collections) {
+        tx.updateOne(
+                INSERT,
+                p -> p.id(id)
+                        .id(profileId)
+                        .id(revisionId)
+                        .text(tokenDigest)
+                        .bytes(salt)
+                        .bytes(parcel)
+                        .instant(now)
+                        .instant(expires)
+                        .integer(collections)
+                        .integer(collections));
     }
 
     private static final String SELECT = """
@@ -51,7 +85,8 @@ public final class Handouts {
             left join lateral (
                 select s.last_heard from session s where s.profile_id = p.id order by s.since desc limit 1) s on true
             """;
-    private static final String PAGE = SELECT + "where h.id < ? and (?::uuid is null or h.profile_id = ?) order by h.id desc limit ?";
+    private static final String PAGE =
+            SELECT + "where h.id < ? and (?::uuid is null or h.profile_id = ?) order by h.id desc limit ?";
     private static final String BY_ID = SELECT + "where h.id = ?";
 
     public static List<Handout> page(Tx tx, Optional<UUID> profileId, UUID before, int limit) {
@@ -64,14 +99,29 @@ public final class Handouts {
 
     private static Handout handout(Row row) {
         return new Handout(
-                row.id("id"), row.id("profile_id"), row.text("label"), row.optionalText("person"), row.optionalText("person_name"),
-                row.optionalText("device"), row.text("gateway"), row.integer("revision"), row.text("file_name"), row.text("digest"),
-                row.text("state"), row.instant("prepared_at"), row.optionalInstant("sent_at"), row.optionalInstant("collected_at"),
-                row.optionalInstant("last_heard"), row.instant("expires_at"), row.integer("collections_allowed"),
-                row.integer("collections_left"), row.integer("version"));
+                row.id("id"),
+                row.id("profile_id"),
+                row.text("label"),
+                row.optionalText("person"),
+                row.optionalText("person_name"),
+                row.optionalText("device"),
+                row.text("gateway"),
+                row.integer("revision"),
+                row.text("file_name"),
+                row.text("digest"),
+                row.text("state"),
+                row.instant("prepared_at"),
+                row.optionalInstant("sent_at"),
+                row.optionalInstant("collected_at"),
+                row.optionalInstant("last_heard"),
+                row.instant("expires_at"),
+                row.integer("collections_allowed"),
+                row.integer("collections_left"),
+                row.integer("version"));
     }
 
-    private static final String SENT = "update handout set sent_at = coalesce(sent_at, ?), version = version + 1 where id = ?";
+    private static final String SENT =
+            "update handout set sent_at = coalesce(sent_at, ?), version = version + 1 where id = ?";
 
     public static void sent(Tx tx, UUID id, Instant now) {
         tx.updateOne(SENT, p -> p.instant(now).id(id));
@@ -95,7 +145,8 @@ public final class Handouts {
         tx.update(WITHDRAW_OF, p -> p.instant(now).id(profileId));
     }
 
-    private static final String ERASE_EXPIRED = "update handout set parcel = null, salt = null where parcel is not null and expires_at < ?";
+    private static final String ERASE_EXPIRED =
+            "update handout set parcel = null, salt = null where parcel is not null and expires_at < ?";
 
     public static void eraseExpired(Tx tx, Instant now) {
         tx.update(ERASE_EXPIRED, p -> p.instant(now));

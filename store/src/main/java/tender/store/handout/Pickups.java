@@ -18,7 +18,9 @@ public final class Pickups {
             where token_digest = ? and withdrawn_at is null and expires_at > ? and collections_left > 0 and parcel is not null""";
 
     public static Optional<Pickup> find(Tx tx, String tokenDigest, Instant now) {
-        return tx.first(OPEN, p -> p.text(tokenDigest).instant(now),
+        return tx.first(
+                OPEN,
+                p -> p.text(tokenDigest).instant(now),
                 row -> new Pickup(row.id("id"), row.id("profile_id"), row.bytes("salt"), row.bytes("parcel")));
     }
 

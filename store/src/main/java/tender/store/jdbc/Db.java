@@ -39,7 +39,11 @@ public final class Db implements AutoCloseable {
         config.setAutoCommit(false);
         config.setDataSourceProperties(driverProperties());
         HikariDataSource pool = new HikariDataSource(config);
-        Flyway.configure().dataSource(pool).locations("classpath:db/migration").load().migrate();
+        Flyway.configure()
+                .dataSource(pool)
+                .locations("classpath:db/migration")
+                .load()
+                .migrate();
         return new Db(place, pool);
     }
 

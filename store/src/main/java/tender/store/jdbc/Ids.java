@@ -12,7 +12,8 @@ public final class Ids {
     private Ids() {}
 
     public static synchronized UUID next() {
-        long micros = Math.max(last + 1, Instant.now().toEpochMilli() * 1_000 + Instant.now().getNano() / 1_000 % 1_000);
+        long micros = Math.max(
+                last + 1, Instant.now().toEpochMilli() * 1_000 + Instant.now().getNano() / 1_000 % 1_000);
         last = micros;
         long millis = micros / 1_000;
         long high = millis << 16 | 0x7000 | (micros % 1_000 << 2 & 0xfff);

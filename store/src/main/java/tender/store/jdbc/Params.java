@@ -69,7 +69,10 @@ public final class Params {
     }
 
     public Params instant(Instant value) {
-        return bind(i -> statement.setObject(i, value == null ? null : OffsetDateTime.ofInstant(value, ZoneOffset.UTC), Types.TIMESTAMP_WITH_TIMEZONE));
+        return bind(i -> statement.setObject(
+                i,
+                value == null ? null : OffsetDateTime.ofInstant(value, ZoneOffset.UTC),
+                Types.TIMESTAMP_WITH_TIMEZONE));
     }
 
     public Params instant(Optional<Instant> value) {
@@ -78,8 +81,15 @@ public final class Params {
 
     /** An array of text; cast to the wanted type in the statement. */
     public Params texts(Collection<?> values) {
-        return bind(i -> statement.setArray(i, statement.getConnection().createArrayOf(
-                "text", values.stream().map(v -> v == null ? null : v.toString()).toArray())));
+        return bind(i -> statement.setArray(
+                i,
+                statement
+                        .getConnection()
+                        .createArrayOf(
+                                "text",
+                                values.stream()
+                                        .map(v -> v == null ? null : v.toString())
+                                        .toArray())));
     }
 
     public Params numbers(Collection<Long> values) {

@@ -75,7 +75,8 @@ public final class Row {
     }
 
     public Optional<Instant> optionalInstant(String column) {
-        return read(() -> Optional.ofNullable(result.getObject(column, OffsetDateTime.class)).map(OffsetDateTime::toInstant));
+        return read(() -> Optional.ofNullable(result.getObject(column, OffsetDateTime.class))
+                .map(OffsetDateTime::toInstant));
     }
 
     /** An array column as text; cast inet[] and cidr[] to text[] in the statement. */

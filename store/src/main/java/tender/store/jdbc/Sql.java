@@ -14,7 +14,8 @@ final class Sql {
     static StoreException translate(String statement, SQLException e) {
         if (UNIQUE_VIOLATION.equals(e.getSQLState())) {
             boolean named = e instanceof PSQLException p && p.getServerErrorMessage() != null;
-            return new ConflictException(named ? ((PSQLException) e).getServerErrorMessage().getConstraint() : "unique", e);
+            return new ConflictException(
+                    named ? ((PSQLException) e).getServerErrorMessage().getConstraint() : "unique", e);
         }
         return new StoreException(statement + ": SQLSTATE " + e.getSQLState(), e);
     }

@@ -17,7 +17,13 @@ import tender.store.jdbc.Tx;
  */
 public final class Jobs {
     /** What is to be done, and when; with {@code every} it comes back after each run. */
-    public record Order(String kind, String payload, Optional<String> serialKey, Optional<UUID> parent, Optional<Duration> every, int maxAttempts) {
+    public record Order(
+            String kind,
+            String payload,
+            Optional<String> serialKey,
+            Optional<UUID> parent,
+            Optional<Duration> every,
+            int maxAttempts) {
         public static Order once(String kind, String payload, String serialKey) {
             return new Order(kind, payload, Optional.of(serialKey), Optional.empty(), Optional.empty(), 5);
         }
@@ -25,8 +31,19 @@ public final class Jobs {
 
     /** A job as it stands. */
     public record Job(
-            UUID id, String kind, String payload, String state, Instant runAt, Optional<Long> everyMillis, int attempts,
-            int maxAttempts, int progress, String note, boolean cancelWanted, Instant createdAt, Optional<Instant> endedAt) {}
+            UUID id,
+            String kind,
+            String payload,
+            String state,
+            Instant runAt,
+            Optional<Long> everyMillis,
+            int attempts,
+            int maxAttempts,
+            int progress,
+            String note,
+            boolean cancelWanted,
+            Instant createdAt,
+            Optional<Instant> endedAt) {}
 
     private Jobs() {}
 
@@ -36,8 +53,17 @@ public final class Jobs {
 
     public static UUID add(Tx tx, Order order, Instant now) {
         UUID id = Ids.next();
-        tx.updateOne(INSERT, p -> p.id(id).text(order.kind()).text(order.payload()).text(order.serialKey()).id(order.parent())
-                .instant(now).number(order.every().map(Duration::toMillis)).integer(order.maxAttempts()).instant(now));
+        tx.updateOne(
+                INSERT,
+                p -> p.id(id)
+                        .text(order.kind())
+                        .text(order.payload())
+                        .text(order.serialKey())
+                        .id(order.parent())
+                        .instant(now)
+                        .number(order.every().map(Duration::toMillis))
+                        .integer(order.maxAttempts())
+                        .instant(now));
         return id;
     }
 
@@ -59,7 +85,8 @@ public final class Jobs {
     /** Takes the job that has been due longest; empty when there is none, or another node was quicker. */
     public static Optional<Job> lease(Db db, String node, Instant now, Duration lease) {
         try {
-            return db.inTransaction(tx -> tx.first(LEASE, p -> p.text(node).instant(now.plus(lease)).instant(now), Jobs::job));
+            return db.inTransaction(tx ->
+                    tx.first(LEASE, p -> p.text(node).instant(now.plus(lease)).instant(now), Jobs::job));
         } catch (ConflictException e) {
             return Optional.empty();
         }
@@ -71,14 +98,16 @@ public final class Jobs {
         tx.update(EXTEND, p -> p.instant(until).text(node));
     }
 
-    private static final String RELEASE = "update job set state = 'waiting', node = null where node = ? and state = 'running'";
+    private static final String RELEASE =
+            "update job set state = 'waiting', node = null where node = ? and state = 'running'";
 
     /** Gives back what this node held when it was killed. */
     public static int release(Tx tx, String node) {
         return tx.update(RELEASE, p -> p.text(node));
     }
 
-    private static final String REAP = "update job set state = 'waiting', node = null where state = 'running' and lease_until < ?";
+    private static final String REAP =
+            "update job set state = 'waiting', node = null where state = 'running' and lease_until < ?";
 
     public static int reap(Tx tx, Instant now) {
         return tx.update(REAP, p -> p.instant(now));
@@ -100,7 +129,15 @@ public final class Jobs {
 
     /** Ends a run; a job that comes back waits for its next time, whatever the outcome. */
     public static void finish(Tx tx, UUID id, String node, String state, String note, Instant now) {
-        tx.update(FINISH, p -> p.text(state).instant(now).instant(now).text(note).integer(state.equals("done") ? 100 : 0).id(id).text(node));
+        tx.update(
+                FINISH,
+                p -> p.text(state)
+                        .instant(now)
+                        .instant(now)
+                        .text(note)
+                        .integer(state.equals("done") ? 100 : 0)
+                        .id(id)
+                        .text(node));
     }
 
     private static final String RETRY = """
@@ -125,8 +162,10 @@ public final class Jobs {
     }
 
     private static final String BY_ID = "select " + COLUMNS + " from job where id = ?";
-    private static final String PAGE = "select " + COLUMNS + " from job where every_millis is null and id < ? order by id desc limit ?";
-    private static final String STANDING = "select count(*) as n from job where kind = ? and payload = ? and state in ('waiting', 'running')";
+    private static final String PAGE =
+            "select " + COLUMNS + " from job where every_millis is null and id < ? order by id desc limit ?";
+    private static final String STANDING =
+            "select count(*) as n from job where kind = ? and payload = ? and state in ('waiting', 'running')";
 
     public static Optional<Job> byId(Tx tx, UUID id) {
         return tx.first(BY_ID, p -> p.id(id), Jobs::job);
@@ -137,10 +176,13 @@ public final class Jobs {
     }
 
     public static boolean isOrdered(Tx tx, String kind, String payload) {
-        return tx.first(STANDING, p -> p.text(kind).text(payload), row -> row.number("n")).orElse(0L) > 0;
+        return tx.first(STANDING, p -> p.text(kind).text(payload), row -> row.number("n"))
+                        .orElse(0L)
+                > 0;
     }
 
-    private static final String HURRY = "update job set run_at = ? where kind = ? and payload = ? and state = 'waiting' and run_at > ?";
+    private static final String HURRY =
+            "update job set run_at = ? where kind = ? and payload = ? and state = 'waiting' and run_at > ?";
 
     /** Brings a waiting job forward. */
     public static void hurry(Tx tx, String kind, String payload, Instant now) {
@@ -153,7 +195,8 @@ public final class Jobs {
         return tx.first(DUE, p -> p, row -> row.optionalInstant("at")).flatMap(at -> at);
     }
 
-    private static final String PURGE = "delete from job where ended_at < ? and state in ('done', 'failed', 'cancelled') and parent_id is null";
+    private static final String PURGE =
+            "delete from job where ended_at < ? and state in ('done', 'failed', 'cancelled') and parent_id is null";
 
     public static void purge(Tx tx, Instant before) {
         tx.update(PURGE, p -> p.instant(before));
@@ -161,8 +204,18 @@ public final class Jobs {
 
     private static Job job(Row row) {
         return new Job(
-                row.id("id"), row.text("kind"), row.text("payload"), row.text("state"), row.instant("run_at"),
-                row.optionalNumber("every_millis"), row.integer("attempts"), row.integer("max_attempts"), row.integer("progress"),
-                row.text("note"), row.flag("cancel_wanted"), row.instant("created_at"), row.optionalInstant("ended_at"));
+                row.id("id"),
+                row.text("kind"),
+                row.text("payload"),
+                row.text("state"),
+                row.instant("run_at"),
+                row.optionalNumber("every_millis"),
+                row.integer("attempts"),
+                row.integer("max_attempts"),
+                row.integer("progress"),
+                row.text("note"),
+                row.flag("cancel_wanted"),
+                row.instant("created_at"),
+                row.optionalInstant("ended_at"));
     }
 }

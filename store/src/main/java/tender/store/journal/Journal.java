@@ -22,19 +22,31 @@ public final class Journal {
             values (?, ?, ?, ?, ?, ?, ?, ?)""";
 
     /** @param detail what a reader needs to understand it; no secrets, no personal data */
-    public static void append(Tx tx, Instant now, String actor, String action, String subjectKind, String subjectId, String detail) {
+    public static void append(
+            Tx tx, Instant now, String actor, String action, String subjectKind, String subjectId, String detail) {
         tx.list(LOCK, p -> p, row -> row.text("locked"));
         var last = tx.first(LAST, p -> p, row -> new Object[] {row.number("number"), row.text("hash")});
         long number = last.map(l -> (Long) l[0] + 1).orElse(1L);
         String previous = last.map(l -> (String) l[1]).orElse(Entry.START);
-        Entry entry = new Entry(number, now.truncatedTo(ChronoUnit.MICROS), actor, action, subjectKind, subjectId, detail);
-        tx.updateOne(INSERT, p -> p.number(number).instant(entry.at()).text(actor).text(action).text(subjectKind)
-                .text(subjectId).text(detail).text(entry.hash(previous)));
+        Entry entry =
+                new Entry(number, now.truncatedTo(ChronoUnit.MICROS), actor, action, subjectKind, subjectId, detail);
+        tx.updateOne(
+                INSERT,
+                p -> p.number(number)
+                        .instant(entry.at())
+                        .text(actor)
+                        .text(action)
+                        .text(subjectKind)
+                        .text(subjectId)
+                        .text(detail)
+                        .text(entry.hash(previous)));
     }
 
     private static final String COLUMNS = "number, at, actor, action, subject_kind, subject_id, detail, hash";
-    private static final String PAGE = "select " + COLUMNS + " from journal where number < ? order by number desc limit ?";
-    private static final String FORWARD = "select " + COLUMNS + " from journal where number > ? order by number limit ?";
+    private static final String PAGE =
+            "select " + COLUMNS + " from journal where number < ? order by number desc limit ?";
+    private static final String FORWARD =
+            "select " + COLUMNS + " from journal where number > ? order by number limit ?";
 
     public static List<Written> page(Tx tx, long before, int limit) {
         return tx.list(PAGE, p -> p.number(before).integer(limit), Journal::written);
@@ -66,8 +78,13 @@ public final class Journal {
     private static Written written(Row row) {
         return new Written(
                 new Entry(
-                        row.number("number"), row.instant("at"), row.text("actor"), row.text("action"), row.text("subject_kind"),
-                        row.text("subject_id"), row.text("detail")),
+                        row.number("number"),
+                        row.instant("at"),
+                        row.text("actor"),
+                        row.text("action"),
+                        row.text("subject_kind"),
+                        row.text("subject_id"),
+                        row.text("detail")),
                 row.text("hash"));
     }
 }

@@ -16,10 +16,26 @@ import tender.store.secret.ColumnCipher;
 public final class Gateways {
     /** A gateway. {@code endpointHost} is what clients are told to call where it differs from the uplink it reports. */
     public record Gateway(
-            UUID id, UUID siteId, String site, String name, String kind, String make, String model, String release,
-            String connector, Host address, Port port, String user, String identity, boolean identityAccepted,
-            Optional<IpAddress> insideHost, Optional<Host> endpointHost, Optional<Instant> readAt, Optional<String> readProblem,
-            Instant createdAt, int version) {}
+            UUID id,
+            UUID siteId,
+            String site,
+            String name,
+            String kind,
+            String make,
+            String model,
+            String release,
+            String connector,
+            Host address,
+            Port port,
+            String user,
+            String identity,
+            boolean identityAccepted,
+            Optional<IpAddress> insideHost,
+            Optional<Host> endpointHost,
+            Optional<Instant> readAt,
+            Optional<String> readProblem,
+            Instant createdAt,
+            int version) {}
 
     private final ColumnCipher cipher;
 
@@ -33,10 +49,21 @@ public final class Gateways {
             values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
 
     public void insert(Tx tx, Gateway g, Secret signInKey) {
-        tx.updateOne(INSERT, p -> p.id(g.id()).id(g.siteId()).text(g.name()).text(g.kind()).text(g.connector())
-                .text(g.address().toString()).integer(g.port().number()).text(g.user())
-                .bytes(cipher.seal(signInKey, "gateway.sign_in_key/" + g.id())).text(g.identity())
-                .text(g.insideHost().map(Object::toString)).text(g.endpointHost().map(Object::toString)).instant(g.createdAt()));
+        tx.updateOne(
+                INSERT,
+                p -> p.id(g.id())
+                        .id(g.siteId())
+                        .text(g.name())
+                        .text(g.kind())
+                        .text(g.connector())
+                        .text(g.address().toString())
+                        .integer(g.port().number())
+                        .text(g.user())
+                        .bytes(cipher.seal(signInKey, "gateway.sign_in_key/" + g.id()))
+                        .text(g.identity())
+                        .text(g.insideHost().map(Object::toString))
+                        .text(g.endpointHost().map(Object::toString))
+                        .instant(g.createdAt()));
     }
 
     private static final String SELECT = """
@@ -64,17 +91,33 @@ public final class Gateways {
 
     private static Gateway gateway(Row row) {
         return new Gateway(
-                row.id("id"), row.id("site_id"), row.text("site"), row.text("name"), row.text("kind"), row.text("make"),
-                row.text("model"), row.text("release"), row.text("connector"), Host.parse(row.text("address")),
-                new Port(row.integer("port")), row.text("username"), row.text("identity"), row.flag("identity_accepted"),
-                row.optionalText("inside_host").map(IpAddress::parse), row.optionalText("endpoint_host").map(Host::parse),
-                row.optionalInstant("read_at"), row.optionalText("read_problem"), row.instant("created_at"), row.integer("version"));
+                row.id("id"),
+                row.id("site_id"),
+                row.text("site"),
+                row.text("name"),
+                row.text("kind"),
+                row.text("make"),
+                row.text("model"),
+                row.text("release"),
+                row.text("connector"),
+                Host.parse(row.text("address")),
+                new Port(row.integer("port")),
+                row.text("username"),
+                row.text("identity"),
+                row.flag("identity_accepted"),
+                row.optionalText("inside_host").map(IpAddress::parse),
+                row.optionalText("endpoint_host").map(Host::parse),
+                row.optionalInstant("read_at"),
+                row.optionalText("read_problem"),
+                row.instant("created_at"),
+                row.integer("version"));
     }
 
     private static final String KEY = "select sign_in_key from gateway where id = ?";
 
     public Secret signInKey(Tx tx, UUID id) {
-        return tx.first(KEY, p -> p.id(id), row -> cipher.open(row.bytes("sign_in_key"), "gateway.sign_in_key/" + id)).orElseThrow();
+        return tx.first(KEY, p -> p.id(id), row -> cipher.open(row.bytes("sign_in_key"), "gateway.sign_in_key/" + id))
+                .orElseThrow();
     }
 
     private static final String ACCEPT = """
@@ -94,9 +137,23 @@ public final class Gateways {
 
     /** What a reading found; what an operator set stays. */
     public void facts(
-            Tx tx, UUID id, String make, String model, String release, Optional<IpAddress> inside, Optional<Host> uplink, Instant now) {
-        tx.updateOne(FACTS, p -> p.text(make).text(model).text(release).text(inside.map(Object::toString))
-                .text(uplink.map(Object::toString)).instant(now).id(id));
+            Tx tx,
+            UUID id,
+            String make,
+            String model,
+            String release,
+            Optional<IpAddress> inside,
+            Optional<Host> uplink,
+            Instant now) {
+        tx.updateOne(
+                FACTS,
+                p -> p.text(make)
+                        .text(model)
+                        .text(release)
+                        .text(inside.map(Object::toString))
+                        .text(uplink.map(Object::toString))
+                        .instant(now)
+                        .id(id));
     }
 
     private static final String PROBLEM = "update gateway set read_problem = ? where id = ?";
@@ -111,6 +168,11 @@ public final class Gateways {
             where id = ? and version = ?""";
 
     public void set(Tx tx, UUID id, Optional<IpAddress> insideHost, Optional<Host> endpointHost, int version) {
-        tx.updateOne(SET, p -> p.text(insideHost.map(Object::toString)).text(endpointHost.map(Object::toString)).id(id).integer(version));
+        tx.updateOne(
+                SET,
+                p -> p.text(insideHost.map(Object::toString))
+                        .text(endpointHost.map(Object::toString))
+                        .id(id)
+                        .integer(version));
     }
 }

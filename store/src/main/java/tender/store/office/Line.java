@@ -6,8 +6,21 @@ import tender.store.jdbc.Tx;
 public final class Line {
     /** Counts; {@code unproven} are ready profiles with no proof that still stands. */
     public record Counts(
-            long gateways, long unaccepted, long unreadable, long people, long profiles, long writing, long failed, long notHandedOut,
-            long handouts, long waitingToBeCollected, long unproven, long failing, long connected, long neverSeen, long backups,
+            long gateways,
+            long unaccepted,
+            long unreadable,
+            long people,
+            long profiles,
+            long writing,
+            long failed,
+            long notHandedOut,
+            long handouts,
+            long waitingToBeCollected,
+            long unproven,
+            long failing,
+            long connected,
+            long neverSeen,
+            long backups,
             long withoutBackup) {}
 
     private Line() {}
@@ -46,10 +59,26 @@ public final class Line {
             from real""";
 
     public static Counts counts(Tx tx) {
-        return tx.first(COUNTS, p -> p, r -> new Counts(
-                r.number("gateways"), r.number("unaccepted"), r.number("unreadable"), r.number("people"), r.number("profiles"),
-                r.number("writing"), r.number("failed"), r.number("not_handed_out"), r.number("handouts"),
-                r.number("waiting_collection"), r.number("unproven"), r.number("failing"), r.number("connected"),
-                r.number("never_seen"), r.number("backups"), r.number("without_backup"))).orElseThrow();
+        return tx.first(
+                        COUNTS,
+                        p -> p,
+                        r -> new Counts(
+                                r.number("gateways"),
+                                r.number("unaccepted"),
+                                r.number("unreadable"),
+                                r.number("people"),
+                                r.number("profiles"),
+                                r.number("writing"),
+                                r.number("failed"),
+                                r.number("not_handed_out"),
+                                r.number("handouts"),
+                                r.number("waiting_collection"),
+                                r.number("unproven"),
+                                r.number("failing"),
+                                r.number("connected"),
+                                r.number("never_seen"),
+                                r.number("backups"),
+                                r.number("without_backup")))
+                .orElseThrow();
     }
 }

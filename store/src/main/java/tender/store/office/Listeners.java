@@ -17,9 +17,20 @@ import tender.store.jdbc.Tx;
 public final class Listeners {
     /** A listener; {@code taken} are tunnel addresses that peers in the device's file use. */
     public record Listener(
-            UUID id, UUID gatewayId, String gateway, String name, String protocol, Transport transport, Port port,
-            String publicKey, List<Cidr> tunnels, Optional<IpAddress> insideAddress, List<IpAddress> taken, boolean inForce,
-            Optional<Endpoint> endpoint, int version) {
+            UUID id,
+            UUID gatewayId,
+            String gateway,
+            String name,
+            String protocol,
+            Transport transport,
+            Port port,
+            String publicKey,
+            List<Cidr> tunnels,
+            Optional<IpAddress> insideAddress,
+            List<IpAddress> taken,
+            boolean inForce,
+            Optional<Endpoint> endpoint,
+            int version) {
         public Listener {
             tunnels = List.copyOf(tunnels);
             taken = List.copyOf(taken);
@@ -45,18 +56,36 @@ public final class Listeners {
 
     /** Adds or refreshes a listener by gateway and name, and gives its id. */
     public static UUID put(Tx tx, Listener l) {
-        UUID id = tx.first(UPSERT, p -> p.id(l.id()).id(l.gatewayId()).text(l.name()).text(l.protocol())
-                .text(l.transport().word()).integer(l.port().number()).text(l.publicKey()).texts(l.tunnels())
-                .text(l.insideAddress().map(Object::toString)).texts(l.taken()).flag(l.inForce()), row -> row.id("id")).orElseThrow();
+        UUID id = tx.first(
+                        UPSERT,
+                        p -> p.id(l.id())
+                                .id(l.gatewayId())
+                                .text(l.name())
+                                .text(l.protocol())
+                                .text(l.transport().word())
+                                .integer(l.port().number())
+                                .text(l.publicKey())
+                                .texts(l.tunnels())
+                                .text(l.insideAddress().map(Object::toString))
+                                .texts(l.taken())
+                                .flag(l.inForce()),
+                        row -> row.id("id"))
+                .orElseThrow();
         l.endpoint().ifPresent(e -> putEndpoint(tx, id, e));
         return id;
     }
 
     public static void putEndpoint(Tx tx, UUID listenerId, Endpoint e) {
-        tx.updateOne(PUT_ENDPOINT, p -> p.id(listenerId).text(e.host().toString()).integer(e.port().number()).text(e.transport().word()));
+        tx.updateOne(
+                PUT_ENDPOINT,
+                p -> p.id(listenerId)
+                        .text(e.host().toString())
+                        .integer(e.port().number())
+                        .text(e.transport().word()));
     }
 
-    private static final String TAKEN = "update listener set taken = ?::text[]::inet[], version = version + 1 where id = ?";
+    private static final String TAKEN =
+            "update listener set taken = ?::text[]::inet[], version = version + 1 where id = ?";
 
     /** The tunnel addresses that the device's file uses, as just read back. */
     public static void taken(Tx tx, UUID listenerId, Collection<IpAddress> addresses) {
@@ -99,9 +128,19 @@ public final class Listeners {
         Optional<Endpoint> endpoint = row.optionalText("endpoint_host")
                 .map(h -> new Endpoint(Host.parse(h), new Port(row.integer("endpoint_port")), transport));
         return new Listener(
-                row.id("id"), row.id("gateway_id"), row.text("gateway"), row.text("name"), row.text("protocol"), transport,
-                new Port(row.integer("port")), row.text("public_key"), row.texts("tunnels").stream().map(Cidr::parse).toList(),
+                row.id("id"),
+                row.id("gateway_id"),
+                row.text("gateway"),
+                row.text("name"),
+                row.text("protocol"),
+                transport,
+                new Port(row.integer("port")),
+                row.text("public_key"),
+                row.texts("tunnels").stream().map(Cidr::parse).toList(),
                 row.optionalText("inside_address").map(IpAddress::parse),
-                row.texts("taken").stream().map(IpAddress::parse).toList(), row.flag("in_force"), endpoint, row.integer("version"));
+                row.texts("taken").stream().map(IpAddress::parse).toList(),
+                row.flag("in_force"),
+                endpoint,
+                row.integer("version"));
     }
 }

@@ -26,7 +26,9 @@ public final class Search {
             limit ?""";
 
     public static List<Hit> find(Tx tx, String text, int limit) {
-        return tx.list(FIND, p -> p.text(text).integer(limit),
+        return tx.list(
+                FIND,
+                p -> p.text(text).integer(limit),
                 row -> new Hit(row.text("kind"), row.text("id"), row.text("label"), row.text("detail")));
     }
 }

@@ -13,7 +13,14 @@ import tender.store.jdbc.Tx;
 /** Places of the company and their networks. */
 public final class Sites {
     /** A site; its networks by name. */
-    public record Site(UUID id, String name, String title, String domain, String timeZone, Map<String, Cidr> networks, int version) {
+    public record Site(
+            UUID id,
+            String name,
+            String title,
+            String domain,
+            String timeZone,
+            Map<String, Cidr> networks,
+            int version) {
         public Site {
             networks = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(networks));
         }
@@ -21,7 +28,8 @@ public final class Sites {
 
     private Sites() {}
 
-    private static final String ENSURE_DOMAIN = "insert into routing_domain (id, name) values (?, ?) on conflict (name) do nothing";
+    private static final String ENSURE_DOMAIN =
+            "insert into routing_domain (id, name) values (?, ?) on conflict (name) do nothing";
     private static final String INSERT = """
             insert into site (id, name, title, routing_domain_id, time_zone)
             select ?, ?, ?, id, ?
@@ -30,7 +38,13 @@ public final class Sites {
 
     public static void insert(Tx tx, Site site) {
         tx.update(ENSURE_DOMAIN, p -> p.id(Ids.next()).text(site.domain()));
-        tx.updateOne(INSERT, p -> p.id(site.id()).text(site.name()).text(site.title()).text(site.timeZone()).text(site.domain()));
+        tx.updateOne(
+                INSERT,
+                p -> p.id(site.id())
+                        .text(site.name())
+                        .text(site.title())
+                        .text(site.timeZone())
+                        .text(site.domain()));
         putNetworks(tx, site.id(), site.networks());
     }
 
@@ -78,7 +92,12 @@ public final class Sites {
             byName.put(names.get(i), Cidr.parse(networks.get(i)));
         }
         return new Site(
-                row.id("id"), row.text("name"), row.text("title"), row.text("domain"), row.text("time_zone"), byName,
+                row.id("id"),
+                row.text("name"),
+                row.text("title"),
+                row.text("domain"),
+                row.text("time_zone"),
+                byName,
                 row.integer("version"));
     }
 }

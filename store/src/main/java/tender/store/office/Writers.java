@@ -19,7 +19,8 @@ public final class Writers {
 
     /** The fence to write under; empty while another node holds the gateway. */
     public static Optional<Long> acquire(Tx tx, UUID gatewayId, String holder, Instant now, Instant until) {
-        return tx.first(ACQUIRE, p -> p.id(gatewayId).text(holder).instant(until).instant(now), row -> row.number("fence"));
+        return tx.first(
+                ACQUIRE, p -> p.id(gatewayId).text(holder).instant(until).instant(now), row -> row.number("fence"));
     }
 
     private static final String HOLD = """

@@ -16,7 +16,8 @@ public final class Attempts {
     private static final String COUNT = "select count(*) as n from attempt where subject = ? and at > ?";
 
     public static long since(Tx tx, String subject, Instant since) {
-        return tx.first(COUNT, p -> p.text(subject).instant(since), row -> row.number("n")).orElse(0L);
+        return tx.first(COUNT, p -> p.text(subject).instant(since), row -> row.number("n"))
+                .orElse(0L);
     }
 
     private static final String PURGE = "delete from attempt where at < ?";

@@ -25,8 +25,13 @@ public final class Operators {
 
     private static Operator operator(Row row) {
         return new Operator(
-                row.id("id"), row.text("name"), row.text("role"), row.text("password_hash"), row.flag("must_change"),
-                row.flag("totp_confirmed"), row.integer("version"));
+                row.id("id"),
+                row.text("name"),
+                row.text("role"),
+                row.text("password_hash"),
+                row.flag("must_change"),
+                row.flag("totp_confirmed"),
+                row.integer("version"));
     }
 
     private static final String INSERT = """
@@ -34,8 +39,14 @@ public final class Operators {
             values (?, ?, ?, ?, ?, ?)""";
 
     public void insert(Tx tx, Operator operator, Instant now) {
-        tx.updateOne(INSERT, p -> p.id(operator.id()).text(operator.name()).text(operator.role())
-                .text(operator.passwordHash()).flag(operator.mustChange()).instant(now));
+        tx.updateOne(
+                INSERT,
+                p -> p.id(operator.id())
+                        .text(operator.name())
+                        .text(operator.role())
+                        .text(operator.passwordHash())
+                        .flag(operator.mustChange())
+                        .instant(now));
     }
 
     private static final String BY_NAME = "select " + COLUMNS + " from operator where name = ?";
@@ -65,12 +76,17 @@ public final class Operators {
             where id = ?""";
 
     public void setSeed(Tx tx, UUID id, Secret seed, boolean confirmed) {
-        tx.updateOne(SET_SEED, p -> p.bytes(cipher.seal(seed, "operator.totp_secret/" + id)).flag(confirmed).id(id));
+        tx.updateOne(
+                SET_SEED,
+                p -> p.bytes(cipher.seal(seed, "operator.totp_secret/" + id))
+                        .flag(confirmed)
+                        .id(id));
     }
 
     private static final String SEED = "select totp_secret from operator where id = ? and totp_secret is not null";
 
     public Optional<Secret> seed(Tx tx, UUID id) {
-        return tx.first(SEED, p -> p.id(id), row -> cipher.open(row.bytes("totp_secret"), "operator.totp_secret/" + id));
+        return tx.first(
+                SEED, p -> p.id(id), row -> cipher.open(row.bytes("totp_secret"), "operator.totp_secret/" + id));
     }
 }

@@ -34,21 +34,30 @@ public final class Replays {
             where operator_id = ? and key = ?""";
 
     public Optional<Replay> find(Tx tx, UUID operatorId, String key) {
-        return tx.first(FIND, p -> p.id(operatorId).text(key), row -> new Replay(
-                row.text("request_digest"),
-                row.optionalNumber("status").map(Long::intValue),
-                Optional.ofNullable(row.bytes("answer")).map(b -> cipher.open(b, place(operatorId, key))),
-                row.instant("created_at")));
+        return tx.first(
+                FIND,
+                p -> p.id(operatorId).text(key),
+                row -> new Replay(
+                        row.text("request_digest"),
+                        row.optionalNumber("status").map(Long::intValue),
+                        Optional.ofNullable(row.bytes("answer")).map(b -> cipher.open(b, place(operatorId, key))),
+                        row.instant("created_at")));
     }
 
     private static String place(UUID operatorId, String key) {
         return "idempotency.answer/" + operatorId + "/" + key;
     }
 
-    private static final String ANSWER = "update idempotency set status = ?, answer = ? where operator_id = ? and key = ?";
+    private static final String ANSWER =
+            "update idempotency set status = ?, answer = ? where operator_id = ? and key = ?";
 
     public void answer(Tx tx, UUID operatorId, String key, int status, Secret answer) {
-        tx.update(ANSWER, p -> p.integer(status).bytes(cipher.seal(answer, place(operatorId, key))).id(operatorId).text(key));
+        tx.update(
+                ANSWER,
+                p -> p.integer(status)
+                        .bytes(cipher.seal(answer, place(operatorId, key)))
+                        .id(operatorId)
+                        .text(key));
     }
 
     private static final String FORGET = "delete from idempotency where operator_id = ? and key = ?";

@@ -11,16 +11,33 @@ import tender.store.jdbc.Tx;
 public final class SignIns {
     /** A valid sign-in with the account behind it. */
     public record SignIn(
-            UUID id, UUID operatorId, String operator, String role, boolean mustChange, String kind, String label,
-            Instant createdAt, Instant expiresAt, Instant freshUntil, Optional<UUID> personId) {}
+            UUID id,
+            UUID operatorId,
+            String operator,
+            String role,
+            boolean mustChange,
+            String kind,
+            String label,
+            Instant createdAt,
+            Instant expiresAt,
+            Instant freshUntil,
+            Optional<UUID> personId) {}
 
     private SignIns() {}
 
     private static SignIn signIn(Row row) {
         return new SignIn(
-                row.id("id"), row.id("operator_id"), row.text("name"), row.text("role"), row.flag("must_change"),
-                row.text("kind"), row.text("label"), row.instant("created_at"), row.instant("expires_at"),
-                row.instant("fresh_until"), row.optionalId("person_id"));
+                row.id("id"),
+                row.id("operator_id"),
+                row.text("name"),
+                row.text("role"),
+                row.flag("must_change"),
+                row.text("kind"),
+                row.text("label"),
+                row.instant("created_at"),
+                row.instant("expires_at"),
+                row.instant("fresh_until"),
+                row.optionalId("person_id"));
     }
 
     private static final String INSERT = """
@@ -28,9 +45,25 @@ public final class SignIns {
             values (?, ?, ?, ?, ?, ?, ?, ?)""";
 
     public static void insert(
-            Tx tx, String digest, UUID id, UUID operatorId, String kind, String label, Instant now, Instant expires, Instant fresh) {
-        tx.updateOne(INSERT, p -> p.text(digest).id(id).id(operatorId).text(kind).text(label)
-                .instant(now).instant(expires).instant(fresh));
+            Tx tx,
+            String digest,
+            UUID id,
+            UUID operatorId,
+            String kind,
+            String label,
+            Instant now,
+            Instant expires,
+            Instant fresh) {
+        tx.updateOne(
+                INSERT,
+                p -> p.text(digest)
+                        .id(id)
+                        .id(operatorId)
+                        .text(kind)
+                        .text(label)
+                        .instant(now)
+                        .instant(expires)
+                        .instant(fresh));
     }
 
     private static final String SELECT = """
@@ -46,7 +79,8 @@ public final class SignIns {
         return tx.first(BY_DIGEST, p -> p.text(digest).instant(now), SignIns::signIn);
     }
 
-    private static final String OF_OPERATOR = SELECT + "where s.operator_id = ? and s.expires_at > ? order by s.created_at";
+    private static final String OF_OPERATOR =
+            SELECT + "where s.operator_id = ? and s.expires_at > ? order by s.created_at";
 
     public static List<SignIn> of(Tx tx, UUID operatorId, Instant now) {
         return tx.list(OF_OPERATOR, p -> p.id(operatorId).instant(now), SignIns::signIn);

@@ -12,7 +12,15 @@ import tender.store.jdbc.Tx;
 /** Staff, by handle; teams come into being when first named. */
 public final class People {
     /** A member of staff. */
-    public record Person(UUID id, String handle, String name, String mail, Optional<String> team, int devices, Instant createdAt, int version) {}
+    public record Person(
+            UUID id,
+            String handle,
+            String name,
+            String mail,
+            Optional<String> team,
+            int devices,
+            Instant createdAt,
+            int version) {}
 
     /** What a person connects with. */
     public record Device(UUID id, UUID personId, String person, String name, String kind, String system, int version) {}
@@ -25,9 +33,16 @@ public final class People {
             values (?, ?, ?, ?, (select id from team where name = ?), ?)""";
 
     public static void insert(Tx tx, Person person) {
-        person.team().ifPresent(team -> tx.update(ENSURE_TEAM, p -> p.id(Ids.next()).text(team)));
-        tx.updateOne(INSERT, p -> p.id(person.id()).text(person.handle()).text(person.name()).text(person.mail())
-                .text(person.team()).instant(person.createdAt()));
+        person.team()
+                .ifPresent(team -> tx.update(ENSURE_TEAM, p -> p.id(Ids.next()).text(team)));
+        tx.updateOne(
+                INSERT,
+                p -> p.id(person.id())
+                        .text(person.handle())
+                        .text(person.name())
+                        .text(person.mail())
+                        .text(person.team())
+                        .instant(person.createdAt()));
     }
 
     private static final String SELECT = """
@@ -54,8 +69,14 @@ public final class People {
 
     private static Person person(Row row) {
         return new Person(
-                row.id("id"), row.text("handle"), row.text("name"), row.text("mail"), row.optionalText("team"),
-                row.integer("devices"), row.instant("created_at"), row.integer("version"));
+                row.id("id"),
+                row.text("handle"),
+                row.text("name"),
+                row.text("mail"),
+                row.optionalText("team"),
+                row.integer("devices"),
+                row.instant("created_at"),
+                row.integer("version"));
     }
 
     private static final String SET = """
@@ -68,10 +89,13 @@ public final class People {
         tx.updateOne(SET, p -> p.text(name).text(mail).text(team).id(id).integer(version));
     }
 
-    private static final String INSERT_DEVICE = "insert into device (id, person_id, name, kind, system) values (?, ?, ?, ?, ?)";
+    private static final String INSERT_DEVICE =
+            "insert into device (id, person_id, name, kind, system) values (?, ?, ?, ?, ?)";
 
     public static void insert(Tx tx, Device d) {
-        tx.updateOne(INSERT_DEVICE, p -> p.id(d.id()).id(d.personId()).text(d.name()).text(d.kind()).text(d.system()));
+        tx.updateOne(
+                INSERT_DEVICE,
+                p -> p.id(d.id()).id(d.personId()).text(d.name()).text(d.kind()).text(d.system()));
     }
 
     private static final String SELECT_DEVICE = """
@@ -92,7 +116,12 @@ public final class People {
 
     private static Device device(Row row) {
         return new Device(
-                row.id("id"), row.id("person_id"), row.text("handle"), row.text("name"), row.text("kind"), row.text("system"),
+                row.id("id"),
+                row.id("person_id"),
+                row.text("handle"),
+                row.text("name"),
+                row.text("kind"),
+                row.text("system"),
                 row.integer("version"));
     }
 }

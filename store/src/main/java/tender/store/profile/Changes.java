@@ -13,8 +13,15 @@ import tender.store.jdbc.Tx;
 public final class Changes {
     /** A peer to be added or removed. */
     public record Change(
-            UUID id, UUID listenerId, String listener, UUID profileId, String kind, String label, String publicKey,
-            Optional<UUID> presharedId, List<IpAddress> addresses) {}
+            UUID id,
+            UUID listenerId,
+            String listener,
+            UUID profileId,
+            String kind,
+            String label,
+            String publicKey,
+            Optional<UUID> presharedId,
+            List<IpAddress> addresses) {}
 
     private Changes() {}
 
@@ -23,7 +30,14 @@ public final class Changes {
             values (?, ?, ?, ?, ?, 'wanted', ?)""";
 
     public static void want(Tx tx, UUID gatewayId, UUID listenerId, UUID profileId, String kind, Instant now) {
-        tx.updateOne(INSERT, p -> p.id(Ids.next()).id(gatewayId).id(listenerId).id(profileId).text(kind).instant(now));
+        tx.updateOne(
+                INSERT,
+                p -> p.id(Ids.next())
+                        .id(gatewayId)
+                        .id(listenerId)
+                        .id(profileId)
+                        .text(kind)
+                        .instant(now));
     }
 
     private static final String WANTED = """
@@ -38,13 +52,23 @@ public final class Changes {
             order by c.id""";
 
     public static List<Change> wanted(Tx tx, UUID gatewayId) {
-        return tx.list(WANTED, p -> p.id(gatewayId), row -> new Change(
-                row.id("id"), row.id("listener_id"), row.text("listener"), row.id("profile_id"), row.text("kind"), row.text("label"),
-                row.text("public_part"), row.optionalId("preshared_id"),
-                row.texts("addresses").stream().map(IpAddress::parse).toList()));
+        return tx.list(
+                WANTED,
+                p -> p.id(gatewayId),
+                row -> new Change(
+                        row.id("id"),
+                        row.id("listener_id"),
+                        row.text("listener"),
+                        row.id("profile_id"),
+                        row.text("kind"),
+                        row.text("label"),
+                        row.text("public_part"),
+                        row.optionalId("preshared_id"),
+                        row.texts("addresses").stream().map(IpAddress::parse).toList()));
     }
 
-    private static final String END = "update gateway_change set state = ?, ended_at = ? where id = any(?) and state = 'wanted'";
+    private static final String END =
+            "update gateway_change set state = ?, ended_at = ? where id = any(?) and state = 'wanted'";
 
     public static void end(Tx tx, Collection<UUID> ids, String state, Instant now) {
         tx.update(END, p -> p.text(state).instant(now).ids(ids));

@@ -16,17 +16,54 @@ import tender.store.jdbc.Tx;
 public final class Profiles {
     /** A profile to be made. */
     public record Draft(
-            UUID id, Optional<UUID> deviceId, String label, String origin, UUID listenerId, UUID keyId, Optional<UUID> presharedId,
-            List<Cidr> reach, boolean fullTunnel, List<IpAddress> dns, List<IpAddress> addresses, Instant createdAt) {}
+            UUID id,
+            Optional<UUID> deviceId,
+            String label,
+            String origin,
+            UUID listenerId,
+            UUID keyId,
+            Optional<UUID> presharedId,
+            List<Cidr> reach,
+            boolean fullTunnel,
+            List<IpAddress> dns,
+            List<IpAddress> addresses,
+            Instant createdAt) {}
 
     /** A profile as lists show it. Proof columns: when a trial last proved it, when a session was last seen. */
     public record Profile(
-            UUID id, String label, String origin, String state, Optional<String> problem, Optional<UUID> deviceId,
-            Optional<String> device, Optional<UUID> personId, Optional<String> person, Optional<String> personName, UUID listenerId,
-            String listener, UUID gatewayId, String gateway, UUID keyId, Optional<UUID> presharedId, String publicKey, String custody,
-            List<Cidr> reach, boolean fullTunnel, List<IpAddress> dns, List<IpAddress> addresses, int revision,
-            Optional<Instant> provenAt, Optional<String> proofRestsOn, Optional<Boolean> lastTrialProven, Optional<Instant> lastTrialAt, Optional<Instant> lastHeard,
-            boolean connected, boolean seenBothWays, Optional<String> handoutState, Instant createdAt, int version) {}
+            UUID id,
+            String label,
+            String origin,
+            String state,
+            Optional<String> problem,
+            Optional<UUID> deviceId,
+            Optional<String> device,
+            Optional<UUID> personId,
+            Optional<String> person,
+            Optional<String> personName,
+            UUID listenerId,
+            String listener,
+            UUID gatewayId,
+            String gateway,
+            UUID keyId,
+            Optional<UUID> presharedId,
+            String publicKey,
+            String custody,
+            List<Cidr> reach,
+            boolean fullTunnel,
+            List<IpAddress> dns,
+            List<IpAddress> addresses,
+            int revision,
+            Optional<Instant> provenAt,
+            Optional<String> proofRestsOn,
+            Optional<Boolean> lastTrialProven,
+            Optional<Instant> lastTrialAt,
+            Optional<Instant> lastHeard,
+            boolean connected,
+            boolean seenBothWays,
+            Optional<String> handoutState,
+            Instant createdAt,
+            int version) {}
 
     private Profiles() {}
 
@@ -42,9 +79,22 @@ public final class Profiles {
             from unnest(?::text[]) as a""";
 
     public static void insert(Tx tx, Draft d) {
-        tx.updateOne(INSERT, p -> p.id(d.id()).id(d.deviceId()).text(d.label()).text(d.origin()).instant(d.createdAt()));
-        tx.updateOne(INSERT_LISTENER, p -> p.id(d.id()).id(d.listenerId()).id(d.keyId()).id(d.presharedId()).texts(d.reach())
-                .flag(d.fullTunnel()).texts(d.dns()));
+        tx.updateOne(
+                INSERT,
+                p -> p.id(d.id())
+                        .id(d.deviceId())
+                        .text(d.label())
+                        .text(d.origin())
+                        .instant(d.createdAt()));
+        tx.updateOne(
+                INSERT_LISTENER,
+                p -> p.id(d.id())
+                        .id(d.listenerId())
+                        .id(d.keyId())
+                        .id(d.presharedId())
+                        .texts(d.reach())
+                        .flag(d.fullTunnel())
+                        .texts(d.dns()));
         tx.update(INSERT_ADDRESSES, p -> p.id(d.listenerId()).id(d.id()).texts(d.addresses()));
     }
 
@@ -93,8 +143,10 @@ public final class Profiles {
     private static final String BY_ID = SELECT + "where p.id = ?";
     private static final String BY_LABEL = SELECT + "where p.label = ?";
     private static final String OF_PERSON = SELECT + "where n.id = ? order by p.label";
-    private static final String OF_GATEWAY = SELECT + "where g.id = ? and p.origin <> 'canary' and p.label > ? and p.state not in ('withdrawn', 'failed') order by p.label limit ?";
-    private static final String CANARY = SELECT + "where p.origin = 'canary' and pl.listener_id = ? and p.state in ('writing', 'ready')";
+    private static final String OF_GATEWAY = SELECT
+            + "where g.id = ? and p.origin <> 'canary' and p.label > ? and p.state not in ('withdrawn', 'failed') order by p.label limit ?";
+    private static final String CANARY =
+            SELECT + "where p.origin = 'canary' and pl.listener_id = ? and p.state in ('writing', 'ready')";
     private static final String BY_IDS = SELECT + "where p.id = any(?)";
 
     public static List<Profile> page(Tx tx, String after, int limit) {
@@ -127,16 +179,39 @@ public final class Profiles {
 
     private static Profile profile(Row row) {
         return new Profile(
-                row.id("id"), row.text("label"), row.text("origin"), row.text("state"), row.optionalText("problem"),
-                row.optionalId("device_id"), row.optionalText("device"), row.optionalId("person_id"), row.optionalText("person"),
-                row.optionalText("person_name"), row.id("listener_id"), row.text("listener"), row.id("gateway_id"),
-                row.text("gateway"), row.id("key_id"), row.optionalId("preshared_id"), row.text("public_part"), row.text("custody"),
-                row.texts("reach").stream().map(Cidr::parse).toList(), row.flag("full_tunnel"),
+                row.id("id"),
+                row.text("label"),
+                row.text("origin"),
+                row.text("state"),
+                row.optionalText("problem"),
+                row.optionalId("device_id"),
+                row.optionalText("device"),
+                row.optionalId("person_id"),
+                row.optionalText("person"),
+                row.optionalText("person_name"),
+                row.id("listener_id"),
+                row.text("listener"),
+                row.id("gateway_id"),
+                row.text("gateway"),
+                row.id("key_id"),
+                row.optionalId("preshared_id"),
+                row.text("public_part"),
+                row.text("custody"),
+                row.texts("reach").stream().map(Cidr::parse).toList(),
+                row.flag("full_tunnel"),
                 row.texts("dns").stream().map(IpAddress::parse).toList(),
-                row.texts("addresses").stream().map(IpAddress::parse).toList(), row.integer("revision"),
-                row.optionalInstant("proven_at"), row.optionalText("proof_rests_on"), row.optionalFlag("last_trial_proven"), row.optionalInstant("last_trial_at"),
-                row.optionalInstant("last_heard"), row.flag("connected"), row.flag("both_ways"), row.optionalText("handout_state"),
-                row.instant("created_at"), row.integer("version"));
+                row.texts("addresses").stream().map(IpAddress::parse).toList(),
+                row.integer("revision"),
+                row.optionalInstant("proven_at"),
+                row.optionalText("proof_rests_on"),
+                row.optionalFlag("last_trial_proven"),
+                row.optionalInstant("last_trial_at"),
+                row.optionalInstant("last_heard"),
+                row.flag("connected"),
+                row.flag("both_ways"),
+                row.optionalText("handout_state"),
+                row.instant("created_at"),
+                row.integer("version"));
     }
 
     private static final String STATE = """
@@ -164,7 +239,8 @@ public final class Profiles {
     private static final String TAKEN = "select host(address) as address from tunnel_address where listener_id = ?";
 
     public static Set<IpAddress> taken(Tx tx, UUID listenerId) {
-        return tx.list(TAKEN, p -> p.id(listenerId), row -> IpAddress.parse(row.text("address"))).stream().collect(Collectors.toSet());
+        return tx.list(TAKEN, p -> p.id(listenerId), row -> IpAddress.parse(row.text("address"))).stream()
+                .collect(Collectors.toSet());
     }
 
     private static final String OTHER = """
@@ -191,7 +267,9 @@ public final class Profiles {
             order by p.created_at""";
 
     public static List<KeyHolder> holders(Tx tx, UUID listenerId, Collection<String> keys) {
-        return tx.list(HOLDERS, p -> p.id(listenerId).texts(keys),
+        return tx.list(
+                HOLDERS,
+                p -> p.id(listenerId).texts(keys),
                 row -> new KeyHolder(row.text("public_part"), row.id("id"), row.text("origin")));
     }
 

@@ -12,7 +12,8 @@ import tender.store.secret.ColumnCipher;
 /** A profile's files, one a revision; a revision never changes. {@code madeFor} is JSON of the settings it depends on. */
 public final class Revisions {
     /** A revision without its content. */
-    public record Revision(UUID id, UUID profileId, int number, String digest, String fileName, String madeFor, Instant createdAt) {}
+    public record Revision(
+            UUID id, UUID profileId, int number, String digest, String fileName, String madeFor, Instant createdAt) {}
 
     private final ColumnCipher cipher;
 
@@ -25,8 +26,16 @@ public final class Revisions {
             values (?, ?, ?, ?, ?, ?, ?::jsonb, ?)""";
 
     public void insert(Tx tx, Revision r, Secret content) {
-        tx.updateOne(INSERT, p -> p.id(r.id()).id(r.profileId()).integer(r.number()).text(r.digest()).text(r.fileName())
-                .bytes(cipher.seal(content, place(r.id()))).text(r.madeFor()).instant(r.createdAt()));
+        tx.updateOne(
+                INSERT,
+                p -> p.id(r.id())
+                        .id(r.profileId())
+                        .integer(r.number())
+                        .text(r.digest())
+                        .text(r.fileName())
+                        .bytes(cipher.seal(content, place(r.id())))
+                        .text(r.madeFor())
+                        .instant(r.createdAt()));
     }
 
     private static String place(UUID id) {
@@ -34,7 +43,8 @@ public final class Revisions {
     }
 
     private static final String COLUMNS = "id, profile_id, number, digest, file_name, made_for, created_at";
-    private static final String OF = "select " + COLUMNS + " from profile_revision where profile_id = ? order by number desc";
+    private static final String OF =
+            "select " + COLUMNS + " from profile_revision where profile_id = ? order by number desc";
 
     /** Newest first. */
     public static List<Revision> of(Tx tx, UUID profileId) {
@@ -43,14 +53,20 @@ public final class Revisions {
 
     private static Revision revision(Row row) {
         return new Revision(
-                row.id("id"), row.id("profile_id"), row.integer("number"), row.text("digest"), row.text("file_name"),
-                row.text("made_for"), row.instant("created_at"));
+                row.id("id"),
+                row.id("profile_id"),
+                row.integer("number"),
+                row.text("digest"),
+                row.text("file_name"),
+                row.text("made_for"),
+                row.instant("created_at"));
     }
 
     private static final String CONTENT = "select content from profile_revision where id = ?";
 
     public Secret content(Tx tx, UUID id) {
-        return tx.first(CONTENT, p -> p.id(id), row -> cipher.open(row.bytes("content"), place(id))).orElseThrow();
+        return tx.first(CONTENT, p -> p.id(id), row -> cipher.open(row.bytes("content"), place(id)))
+                .orElseThrow();
     }
 
     /** A revision that was handed out and still counts, for judging whether it fits its listener. */
@@ -68,7 +84,14 @@ public final class Revisions {
             order by p.id, r.number desc""";
 
     public static List<Given> given(Tx tx) {
-        return tx.list(GIVEN, p -> p, row -> new Given(
-                row.id("id"), row.text("label"), row.optionalText("person"), row.id("listener_id"), row.text("made_for")));
+        return tx.list(
+                GIVEN,
+                p -> p,
+                row -> new Given(
+                        row.id("id"),
+                        row.text("label"),
+                        row.optionalText("person"),
+                        row.id("listener_id"),
+                        row.text("made_for")));
     }
 }

@@ -36,7 +36,11 @@ public final class ColumnCipher {
         byte[] id = newest.id().getBytes(StandardCharsets.US_ASCII);
         byte[] sealed = crypt(Cipher.ENCRYPT_MODE, newest, nonce, place, value.reveal(RevealSecret.TO_ENCRYPT));
         return ByteBuffer.allocate(1 + id.length + NONCE_BYTES + sealed.length)
-                .put((byte) id.length).put(id).put(nonce).put(sealed).array();
+                .put((byte) id.length)
+                .put(id)
+                .put(nonce)
+                .put(sealed)
+                .array();
     }
 
     public Secret open(byte[] stored, String place) {

@@ -28,6 +28,7 @@ public record MasterKey(String id, Secret key) {
     }
 
     private static MalformedException malformed() {
-        return new MalformedException("master-key", "", "a master key is written ID:HEX with 32 bytes in lower-case hex");
+        return new MalformedException(
+                "master-key", "", "a master key is written ID:HEX with 32 bytes in lower-case hex");
     }
 }

@@ -13,14 +13,34 @@ import tender.store.jdbc.Tx;
 public final class Sessions {
     /** A session that goes on, as the watch keeps it. Bytes are counted since it began. */
     public record Live(
-            UUID id, String publicKey, Optional<UUID> profileId, String endpoint, Instant since, Instant lastHeard,
-            Optional<Instant> endedAt, long received, long sent) {}
+            UUID id,
+            String publicKey,
+            Optional<UUID> profileId,
+            String endpoint,
+            Instant since,
+            Instant lastHeard,
+            Optional<Instant> endedAt,
+            long received,
+            long sent) {}
 
     /** A session as people see it. */
     public record Session(
-            UUID id, String gateway, String listener, Optional<UUID> profileId, Optional<String> label, Optional<String> person,
-            Optional<String> personName, Optional<String> device, String origin, List<String> addresses, String endpoint, Instant since,
-            Instant lastHeard, Optional<Instant> endedAt, long received, long sent) {}
+            UUID id,
+            String gateway,
+            String listener,
+            Optional<UUID> profileId,
+            Optional<String> label,
+            Optional<String> person,
+            Optional<String> personName,
+            Optional<String> device,
+            String origin,
+            List<String> addresses,
+            String endpoint,
+            Instant since,
+            Instant lastHeard,
+            Optional<Instant> endedAt,
+            long received,
+            long sent) {}
 
     private Sessions() {}
 
@@ -29,11 +49,15 @@ public final class Sessions {
         YearMonth month = YearMonth.from(now.atOffset(ZoneOffset.UTC));
         String name = "session_" + month.toString().replace('-', '_');
         tx.list("select pg_advisory_xact_lock(7305005)::text as locked", p -> p, row -> row.text("locked"));
-        boolean there = tx.first("select to_regclass(?)::text as name", p -> p.text(name), row -> row.optionalText("name"))
-                .flatMap(n -> n).isPresent();
+        boolean there = tx.first(
+                        "select to_regclass(?)::text as name", p -> p.text(name), row -> row.optionalText("name"))
+                .flatMap(n -> n)
+                .isPresent();
         if (!there) {
-            tx.update("create table " + name + " partition of session for values from ('" + month.atDay(1)
-                    + "T00:00:00Z') to ('" + month.plusMonths(1).atDay(1) + "T00:00:00Z')", p -> p);
+            tx.update(
+                    "create table " + name + " partition of session for values from ('" + month.atDay(1)
+                            + "T00:00:00Z') to ('" + month.plusMonths(1).atDay(1) + "T00:00:00Z')",
+                    p -> p);
         }
     }
 
@@ -43,9 +67,19 @@ public final class Sessions {
             where listener_id = ? and ended_at is null""";
 
     public static List<Live> open(Tx tx, UUID listenerId) {
-        return tx.list(OPEN, p -> p.id(listenerId), row -> new Live(
-                row.id("id"), row.text("public_key"), row.optionalId("profile_id"), row.text("endpoint"), row.instant("since"),
-                row.instant("last_heard"), row.optionalInstant("ended_at"), row.number("received"), row.number("sent")));
+        return tx.list(
+                OPEN,
+                p -> p.id(listenerId),
+                row -> new Live(
+                        row.id("id"),
+                        row.text("public_key"),
+                        row.optionalId("profile_id"),
+                        row.text("endpoint"),
+                        row.instant("since"),
+                        row.instant("last_heard"),
+                        row.optionalInstant("ended_at"),
+                        row.number("received"),
+                        row.number("sent")));
     }
 
     private static final String PUT = """
@@ -59,16 +93,22 @@ public final class Sessions {
                 received = excluded.received, sent = excluded.sent, profile_id = excluded.profile_id""";
 
     public static void put(Tx tx, UUID listenerId, List<Live> all) {
-        tx.update(PUT, p -> p.id(listenerId)
-                .texts(all.stream().map(Live::id).toList())
-                .texts(all.stream().map(Live::publicKey).toList())
-                .texts(all.stream().map(s -> s.profileId().orElse(null)).collect(java.util.stream.Collectors.toList()))
-                .texts(all.stream().map(Live::endpoint).toList())
-                .texts(all.stream().map(Live::since).toList())
-                .texts(all.stream().map(Live::lastHeard).toList())
-                .texts(all.stream().map(s -> s.endedAt().orElse(null)).collect(java.util.stream.Collectors.toList()))
-                .numbers(all.stream().map(Live::received).toList())
-                .numbers(all.stream().map(Live::sent).toList()));
+        tx.update(
+                PUT,
+                p -> p.id(listenerId)
+                        .texts(all.stream().map(Live::id).toList())
+                        .texts(all.stream().map(Live::publicKey).toList())
+                        .texts(all.stream()
+                                .map(s -> s.profileId().orElse(null))
+                                .collect(java.util.stream.Collectors.toList()))
+                        .texts(all.stream().map(Live::endpoint).toList())
+                        .texts(all.stream().map(Live::since).toList())
+                        .texts(all.stream().map(Live::lastHeard).toList())
+                        .texts(all.stream()
+                                .map(s -> s.endedAt().orElse(null))
+                                .collect(java.util.stream.Collectors.toList()))
+                        .numbers(all.stream().map(Live::received).toList())
+                        .numbers(all.stream().map(Live::sent).toList()));
     }
 
     private static final String SELECT = """
@@ -101,9 +141,21 @@ public final class Sessions {
 
     private static Session session(Row row) {
         return new Session(
-                row.id("id"), row.text("gateway"), row.text("listener"), row.optionalId("profile_id"), row.optionalText("label"),
-                row.optionalText("person"), row.optionalText("person_name"), row.optionalText("device"), row.text("origin"),
-                row.texts("addresses"), row.text("endpoint"), row.instant("since"), row.instant("last_heard"),
-                row.optionalInstant("ended_at"), row.number("received"), row.number("sent"));
+                row.id("id"),
+                row.text("gateway"),
+                row.text("listener"),
+                row.optionalId("profile_id"),
+                row.optionalText("label"),
+                row.optionalText("person"),
+                row.optionalText("person_name"),
+                row.optionalText("device"),
+                row.text("origin"),
+                row.texts("addresses"),
+                row.text("endpoint"),
+                row.instant("since"),
+                row.instant("last_heard"),
+                row.optionalInstant("ended_at"),
+                row.number("received"),
+                row.number("sent"));
     }
 }

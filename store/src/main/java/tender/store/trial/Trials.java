@@ -13,16 +13,30 @@ import tender.store.jdbc.Tx;
 public final class Trials {
     /** A trial as it stands. */
     public record Trial(
-            UUID id, UUID profileId, String label, Optional<String> person, String gateway, UUID triedProfileId, String vantage,
-            String claim, String restsOn, String state, Optional<String> rung, Optional<Boolean> proven, Optional<String> note,
-            Instant createdAt, Optional<Instant> endedAt) {}
+            UUID id,
+            UUID profileId,
+            String label,
+            Optional<String> person,
+            String gateway,
+            UUID triedProfileId,
+            String vantage,
+            String claim,
+            String restsOn,
+            String state,
+            Optional<String> rung,
+            Optional<Boolean> proven,
+            Optional<String> note,
+            Instant createdAt,
+            Optional<Instant> endedAt) {}
 
     /** One rung of a trial. */
-    public record RungRow(UUID trialId, int position, String rung, String verdict, long millis, String detail, String causes) {}
+    public record RungRow(
+            UUID trialId, int position, String rung, String verdict, long millis, String detail, String causes) {}
 
     private Trials() {}
 
-    private static final String ENSURE_VANTAGE = "insert into vantage (id, name, kind) values (?, ?, ?) on conflict (name) do nothing";
+    private static final String ENSURE_VANTAGE =
+            "insert into vantage (id, name, kind) values (?, ?, ?) on conflict (name) do nothing";
     private static final String INSERT = """
             insert into trial (id, profile_id, tried_profile_id, vantage_id, claim, rests_on, state, created_at)
             select ?, ?, ?, id, ?, ?, 'waiting', ?
@@ -30,9 +44,25 @@ public final class Trials {
             where name = ?""";
 
     public static void insert(
-            Tx tx, UUID id, UUID profileId, UUID triedId, String vantage, String vantageKind, String claim, String restsOn, Instant now) {
+            Tx tx,
+            UUID id,
+            UUID profileId,
+            UUID triedId,
+            String vantage,
+            String vantageKind,
+            String claim,
+            String restsOn,
+            Instant now) {
         tx.update(ENSURE_VANTAGE, p -> p.id(Ids.next()).text(vantage).text(vantageKind));
-        tx.updateOne(INSERT, p -> p.id(id).id(profileId).id(triedId).text(claim).text(restsOn).instant(now).text(vantage));
+        tx.updateOne(
+                INSERT,
+                p -> p.id(id)
+                        .id(profileId)
+                        .id(triedId)
+                        .text(claim)
+                        .text(restsOn)
+                        .instant(now)
+                        .text(vantage));
     }
 
     private static final String RUNNING = """
@@ -59,16 +89,25 @@ public final class Trials {
             set state = 'ended', rung = null, proven = ?, received_then = ?, ended_at = ?
             where id = ?""";
 
-    public static void end(Tx tx, UUID id, List<RungRow> rungs, boolean proven, Optional<Long> receivedThen, Instant now) {
+    public static void end(
+            Tx tx, UUID id, List<RungRow> rungs, boolean proven, Optional<Long> receivedThen, Instant now) {
         tx.update(CLEAR, p -> p.id(id));
         for (RungRow r : rungs) {
-            tx.updateOne(RUNG, p -> p.id(id).integer(r.position()).text(r.rung()).text(r.verdict()).number(r.millis())
-                    .text(r.detail()).text(r.causes()));
+            tx.updateOne(
+                    RUNG,
+                    p -> p.id(id)
+                            .integer(r.position())
+                            .text(r.rung())
+                            .text(r.verdict())
+                            .number(r.millis())
+                            .text(r.detail())
+                            .text(r.causes()));
         }
         tx.updateOne(END, p -> p.flag(proven).number(receivedThen).instant(now).id(id));
     }
 
-    private static final String FAIL = "update trial set state = 'failed', rung = null, note = ?, ended_at = ? where id = ?";
+    private static final String FAIL =
+            "update trial set state = 'failed', rung = null, note = ?, ended_at = ? where id = ?";
 
     public static void fail(Tx tx, UUID id, String why, Instant now) {
         tx.update(FAIL, p -> p.text(why).instant(now).id(id));
@@ -87,7 +126,8 @@ public final class Trials {
             left join person n on n.id = d.person_id
             """;
     private static final String BY_ID = SELECT + "where t.id = ?";
-    private static final String PAGE = SELECT + "where t.id < ? and (?::uuid is null or t.profile_id = ?) order by t.id desc limit ?";
+    private static final String PAGE =
+            SELECT + "where t.id < ? and (?::uuid is null or t.profile_id = ?) order by t.id desc limit ?";
     private static final String RUNGS = """
             select trial_id, position, rung, verdict, millis, detail, causes
             from trial_rung
@@ -103,13 +143,22 @@ public final class Trials {
     }
 
     public static List<RungRow> rungs(Tx tx, Collection<UUID> trialIds) {
-        return tx.list(RUNGS, p -> p.ids(trialIds), row -> new RungRow(
-                row.id("trial_id"), row.integer("position"), row.text("rung"), row.text("verdict"), row.number("millis"),
-                row.text("detail"), row.text("causes")));
+        return tx.list(
+                RUNGS,
+                p -> p.ids(trialIds),
+                row -> new RungRow(
+                        row.id("trial_id"),
+                        row.integer("position"),
+                        row.text("rung"),
+                        row.text("verdict"),
+                        row.number("millis"),
+                        row.text("detail"),
+                        row.text("causes")));
     }
 
     /** What the newest trial with a key left behind on the gateway; empty {@code endedAt}: it is running. */
-    public record Trace(UUID triedProfileId, Instant createdAt, Optional<Instant> endedAt, Optional<Long> receivedThen) {}
+    public record Trace(
+            UUID triedProfileId, Instant createdAt, Optional<Instant> endedAt, Optional<Long> receivedThen) {}
 
     private static final String TRACES = """
             select distinct on (tried_profile_id) tried_profile_id, created_at, ended_at, received_then
@@ -118,15 +167,32 @@ public final class Trials {
             order by tried_profile_id, created_at desc""";
 
     public static List<Trace> traces(Tx tx, Collection<UUID> profileIds) {
-        return tx.list(TRACES, p -> p.ids(profileIds), row -> new Trace(
-                row.id("tried_profile_id"), row.instant("created_at"), row.optionalInstant("ended_at"), row.optionalNumber("received_then")));
+        return tx.list(
+                TRACES,
+                p -> p.ids(profileIds),
+                row -> new Trace(
+                        row.id("tried_profile_id"),
+                        row.instant("created_at"),
+                        row.optionalInstant("ended_at"),
+                        row.optionalNumber("received_then")));
     }
 
     private static Trial trial(Row row) {
         return new Trial(
-                row.id("id"), row.id("profile_id"), row.text("label"), row.optionalText("person"), row.text("gateway"),
-                row.id("tried_profile_id"), row.text("vantage"), row.text("claim"), row.text("rests_on"), row.text("state"),
-                row.optionalText("rung"), row.optionalFlag("proven"), row.optionalText("note"), row.instant("created_at"),
+                row.id("id"),
+                row.id("profile_id"),
+                row.text("label"),
+                row.optionalText("person"),
+                row.text("gateway"),
+                row.id("tried_profile_id"),
+                row.text("vantage"),
+                row.text("claim"),
+                row.text("rests_on"),
+                row.text("state"),
+                row.optionalText("rung"),
+                row.optionalFlag("proven"),
+                row.optionalText("note"),
+                row.instant("created_at"),
                 row.optionalInstant("ended_at"));
     }
 }

@@ -1,0 +1,224 @@
+package tender.core.trial;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.security.SecureRandom;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.Arguments;
+import org.junit.jupiter.params.provider.MethodSource;
+import tender.core.credential.TunnelKeyPair;
+import tender.core.network.Endpoint;
+import tender.core.network.InterfaceAddress;
+import tender.core.network.IpAddress;
+import tender.core.network.Transport;
+import tender.core.trial.Observation.Echo;
+import tender.core.trial.Observation.Handshake;
+import tender.core.trial.Observation.Name;
+import tender.core.trial.Observation.Path;
+
+/** The table of causes, row by row. */
+class LadderTest {
+    private static final SecureRandom RANDOM = new SecureRandom();
+
+    private static Question question(String reach) {
+        return new Question(
+                TunnelKeyPair.generate(RANDOM),
+                List.of(InterfaceAddress.parse("10.99.4.2/32")),
+                TunnelKeyPair.generate(RANDOM).publicKey(),
+                Optional.empty(),
+                Endpoint.parse("pier2.skerrivane.example:51820", Transport.UDP),
+                List.of(InterfaceAddress.parse(reach)),
+                Optional.of(IpAddress.parse("10.99.4.1")),
+                Optional.of(IpAddress.parse("10.20.4.20")));
+    }
+
+    private static Observation seen(Name name, Path path, Handshake handshake, Echo gateway, Echo inside) {
+        return new Observation(
+                name,
+                Optional.of(IpAddress.parse("192.0.2.7")),
+                path,
+                handshake,
+                gateway,
+                inside,
+                List.of(1L, 2L, 3L, 4L, 5L, 6L));
+    }
+
+    private static Observation silence() {
+        return seen(Name.RESOLVED, Path.SILENT, Handshake.SILENT, Echo.NOT_TRIED, Echo.NOT_TRIED);
+    }
+
+    private static GatewayEvidence evidence(
+            boolean key, boolean port, boolean written, boolean live, boolean psk, boolean address) {
+        return new GatewayEvidence(true, key, Optional.of(51820), port, written, live, psk, address);
+    }
+
+    static Stream<Arguments> rows() {
+        GatewayEvidence agrees = evidence(true, true, true, true, true, true);
+        String reach = "10.20.4.0/24";
+        return Stream.of(
+                Arguments.of(
+                        seen(Name.UNKNOWN, Path.NOT_TRIED, Handshake.NOT_TRIED, Echo.NOT_TRIED, Echo.NOT_TRIED),
+                        null,
+                        reach,
+                        Rung.NAME,
+                        "name-unknown",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        seen(Name.WITHOUT_ADDRESS, Path.NOT_TRIED, Handshake.NOT_TRIED, Echo.NOT_TRIED, Echo.NOT_TRIED),
+                        null,
+                        reach,
+                        Rung.NAME,
+                        "name-without-address",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        seen(Name.RESOLVER_SILENT, Path.NOT_TRIED, Handshake.NOT_TRIED, Echo.NOT_TRIED, Echo.NOT_TRIED),
+                        null,
+                        reach,
+                        Rung.NAME,
+                        "resolver-silent",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        seen(Name.LITERAL, Path.UNREACHABLE, Handshake.NOT_TRIED, Echo.NOT_TRIED, Echo.NOT_TRIED),
+                        null,
+                        reach,
+                        Rung.ADDRESS,
+                        "no-way-there",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        seen(Name.RESOLVED, Path.REFUSED, Handshake.NOT_TRIED, Echo.NOT_TRIED, Echo.NOT_TRIED),
+                        null,
+                        reach,
+                        Rung.PORT,
+                        "port-refused",
+                        Certainty.LIKELY),
+                Arguments.of(
+                        seen(Name.RESOLVED, Path.REFUSED, Handshake.NOT_TRIED, Echo.NOT_TRIED, Echo.NOT_TRIED),
+                        agrees,
+                        reach,
+                        Rung.PORT,
+                        "listener-off",
+                        Certainty.LIKELY),
+                Arguments.of(
+                        silence(),
+                        evidence(true, false, true, true, true, true),
+                        reach,
+                        Rung.PORT,
+                        "port-differs",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        seen(Name.RESOLVED, Path.ANSWERED, Handshake.UNREADABLE, Echo.NOT_TRIED, Echo.NOT_TRIED),
+                        null,
+                        reach,
+                        Rung.HANDSHAKE,
+                        "preshared-key-differs",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        seen(Name.RESOLVED, Path.ANSWERED, Handshake.UNDER_LOAD, Echo.NOT_TRIED, Echo.NOT_TRIED),
+                        null,
+                        reach,
+                        Rung.HANDSHAKE,
+                        "under-load",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        silence(),
+                        evidence(false, true, true, true, true, true),
+                        reach,
+                        Rung.HANDSHAKE,
+                        "gateway-key-differs",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        silence(),
+                        evidence(true, true, false, false, true, true),
+                        reach,
+                        Rung.HANDSHAKE,
+                        "client-unknown",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        silence(),
+                        evidence(true, true, true, false, true, true),
+                        reach,
+                        Rung.HANDSHAKE,
+                        "client-not-in-force",
+                        Certainty.CERTAIN),
+                Arguments.of(silence(), agrees, reach, Rung.HANDSHAKE, "path-blocked", Certainty.LIKELY),
+                Arguments.of(silence(), null, reach, Rung.HANDSHAKE, "path-blocked", Certainty.POSSIBLE),
+                Arguments.of(
+                        seen(Name.RESOLVED, Path.ANSWERED, Handshake.ESTABLISHED, Echo.SILENT, Echo.SILENT),
+                        evidence(true, true, true, true, true, false),
+                        reach,
+                        Rung.TUNNEL_ADDRESS,
+                        "tunnel-address-differs",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        seen(Name.RESOLVED, Path.ANSWERED, Handshake.ESTABLISHED, Echo.SILENT, Echo.SILENT),
+                        agrees,
+                        reach,
+                        Rung.TUNNEL_ADDRESS,
+                        "inside-filter",
+                        Certainty.LIKELY),
+                Arguments.of(
+                        seen(Name.RESOLVED, Path.ANSWERED, Handshake.ESTABLISHED, Echo.ANSWERED, Echo.NOT_TRIED),
+                        null,
+                        "10.99.4.0/24",
+                        Rung.ECHO,
+                        "outside-reach",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        seen(Name.RESOLVED, Path.ANSWERED, Handshake.ESTABLISHED, Echo.ANSWERED, Echo.SILENT),
+                        null,
+                        reach,
+                        Rung.ECHO,
+                        "host-silent",
+                        Certainty.LIKELY),
+                Arguments.of(
+                        seen(Name.RESOLVED, Path.ANSWERED, Handshake.ESTABLISHED, Echo.NOT_TRIED, Echo.SILENT),
+                        null,
+                        reach,
+                        Rung.ECHO,
+                        "host-silent",
+                        Certainty.POSSIBLE));
+    }
+
+    @ParameterizedTest
+    @MethodSource("rows")
+    void givesRungCauseAndCertainty(
+            Observation seen, GatewayEvidence evidence, String reach, Rung rung, String code, Certainty certainty) {
+        Ladder ladder = Ladder.judge(question(reach), seen, Optional.ofNullable(evidence));
+
+        RungResult failure = ladder.failure().orElseThrow();
+        assertThat(failure.rung()).isEqualTo(rung);
+        assertThat(failure.causes().get(0))
+                .extracting(Cause::code, Cause::certainty)
+                .containsExactly(code, certainty);
+        assertThat(failure.causes()).allSatisfy(c -> assertThat(c.remedy()).isNotBlank());
+        assertThat(ladder.rungs().subList(rung.ordinal() + 1, 6)).allMatch(r -> r.verdict() == Verdict.NOT_TRIED);
+    }
+
+    @Test
+    void everyRowOfTheTableIsTriedAbove() {
+        Set<String> table = new HashSet<>();
+        Causes.TABLE.forEach(row -> table.add(row.code()));
+        Set<String> tried = new HashSet<>();
+        rows().forEach(a -> tried.add((String) a.get()[4]));
+        tried.add("stamp-not-newer");
+
+        assertThat(tried).isEqualTo(table);
+    }
+
+    @Test
+    void aHostThatAnswersProvesEvenIfTheGatewayItselfKeepsSilent() {
+        Ladder ladder = Ladder.judge(
+                question("10.20.4.0/24"),
+                seen(Name.RESOLVED, Path.ANSWERED, Handshake.ESTABLISHED, Echo.SILENT, Echo.ANSWERED),
+                Optional.empty());
+
+        assertThat(ladder.isProven()).isTrue();
+        assertThat(ladder.rungs().get(Rung.TUNNEL_ADDRESS.ordinal()).verdict()).isEqualTo(Verdict.OPEN);
+    }
+}
