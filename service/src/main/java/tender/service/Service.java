@@ -59,6 +59,7 @@ import tender.store.backup.Backups;
 import tender.store.credential.Credentials;
 import tender.store.handout.Handouts;
 import tender.store.jdbc.Db;
+import tender.store.jdbc.StoreException;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
@@ -104,6 +105,14 @@ public final class Service implements AutoCloseable {
                 database.url(), database.user(), database.password(), database.connections(), DATABASE_PATIENCE));
         Instant now = clock.instant();
         String installation = db.inTransaction(tx -> Installation.id(tx, now)).toString();
+        try {
+            db.run(tx -> Installation.checkKey(tx, UUID.fromString(installation), cipher));
+        } catch (StoreException e) {
+            db.close();
+            throw new IOException(
+                    "this database's secrets were encrypted under another master key; name that key in master-key.file",
+                    e);
+        }
 
         this.gateways = new Gateways(cipher);
         Credentials credentials = new Credentials(cipher);
@@ -250,6 +259,10 @@ public final class Service implements AutoCloseable {
         return settings.staff().url(staff.port());
     }
 
+    Settings settings() {
+        return settings;
+    }
+
     public List<Route> routes() {
         return List.copyOf(routes);
     }
@@ -279,10 +292,10 @@ public final class Service implements AutoCloseable {
 
     @Override
     public void close() throws IOException {
+        events.close(); // open streams end before the web listener does, not on its torn-down requests
         web.stop();
         staff.close();
         jobs.close();
-        events.close();
         connector.close();
         db.close();
         folder.close();

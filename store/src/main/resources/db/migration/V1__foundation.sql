@@ -1,6 +1,7 @@
--- One installation; its id is the holder's name in locks on devices.
+-- One installation; its id is the holder's name in locks on devices, key_check opens with its master key alone.
 create table installation (
     id uuid primary key,
+    key_check bytea,
     created_at timestamptz not null
 );
 

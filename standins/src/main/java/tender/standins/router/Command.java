@@ -33,7 +33,12 @@ final class Command implements org.apache.sshd.server.command.Command {
     }
 
     private void answer() {
-        Outcome outcome = run.apply(words);
+        Outcome outcome;
+        try {
+            outcome = run.apply(words);
+        } catch (RuntimeException e) {
+            outcome = new Outcome(1, "", e.getMessage() + "\n");
+        }
         try {
             out.write(outcome.out().getBytes(StandardCharsets.UTF_8));
             out.flush();

@@ -68,7 +68,7 @@ public final class Handouts {
                    r.number as revision, r.file_name, r.digest, h.prepared_at, h.sent_at, c.at as collected_at, s.last_heard,
                    h.expires_at, h.collections_allowed, h.collections_left, h.version,
                    case when h.withdrawn_at is not null then 'withdrawn'
-                        when c.at is not null and s.last_heard >= c.at then 'in use'
+                        when c.at is not null and s.last_heard >= date_trunc('second', c.at) then 'in use'
                         when c.at is not null then 'collected'
                         when h.expires_at < now() then 'expired'
                         when h.sent_at is not null then 'sent'

@@ -47,7 +47,11 @@ public final class Row {
     }
 
     public Optional<Long> optionalNumber(String column) {
-        return read(() -> Optional.ofNullable(result.getObject(column, Long.class)));
+        return read(() -> Optional.of(result.getLong(column)).filter(value -> !wasNull()));
+    }
+
+    private boolean wasNull() {
+        return read(result::wasNull);
     }
 
     public boolean flag(String column) {

@@ -2,8 +2,10 @@ package tender.store.office;
 
 import java.time.Instant;
 import java.util.UUID;
+import tender.core.credential.Secret;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
+import tender.store.secret.ColumnCipher;
 
 /** The installation's own id, made once. */
 public final class Installation {
@@ -18,5 +20,22 @@ public final class Installation {
     public static UUID id(Tx tx, Instant now) {
         tx.update(MAKE, p -> p.id(Ids.next()).instant(now));
         return tx.first(GET, p -> p, row -> row.id("id")).orElseThrow();
+    }
+
+    private static final String CHECK = "select key_check from installation where id = ?";
+    private static final String SET_CHECK = "update installation set key_check = ? where id = ?";
+
+    /** Fails when the database's secrets were encrypted under a master key that is not at hand. */
+    public static void checkKey(Tx tx, UUID id, ColumnCipher cipher) {
+        byte[] stored =
+                tx.list(CHECK, p -> p.id(id), row -> row.bytes("key_check")).get(0);
+        String place = "installation.key_check/" + id;
+        if (stored == null) {
+            tx.updateOne(
+                    SET_CHECK,
+                    p -> p.bytes(cipher.seal(Secret.of("tender"), place)).id(id));
+        } else {
+            cipher.open(stored, place);
+        }
     }
 }

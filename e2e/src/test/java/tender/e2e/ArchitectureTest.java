@@ -1,0 +1,145 @@
+package tender.e2e;
+
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.domain.JavaPackage;
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.List;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+
+/** Who may use what, as the architecture says. */
+class ArchitectureTest {
+    private static final List<String> LAYER_WORDS =
+            List.of("util", "utils", "helper", "helpers", "impl", "common", "manager", "dto", "base", "misc");
+    private static JavaClasses all;
+
+    @BeforeAll
+    static void read() {
+        all = new ClassFileImporter()
+                .importPaths(Stream.of("core", "api", "io", "store", "service", "client", "standins", "bench")
+                        .map(module -> Shell.ROOT.resolve(module + "/target/classes"))
+                        .toArray(Path[]::new));
+        assertThat(all.size()).isGreaterThan(200);
+    }
+
+    private static void mayUse(String module, String... others) {
+        String[] rest = Stream.of("core", "api", "io", "store", "service", "client", "standins", "bench")
+                .filter(m -> !m.equals(module) && !Arrays.asList(others).contains(m))
+                .map(m -> "tender." + m + "..")
+                .toArray(String[]::new);
+        noClasses()
+                .that()
+                .resideInAPackage("tender." + module + "..")
+                .should()
+                .dependOnClassesThat()
+                .resideInAnyPackage(rest)
+                .check(all);
+    }
+
+    @Test
+    void modulesUseWhatTheTableAllows() {
+        mayUse("core");
+        mayUse("api", "core");
+        mayUse("io", "core");
+        mayUse("store", "core");
+        mayUse("service", "core", "api", "io", "store");
+        mayUse("client", "core", "api", "io");
+        mayUse("standins", "core");
+    }
+
+    @Test
+    void coreTouchesNothingOutsideAndNoClock() {
+        noClasses()
+                .that()
+                .resideInAPackage("tender.core..")
+                .should()
+                .dependOnClassesThat()
+                .resideInAnyPackage(
+                        "java.net..",
+                        "java.nio.file..",
+                        "java.nio.channels..",
+                        "java.sql..",
+                        "org.slf4j..",
+                        "java.util.concurrent..")
+                .check(all);
+        noClasses()
+                .that()
+                .resideInAPackage("tender.core..")
+                .should()
+                .dependOnClassesThat()
+                .haveFullyQualifiedName("java.util.Random")
+                .orShould()
+                .dependOnClassesThat()
+                .haveFullyQualifiedName("java.lang.Thread")
+                .orShould()
+                .dependOnClassesThat()
+                .haveFullyQualifiedName("java.io.File")
+                .check(all);
+        noClasses()
+                .that()
+                .resideInAPackage("tender.core..")
+                .should()
+                .callMethod(java.time.Instant.class, "now")
+                .orShould()
+                .callMethod(System.class, "getenv", String.class)
+                .orShould()
+                .callMethod(System.class, "currentTimeMillis")
+                .check(all);
+    }
+
+    @Test
+    void theStaffsPageHoldsNeitherTheMasterKeyNorAnyConnector() {
+        noClasses()
+                .that()
+                .resideInAPackage("tender.service.collect..")
+                .should()
+                .dependOnClassesThat()
+                .resideInAnyPackage(
+                        "tender.store.secret..",
+                        "tender.io..",
+                        "tender.service.gateway..",
+                        "tender.service.profile..",
+                        "tender.store.credential..",
+                        "tender.store.office..")
+                .check(all);
+    }
+
+    @Test
+    void sqlAndSocketsStayWhereTheyBelong() {
+        noClasses()
+                .that()
+                .resideOutsideOfPackages("tender.store..")
+                .should()
+                .dependOnClassesThat()
+                .resideInAnyPackage("java.sql..", "org.postgresql..")
+                .check(all);
+        noClasses()
+                .that()
+                .resideInAPackage("tender.service..")
+                .should()
+                .dependOnClassesThat()
+                .resideInAnyPackage("org.apache.sshd..", "java.nio.channels..")
+                .check(all.that(com.tngtech.archunit.base.DescribedPredicate.describe(
+                        "not the data folder's lock", c -> !c.getSimpleName().startsWith("DataFolder"))));
+    }
+
+    @Test
+    void packagesAreNamedForTheDomainAndFormNoCircle() {
+        for (JavaPackage p : all.getDefaultPackage().getSubpackagesInTree()) {
+            assertThat(LAYER_WORDS).doesNotContain(p.getRelativeName());
+        }
+        for (String module : List.of("core", "io", "store", "service", "standins")) {
+            slices().matching("tender." + module + ".(*)..")
+                    .should()
+                    .beFreeOfCycles()
+                    .check(all);
+        }
+    }
+}

@@ -1,0 +1,125 @@
+package tender.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import tender.standins.office.SmallOffice;
+
+/** The client's manners: exit codes, JSON, dry runs, errors that say what to do. */
+class ClientTest {
+    private static final int BOUND_MILLIS = 900;
+
+    @TempDir
+    Path folder;
+
+    @Test
+    void helpComesQuickly() {
+        List<Long> millis = new ArrayList<>();
+        for (int i = 0; i < 5; i++) {
+            long from = System.nanoTime();
+            assertThat(Shell.need("bin/tender", "--help")).contains("The line of work:", "gateway", "Exit codes");
+            millis.add((System.nanoTime() - from) / 1_000_000);
+        }
+        Collections.sort(millis);
+        System.out.println("tender --help: median " + millis.get(2) + " ms of " + millis);
+        assertThat(millis.get(2))
+                .as("generous, for machines that other work shares")
+                .isLessThan(BOUND_MILLIS);
+    }
+
+    @Test
+    void everyVerbHasHelpAndCompletionKnowsThem() {
+        String completion = Shell.need("bin/tender", "completion");
+        for (String thing : List.of(
+                "gateway",
+                "profile",
+                "handout",
+                "trial",
+                "session",
+                "backup",
+                "person",
+                "device",
+                "site",
+                "operator",
+                "finding",
+                "job",
+                "journal")) {
+            String help = Shell.need("bin/tender", thing, "--help");
+            assertThat(help).contains("Usage: tender " + thing);
+            help.lines()
+                    .dropWhile(l -> !l.startsWith("Commands:"))
+                    .skip(1)
+                    .map(String::strip)
+                    .filter(l -> l.matches("[a-z]+ .*"))
+                    .map(l -> l.substring(0, l.indexOf(' ')))
+                    .filter(verb -> !verb.equals("device,") && help.contains("  " + verb + " "))
+                    .limit(2)
+                    .forEach(verb -> assertThat(Shell.run("bin/tender", thing, verb, "--help")
+                                    .out())
+                            .contains("Usage:"));
+            assertThat(completion).contains(thing);
+        }
+    }
+
+    @Test
+    void exitCodesSayWhatKindOfTroubleItIs() throws Exception {
+        assertThat(Shell.run("bin/tender", "nonsense").code()).isEqualTo(2);
+        assertThat(Shell.run("bin/tender", "gateway").code()).isEqualTo(2);
+        try (SmallOffice office = SmallOffice.start(folder.resolve("office"), "127.10.76.1");
+                Tender tender = new Tender(folder, office)) {
+            tender.addRouter(office, "mara", "phone");
+            assertThat(tender.tryClient("gateway", "show", "nowhere").code()).isEqualTo(1);
+            assertThat(tender.tryClient("gateway", "accept", "pier2", "SHA256:other")
+                            .out())
+                    .contains("another fingerprint")
+                    .contains("do:");
+
+            Shell.Result dry = tender.tryClient("profile", "issue", "mara", "phone", "--gateway", "pier2", "--dry-run");
+            assertThat(dry.out()).contains("10.99.4.2").contains("nothing was written");
+            assertThat(tender.json("profile", "list")).isEmpty();
+
+            tender.client("profile", "issue", "mara", "phone", "--gateway", "pier2");
+            office.router().faults().insideHostsSilent = true;
+            Shell.Result trial = tender.tryClient("trial", "run", "mara-phone-pier2");
+            assertThat(trial.code()).isEqualTo(1);
+            assertThat(trial.out()).contains("inside host").contains("likely:").contains("not proven");
+            office.router().faults().insideHostsSilent = false;
+
+            Path csv = Files.writeString(
+                    folder.resolve("people.csv"),
+                    "handle,name,mail,team,device,kind,system\njoss,Joss,,,tablet,boat,\n");
+            Shell.Result list = tender.tryClient("person", "import", csv.toString());
+            assertThat(list.code()).isEqualTo(2);
+            assertThat(list.out()).contains("line 2").doesNotContain("boat");
+
+            JsonNode gateway = tender.json("gateway", "show", "pier2");
+            assertThat(gateway.path("listeners").get(0).path("inForce").asBoolean())
+                    .isTrue();
+            assertThat(tender.client("backup", "list", "--gateway", "pier2")).contains("before a change");
+            assertThat(tender.tryClient(
+                                    "backup",
+                                    "download",
+                                    "pier2",
+                                    "1",
+                                    "--out",
+                                    folder.resolve("b").toString(),
+                                    "--passphrase-fd",
+                                    "3<short")
+                            .code())
+                    .isEqualTo(2);
+            assertThat(Files.exists(folder.resolve("b"))).isFalse();
+
+            tender.kill();
+            Shell.Result gone = tender.tryClient("overview");
+            assertThat(gone.code()).isEqualTo(3);
+            assertThat(gone.out()).contains("no answer from").contains("do:");
+        }
+    }
+}

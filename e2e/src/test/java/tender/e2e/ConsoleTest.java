@@ -1,0 +1,267 @@
+package tender.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.io.File;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import org.openqa.selenium.By;
+import org.openqa.selenium.Keys;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.chrome.ChromeDriver;
+import org.openqa.selenium.chrome.ChromeDriverService;
+import org.openqa.selenium.chrome.ChromeOptions;
+import org.openqa.selenium.support.ui.ExpectedConditions;
+import org.openqa.selenium.support.ui.WebDriverWait;
+import tender.standins.office.SmallOffice;
+
+/** The console in headless Chromium: the story by hand, an accessibility scan of every page, the staff's page on a phone. */
+class ConsoleTest {
+    @TempDir
+    static Path folder;
+
+    private static SmallOffice office;
+    private static Tender tender;
+    private static ChromeDriver browser;
+    private static String axe;
+
+    @BeforeAll
+    static void open() throws Exception {
+        office = SmallOffice.start(folder.resolve("office"), "127.10.78.1");
+        tender = new Tender(folder, office);
+        tender.addRouter(office, "mara", "phone");
+        tender.client("profile", "issue", "mara", "phone", "--gateway", "pier2");
+        tender.client("trial", "run", "mara-phone-pier2");
+        tender.client("handout", "prepare", "mara-phone-pier2");
+        axe = Files.readString(Shell.ROOT.resolve("console/node_modules/axe-core/axe.min.js"));
+        ChromeOptions options = new ChromeOptions();
+        options.setBinary("/usr/bin/chromium");
+        options.addArguments(
+                "--headless=new",
+                "--no-sandbox",
+                "--disable-gpu",
+                "--disable-quic",
+                "--no-first-run",
+                "--disable-background-networking",
+                "--disable-component-update",
+                "--disable-sync",
+                "--disable-dev-shm-usage",
+                "--user-data-dir=" + folder.resolve("browser"));
+        browser = new ChromeDriver(
+                new ChromeDriverService.Builder()
+                        .usingDriverExecutable(new File("/usr/bin/chromedriver"))
+                        .usingAnyFreePort()
+                        .build(),
+                options);
+        window(1280, 800, false);
+        browser.get(tender.address());
+        field("Name").sendKeys("owner");
+        field("Password").sendKeys(tender.password());
+        button("Sign in").click();
+        text("Needs you now");
+    }
+
+    @AfterAll
+    static void close() throws Exception {
+        browser.quit();
+        tender.close();
+        office.close();
+    }
+
+    private static void window(int width, int height, boolean dark) {
+        browser.executeCdpCommand(
+                "Emulation.setDeviceMetricsOverride",
+                Map.of("width", width, "height", height, "deviceScaleFactor", 1, "mobile", width < 500));
+        browser.executeCdpCommand(
+                "Emulation.setEmulatedMedia",
+                Map.of("features", List.of(Map.of("name", "prefers-color-scheme", "value", dark ? "dark" : "light"))));
+    }
+
+    private static WebDriverWait patiently() {
+        return new WebDriverWait(browser, Duration.ofSeconds(20));
+    }
+
+    private static WebElement text(String text) {
+        return patiently()
+                .until(ExpectedConditions.visibilityOfElementLocated(
+                        By.xpath("//*[contains(normalize-space(text()), \"" + text + "\")]")));
+    }
+
+    private static WebElement field(String label) {
+        WebElement found = patiently()
+                .until(ExpectedConditions.presenceOfElementLocated(
+                        By.xpath("//label[normalize-space()='" + label + "']")));
+        return browser.findElement(By.id(found.getAttribute("for")));
+    }
+
+    private static WebElement button(String name) {
+        return patiently()
+                .until(ExpectedConditions.elementToBeClickable(By.xpath("//button[normalize-space()='" + name + "']")));
+    }
+
+    private static void go(String path) throws Exception {
+        browser.get(tender.address() + path);
+        patiently().until(ExpectedConditions.presenceOfElementLocated(By.cssSelector("main h1, main h2")));
+    }
+
+    /** Serious and critical findings of an axe scan, as text. */
+    private static String scan() {
+        browser.executeScript(axe);
+        browser.manage().timeouts().scriptTimeout(Duration.ofSeconds(30));
+        Object found = browser.executeAsyncScript(
+                "const done = arguments[0];"
+                        + "axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa'] }).then(r => done(r.violations"
+                        + ".filter(v => v.impact === 'serious' || v.impact === 'critical')"
+                        + ".map(v => v.id + ': ' + v.nodes.map(n => n.html + ' ' + n.failureSummary).join(' | ')).join('\\n')));");
+        return String.valueOf(found);
+    }
+
+    private static String pagePath(String page) throws Exception {
+        return switch (page) {
+            case "gateway" ->
+                "/office/" + tender.json("gateway", "show", "pier2").path("id").asText();
+            case "profile" ->
+                "/profiles/"
+                        + tender.json("profile", "show", "mara-phone-pier2")
+                                .path("id")
+                                .asText();
+            case "trial" ->
+                "/proof/" + tender.json("trial", "list").get(0).path("id").asText();
+            case "person" -> "/people/mara";
+            case "overview" -> "/";
+            default -> "/" + page;
+        };
+    }
+
+    @ParameterizedTest
+    @CsvSource({
+        "overview",
+        "office",
+        "gateway",
+        "people",
+        "person",
+        "profiles",
+        "profile",
+        "handouts",
+        "proof",
+        "trial",
+        "connections",
+        "backups",
+        "journal"
+    })
+    void everyPagePassesAScanLightAndDarkWideAndNarrowAndFits(String page) throws Exception {
+        String path = pagePath(page);
+        for (int width : new int[] {1280, 390}) {
+            for (boolean dark : new boolean[] {false, true}) {
+                window(width, 800, dark);
+                go(path);
+                assertThat(scan())
+                        .as(page + " at " + width + (dark ? " dark" : " light"))
+                        .isEmpty();
+                assertThat((Long) browser.executeScript(
+                                "return document.documentElement.scrollWidth - window.innerWidth"))
+                        .as(page + " fits " + width)
+                        .isLessThanOrEqualTo(0);
+            }
+        }
+        window(1280, 800, false);
+    }
+
+    @Test
+    void anAdministratorIssuesHandsOutAndProvesWithoutLeavingTheConsole() throws Exception {
+        tender.client("person", "add", "ilse", "--name", "Ilse Brandvold");
+        go("/people/ilse");
+        field("Name").sendKeys("laptop");
+        button("Add device").click();
+        button("Look first").click();
+        text("nobody is cut off");
+        button("Issue").click();
+        WebElement link = patiently().until(ExpectedConditions.elementToBeClickable(By.linkText("ilse-laptop-pier2")));
+        patiently()
+                .until(d ->
+                        d.findElements(By.xpath("//td[contains(., 'ready')]")).size() == 1);
+        link.click();
+
+        button("Prove it").click();
+        text("ilse-laptop-pier2 reaches the inside through pier2");
+        patiently()
+                .until(d -> d.findElements(By.xpath("//li[contains(@class, 'holds')]"))
+                                .size()
+                        == 6);
+
+        browser.navigate().back();
+        button("Hand out").click();
+        button("Prepare link and passphrase").click();
+        text("Both are shown now and never again");
+        WebElement done = browser.findElement(By.xpath("//button[normalize-space()='Done']"));
+        assertThat(done.isEnabled()).as("not before both are kept").isFalse();
+        browser.findElement(By.cssSelector("input[type=checkbox]")).click();
+        button("Done").click();
+        patiently()
+                .until(d ->
+                        d.findElements(By.xpath("//dd[contains(., 'sent')]")).size() == 1);
+    }
+
+    @Test
+    void whatHappensElsewhereAppearsWithoutReloading() throws Exception {
+        go("/people");
+        tender.client("person", "add", "sudden", "--name", "Sudden Arrival");
+
+        text("Sudden Arrival");
+    }
+
+    @Test
+    void theKeyboardAloneFindsAndOpensAThing() throws Exception {
+        go("/");
+        browser.findElement(By.tagName("body")).sendKeys("/");
+        WebElement search = browser.switchTo().activeElement();
+        assertThat(search.getAttribute("role")).isEqualTo("combobox");
+        search.sendKeys("pier2");
+        patiently()
+                .until(ExpectedConditions.visibilityOfElementLocated(By.cssSelector("#hits li[aria-selected='true']")));
+        search.sendKeys(Keys.ENTER);
+
+        text("Listeners");
+        assertThat(browser.getCurrentUrl()).contains("/office/");
+    }
+
+    @Test
+    void theStaffsPageHandsOverTheFileOnAPhone() throws Exception {
+        tender.client("person", "add", "ebba", "--name", "Ebba Storhaug");
+        tender.client("device", "add", "ebba", "phone", "--kind", "phone");
+        tender.client("profile", "issue", "ebba", "phone", "--gateway", "pier2");
+        JsonNode prepared = tender.json("handout", "prepare", "ebba-phone-pier2");
+        for (boolean dark : new boolean[] {true, false}) {
+            window(390, 844, dark);
+            browser.get("about:blank");
+            browser.get(prepared.path("link").asText());
+            text("Your connection to the office");
+            assertThat(scan()).isEmpty();
+        }
+        field("Passphrase").sendKeys("wrong-wrong-wrong-wrong");
+        button("Get the file").click();
+        text("Check the passphrase letter by letter");
+        field("Passphrase").clear();
+        field("Passphrase").sendKeys(prepared.path("passphrase").asText().toUpperCase());
+        button("Get the file").click();
+
+        text("Ebba Storhaug: phone to pier2");
+        assertThat(browser.findElement(By.cssSelector("img[alt*='QR code']")).getDomProperty("naturalWidth"))
+                .isNotEqualTo("0");
+        assertThat(browser.getCurrentUrl())
+                .as("the token leaves the address bar")
+                .doesNotContain("#");
+        assertThat(scan()).isEmpty();
+        window(1280, 800, false);
+    }
+}
