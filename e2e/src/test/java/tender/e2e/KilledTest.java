@@ -31,10 +31,11 @@ class KilledTest {
             "lock 1",
             "read 3",
             "write 1",
+            "write 2",
             "read 4",
             "rename 1",
             "reload 1",
-            "read 7",
+            "read 5",
             "status 1",
             "unlock 1");
 
@@ -75,10 +76,16 @@ class KilledTest {
                 Tender tender = new Tender(folder, office)) {
             tender.addRouter(office, "mara", "phone");
             tender.query("update job set state = 'cancelled' where kind = 'watch'");
+            StringBuilder people = new StringBuilder("handle,name,mail,team,device,kind,system\n");
+            for (int i = 0; i < STEPS.size(); i++) {
+                people.append("p").append(i).append(",Person ").append(i).append(",,,phone,phone,\n");
+            }
+            tender.client(
+                    "person",
+                    "import",
+                    Files.writeString(folder.resolve("people.csv"), people).toString());
             for (int i = 0; i < STEPS.size(); i++) {
                 String handle = "p" + i;
-                tender.client("person", "add", handle, "--name", "Person " + i);
-                tender.client("device", "add", handle, "phone", "--kind", "phone");
                 killAt(STEPS.get(i), handle, office, tender);
                 assertAgree(STEPS.get(i), office, tender, i + 1);
             }
