@@ -29,7 +29,7 @@
 </script>
 
 <form onsubmit={(e) => { e.preventDefault(); void look(); }}>
-  <Choice label="Device" bind:value={device} options={devices.map((d) => ({ value: d.name, label: `${d.name}, ${d.kind}` }))} />
+  <Choice label="Device" bind:value={device} options={devices.map((d) => ({ value: d.name, label: d.name === d.kind ? d.name : `${d.name}, ${d.kind}` }))} />
   <Choice label="Gateway" bind:value={gateway} options={ready.map((g) => ({ value: g.name, label: g.name }))} />
   <Choice label="Through the tunnel" bind:value={full} options={[{ value: 'split', label: "The office's networks" }, { value: 'full', label: 'Everything' }]} />
   <Field label="Name servers" bind:value={dns} mono hint="Empty: the device keeps its own" />

@@ -7,6 +7,8 @@ export class CallProblem extends Error {
   }
 }
 
+const MOST = 2000;
+
 const unreachable: Problem = {
   title: 'No answer', status: 0, code: 'unavailable', detail: 'the service does not answer', place: '', remedy: 'Check that it runs; this page tries again by itself.',
 };
@@ -44,8 +46,17 @@ export const api = {
     const name = /filename="([^"]+)"/.exec(response.headers.get('Content-Disposition') ?? '')?.[1] ?? 'backup.cms';
     return { name, blob: await response.blob() };
   },
-  /** One page, as large as the service gives. */
-  list: async <T>(path: string): Promise<T[]> => (await api.get<Page<T>>(path + (path.includes('?') ? '&' : '?') + 'limit=200')).items,
+  /** All pages of a list, up to MOST; search finds what lies beyond. */
+  list: async <T>(path: string): Promise<T[]> => {
+    const items: T[] = [];
+    let after: string | null = '';
+    while (after !== null && items.length < MOST) {
+      const page: Page<T> = await api.get(`${path}${path.includes('?') ? '&' : '?'}limit=200${after ? '&after=' + after : ''}`);
+      items.push(...page.items);
+      after = page.next;
+    }
+    return items;
+  },
 };
 
 /** Offers a file for saving. */

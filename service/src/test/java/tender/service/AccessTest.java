@@ -2,15 +2,18 @@ package tender.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import com.eatthepath.otp.TimeBasedOneTimePasswordGenerator;
 import com.fasterxml.jackson.databind.JsonNode;
 import io.javalin.http.HandlerType;
 import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.HashSet;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
+import javax.crypto.spec.SecretKeySpec;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -200,6 +203,42 @@ class AccessTest {
                 .as("others are not locked out")
                 .isEqualTo(200);
         owner = tender.token();
+    }
+
+    @Test
+    void theSecondFactorIsAskedForOnceItIsOn() throws Exception {
+        tender.post("/operators", Map.of("name", "careful", "role", "operator", "password", "first-password-c"));
+        tender.signIn("careful", "first-password-c");
+        tender.post("/me/password", Map.of("old", "first-password-c", "fresh", "second-password-c"));
+        byte[] seed = org.bouncycastle.util.encoders.Base32.decode(
+                tender.post("/me/code", null).field("seed"));
+        TimeBasedOneTimePasswordGenerator codes = new TimeBasedOneTimePasswordGenerator();
+        SecretKeySpec key = new SecretKeySpec(seed, codes.getAlgorithm());
+        assertThat(tender.post("/me/code/confirm", Map.of("code", "000000x")).status())
+                .isEqualTo(401);
+        assertThat(tender.signIn("careful", "second-password-c").status())
+                .as("not on yet")
+                .isEqualTo(200);
+        String code = codes.generateOneTimePasswordString(key, Instant.now());
+        assertThat(tender.post("/me/code/confirm", Map.of("code", code)).status())
+                .isEqualTo(204);
+
+        assertThat(tender.signIn("careful", "second-password-c").field("code")).isEqualTo("code-needed");
+        Map<String, Object> signIn =
+                Map.of("name", "careful", "password", "second-password-c", "forClient", true, "code", "123");
+        assertThat(tender.send("POST", tender.url("/sign-in"), signIn, Map.of()).status())
+                .isEqualTo(401);
+        Map<String, Object> right = Map.of(
+                "name",
+                "careful",
+                "password",
+                "second-password-c",
+                "forClient",
+                true,
+                "code",
+                codes.generateOneTimePasswordString(key, Instant.now()));
+        assertThat(tender.send("POST", tender.url("/sign-in"), right, Map.of()).status())
+                .isEqualTo(200);
     }
 
     @Test

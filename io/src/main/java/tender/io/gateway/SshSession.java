@@ -3,6 +3,7 @@ package tender.io.gateway;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
@@ -75,7 +76,7 @@ final class SshSession implements Session {
                         out.put(path.substring(1), content);
                     }
                 }
-            } catch (IOException e) {
+            } catch (IOException | UncheckedIOException e) {
                 throw new GatewayFailure(
                         GatewayFailure.Kind.UNREADABLE, device + ": folder " + folder + " cannot be listed", e);
             }

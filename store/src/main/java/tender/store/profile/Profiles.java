@@ -131,11 +131,13 @@ public final class Profiles {
                 order by s.since desc limit 1) ls on true
             left join lateral (
                 select case when h.withdrawn_at is not null then 'withdrawn'
-                            when exists (select 1 from collection c where c.handout_id = h.id) then 'collected'
+                            when c.at is not null and ls.last_heard >= date_trunc('second', c.at) then 'in use'
+                            when c.at is not null then 'collected'
                             when h.expires_at < now() then 'expired'
                             when h.sent_at is not null then 'sent'
                             else 'prepared' end as state
                 from handout h
+                left join lateral (select min(at) as at from collection where handout_id = h.id) c on true
                 where h.profile_id = p.id
                 order by h.prepared_at desc limit 1) h on true
             """;
