@@ -255,6 +255,10 @@ public final class Service implements AutoCloseable {
         return settings.console().url(web.port());
     }
 
+    int port() {
+        return web.port();
+    }
+
     public URI staffUrl() {
         return settings.staff().url(staff.port());
     }
