@@ -36,17 +36,50 @@ class TlsTest {
     void open() throws Exception {
         Path keystore = folder.resolve("tls.p12");
         new ProcessBuilder(
-                        "keytool", "-genkeypair", "-alias", "tender", "-keyalg", "EC", "-dname", "CN=localhost", "-ext", "SAN=dns:localhost,ip:127.0.0.1",
-                        "-storetype", "PKCS12", "-keystore", keystore.toString(), "-storepass", "keystore-password", "-validity", "2")
-                .inheritIO().start().waitFor(30, TimeUnit.SECONDS);
+                        "keytool",
+                        "-genkeypair",
+                        "-alias",
+                        "tender",
+                        "-keyalg",
+                        "EC",
+                        "-dname",
+                        "CN=localhost",
+                        "-ext",
+                        "SAN=dns:localhost,ip:127.0.0.1",
+                        "-storetype",
+                        "PKCS12",
+                        "-keystore",
+                        keystore.toString(),
+                        "-storepass",
+                        "keystore-password",
+                        "-validity",
+                        "2")
+                .inheritIO()
+                .start()
+                .waitFor(30, TimeUnit.SECONDS);
         Files.writeString(folder.resolve("tls-password"), "keystore-password\n");
         database = new TestDatabase();
         Map<String, String> env = new HashMap<>(Map.of(
-                "TENDER_DATA_FOLDER", folder.resolve("data").toString(), "TENDER_DATABASE_URL", database.url(),
-                "TENDER_DATABASE_PASSWORD_FILE", TestDatabase.passwordFile().toString(), "TENDER_HTTP_PORT", "0", "TENDER_STAFF_PORT", "0",
-                "TENDER_HTTP_BASE_URL", "https://tender.skerrivane.example", "TENDER_TLS_KEYSTORE", keystore.toString(),
-                "TENDER_TLS_PASSWORD_FILE", folder.resolve("tls-password").toString(), "TENDER_TRUSTED_PROXY", "127.0.0.0/8"));
-        service = Service.start(SettingsReader.read(Optional.empty(), env), Clock.systemUTC()).orElseThrow();
+                "TENDER_DATA_FOLDER",
+                folder.resolve("data").toString(),
+                "TENDER_DATABASE_URL",
+                database.url(),
+                "TENDER_DATABASE_PASSWORD_FILE",
+                TestDatabase.passwordFile().toString(),
+                "TENDER_HTTP_PORT",
+                "0",
+                "TENDER_STAFF_PORT",
+                "0",
+                "TENDER_HTTP_BASE_URL",
+                "https://tender.skerrivane.example",
+                "TENDER_TLS_KEYSTORE",
+                keystore.toString(),
+                "TENDER_TLS_PASSWORD_FILE",
+                folder.resolve("tls-password").toString(),
+                "TENDER_TRUSTED_PROXY",
+                "127.0.0.0/8"));
+        service = Service.start(SettingsReader.read(Optional.empty(), env), Clock.systemUTC())
+                .orElseThrow();
         KeyStore trusted = KeyStore.getInstance(keystore.toFile(), "keystore-password".toCharArray());
         TrustManagerFactory trust = TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
         trust.init(trusted);
@@ -62,28 +95,40 @@ class TlsTest {
     }
 
     private HttpResponse<String> signIn(String name, String password, String forwarded) throws Exception {
-        HttpRequest request = HttpRequest.newBuilder(URI.create("https://localhost:" + service.port() + "/api/v1/sign-in"))
+        HttpRequest request = HttpRequest.newBuilder(
+                        URI.create("https://localhost:" + service.port() + "/api/v1/sign-in"))
                 .header("X-Forwarded-For", forwarded)
-                .POST(HttpRequest.BodyPublishers.ofString("{\"name\":\"" + name + "\",\"password\":\"" + password + "\"}"))
+                .POST(HttpRequest.BodyPublishers.ofString(
+                        "{\"name\":\"" + name + "\",\"password\":\"" + password + "\"}"))
                 .build();
         return http.send(request, HttpResponse.BodyHandlers.ofString());
     }
 
     @Test
     void aSecurePageGetsACookieForThisHostAlone() throws Exception {
-        HttpResponse<String> reply = signIn("owner", Files.readString(folder.resolve("data/first-password")).strip(), "203.0.113.9");
+        HttpResponse<String> reply = signIn(
+                "owner", Files.readString(folder.resolve("data/first-password")).strip(), "203.0.113.9");
 
         assertThat(reply.statusCode()).as(reply.body()).isEqualTo(200);
-        assertThat(reply.headers().firstValue("Set-Cookie").orElseThrow()).startsWith("__Host-tender=").contains("; Secure").contains("Path=/");
+        assertThat(reply.headers().firstValue("Set-Cookie").orElseThrow())
+                .startsWith("__Host-tender=")
+                .contains("; Secure")
+                .contains("Path=/");
         assertThat(reply.headers().firstValue("Strict-Transport-Security")).isPresent();
     }
 
     @Test
     void guessesAreCountedPerForwardedAddressWhenTheProxyIsTrusted() throws Exception {
         for (int i = 0; i < 30; i++) {
-            assertThat(signIn("name" + i, "wrong-password", "198.51.100.1, 203.0.113.9").statusCode()).isEqualTo(401);
+            assertThat(signIn("name" + i, "wrong-password", "198.51.100.1, 203.0.113.9")
+                            .statusCode())
+                    .isEqualTo(401);
         }
-        assertThat(signIn("another", "wrong-password", "203.0.113.9").statusCode()).as("the same source").isEqualTo(429);
-        assertThat(signIn("another", "wrong-password", "203.0.113.10").statusCode()).as("somebody else").isEqualTo(401);
+        assertThat(signIn("another", "wrong-password", "203.0.113.9").statusCode())
+                .as("the same source")
+                .isEqualTo(429);
+        assertThat(signIn("another", "wrong-password", "203.0.113.10").statusCode())
+                .as("somebody else")
+                .isEqualTo(401);
     }
 }

@@ -140,7 +140,8 @@ final class SshSession implements Session {
                         null);
             }
             return out.toString(StandardCharsets.UTF_8);
-        } catch (IOException e) {
+        } catch (IOException
+                | IllegalStateException e) { // the library says the latter of a session that is being closed
             session.close(true);
             throw new GatewayFailure(GatewayFailure.Kind.UNREACHABLE, device + ": " + command + " could not be run", e);
         }

@@ -1,0 +1,323 @@
+package tender.store.profile;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import tender.core.credential.CredentialKind;
+import tender.core.credential.Custody;
+import tender.core.credential.Life;
+import tender.core.credential.Secret;
+import tender.core.network.Cidr;
+import tender.core.network.Host;
+import tender.core.network.IpAddress;
+import tender.core.network.Port;
+import tender.core.network.Transport;
+import tender.store.credential.Credentials;
+import tender.store.handout.Handouts;
+import tender.store.handout.Pickups;
+import tender.store.jdbc.ConflictException;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Ids;
+import tender.store.office.Gateways;
+import tender.store.office.Line;
+import tender.store.office.Listeners;
+import tender.store.office.Search;
+import tender.store.office.Sites;
+import tender.store.operator.Operators;
+import tender.store.operator.Replays;
+import tender.store.person.People;
+import tender.store.secret.ColumnCipher;
+import tender.store.secret.MasterKey;
+import tender.store.session.Sessions;
+import tender.store.testing.TestDatabase;
+
+/** Profiles, handouts and sessions on a real database, by the few and by the ten thousand. */
+class ProfilesTest {
+    private static final UUID END = UUID.fromString("ffffffff-ffff-ffff-ffff-ffffffffffff");
+    private final ColumnCipher cipher = new ColumnCipher(List.of(MasterKey.parse("k1:" + "05".repeat(32))));
+    private final Credentials credentials = new Credentials(cipher);
+    private final Revisions revisions = new Revisions(cipher);
+    private final UUID gateway = Ids.next();
+    private final Instant now = Instant.now();
+    private TestDatabase database;
+    private Db db;
+    private UUID listener;
+    private UUID device;
+
+    @BeforeEach
+    void open() {
+        database = new TestDatabase();
+        db = database.open();
+        UUID site = Ids.next();
+        UUID person = Ids.next();
+        device = Ids.next();
+        db.run(tx -> {
+            Sites.insert(tx, new Sites.Site(site, "pier-two", "Pier two", "company", "UTC", Map.of(), 1));
+            new Gateways(cipher)
+                    .insert(
+                            tx,
+                            new Gateways.Gateway(
+                                    gateway,
+                                    site,
+                                    "pier-two",
+                                    "pier2",
+                                    "router",
+                                    "",
+                                    "",
+                                    "",
+                                    "ssh",
+                                    Host.parse("192.0.2.9"),
+                                    new Port(22),
+                                    "keeper",
+                                    "SHA256:x",
+                                    true,
+                                    Optional.empty(),
+                                    Optional.empty(),
+                                    Optional.empty(),
+                                    Optional.empty(),
+                                    now,
+                                    1),
+                            Secret.of("KEY"));
+            listener = Listeners.put(
+                    tx,
+                    new Listeners.Listener(
+                            Ids.next(),
+                            gateway,
+                            "",
+                            "wg0",
+                            "wireguard",
+                            Transport.UDP,
+                            new Port(51820),
+                            "PUBLIC",
+                            List.of(Cidr.parse("10.99.0.0/16")),
+                            Optional.of(IpAddress.parse("10.99.0.1")),
+                            List.of(IpAddress.parse("10.99.0.1")),
+                            true,
+                            Optional.empty(),
+                            1));
+            People.insert(tx, new People.Person(person, "mara", "Mara", "", Optional.of("masters"), 0, now, 1));
+            People.insert(tx, new People.Device(device, person, "mara", "phone", "phone", "", 1));
+        });
+    }
+
+    @AfterEach
+    void close() {
+        assertThat(db.busy()).isZero();
+        db.close();
+        database.close();
+    }
+
+    private UUID profile(String label, String address, String publicKey) {
+        UUID id = Ids.next();
+        UUID key = Ids.next();
+        db.run(tx -> {
+            credentials.insert(
+                    tx,
+                    new Credentials.Credential(
+                            key,
+                            Optional.of(device),
+                            CredentialKind.TUNNEL_KEY_PAIR,
+                            "key of " + label,
+                            Optional.of(publicKey),
+                            Custody.HELD,
+                            Life.MADE,
+                            now),
+                    Optional.of(Secret.of("PRIVATE")));
+            Profiles.insert(
+                    tx,
+                    new Profiles.Draft(
+                            id,
+                            Optional.of(device),
+                            label,
+                            "issued",
+                            listener,
+                            key,
+                            Optional.empty(),
+                            List.of(Cidr.parse("10.20.4.0/24")),
+                            false,
+                            List.of(),
+                            List.of(IpAddress.parse(address)),
+                            now));
+            revisions.insert(
+                    tx, new Revisions.Revision(Ids.next(), id, 1, "digest", "file.conf", "{}", now), Secret.of("FILE"));
+            Profiles.move(tx, List.of(id), Set.of("writing"), "ready", Optional.empty());
+        });
+        return id;
+    }
+
+    private UUID handout(UUID profile, String token, Duration life, int collections) {
+        UUID id = Ids.next();
+        db.run(tx -> Handouts.insert(
+                tx,
+                id,
+                profile,
+                Revisions.of(tx, profile).get(0).id(),
+                token,
+                new byte[16],
+                new byte[40],
+                now,
+                now.plus(life),
+                collections));
+        return id;
+    }
+
+    private String handoutState(UUID profile) {
+        return db.inTransaction(tx -> Profiles.byId(tx, profile))
+                .orElseThrow()
+                .handoutState()
+                .orElse("none");
+    }
+
+    @Test
+    void oneAddressBelongsToOneProfileUntilItIsReleased() {
+        UUID first = profile("a", "10.99.0.2", "K1");
+        assertThatThrownBy(() -> profile("b", "10.99.0.2", "K2")).isInstanceOf(ConflictException.class);
+        assertThat(db.<Set<IpAddress>>inTransaction(tx -> Profiles.taken(tx, listener)))
+                .containsExactly(IpAddress.parse("10.99.0.2"));
+
+        db.run(tx -> Profiles.release(tx, List.of(first)));
+
+        assertThat(db.inTransaction(tx -> Profiles.byId(tx, profile("a", "10.99.0.2", "K3")))
+                        .orElseThrow()
+                        .label())
+                .isEqualTo("a");
+    }
+
+    @Test
+    void aHandoutGoesFromPreparedToInUse() {
+        UUID profile = profile("a", "10.99.0.2", "K1");
+        assertThat(handoutState(profile)).isEqualTo("none");
+        UUID handout = handout(profile, "t1", Duration.ofHours(1), 1);
+        assertThat(handoutState(profile)).isEqualTo("prepared");
+        db.run(tx -> Handouts.sent(tx, handout, now));
+        assertThat(handoutState(profile)).isEqualTo("sent");
+        assertThat(db.<Boolean>inTransaction(tx -> Pickups.collect(tx, handout, "192.0.2.1", now)))
+                .isTrue();
+        assertThat(handoutState(profile)).isEqualTo("collected");
+        db.run(tx -> Sessions.put(
+                tx,
+                listener,
+                List.of(new Sessions.Live(
+                        Ids.next(),
+                        "K1",
+                        Optional.of(profile),
+                        "192.0.2.1:5",
+                        now.plusSeconds(5),
+                        now.plusSeconds(5),
+                        Optional.empty(),
+                        100,
+                        100))));
+
+        assertThat(handoutState(profile)).isEqualTo("in use");
+        assertThat(db.inTransaction(tx -> Handouts.byId(tx, handout))
+                        .orElseThrow()
+                        .state())
+                .isEqualTo("in use");
+    }
+
+    @Test
+    void aLinkIsGoodOnceForItsTimeAndLosesItsParcelWithTheLastCollection() {
+        UUID profile = profile("a", "10.99.0.2", "K1");
+        UUID twice = handout(profile, "t1", Duration.ofHours(1), 2);
+        handout(profile, "t2", Duration.ofHours(-1), 1);
+        assertThat(db.<Optional<Pickups.Pickup>>inTransaction(tx -> Pickups.find(tx, "t2", now)))
+                .as("ended")
+                .isEmpty();
+        assertThat(db.<Boolean>inTransaction(tx -> Pickups.collect(tx, twice, "s", now)))
+                .isTrue();
+        assertThat(db.<Optional<Pickups.Pickup>>inTransaction(tx -> Pickups.find(tx, "t1", now)))
+                .isPresent();
+        assertThat(db.<Boolean>inTransaction(tx -> Pickups.collect(tx, twice, "s", now)))
+                .isTrue();
+
+        assertThat(db.<Boolean>inTransaction(tx -> Pickups.collect(tx, twice, "s", now)))
+                .isFalse();
+        assertThat(db.<Optional<Pickups.Pickup>>inTransaction(tx -> Pickups.find(tx, "t1", now)))
+                .isEmpty();
+        assertThat(db.<List<Boolean>>inTransaction(tx -> tx.list(
+                        "select parcel is null as gone from handout where token_digest = 't1'",
+                        p -> p,
+                        r -> r.flag("gone"))))
+                .containsExactly(true);
+    }
+
+    @Test
+    void withdrawnCredentialsAreErased() {
+        UUID profile = profile("a", "10.99.0.2", "K1");
+        UUID key =
+                db.inTransaction(tx -> Profiles.byId(tx, profile)).orElseThrow().keyId();
+        assertThat(db.<Optional<Secret>>inTransaction(tx -> credentials.secret(tx, key)))
+                .contains(Secret.of("PRIVATE"));
+
+        db.run(tx -> credentials.revokeOf(tx, profile));
+
+        assertThat(db.<Optional<Secret>>inTransaction(tx -> credentials.secret(tx, key)))
+                .isEmpty();
+        assertThat(db.inTransaction(tx -> Profiles.byId(tx, profile))
+                        .orElseThrow()
+                        .custody())
+                .isEqualTo("ERASED");
+    }
+
+    @Test
+    void anIdempotencyKeyIsClaimedOnceAndRemembersItsAnswer() {
+        Replays replays = new Replays(cipher);
+        UUID operator = Ids.next();
+        db.run(tx -> new Operators(cipher)
+                .insert(tx, new Operators.Operator(operator, "o", "owner", "h", false, false, 1), now));
+        assertThat(db.<Boolean>inTransaction(tx -> replays.claim(tx, operator, "key-1", "d", now)))
+                .isTrue();
+        assertThat(db.<Boolean>inTransaction(tx -> replays.claim(tx, operator, "key-1", "d", now)))
+                .isFalse();
+        assertThat(db.inTransaction(tx -> replays.find(tx, operator, "key-1"))
+                        .orElseThrow()
+                        .answer())
+                .isEmpty();
+        db.run(tx -> replays.answer(tx, operator, "key-1", 201, Secret.of("{}")));
+
+        Replays.Replay replay =
+                db.inTransaction(tx -> replays.find(tx, operator, "key-1")).orElseThrow();
+        assertThat(replay.status()).contains(201);
+        assertThat(replay.answer()).contains(Secret.of("{}"));
+    }
+
+    @Test
+    void tenThousandProfilesAreCountedPagedAndSearchedQuickly() {
+        profile("a", "10.99.0.2", "K1");
+        db.run(tx -> tx.update("""
+                with n as (select i, gen_random_uuid() as pid, gen_random_uuid() as kid from generate_series(1, 10000) as i),
+                k as (insert into credential (id, kind, purpose, public_part, custody, life, made_at)
+                      select kid, 'TUNNEL_KEY_PAIR', 'p', 'pk' || i, 'HELD', 'MADE', now() from n),
+                p as (insert into profile (id, label, origin, state, created_at) select pid, 'many-' || i, 'issued', 'ready', now() from n),
+                s as (insert into session (id, listener_id, public_key, profile_id, endpoint, since, last_heard, received, sent)
+                      select gen_random_uuid(), ?, 'pk' || i, pid, '', now(), now(), 1, 1 from n where i % 2 = 0)
+                insert into profile_listener (profile_id, position, listener_id, key_id, reach, full_tunnel)
+                select pid, 0, ?, kid, '{}', false from n""", p -> p.id(listener).id(listener)));
+        db.run(tx -> tx.update("analyze", p -> p));
+        Instant from = Instant.now();
+
+        Line.Counts counts = db.inTransaction(Line::counts);
+        List<Profiles.Profile> page = db.inTransaction(tx -> Profiles.page(tx, "many-5", 200));
+        List<Search.Hit> hits = db.inTransaction(tx -> Search.find(tx, "many-99", 12));
+        List<Sessions.Session> live = db.inTransaction(tx -> Sessions.live(tx, END, 200));
+
+        assertThat(counts.profiles()).isEqualTo(10_001);
+        assertThat(counts.connected()).isEqualTo(5_000);
+        assertThat(page).hasSize(200).isSortedAccordingTo(java.util.Comparator.comparing(Profiles.Profile::label));
+        assertThat(hits).hasSize(12);
+        assertThat(live).hasSize(200);
+        assertThat(Duration.between(from, Instant.now()))
+                .as("four questions over ten thousand")
+                .isLessThan(Duration.ofSeconds(4));
+    }
+}
