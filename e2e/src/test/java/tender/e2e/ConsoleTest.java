@@ -11,7 +11,10 @@ import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.MethodOrderer;
+import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestMethodOrder;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -27,6 +30,7 @@ import org.openqa.selenium.support.ui.WebDriverWait;
 import tender.standins.office.SmallOffice;
 
 /** The console in headless Chromium: the story by hand, an accessibility scan of every page, the staff's page on a phone. */
+@TestMethodOrder(MethodOrderer.OrderAnnotation.class)
 class ConsoleTest {
     @TempDir
     static Path folder;
@@ -82,7 +86,7 @@ class ConsoleTest {
     private static void window(int width, int height, boolean dark) {
         browser.executeCdpCommand(
                 "Emulation.setDeviceMetricsOverride",
-                Map.of("width", width, "height", height, "deviceScaleFactor", 1, "mobile", width < 500));
+                Map.of("width", width, "height", height, "deviceScaleFactor", 1, "mobile", false));
         browser.executeCdpCommand(
                 "Emulation.setEmulatedMedia",
                 Map.of("features", List.of(Map.of("name", "prefers-color-scheme", "value", dark ? "dark" : "light"))));
@@ -184,11 +188,14 @@ class ConsoleTest {
         window(1280, 800, false);
     }
 
+    /** First: it looks at a person's page while little else is there. */
     @Test
+    @Order(1)
     void anAdministratorIssuesHandsOutAndProvesWithoutLeavingTheConsole() throws Exception {
         tender.client("person", "add", "ilse", "--name", "Ilse Brandvold");
         go("/people/ilse");
         field("Name").sendKeys("laptop");
+        patiently().until(d -> "laptop".equals(field("Name").getDomProperty("value")));
         button("Add device").click();
         button("Look first").click();
         text("nobody is cut off");
