@@ -49,6 +49,7 @@
   th button { font: 600 var(--size-small)/1.6 var(--font); color: var(--ink-soft); background: none; border: 0; padding: 0.2rem 0; cursor: pointer; white-space: nowrap; }
   th button:hover { color: var(--ink); }
   td.mono { font-family: var(--mono); font-size: 0.87em; white-space: nowrap; }
+  td :global(.state) { white-space: nowrap; }
   .num { text-align: right; white-space: nowrap; }
   tbody tr:hover { background: var(--sunk); }
   .filter input { font: inherit; padding: 0.25rem 0.5rem; min-height: 2rem; width: min(22rem, 100%); border: 1px solid var(--line-strong); border-radius: var(--radius); background: var(--sheet); color: var(--ink); }

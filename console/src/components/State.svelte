@@ -23,7 +23,7 @@
 </span>
 
 <style>
-  .state { display: inline-flex; align-items: center; gap: 0.4em; white-space: nowrap; }
+  .state { display: inline-flex; align-items: baseline; gap: 0.4em; overflow-wrap: anywhere; }
   svg { width: 0.72em; height: 0.72em; fill: none; stroke: currentColor; stroke-width: 1.4; flex: none; }
   .proven { color: var(--proven); }
   .waiting { color: var(--waiting); }

@@ -40,6 +40,7 @@ public final class SshConnector implements Connector {
     private final CallableAddresses callable;
     private final DeviceDescription description;
     private final Map<String, ClientSession> kept = new ConcurrentHashMap<>();
+    private final Map<String, Object> signingIn = new ConcurrentHashMap<>();
 
     public SshConnector(NameService names, CallableAddresses callable, DeviceDescription description) {
         this.names = names;
@@ -80,12 +81,13 @@ public final class SshConnector implements Connector {
     @Override
     public Session open(Target target) {
         String place = target.user() + "@" + target.host() + ":" + target.port() + target.identity();
-        ClientSession session = kept.get(place);
-        if (session == null || !session.isOpen() || !session.isAuthenticated()) {
-            session = signIn(target);
-            ClientSession earlier = kept.put(place, session);
-            if (earlier != null) {
-                earlier.close(true);
+        ClientSession session;
+        // one sign-in at a time for a target: a second would close the first under whoever uses it
+        synchronized (signingIn.computeIfAbsent(place, p -> new Object())) {
+            session = kept.get(place);
+            if (session == null || !session.isOpen() || !session.isAuthenticated()) {
+                session = signIn(target);
+                kept.put(place, session);
             }
         }
         return new SshSession(session, description, target.host().toString());
