@@ -14,7 +14,7 @@
 </section>
 
 <style>
-  section { display: grid; gap: var(--gap-3); min-width: 0; }
+  section { display: grid; grid-template-columns: minmax(0, 1fr); gap: var(--gap-3); min-width: 0; }
   header { display: flex; flex-wrap: wrap; align-items: baseline; gap: var(--gap-2) var(--gap-4); border-bottom: 1px solid var(--line-strong); padding-bottom: var(--gap-1); }
   .actions { margin-left: auto; display: flex; gap: var(--gap-2); flex-wrap: wrap; }
 </style>

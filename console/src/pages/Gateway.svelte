@@ -84,6 +84,6 @@
 {/if}
 
 <style>
-  form { display: grid; grid-template-columns: repeat(auto-fit, minmax(14rem, 1fr)); gap: var(--gap-3); align-items: start; max-width: 60rem; }
+  form { display: grid; grid-template-columns: repeat(auto-fit, minmax(14rem, 1fr)); gap: var(--gap-3); align-items: start; }
   form :global(button) { margin-top: 1.6rem; justify-self: start; }
 </style>
