@@ -62,15 +62,16 @@ final class ProfileCommands {
     }
 
     /** Waits until the gateway shows what was wanted. */
-    private static int await(Terminal terminal, Calls calls, ProfileApi.Issued issued, String wanted) {
+    static int await(Terminal terminal, Calls calls, ProfileApi.Issued issued, String wanted) {
         terminal.say("writing " + issued.profile().gateway() + ": backup, lock, write, reload, read again");
         String id = issued.profile().id();
         while (true) {
+            // the job first: a profile read after its job's end shows what the job did
+            var job = issued.jobId().map(j -> calls.get("/jobs/" + j, tender.api.WatchApi.Job.class));
             ProfileApi.Profile now = calls.get("/profiles/" + id, ProfileApi.Profile.class);
             boolean settled = now.state().equals(wanted)
                     || now.state().equals("failed")
                     || now.problem().isPresent();
-            var job = issued.jobId().map(j -> calls.get("/jobs/" + j, tender.api.WatchApi.Job.class));
             if (!settled && job.filter(j -> j.endedAt().isPresent()).isPresent()) {
                 throw CallFailure.of(
                         ProblemCode.GATEWAY_UNREACHABLE,
