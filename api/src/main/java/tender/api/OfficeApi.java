@@ -24,7 +24,12 @@ public final class OfficeApi {
             Map<String, String> networks,
             int version) {}
 
-    /** {@code key} is a private SSH key in OpenSSH's or PEM form. */
+    /**
+     * @param connector ssh, https or file; ssh where missing
+     * @param description the kind of box, for ssh and file; plain-router where missing
+     * @param key a private SSH key in OpenSSH's or PEM form, or the token of a bridge
+     * @param endpoint hosts clients call, in order, parted by commas
+     */
     public record AddGateway(
             String name,
             String site,
@@ -34,7 +39,10 @@ public final class OfficeApi {
             String user,
             Secret key,
             Optional<String> insideHost,
-            Optional<String> endpoint) {}
+            Optional<String> endpoint,
+            Optional<String> connector,
+            Optional<String> description,
+            Optional<Boolean> readOnly) {}
 
     public record Gateway(
             String id,
@@ -52,7 +60,11 @@ public final class OfficeApi {
             String identity,
             boolean identityAccepted,
             Optional<String> insideHost,
-            Optional<String> endpointHost,
+            List<String> hosts,
+            List<String> uplinks,
+            String factory,
+            String description,
+            boolean readOnly,
             Optional<Instant> readAt,
             Optional<String> readProblem,
             Optional<NewestBackup> newestBackup,
@@ -73,13 +85,42 @@ public final class OfficeApi {
             Optional<String> insideAddress,
             Optional<String> endpoint,
             boolean inForce,
+            boolean gone,
             int peers) {}
 
     /** {@code identity} repeats the fingerprint that was compared on the device. */
     public record AcceptIdentity(String identity) {}
 
     /** A missing field leaves what is there. */
-    public record SetGateway(Optional<String> insideHost, Optional<String> endpoint) {}
+    public record SetGateway(
+            Optional<String> insideHost,
+            Optional<String> endpoint,
+            Optional<List<String>> uplinks,
+            Optional<String> factory,
+            Optional<Boolean> readOnly,
+            Optional<String> description,
+            Optional<String> joinedWith) {}
+
+    /** Texts by their absolute path on the device. */
+    public record DropFiles(Map<String, String> files) {}
+
+    /** Networks to put, by name, and names of networks to drop. */
+    public record SetSite(Optional<Map<String, String>> networks, Optional<List<String>> drop) {}
+
+    /** A kind of box. {@code approved} is false for one of the company's own that no owner has approved as it is now. */
+    public record Description(
+            String name,
+            String title,
+            boolean shipped,
+            String digest,
+            boolean approved,
+            List<String> files,
+            List<String> commands) {}
+
+    public record PutDescription(String text) {}
+
+    /** Repeats the digest of the text that was read. */
+    public record ApproveDescription(String digest) {}
 
     private OfficeApi() {}
 }

@@ -23,6 +23,9 @@ public final class ProfileApi {
 
     public record Issued(Profile profile, Optional<String> jobId) {}
 
+    /** {@code to} names a listener side by side with the profile's own, to move it there. */
+    public record Renew(Optional<String> to) {}
+
     /** How well it is known to work: proven, seen, failing, or unknown; with the time and what it rests on. */
     public record Proof(String state, Optional<Instant> at, String restsOn) {}
 

@@ -43,7 +43,12 @@ public final class WatchApi {
     /** The passphrase that the downloaded file will open with. */
     public record Download(Secret passphrase) {}
 
+    /**
+     * @param key what the finding is mended or accepted by
+     * @param oneStep what Tender would change to mend it
+     */
     public record Finding(
+            String key,
             String code,
             String severity,
             String subjectKind,
@@ -51,7 +56,10 @@ public final class WatchApi {
             String subject,
             String evidence,
             String breaks,
-            String remedy) {}
+            String remedy,
+            Optional<String> oneStep,
+            Optional<String> acceptedReason,
+            Optional<Instant> acceptedUntil) {}
 
     public record Job(
             String id,

@@ -13,6 +13,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.function.Consumer;
 import tender.api.Page;
 import tender.api.Problem;
 import tender.api.ProblemCode;
@@ -98,8 +99,18 @@ final class Calls {
 
     /** Waits for a job's end; gives it ended. */
     WatchApi.Job await(String jobId) {
+        return await(jobId, note -> {});
+    }
+
+    /** As above; {@code heard} is told each note of its progress once. */
+    WatchApi.Job await(String jobId, Consumer<String> heard) {
+        String last = "";
         while (true) {
             WatchApi.Job job = get("/jobs/" + jobId, WatchApi.Job.class);
+            if (!job.note().isEmpty() && !job.note().equals(last)) {
+                last = job.note();
+                heard.accept(last);
+            }
             if (job.endedAt().isPresent()) {
                 return job;
             }

@@ -4,10 +4,13 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import tender.api.ChangeApi;
 import tender.api.OfficeApi;
 import tender.api.ProblemCode;
 import tender.api.WatchApi;
@@ -31,13 +34,18 @@ final class GatewayCommands {
         String listeners = String.join(
                 ", ",
                 g.listeners().stream()
+                        .filter(l -> !l.gone())
                         .map(l -> l.protocol() + " " + l.transport() + " " + l.port())
                         .toList());
         return List.of(
                 g.name(),
                 g.site(),
                 g.kind(),
-                g.endpointHost().orElse(""),
+                g.listeners().stream()
+                        .flatMap(l -> l.endpoint().stream())
+                        .map(e -> e.substring(0, e.lastIndexOf(':')))
+                        .distinct()
+                        .collect(Collectors.joining(", ")),
                 listeners,
                 g.newestBackup()
                         .map(b -> "no. " + b.number() + ", " + Terminal.ago(b.takenAt()))
@@ -60,7 +68,12 @@ final class GatewayCommands {
                 + g.newestBackup()
                         .map(b -> "number " + b.number() + ", " + Terminal.ago(b.takenAt()))
                         .orElse("none"));
+        g.uplinks().forEach(u -> terminal.print("  uplink     " + u));
         for (OfficeApi.Listener l : g.listeners()) {
+            if (l.gone()) {
+                terminal.print("  listener   " + l.name() + ": gone from the device");
+                continue;
+            }
             terminal.print("  listener   " + l.name() + ": " + l.protocol() + " " + l.transport() + " " + l.port()
                     + ", clients call "
                     + l.endpoint().orElse("nothing yet") + ", tunnel " + String.join(", ", l.tunnels()) + ", "
@@ -94,20 +107,30 @@ final class GatewayCommands {
         @Option(names = "--site", required = true)
         String site;
 
-        @Option(names = "--address", required = true, description = "Name or address to manage it at.")
-        String address;
+        @Option(names = "--address", description = "Name or address to manage it at.")
+        Optional<String> address;
 
-        @Option(names = "--port", description = "SSH port. Default: 22")
+        @Option(names = "--port", description = "Port to manage it at. Default: 22")
         Optional<Integer> port;
 
-        @Option(names = "--user", required = true, description = "As whom to sign in there.")
-        String user;
+        @Option(names = "--user", description = "As whom to sign in there. Default for https: bridge")
+        Optional<String> user;
 
         @Option(
                 names = "--key-file",
-                required = true,
-                description = "File with the private SSH key, without a passphrase.")
-        Path keyFile;
+                description = "File with the private SSH key without a passphrase, or with a bridge's token.")
+        Optional<Path> keyFile;
+
+        @Option(names = "--connector", description = "ssh, https (the bridge interface) or file. Default: ssh")
+        Optional<String> connector;
+
+        @Option(
+                names = "--description",
+                description = "The kind of box; tender description list shows them. Default: plain-router")
+        Optional<String> description;
+
+        @Option(names = "--read-only", description = "Refuse every change of it.")
+        boolean readOnly;
 
         @Option(names = "--kind", description = "router, nas or firewall. Default: router")
         Optional<String> kind;
@@ -124,18 +147,30 @@ final class GatewayCommands {
         int run() {
             Secret key;
             try {
-                key = Secret.of(Files.readString(keyFile));
+                key = Secret.of(keyFile.isPresent() ? Files.readString(keyFile.get()) : "");
             } catch (IOException e) {
                 throw CallFailure.of(ProblemCode.MALFORMED, "the key file cannot be read");
             }
             OfficeApi.Gateway g = calls().post(
                             "/gateways",
-                            new OfficeApi.AddGateway(name, site, kind, address, port, user, key, insideHost, endpoint),
+                            new OfficeApi.AddGateway(
+                                    name,
+                                    site,
+                                    kind,
+                                    address.orElse(""),
+                                    port,
+                                    user.orElse("bridge"),
+                                    key,
+                                    insideHost,
+                                    endpoint,
+                                    connector,
+                                    description,
+                                    Optional.of(readOnly)),
                             OfficeApi.Gateway.class);
             if (terminal.json) {
                 terminal.json(g);
             } else {
-                terminal.print(g.name() + " shows the host key " + g.identity());
+                terminal.print(g.name() + " shows the identity " + g.identity());
                 terminal.say("  do: compare it on the device, then   tender gateway accept " + g.name() + " "
                         + g.identity());
             }
@@ -236,7 +271,13 @@ final class GatewayCommands {
     @Command(
             name = "set",
             mixinStandardHelpOptions = true,
-            description = "Set the inside host and the endpoint that clients call.")
+            description = "Set what operators know of a gateway: what clients call, how it is reached, and more.",
+            footer = {
+                "",
+                "  tender gateway set pier2 --endpoint pier2.skerrivane.example",
+                "  tender gateway set slip-nas --uplink behind:slip-front",
+                "  tender gateway set pier2 --uplink \"fixed:192.0.2.10 pier2.skerrivane.example 100/20\" --factory changed"
+            })
     static final class Set extends Verb {
         @Parameters(paramLabel = "NAME")
         String name;
@@ -244,8 +285,28 @@ final class GatewayCommands {
         @Option(names = "--inside-host", description = "A host inside that answers echo.")
         Optional<String> insideHost;
 
-        @Option(names = "--endpoint", description = "Name or address that clients call, without the port.")
+        @Option(
+                names = "--endpoint",
+                description = "Names or addresses that clients call, in order, parted by commas, without the port.")
         Optional<String> endpoint;
+
+        @Option(
+                names = "--uplink",
+                description =
+                        "fixed:ADDRESS [NAME] [DOWN/UP], changing:NAME, behind:GATEWAY or carrier-nat; bandwidth in Mbit/s.")
+        Optional<List<String>> uplinks;
+
+        @Option(names = "--factory", description = "Whether factory credentials still work: changed or still-work.")
+        Optional<String> factory;
+
+        @Option(names = "--read-only", arity = "1", description = "true refuses every change of it.")
+        Optional<Boolean> readOnly;
+
+        @Option(names = "--description", description = "The kind of box.")
+        Optional<String> description;
+
+        @Option(names = "--joined-with", description = "A gateway it is joined with as one network.")
+        Optional<String> joinedWith;
 
         @Override
         int run() {
@@ -256,10 +317,148 @@ final class GatewayCommands {
                     terminal,
                     calls.patch(
                             "/gateways/" + g.id(),
-                            new OfficeApi.SetGateway(insideHost, endpoint),
+                            new OfficeApi.SetGateway(
+                                    insideHost, endpoint, uplinks, factory, readOnly, description, joinedWith),
                             reply.version().orElse(""),
                             OfficeApi.Gateway.class));
             terminal.say("files handed out before may no longer fit: tender finding list");
+            return 0;
+        }
+    }
+
+    @Command(
+            name = "drop",
+            mixinStandardHelpOptions = true,
+            description = "Drop files of a gateway that nobody can reach; it is read from them.",
+            footer = {"", "  tender gateway drop barge --as /etc/wireguard/wg0.conf wg0.conf"})
+    static final class Drop extends Verb {
+        @Parameters(paramLabel = "NAME")
+        String name;
+
+        @Parameters(paramLabel = "FILE")
+        Path file;
+
+        @Option(names = "--as", required = true, description = "The file's absolute path on the device.")
+        String path;
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            try {
+                awaitReading(
+                        terminal,
+                        calls,
+                        name,
+                        calls.post(
+                                "/gateways/" + find(calls, name).id() + "/dropped",
+                                new OfficeApi.DropFiles(Map.of(path, Files.readString(file))),
+                                WatchApi.Job.class));
+                return 0;
+            } catch (IOException e) {
+                throw CallFailure.of(ProblemCode.MALFORMED, "the file cannot be read as text");
+            }
+        }
+    }
+
+    @Command(
+            name = "facts",
+            mixinStandardHelpOptions = true,
+            description = "All that a gateway said of itself; --explain puts each setting into plain words.")
+    static final class Facts extends Verb {
+        @Parameters(paramLabel = "NAME")
+        String name;
+
+        @Option(names = "--explain", description = "Say what each setting does, what it costs, and a safe value.")
+        boolean explain;
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            ChangeApi.Facts f = calls.get("/gateways/" + find(calls, name).id() + "/facts", ChangeApi.Facts.class);
+            if (terminal.json) {
+                terminal.json(f);
+                return 0;
+            }
+            f.facts().forEach((k, v) -> terminal.print(String.format("%-12s %s", k, v)));
+            lines("uplink", f.uplinks());
+            lines("network", f.networks());
+            lines("interface", f.interfaces());
+            lines("forward", f.forwards());
+            lines("filter", f.rules());
+            lines("account", f.accounts());
+            for (ChangeApi.ExplainedListener l : f.listeners()) {
+                terminal.print("");
+                terminal.print("listener " + l.name() + ", " + l.protocol());
+                for (ChangeApi.ExplainedSetting s : l.settings()) {
+                    terminal.print(String.format("  %-18s %s", s.setting(), s.value()));
+                    if (explain) {
+                        terminal.print("      " + s.does());
+                        terminal.print("      " + s.costs() + " Safe: " + s.safe() + ".");
+                    }
+                }
+            }
+            return 0;
+        }
+
+        private void lines(String label, List<String> lines) {
+            lines.forEach(l -> terminal.print(String.format("%-12s %s", label, l)));
+        }
+    }
+
+    @Command(
+            name = "drift",
+            mixinStandardHelpOptions = true,
+            description = "What was changed at the device and not through Tender; --note takes note of it.")
+    static final class Drifted extends Verb {
+        @Parameters(paramLabel = "NAME")
+        String name;
+
+        @Option(names = "--note", description = "Take note: it is no finding any more.")
+        boolean note;
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            String path = "/gateways/" + find(calls, name).id() + "/drift";
+            if (note) {
+                calls.post(path + "/note", null, null);
+                terminal.say("noted");
+                return 0;
+            }
+            List<ChangeApi.Drift> all = calls.list(path, ChangeApi.Drift.class, 200);
+            if (terminal.json) {
+                terminal.json(all);
+            } else {
+                terminal.table(
+                        List.of("SEEN", "NOTED", "WHAT", "WAS", "IS"),
+                        all.stream()
+                                .map(d -> List.of(
+                                        Terminal.ago(d.seenAt()),
+                                        d.noted() ? "yes" : "no",
+                                        d.field(),
+                                        d.was().isEmpty() ? "-" : d.was(),
+                                        d.becomes().isEmpty() ? "-" : d.becomes()))
+                                .toList(),
+                        "nothing was changed at the device but through Tender");
+            }
+            return all.stream().allMatch(ChangeApi.Drift::noted) ? 0 : 1;
+        }
+    }
+
+    @Command(name = "log", mixinStandardHelpOptions = true, description = "The last lines of the device's log.")
+    static final class Log extends Verb {
+        @Parameters(paramLabel = "NAME")
+        String name;
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            ChangeApi.Log log = calls.get("/gateways/" + find(calls, name).id() + "/log", ChangeApi.Log.class);
+            if (terminal.json) {
+                terminal.json(log);
+            } else {
+                log.lines().forEach(terminal::print);
+            }
             return 0;
         }
     }

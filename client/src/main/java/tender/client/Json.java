@@ -19,6 +19,7 @@ import java.io.UncheckedIOException;
 import tender.api.Page;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
+import tender.io.gateway.OfficeModule;
 
 /** JSON as the service writes it. */
 final class Json {
@@ -26,6 +27,7 @@ final class Json {
             .addModules(
                     new JavaTimeModule(),
                     new Jdk8Module(),
+                    new OfficeModule(),
                     new SimpleModule()
                             .addSerializer(Secret.class, new Writer())
                             .addDeserializer(Secret.class, new Reader()))

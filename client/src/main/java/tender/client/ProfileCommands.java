@@ -195,16 +195,26 @@ final class ProfileCommands {
     @Command(
             name = "renew",
             mixinStandardHelpOptions = true,
-            description = "Make a new revision for the listener as it is now; keys stay.")
+            description = "Make a new revision for the listener as it is now; keys stay.",
+            footer = {"", "  tender profile renew mara-phone-pier2 --to wg0-443   (moves it to a listener side by side)"
+            })
     static final class Renew extends Verb {
         @Parameters(paramLabel = "PROFILE")
         String label;
 
+        @Option(
+                names = "--to",
+                paramLabel = "LISTENER",
+                description = "Move it to this listener, side by side with its own.")
+        Optional<String> to;
+
         @Override
         int run() {
             Calls calls = calls();
-            ProfileApi.Profile p =
-                    calls.post("/profiles/" + find(calls, label).id() + "/renew", null, ProfileApi.Profile.class);
+            ProfileApi.Profile p = calls.post(
+                    "/profiles/" + find(calls, label).id() + "/renew",
+                    to.isPresent() ? new ProfileApi.Renew(to) : null,
+                    ProfileApi.Profile.class);
             show(terminal, p);
             terminal.say("  do: tender handout prepare " + p.label());
             return 0;

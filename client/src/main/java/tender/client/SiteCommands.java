@@ -80,4 +80,34 @@ final class SiteCommands {
             return 0;
         }
     }
+
+    @Command(
+            name = "set",
+            mixinStandardHelpOptions = true,
+            description = "Put or drop networks of a site.",
+            footer = {"", "  tender site set pier-two --network cameras=10.20.40.0/24 --drop guests"})
+    static final class Set extends Verb {
+        @Parameters(paramLabel = "NAME")
+        String name;
+
+        @Option(names = "--network", paramLabel = "NAME=CIDR", description = "A network to put.")
+        Map<String, String> networks = Map.of();
+
+        @Option(names = "--drop", paramLabel = "NAME", description = "A network that is no more.")
+        List<String> drop = List.of();
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            Calls.Reply reply = calls.getVersioned("/sites/named/" + name);
+            OfficeApi.Site site = Json.read(reply.body(), OfficeApi.Site.class);
+            OfficeApi.Site now = calls.patch(
+                    "/sites/" + site.id(),
+                    new OfficeApi.SetSite(Optional.of(networks), Optional.of(drop)),
+                    reply.version().orElse(""),
+                    OfficeApi.Site.class);
+            terminal.say(now.name() + " has " + now.networks().size() + " networks; see tender finding list");
+            return 0;
+        }
+    }
 }

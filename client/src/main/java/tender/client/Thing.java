@@ -17,7 +17,7 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
             new Thing(
                     "site",
                     "Places of the company and their networks.",
-                    List.of(SiteCommands.Add.class, SiteCommands.Ls.class)),
+                    List.of(SiteCommands.Add.class, SiteCommands.Ls.class, SiteCommands.Set.class)),
             new Thing(
                     "gateway",
                     "Devices that take VPN connections.",
@@ -28,7 +28,36 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                             GatewayCommands.Show.class,
                             GatewayCommands.Read.class,
                             GatewayCommands.Set.class,
-                            GatewayCommands.Apply.class)),
+                            GatewayCommands.Apply.class,
+                            GatewayCommands.Facts.class,
+                            GatewayCommands.Drifted.class,
+                            GatewayCommands.Log.class,
+                            GatewayCommands.Drop.class)),
+            new Thing(
+                    "change",
+                    "Changes of devices' settings, with their impact and a way back.",
+                    List.of(
+                            ChangeCommands.Make.class,
+                            ChangeCommands.Ls.class,
+                            ChangeCommands.Keep.class,
+                            ChangeCommands.GiveBack.class)),
+            new Thing("route", "The way from a device to a host inside.", List.of(RouteCommands.Walk.class)),
+            new Thing(
+                    "explain",
+                    "Plain words about settings, doors, networks and tunnel types.",
+                    List.of(
+                            ExplainCommands.Settings.class,
+                            ExplainCommands.Doors.class,
+                            ExplainCommands.Network.class,
+                            ExplainCommands.Choose.class)),
+            new Thing(
+                    "description",
+                    "Kinds of box, by which gateways are read and changed.",
+                    List.of(
+                            DescriptionCommands.Ls.class,
+                            DescriptionCommands.Show.class,
+                            DescriptionCommands.Put.class,
+                            DescriptionCommands.Approve.class)),
             new Thing(
                     "person",
                     "Staff.",
@@ -68,7 +97,14 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                     "backup",
                     "Snapshots of gateways.",
                     List.of(BackupCommands.Take.class, BackupCommands.Ls.class, BackupCommands.Download.class)),
-            new Thing("finding", "What is wrong or about to be.", List.of(FindingCommands.Ls.class)),
+            new Thing(
+                    "finding",
+                    "What is wrong or about to be.",
+                    List.of(
+                            FindingCommands.Ls.class,
+                            FindingCommands.Mend.class,
+                            FindingCommands.Accept.class,
+                            FindingCommands.Reopen.class)),
             new Thing("job", "Time-taking work.", List.of(JobCommands.Ls.class, JobCommands.Cancel.class)),
             new Thing(
                     "journal",

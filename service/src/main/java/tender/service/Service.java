@@ -3,11 +3,13 @@ package tender.service;
 import io.javalin.Javalin;
 import java.io.IOException;
 import java.net.URI;
+import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import org.slf4j.Logger;
@@ -16,15 +18,23 @@ import tender.api.Problem;
 import tender.api.WatchApi;
 import tender.core.credential.Secret;
 import tender.io.gateway.CallableAddresses;
-import tender.io.gateway.DeviceDescription;
+import tender.io.gateway.FileConnector;
+import tender.io.gateway.HttpsConnector;
 import tender.io.gateway.SshConnector;
 import tender.io.names.DnsNameService;
 import tender.service.backup.BackupKeeping;
 import tender.service.backup.BackupRoutes;
+import tender.service.change.ChangeRoutes;
+import tender.service.change.ChangeWork;
+import tender.service.change.Retiring;
 import tender.service.collect.StaffPage;
 import tender.service.event.LiveEvents;
-import tender.service.finding.Findings;
+import tender.service.explain.ExplainRoutes;
+import tender.service.finding.FindingRoutes;
+import tender.service.finding.FindingsList;
+import tender.service.gateway.Boxes;
 import tender.service.gateway.Connections;
+import tender.service.gateway.DescriptionRoutes;
 import tender.service.gateway.GatewayChanges;
 import tender.service.gateway.GatewayJobs;
 import tender.service.gateway.GatewayReading;
@@ -43,6 +53,9 @@ import tender.service.job.JobKind;
 import tender.service.job.JobRoutes;
 import tender.service.job.JobRunner;
 import tender.service.journal.JournalRoutes;
+import tender.service.office.NameLookups;
+import tender.service.office.OfficeRecords;
+import tender.service.office.SheetRoutes;
 import tender.service.operator.OperatorRoutes;
 import tender.service.operator.SigningIn;
 import tender.service.overview.OverviewRoutes;
@@ -55,6 +68,7 @@ import tender.service.settings.Settings;
 import tender.service.site.SiteRoutes;
 import tender.service.trial.TrialJob;
 import tender.service.trial.TrialRoutes;
+import tender.service.walk.WalkRoutes;
 import tender.store.backup.Backups;
 import tender.store.credential.Credentials;
 import tender.store.handout.Handouts;
@@ -84,7 +98,7 @@ public final class Service implements AutoCloseable {
     private final Clock clock;
     private final String node;
     private final Db db;
-    private final SshConnector connector;
+    private final Boxes boxes;
     private final LiveEvents events;
     private final JobRunner jobs;
     private final Gateways gateways;
@@ -119,24 +133,39 @@ public final class Service implements AutoCloseable {
         Revisions revisions = new Revisions(cipher);
         Backups backups = new Backups(cipher);
         Operators operators = new Operators(cipher);
-        DeviceDescription description = DeviceDescription.PLAIN_ROUTER;
         DnsNameService names = new DnsNameService(settings.resolver());
-        this.connector = new SshConnector(names, new CallableAddresses(settings.callableLocal()), description);
+        CallableAddresses callable = new CallableAddresses(settings.callableLocal());
+        Path dropped = settings.dataFolder().resolve("dropped");
+        this.boxes = new Boxes(
+                db,
+                Map.of(
+                        "ssh", new SshConnector(names, callable),
+                        "https", new HttpsConnector(names, callable),
+                        "file", new FileConnector(dropped)));
         this.events = new LiveEvents(db);
 
-        Connections connections = new Connections(db, gateways, connector);
+        Connections connections = new Connections(db, gateways, boxes);
         BackupKeeping keeping = new BackupKeeping(db, backups);
-        GatewayReading reading = new GatewayReading(db, clock, gateways, connections, keeping, description);
-        GatewayChanges changes = new GatewayChanges(
-                db, clock, node, installation, gateways, credentials, connections, keeping, description);
+        OfficeRecords records = new OfficeRecords(db, gateways, boxes);
+        GatewayReading reading = new GatewayReading(db, clock, gateways, connections, boxes, keeping, records);
+        GatewayChanges changes =
+                new GatewayChanges(db, clock, node, installation, gateways, credentials, connections, keeping);
         Issuing issuing = new Issuing(db, gateways, credentials, revisions);
-        Findings findings = new Findings(db, gateways);
+        FindingsList findings = new FindingsList(db, records);
+        NameLookups lookups = new NameLookups(db, clock, records, names);
         this.watch = new Watch(db, clock, gateways, connections::open, GatewayJobs::change, settings.watch());
+        TrialJob trials = new TrialJob(db, clock, gateways, issuing, changes, connections, names);
+        ChangeWork changeWork =
+                new ChangeWork(db, clock, node, installation, connections, reading, backups, trials, settings.guard());
+        ChangeRoutes deviceChanges = new ChangeRoutes(db, gateways, records, connections, changeWork);
         this.signingIn = new SigningIn(db, operators, settings.secondFactor());
 
         List<JobKind> kinds = new ArrayList<>(GatewayJobs.kinds(reading, changes));
         kinds.add(watch);
-        kinds.add(new TrialJob(db, clock, gateways, issuing, changes, connections, names, description));
+        kinds.add(trials);
+        kinds.add(changeWork);
+        kinds.add(lookups);
+        kinds.add(new Retiring(db, clock, gateways, deviceChanges));
         kinds.add(new Housekeeping());
         this.jobs = new JobRunner(db, clock, node, kinds, settings.workers());
         events.whenHeard(topic -> {
@@ -157,14 +186,19 @@ public final class Service implements AutoCloseable {
                 call -> new Answer.File("application/json", "openapi.json", OpenApi.document(routes))));
         routes.addAll(new OperatorRoutes(db, operators, signingIn, gate).routes());
         routes.addAll(new SiteRoutes(db).routes());
-        routes.addAll(new GatewayRoutes(db, gateways, connector, reading, watch).routes());
+        routes.addAll(new GatewayRoutes(db, gateways, boxes, reading, watch, lookups, dropped).routes());
+        routes.addAll(new DescriptionRoutes(db, boxes).routes());
+        routes.addAll(deviceChanges.routes());
+        routes.addAll(new WalkRoutes(records).routes());
+        routes.addAll(ExplainRoutes.routes());
+        routes.addAll(new SheetRoutes(records).routes());
         routes.addAll(new PersonRoutes(db).routes());
         routes.addAll(new ProfileRoutes(db, issuing).routes());
         routes.addAll(new HandoutRoutes(db, issuing, this::staffUrl).routes());
         routes.addAll(new TrialRoutes(db).routes());
         routes.addAll(SessionRoutes.of(db));
         routes.addAll(new BackupRoutes(db, backups).routes());
-        routes.addAll(findings.routes());
+        routes.addAll(new FindingRoutes(db, gateways, findings, deviceChanges).routes());
         routes.addAll(JobRoutes.of(db));
         routes.addAll(new JournalRoutes(db).routes());
         routes.addAll(new OverviewRoutes(db, findings).routes());
@@ -219,10 +253,12 @@ public final class Service implements AutoCloseable {
             Instant now = clock.instant();
             Sessions.ensureMonth(tx, now);
             for (Gateways.Gateway gateway : gateways.page(tx, "", Integer.MAX_VALUE)) {
-                if (gateway.identityAccepted()) {
+                if (gateway.identityAccepted() && !gateway.connector().equals("file")) {
                     watch.ensure(tx, gateway.id(), now);
                 }
             }
+            NameLookups.ensure(tx, settings.nameLookups(), now);
+            Retiring.ensure(tx, settings.nameLookups(), now);
             for (UUID gatewayId : Changes.gatewaysWanting(tx)) {
                 if (!Jobs.isOrdered(tx, GatewayJobs.CHANGE, gatewayId.toString())) {
                     Jobs.add(tx, GatewayJobs.change(gatewayId), now);
@@ -300,7 +336,7 @@ public final class Service implements AutoCloseable {
         web.stop();
         staff.close();
         jobs.close();
-        connector.close();
+        boxes.close();
         db.close();
         folder.close();
     }

@@ -6,7 +6,9 @@ import java.net.InetSocketAddress;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.GeneralSecurityException;
+import java.time.Duration;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import tender.core.network.IpAddress;
 import tender.standins.demo.AdminKey;
@@ -23,10 +25,14 @@ public final class Main {
         Files.createDirectories(folder);
         DemoWorld.Place place = new DemoWorld.Place(
                 folder,
-                env.getOrDefault("STANDINS_ROUTER_ADDRESS", "127.10.4.1"),
+                env.getOrDefault("STANDINS_RANGE", "127.10"),
                 Integer.parseInt(env.getOrDefault("STANDINS_SSH_PORT", "2204")),
+                Integer.parseInt(env.getOrDefault("STANDINS_BRIDGE_PORT", "8404")),
                 Integer.parseInt(env.getOrDefault("STANDINS_TUNNEL_PORT", "51820")),
-                address(env.getOrDefault("STANDINS_NAME_SERVER", "127.10.0.53:5300")));
+                address(env.getOrDefault("STANDINS_NAME_SERVER", "127.10.0.53:5300")),
+                Optional.of(env.getOrDefault("STANDINS_NAME_LATE_SECONDS", ""))
+                        .filter(t -> !t.isEmpty())
+                        .map(t -> Duration.ofSeconds(Long.parseLong(t))));
         DemoWorld.start(place, AdminKey.at(folder.resolve("keeper-key")));
         System.out.println("stand-ins ready");
         new CountDownLatch(1).await();

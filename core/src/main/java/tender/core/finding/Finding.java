@@ -1,15 +1,36 @@
 package tender.core.finding;
 
+import java.util.Optional;
+import tender.core.office.Change;
+
 /**
- * Something wrong: a stable code, whom it concerns ({@code subjectKind}, {@code subjectId}, {@code subject} in words), the
- * very values, what it breaks and the remedy.
+ * Something wrong: which rule found it, whom it concerns ({@code subjectKind}, {@code subjectId}, {@code subject} in
+ * words), the very values, what it breaks and for whom, and the remedy.
+ *
+ * @param fix the one step by which Tender can mend it
  */
 public record Finding(
-        String code,
-        Severity severity,
+        Rule rule,
         String subjectKind,
         String subjectId,
         String subject,
         String evidence,
         String breaks,
-        String remedy) {}
+        String remedy,
+        Optional<Fix> fix) {
+    /** A change at a gateway that mends the finding. */
+    public record Fix(String gateway, Change change) {}
+
+    public String code() {
+        return rule.code();
+    }
+
+    public Severity severity() {
+        return rule.severity();
+    }
+
+    /** What the finding is told apart by, and accepted under. */
+    public String key() {
+        return code() + "/" + subjectKind + "/" + subjectId;
+    }
+}

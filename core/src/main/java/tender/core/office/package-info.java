@@ -1,2 +1,2 @@
-/** The office side: what a gateway says of itself, and the listeners on it. */
+/** The model of the office: sites, gateways, listeners, and how a gateway is reached; and changes of it. */
 package tender.core.office;

@@ -109,6 +109,33 @@ public final class WireGuardFile {
     }
 
     /** The same file without a peer's section; comments right above the next header stay with that header. */
+    /** A setting of the file's own [Interface] replaced where it stands, else added under the heading; all else stays. */
+    public WireGuardFile withOwn(String key, String value) {
+        List<String> lines = split(text);
+        int heading = -1;
+        for (int i = 0; i < lines.size(); i++) {
+            String line = lines.get(i).strip();
+            if (line.startsWith("[")) {
+                if (heading >= 0) {
+                    break;
+                }
+                heading = line.equalsIgnoreCase("[Interface]") ? i : -1;
+            } else if (heading >= 0) {
+                int equals = line.indexOf('=');
+                if (equals > 0 && line.substring(0, equals).strip().equalsIgnoreCase(key)) {
+                    lines.set(i, key + " = " + value + ending(lines.get(i)));
+                    return read(String.join("", lines)).file();
+                }
+            }
+        }
+        lines.add(heading + 1, key + " = " + value + "\n");
+        return read(String.join("", lines)).file();
+    }
+
+    private static String ending(String line) {
+        return line.endsWith("\r\n") ? "\r\n" : line.endsWith("\n") ? "\n" : "";
+    }
+
     public WireGuardFile withoutPeer(TunnelKey key) {
         Optional<Peer> found = peer(key);
         if (found.isEmpty()) {

@@ -25,7 +25,11 @@ public final class GatewayFailure extends IoFailure {
         /** The device did not do what it was told. */
         COMMAND_FAILED,
         /** A file is missing or beyond the limits. */
-        UNREADABLE
+        UNREADABLE,
+        /** This kind of box, or this way to it, cannot do that. */
+        NOT_CAPABLE,
+        /** The gateway is managed for reading only. */
+        READ_ONLY
     }
 
     private final Kind kind;

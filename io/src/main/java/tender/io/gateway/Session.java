@@ -1,31 +1,87 @@
 package tender.io.gateway;
 
+import java.time.Duration;
 import java.time.Instant;
+import java.util.List;
+import java.util.Set;
 import tender.core.backup.Snapshot;
+import tender.core.office.Change;
+import tender.core.office.Device;
 import tender.core.wireguard.StatusDump;
 
-/** An open, signed-in connection to a gateway. Not for use by several threads. */
+/**
+ * An open, signed-in connection to a gateway. Not for use by several threads. What the gateway is not capable of fails
+ * with {@link GatewayFailure.Kind#NOT_CAPABLE}, every change of a read-only one with {@link
+ * GatewayFailure.Kind#READ_ONLY}.
+ */
 public interface Session extends AutoCloseable {
-    /** All configuration files. */
+    Set<Capability> capabilities();
+
+    /** All configuration. */
     Snapshot readAll();
 
-    byte[] read(String path);
+    /** What the configuration just read says, with what is in force. */
+    Device device(Snapshot configuration, Instant now);
 
+    /** Peers of WireGuard interfaces; empty where there are none. */
     StatusDump status();
 
+    /** People connected to listeners that know them by name. */
+    List<Connected> connected();
+
+    /** The last lines of the log, oldest first, made printable. */
+    List<String> log(int lines);
+
     Instant clock();
+
+    void setClock(Instant now);
+
+    /** Makes the device take up what is written; whoever is connected stays so where the device can do that. */
+    void apply();
+
+    /** Starts one listener anew. */
+    void restart(String listener);
+
+    /** Writes changes without taking them up, if the configuration is still what was read. */
+    void change(Snapshot read, Device device, List<Change> changes, Hold hold);
+
+    /** Writes back what was there before, without taking it up. */
+    void restore(Snapshot before, Hold hold);
+
+    /** Lets the device bring back, after a time and by itself, what is in force now. */
+    void arm(Duration after);
+
+    /** Calls off what was armed. */
+    void disarm();
+
+    // single files
+
+    /** The file that holds a WireGuard listener and its peers. */
+    String tunnelFile(String listener);
+
+    byte[] read(String path);
 
     /**
      * Takes the device's own lock on a file. A lock left by an earlier writer of the same holder with a lower fence is
      * taken over; anyone else's makes this fail with {@link GatewayFailure.Kind#LOCKED}.
      */
-    Lock lock(String path, String holder, long fence);
-
-    /** Makes the device take up its files. */
-    void apply();
+    Lock lock(String path, Hold hold);
 
     @Override
     void close();
+
+    /** Who writes: the installation, and a fence that only rises. */
+    record Hold(String holder, long fence) {}
+
+    /** Somebody connected by name. */
+    record Connected(
+            String listener,
+            String name,
+            String endpoint,
+            List<String> addresses,
+            long received,
+            long sent,
+            Instant since) {}
 
     /** A held lock. */
     interface Lock extends AutoCloseable {

@@ -2,7 +2,6 @@ package tender.io.gateway;
 
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
-import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.SocketAddress;
 import java.security.GeneralSecurityException;
@@ -11,7 +10,6 @@ import java.security.PublicKey;
 import java.time.Duration;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import org.apache.sshd.client.SshClient;
 import org.apache.sshd.client.session.ClientSession;
@@ -21,9 +19,6 @@ import org.apache.sshd.common.digest.BuiltinDigests;
 import org.apache.sshd.common.util.security.SecurityUtils;
 import org.apache.sshd.core.CoreModuleProperties;
 import tender.core.credential.RevealSecret;
-import tender.core.network.Host;
-import tender.core.network.HostName;
-import tender.core.network.IpAddress;
 import tender.io.names.NameService;
 
 /**
@@ -38,14 +33,12 @@ public final class SshConnector implements Connector {
     private final SshClient client;
     private final NameService names;
     private final CallableAddresses callable;
-    private final DeviceDescription description;
     private final Map<String, ClientSession> kept = new ConcurrentHashMap<>();
     private final Map<String, Object> signingIn = new ConcurrentHashMap<>();
 
-    public SshConnector(NameService names, CallableAddresses callable, DeviceDescription description) {
+    public SshConnector(NameService names, CallableAddresses callable) {
         this.names = names;
         this.callable = callable;
-        this.description = description;
         client = SshClient.setUpDefaultClient();
         client.setServerKeyVerifier((session, address, key) -> {
             Identity expected = session.getConnectionContext().getAttribute(Identity.EXPECTED);
@@ -56,11 +49,6 @@ public final class SshConnector implements Connector {
         client.setKeyIdentityProvider(org.apache.sshd.common.keyprovider.KeyIdentityProvider.EMPTY_KEYS_PROVIDER);
         client.setHostConfigEntryResolver(org.apache.sshd.client.config.hosts.HostConfigEntryResolver.EMPTY);
         client.start();
-    }
-
-    @Override
-    public Set<Capability> capabilities() {
-        return Set.of(Capability.values());
     }
 
     private static String fingerprint(PublicKey key) {
@@ -78,9 +66,21 @@ public final class SshConnector implements Connector {
         return any.shown().orElseThrow(() -> unreachable(target, null));
     }
 
+    private static String place(Target target) {
+        return target.user() + "@" + target.host() + ":" + target.port() + target.identity();
+    }
+
+    @Override
+    public void drop(Target target) {
+        ClientSession session = kept.remove(place(target));
+        if (session != null) {
+            session.close(true);
+        }
+    }
+
     @Override
     public Session open(Target target) {
-        String place = target.user() + "@" + target.host() + ":" + target.port() + target.identity();
+        String place = place(target);
         ClientSession session;
         // one sign-in at a time for a target: a second would close the first under whoever uses it
         synchronized (signingIn.computeIfAbsent(place, p -> new Object())) {
@@ -90,7 +90,7 @@ public final class SshConnector implements Connector {
                 kept.put(place, session);
             }
         }
-        return new SshSession(session, description, target.host().toString());
+        return new SshSession(session, target.description(), target.host().toString(), target.readOnly());
     }
 
     private ClientSession signIn(Target target) {
@@ -118,7 +118,7 @@ public final class SshConnector implements Connector {
     }
 
     private ClientSession connect(Target target, Identity expected) {
-        InetSocketAddress address = resolve(target);
+        InetSocketAddress address = callable.resolve(names, target);
         try {
             return client.connect(target.user(), (SocketAddress) address, expected.context(), null)
                     .verify(CONNECT_TIMEOUT)
@@ -135,37 +135,8 @@ public final class SshConnector implements Connector {
                 cause);
     }
 
-    private InetSocketAddress resolve(Target target) {
-        IpAddress address = address(target.host());
-        if (!callable.allows(address)) {
-            throw new GatewayFailure(
-                    GatewayFailure.Kind.FORBIDDEN_ADDRESS,
-                    "addresses of this machine are not called; list the range in the setting callable.local to allow it",
-                    null);
-        }
-        try {
-            return new InetSocketAddress(
-                    InetAddress.getByAddress(address.toBytes()), target.port().number());
-        } catch (IOException e) {
-            throw new IllegalStateException("an address has 4 or 16 bytes", e);
-        }
-    }
-
-    private IpAddress address(Host host) {
-        if (host instanceof Host.Literal literal) {
-            return literal.address();
-        }
-        NameService.Answer answer = names.lookUp((HostName) host);
-        if (answer.addresses().isEmpty()) {
-            throw new GatewayFailure(
-                    GatewayFailure.Kind.UNREACHABLE, "the name " + host + " leads to no address", null);
-        }
-        return answer.addresses().get(0);
-    }
-
     private static KeyPair keyPair(Target target) {
-        try (ByteArrayInputStream in =
-                new ByteArrayInputStream(target.privateKey().reveal(RevealSecret.TO_SIGN_IN))) {
+        try (ByteArrayInputStream in = new ByteArrayInputStream(target.secret().reveal(RevealSecret.TO_SIGN_IN))) {
             Iterable<KeyPair> pairs = SecurityUtils.loadKeyPairIdentities(null, NamedResource.ofName("key"), in, null);
             if (pairs != null && pairs.iterator().hasNext()) {
                 return pairs.iterator().next();

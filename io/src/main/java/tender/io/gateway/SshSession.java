@@ -8,8 +8,12 @@ import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
+import java.time.temporal.ChronoUnit;
 import java.util.Arrays;
 import java.util.EnumSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Matcher;
@@ -25,6 +29,14 @@ import org.apache.sshd.sftp.client.extensions.openssh.OpenSSHPosixRenameExtensio
 import org.apache.sshd.sftp.common.SftpConstants;
 import org.apache.sshd.sftp.common.SftpException;
 import tender.core.backup.Snapshot;
+import tender.core.device.DeviceDescription;
+import tender.core.device.DeviceDescription.Source;
+import tender.core.device.DeviceDescription.Task;
+import tender.core.device.DeviceFiles;
+import tender.core.device.FileChanges;
+import tender.core.device.OpenVpnStatus;
+import tender.core.office.Change;
+import tender.core.office.Device;
 import tender.core.wireguard.StatusDump;
 
 /** A session over SSH. Every read is bounded in size, every command in time. */
@@ -37,12 +49,25 @@ final class SshSession implements Session {
     private final ClientSession session;
     private final DeviceDescription description;
     private final String device;
+    private final boolean readOnly;
     private SftpClient sftp;
 
-    SshSession(ClientSession session, DeviceDescription description, String device) {
+    SshSession(ClientSession session, DeviceDescription description, String device, boolean readOnly) {
         this.session = session;
         this.description = description;
         this.device = device;
+        this.readOnly = readOnly;
+    }
+
+    @Override
+    public Set<Capability> capabilities() {
+        return DescribedFiles.capabilities(description, readOnly);
+    }
+
+    private void mayChange() {
+        if (readOnly) {
+            throw new GatewayFailure(GatewayFailure.Kind.READ_ONLY, device + " is managed for reading only", null);
+        }
     }
 
     private SftpClient files() {
@@ -65,8 +90,8 @@ final class SshSession implements Session {
             try {
                 for (DirEntry entry : files().readDir(folder)) {
                     String name = entry.getFilename();
-                    if (entry.getAttributes().isRegularFile() && !name.endsWith(".lock") && !name.endsWith(".new")) {
-                        String path = folder.equals("/") ? "/" + name : folder + "/" + name;
+                    String path = folder.equals("/") ? "/" + name : folder + "/" + name;
+                    if (entry.getAttributes().isRegularFile() && description.speaksOf(path)) {
                         byte[] content = read(path);
                         total += content.length;
                         if (total > Snapshot.MAX_TOTAL_BYTES || out.size() >= Snapshot.MAX_FILES) {
@@ -98,22 +123,168 @@ final class SshSession implements Session {
     }
 
     @Override
+    public Device device(Snapshot configuration, Instant now) {
+        Set<Capability> can = capabilities();
+        Optional<Instant> clock = can.contains(Capability.CLOCK) ? Optional.of(clock()) : Optional.empty();
+        return DeviceFiles.read(
+                description,
+                new DeviceFiles.Answers(
+                        configuration.files(),
+                        can.contains(Capability.STATUS) ? Optional.of(status()) : Optional.empty(),
+                        clock,
+                        description.commands().containsKey(Task.RELEASE)
+                                ? Optional.of(answer(Task.RELEASE).strip())
+                                : Optional.empty(),
+                        now));
+    }
+
+    private String answer(Task task) {
+        Source source = description.commands().get(task);
+        if (source == null) {
+            throw new GatewayFailure(
+                    GatewayFailure.Kind.NOT_CAPABLE,
+                    device + ": the description " + description.name() + " has no way to " + task.word(),
+                    null);
+        }
+        return source.run().isPresent()
+                ? run(source.run().get().with(Map.of()))
+                : new String(read(source.file().get()), StandardCharsets.UTF_8);
+    }
+
+    private void order(Task task, Map<String, String> values) {
+        mayChange();
+        Source source = description.commands().get(task);
+        if (source == null || source.run().isEmpty()) {
+            throw new GatewayFailure(
+                    GatewayFailure.Kind.NOT_CAPABLE,
+                    device + ": the description " + description.name() + " has no command to " + task.word(),
+                    null);
+        }
+        run(source.run().get().with(values));
+    }
+
+    @Override
     public StatusDump status() {
-        return StatusDump.parse(run(description.statusCommand()));
+        return description.commands().containsKey(Task.STATUS)
+                ? StatusDump.parse(answer(Task.STATUS))
+                : new StatusDump(List.of());
+    }
+
+    @Override
+    public List<Connected> connected() {
+        if (!description.commands().containsKey(Task.CONNECTED)) {
+            return List.of();
+        }
+        String listener = description
+                .rule(DeviceDescription.Format.OPENVPN)
+                .map(rule -> rule.name(rule.path()).orElse(""))
+                .orElse("");
+        return OpenVpnStatus.parse(answer(Task.CONNECTED)).stream()
+                .map(c -> new Connected(
+                        listener, c.name(), c.endpoint(), c.addresses(), c.received(), c.sent(), c.since()))
+                .toList();
+    }
+
+    @Override
+    public List<String> log(int lines) {
+        return DescribedFiles.tail(answer(Task.LOG), lines);
     }
 
     @Override
     public Instant clock() {
         try {
-            return Instant.parse(run(description.clockCommand()).strip());
+            return Instant.parse(answer(Task.CLOCK).strip());
         } catch (DateTimeParseException e) {
             throw new GatewayFailure(GatewayFailure.Kind.COMMAND_FAILED, device + ": the clock's answer is no time", e);
         }
     }
 
     @Override
+    public void setClock(Instant now) {
+        Instant whole = now.truncatedTo(ChronoUnit.SECONDS);
+        order(Task.SET_CLOCK, Map.of("time", whole.toString(), "epoch", Long.toString(whole.getEpochSecond())));
+    }
+
+    @Override
     public void apply() {
-        run(description.applyCommand());
+        order(Task.APPLY, Map.of());
+    }
+
+    @Override
+    public void restart(String listener) {
+        Task task = description.commands().containsKey(Task.RESTART) ? Task.RESTART : Task.APPLY;
+        order(task, Map.of("listener", listener));
+    }
+
+    @Override
+    public void arm(Duration after) {
+        order(Task.ARM, Map.of("seconds", Long.toString(after.toSeconds())));
+    }
+
+    @Override
+    public void disarm() {
+        order(Task.DISARM, Map.of());
+    }
+
+    @Override
+    public void change(Snapshot read, Device now, List<Change> changes, Hold hold) {
+        mayChange();
+        Map<String, Optional<byte[]>> fresh = FileChanges.of(description, read.files(), now, changes);
+        write(read.files(), fresh, hold);
+        for (Change change : changes) {
+            if (change instanceof Change.SetClock) {
+                setClock(Instant.now());
+            }
+        }
+    }
+
+    @Override
+    public void restore(Snapshot before, Hold hold) {
+        mayChange();
+        Map<String, byte[]> now = readAll().files();
+        Map<String, Optional<byte[]>> fresh = new TreeMap<>();
+        before.files().forEach((path, content) -> {
+            if (!Arrays.equals(content, now.get(path))) {
+                fresh.put(path, Optional.of(content));
+            }
+        });
+        now.keySet().stream().filter(p -> !before.files().containsKey(p)).forEach(p -> fresh.put(p, Optional.empty()));
+        write(now, fresh, hold);
+    }
+
+    private void write(Map<String, byte[]> expected, Map<String, Optional<byte[]>> fresh, Hold hold) {
+        fresh.forEach((path, content) -> {
+            try (Lock lock = lock("/" + path, hold)) {
+                byte[] before = expected.get(path);
+                if (content.isEmpty()) {
+                    remove("/" + path, before);
+                } else if (before == null) {
+                    write("/" + path, content.get(), EnumSet.of(OpenMode.Write, OpenMode.Create, OpenMode.Exclusive));
+                } else {
+                    lock.replace(before, content.get());
+                }
+            }
+        });
+    }
+
+    private void remove(String path, byte[] expected) {
+        if (!Arrays.equals(read(path), expected)) {
+            throw new GatewayFailure(
+                    GatewayFailure.Kind.CHANGED_MEANWHILE,
+                    device + ": " + path + " was changed by someone else; it stays",
+                    null);
+        }
+        try {
+            files().remove(path);
+        } catch (IOException e) {
+            throw new GatewayFailure(
+                    GatewayFailure.Kind.COMMAND_FAILED, device + ": " + path + " cannot be removed", e);
+        }
+    }
+
+    @Override
+    public String tunnelFile(String listener) {
+        return description.tunnelFile(listener);
     }
 
     private String run(String command) {
@@ -167,7 +338,10 @@ final class SshSession implements Session {
     }
 
     @Override
-    public Lock lock(String path, String holder, long fence) {
+    public Lock lock(String path, Hold hold) {
+        mayChange();
+        String holder = hold.holder();
+        long fence = hold.fence();
         String lockPath = path + ".lock";
         byte[] content = ("holder=" + holder + " fence=" + fence + "\n").getBytes(StandardCharsets.UTF_8);
         if (!create(lockPath, content)) {

@@ -47,12 +47,13 @@ class SlowPeerTest {
                     new Port(server.getLocalPort()),
                     "keeper",
                     Secret.of(""),
-                    Optional.empty());
+                    Optional.empty(),
+                    DescriptionReader.shipped("plain-router"),
+                    false);
             Instant from = Instant.now();
             try (SshConnector connector = new SshConnector(
                     new DnsNameService(Optional.empty()),
-                    new CallableAddresses(List.of(Cidr.parse("127.10.0.0/16"))),
-                    DeviceDescription.PLAIN_ROUTER)) {
+                    new CallableAddresses(List.of(Cidr.parse("127.10.0.0/16"))))) {
                 assertThatThrownBy(() -> connector.identity(target))
                         .isInstanceOfSatisfying(
                                 GatewayFailure.class,

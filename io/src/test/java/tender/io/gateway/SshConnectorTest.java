@@ -37,10 +37,7 @@ class SshConnectorTest {
     }
 
     private SshConnector connector(List<Cidr> listed) throws Exception {
-        return new SshConnector(
-                new DnsNameService(Optional.of(office.resolver())),
-                new CallableAddresses(listed),
-                DeviceDescription.PLAIN_ROUTER);
+        return new SshConnector(new DnsNameService(Optional.of(office.resolver())), new CallableAddresses(listed));
     }
 
     @AfterEach
@@ -55,7 +52,9 @@ class SshConnectorTest {
                 new Port(office.router().sshPort()),
                 user,
                 Secret.of(office.key()),
-                identity);
+                identity,
+                DescriptionReader.shipped("plain-router"),
+                false);
     }
 
     private Target accepted() throws Exception {
@@ -97,7 +96,7 @@ class SshConnectorTest {
         try (Session session = connector.open(accepted())) {
             byte[] before = session.read(FILE);
             byte[] after = (new String(before, StandardCharsets.UTF_8) + "# more\n").getBytes(StandardCharsets.UTF_8);
-            try (Session.Lock lock = session.lock(FILE, "tender-a", 7)) {
+            try (Session.Lock lock = session.lock(FILE, new Session.Hold("tender-a", 7))) {
                 lock.replace(before, after);
             }
 
@@ -109,7 +108,7 @@ class SshConnectorTest {
     @Test
     void writesNothingWhenTheFileChangedMeanwhile() throws Exception {
         try (Session session = connector.open(accepted());
-                Session.Lock lock = session.lock(FILE, "tender-a", 7)) {
+                Session.Lock lock = session.lock(FILE, new Session.Hold("tender-a", 7))) {
             byte[] before = session.read(FILE);
             Files.writeString(office.tunnelFile(), new String(before, StandardCharsets.UTF_8) + "# by hand\n");
 
@@ -124,13 +123,14 @@ class SshConnectorTest {
     @Test
     void takesOverItsOwnOlderLockButNobodyElses() throws Exception {
         try (Session session = connector.open(accepted())) {
-            session.lock(FILE, "tender-a", 7);
+            session.lock(FILE, new Session.Hold("tender-a", 7));
 
-            assertThatThrownBy(() -> session.lock(FILE, "tender-b", 9))
+            assertThatThrownBy(() -> session.lock(FILE, new Session.Hold("tender-b", 9)))
                     .isInstanceOfSatisfying(
                             GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.LOCKED));
-            assertThatThrownBy(() -> session.lock(FILE, "tender-a", 6)).isInstanceOf(GatewayFailure.class);
-            session.lock(FILE, "tender-a", 8).close();
+            assertThatThrownBy(() -> session.lock(FILE, new Session.Hold("tender-a", 6)))
+                    .isInstanceOf(GatewayFailure.class);
+            session.lock(FILE, new Session.Hold("tender-a", 8)).close();
         }
     }
 

@@ -36,7 +36,7 @@ import tender.core.trial.Question;
 import tender.core.trial.Rung;
 import tender.core.wireguard.StatusDump;
 import tender.io.gateway.CallableAddresses;
-import tender.io.gateway.DeviceDescription;
+import tender.io.gateway.DescriptionReader;
 import tender.io.gateway.Session;
 import tender.io.gateway.SshConnector;
 import tender.io.gateway.Target;
@@ -60,8 +60,7 @@ class WireGuardTrialTest {
     static void open() throws Exception {
         office = SmallOffice.start(folder, "127.10.71.1");
         names = new DnsNameService(Optional.of(office.resolver()));
-        connector = new SshConnector(
-                names, new CallableAddresses(List.of(Cidr.parse("127.10.0.0/16"))), DeviceDescription.PLAIN_ROUTER);
+        connector = new SshConnector(names, new CallableAddresses(List.of(Cidr.parse("127.10.0.0/16"))));
         WireGuardFile file =
                 WireGuardFile.read(Files.readString(office.tunnelFile())).file();
         String section = ClientProfile.gatewaySection(
@@ -78,13 +77,17 @@ class WireGuardTrialTest {
                 new tender.core.network.Port(office.router().sshPort()),
                 SmallOffice.USER,
                 Secret.of(office.key()),
-                Optional.empty());
+                Optional.empty(),
+                DescriptionReader.shipped("plain-router"),
+                false);
         return connector.open(new Target(
                 target.host(),
                 target.port(),
                 target.user(),
-                target.privateKey(),
-                Optional.of(connector.identity(target))));
+                target.secret(),
+                Optional.of(connector.identity(target)),
+                target.description(),
+                false));
     }
 
     @AfterAll

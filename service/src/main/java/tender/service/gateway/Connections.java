@@ -3,7 +3,6 @@ package tender.service.gateway;
 import java.util.Optional;
 import java.util.UUID;
 import tender.api.ProblemCode;
-import tender.io.gateway.Connector;
 import tender.io.gateway.Session;
 import tender.io.gateway.Target;
 import tender.service.http.ApiFailure;
@@ -14,24 +13,38 @@ import tender.store.office.Gateways;
 public final class Connections {
     private final Db db;
     private final Gateways gateways;
-    private final Connector connector;
+    private final Boxes boxes;
 
-    public Connections(Db db, Gateways gateways, Connector connector) {
+    public Connections(Db db, Gateways gateways, Boxes boxes) {
         this.db = db;
         this.gateways = gateways;
-        this.connector = connector;
+        this.boxes = boxes;
     }
 
     public Session open(UUID gatewayId) {
-        Target target = db.inTransaction(tx -> {
-            Gateways.Gateway g = gateways.byId(tx, gatewayId).orElseThrow(() -> ApiFailure.notFound("gateway"));
-            if (!g.identityAccepted()) {
-                throw new ApiFailure(
-                        ProblemCode.IDENTITY_NOT_ACCEPTED, g.name() + "'s identity has not been accepted yet");
-            }
-            return new Target(
-                    g.address(), g.port(), g.user(), gateways.signInKey(tx, gatewayId), Optional.of(g.identity()));
-        });
-        return connector.open(target);
+        Gateways.Gateway g =
+                db.inTransaction(tx -> gateways.byId(tx, gatewayId)).orElseThrow(() -> ApiFailure.notFound("gateway"));
+        if (!g.identityAccepted()) {
+            throw new ApiFailure(ProblemCode.IDENTITY_NOT_ACCEPTED, g.name() + "'s identity has not been accepted yet");
+        }
+        return boxes.connector(g.connector()).open(target(g));
+    }
+
+    /** Closes what is kept open, so that the next session is over a fresh connection. */
+    public void drop(UUID gatewayId) {
+        Gateways.Gateway g =
+                db.inTransaction(tx -> gateways.byId(tx, gatewayId)).orElseThrow(() -> ApiFailure.notFound("gateway"));
+        boxes.connector(g.connector()).drop(target(g));
+    }
+
+    private Target target(Gateways.Gateway g) {
+        return new Target(
+                g.address(),
+                g.port(),
+                g.user(),
+                db.inTransaction(tx -> gateways.signInKey(tx, g.id())),
+                Optional.of(g.identity()),
+                boxes.description(g.description()),
+                g.readOnly());
     }
 }

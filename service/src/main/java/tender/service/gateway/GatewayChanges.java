@@ -18,13 +18,13 @@ import java.util.stream.Collectors;
 import tender.api.ProblemCode;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKey;
+import tender.core.device.DeviceFiles;
 import tender.core.network.Cidr;
 import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
 import tender.core.profile.ClientProfile;
 import tender.core.profile.WireGuardFile;
 import tender.core.wireguard.StatusDump;
-import tender.io.gateway.DeviceDescription;
 import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.Session;
 import tender.service.backup.BackupKeeping;
@@ -60,7 +60,6 @@ public final class GatewayChanges {
     private final Credentials credentials;
     private final Connections connections;
     private final BackupKeeping backups;
-    private final DeviceDescription description;
     private final Map<UUID, ReentrantLock> here = new ConcurrentHashMap<>();
 
     public GatewayChanges(
@@ -71,8 +70,7 @@ public final class GatewayChanges {
             Gateways gateways,
             Credentials credentials,
             Connections connections,
-            BackupKeeping backups,
-            DeviceDescription description) {
+            BackupKeeping backups) {
         this.db = db;
         this.clock = clock;
         this.node = node;
@@ -81,7 +79,6 @@ public final class GatewayChanges {
         this.credentials = credentials;
         this.connections = connections;
         this.backups = backups;
-        this.description = description;
     }
 
     /** Does all that is wanted now; nothing wanted is no work. */
@@ -126,8 +123,8 @@ public final class GatewayChanges {
     }
 
     private void write(Session session, UUID gatewayId, String listener, List<Changes.Change> changes, long fence) {
-        String path = description.tunnelFile(listener);
-        try (Session.Lock lock = session.lock(path, installation, fence)) {
+        String path = session.tunnelFile(listener);
+        try (Session.Lock lock = session.lock(path, new Session.Hold(installation, fence))) {
             byte[] before = session.read(path);
             String after = changed(parse(before), changes).text();
             byte[] bytes = after.getBytes(StandardCharsets.ISO_8859_1);
@@ -138,7 +135,7 @@ public final class GatewayChanges {
             }
             Optional<String> refusal = takeUp(session, path, listener, changes, differs);
             if (refusal.isEmpty()) {
-                confirmed(gatewayId, changes, GatewayReading.taken(parse(bytes)));
+                confirmed(gatewayId, changes, DeviceFiles.taken(parse(bytes)));
             } else {
                 lock.replace(bytes, differs ? before : withoutAdded(parse(bytes), changes));
                 failed(gatewayId, changes, refusal.get());

@@ -8,82 +8,70 @@ import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
 import tender.core.backup.Snapshot;
-import tender.core.credential.TunnelKeyPair;
-import tender.core.network.Endpoint;
-import tender.core.network.InterfaceAddress;
+import tender.core.device.DeviceDescription;
+import tender.core.device.DeviceFiles;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
-import tender.core.network.Transport;
-import tender.core.office.GatewayFacts;
+import tender.core.office.Attribute;
+import tender.core.office.Device;
+import tender.core.office.Drift;
+import tender.core.office.Listener;
+import tender.core.office.Office;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
-import tender.core.wireguard.StatusDump;
-import tender.io.gateway.DeviceDescription;
 import tender.io.gateway.GatewayFailure;
+import tender.io.gateway.OfficeJson;
 import tender.io.gateway.Session;
 import tender.service.backup.BackupKeeping;
 import tender.service.http.ApiFailure;
+import tender.service.office.OfficeRecords;
+import tender.store.change.DeviceChanges;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 
-/** Reads a gateway: a backup first, then its facts and its listeners, as written and as in force. */
+/**
+ * Reads a gateway: a backup first, then all that it says of itself, as written and as in force. What differs from the last
+ * reading and was not changed through Tender is kept as drift.
+ */
 public final class GatewayReading {
-    private static final String TUNNELS = "tunnels/";
-    private static final String ENDING = ".conf";
+    private static final int MAX_DRIFT_KEPT = 200;
 
     private final Db db;
     private final Clock clock;
     private final Gateways gateways;
     private final Connections connections;
+    private final Boxes boxes;
     private final BackupKeeping backups;
-    private final DeviceDescription description;
+    private final OfficeRecords records;
 
     public GatewayReading(
             Db db,
             Clock clock,
             Gateways gateways,
             Connections connections,
+            Boxes boxes,
             BackupKeeping backups,
-            DeviceDescription description) {
+            OfficeRecords records) {
         this.db = db;
         this.clock = clock;
         this.gateways = gateways;
         this.connections = connections;
+        this.boxes = boxes;
         this.backups = backups;
-        this.description = description;
+        this.records = records;
     }
+
+    /** What a reading found. */
+    public record Read(Snapshot snapshot, Device device, UUID backupId) {}
 
     public void read(UUID gatewayId, String reason, String actor) {
         try (Session session = connections.open(gatewayId)) {
-            Snapshot snapshot = session.readAll();
-            StatusDump status = session.status();
-            Instant now = clock.instant();
-            GatewayFacts facts =
-                    GatewayFacts.parse(text(snapshot, description.settingsFile().substring(1)));
-            backups.keep(gatewayId, facts.release(), snapshot, reason, actor, now);
-            List<Listeners.Listener> listeners = listeners(gatewayId, snapshot, status);
-            db.run(tx -> {
-                gateways.facts(
-                        tx,
-                        gatewayId,
-                        facts.make(),
-                        facts.model(),
-                        facts.release(),
-                        facts.insideHost(),
-                        facts.uplink(),
-                        now);
-                Gateways.Gateway gateway =
-                        gateways.byId(tx, gatewayId).orElseThrow(() -> ApiFailure.notFound("gateway"));
-                for (Listeners.Listener l : listeners) {
-                    Optional<Endpoint> endpoint =
-                            gateway.endpointHost().map(host -> new Endpoint(host, l.port(), Transport.UDP));
-                    Listeners.put(tx, with(l, endpoint));
-                }
-                Events.say(tx, "gateway", gatewayId.toString());
-            });
+            read(session, gatewayId, reason, actor, false);
         } catch (GatewayFailure | MalformedException e) {
             db.run(tx -> {
                 gateways.problem(tx, gatewayId, Optional.of(e.getMessage()));
@@ -93,88 +81,118 @@ public final class GatewayReading {
         }
     }
 
-    private static Listeners.Listener with(Listeners.Listener l, Optional<Endpoint> endpoint) {
-        return new Listeners.Listener(
-                l.id(),
-                l.gatewayId(),
-                l.gateway(),
-                l.name(),
-                l.protocol(),
-                l.transport(),
-                l.port(),
-                l.publicKey(),
-                l.tunnels(),
-                l.insideAddress(),
-                l.taken(),
-                l.inForce(),
-                endpoint,
-                l.version());
+    /** @param ours whether what differs from the last reading is Tender's own doing */
+    public Read read(Session session, UUID gatewayId, String reason, String actor, boolean ours) {
+        Snapshot snapshot = session.readAll();
+        Instant now = clock.instant();
+        Device device = session.device(snapshot, now);
+        UUID backupId = backups.keep(gatewayId, device.release(), snapshot, reason, actor, now);
+        db.run(tx -> record(tx, gatewayId, snapshot, device, ours, now));
+        endpoints(now);
+        return new Read(snapshot, device, backupId);
     }
 
-    private static String text(Snapshot snapshot, String path) {
-        byte[] content = snapshot.files().get(path);
-        if (content == null) {
-            throw new GatewayFailure(GatewayFailure.Kind.UNREADABLE, "the gateway has no file " + path, null);
+    private void record(Tx tx, UUID gatewayId, Snapshot snapshot, Device device, boolean ours, Instant now) {
+        Gateways.Gateway before = gateways.byId(tx, gatewayId).orElseThrow(() -> ApiFailure.notFound("gateway"));
+        if (!ours && before.device().isPresent()) {
+            drift(tx, before, device, now);
         }
-        return new String(content, StandardCharsets.UTF_8);
-    }
-
-    private static List<Listeners.Listener> listeners(UUID gatewayId, Snapshot snapshot, StatusDump status) {
-        List<Listeners.Listener> out = new ArrayList<>();
-        for (String path : snapshot.files().keySet()) {
-            if (path.startsWith(TUNNELS) && path.endsWith(ENDING)) {
-                String name = path.substring(TUNNELS.length(), path.length() - ENDING.length());
-                out.add(listener(gatewayId, name, WireGuardFile.read(text(snapshot, path)), status.named(name)));
-            }
+        gateways.facts(
+                tx,
+                gatewayId,
+                device.make(),
+                device.model(),
+                device.release(),
+                device.insideHost(),
+                OfficeJson.text(device),
+                now);
+        DeviceDescription description = boxes.description(before.description());
+        for (Listener l : device.listeners()) {
+            Listeners.put(tx, listener(gatewayId, l, taken(description, snapshot, l)));
         }
-        return out;
+        Listeners.goneBut(
+                tx, gatewayId, device.listeners().stream().map(Listener::name).toList());
+        Events.say(tx, "gateway", gatewayId.toString());
     }
 
-    private static Listeners.Listener listener(
-            UUID gatewayId, String name, WireGuardFile.Reading reading, Optional<StatusDump.Interface> live) {
-        WireGuardFile.Interface own = reading.file()
-                .own()
-                .filter(o -> o.privateKey().isPresent() && o.listenPort().isPresent())
-                .orElseThrow(() -> new MalformedException(
-                        "listener",
-                        "tunnels/" + name + ENDING,
-                        "has no complete [Interface]: "
-                                + (reading.problems().isEmpty()
-                                        ? "key or port is missing"
-                                        : reading.problems().get(0))));
-        String publicKey =
-                TunnelKeyPair.ofPrivate(own.privateKey().get()).publicKey().toString();
-        Port port = own.listenPort().get();
-        boolean inForce = live.filter(i -> i.listenPort() == port.number()
-                        && i.publicKey()
-                                .filter(k -> k.toString().equals(publicKey))
-                                .isPresent())
-                .isPresent();
+    private void drift(Tx tx, Gateways.Gateway before, Device device, Instant now) {
+        List<DeviceChanges.Drift> found = Drift.between(records.device(before), device).stream()
+                .limit(MAX_DRIFT_KEPT)
+                .map(d -> new DeviceChanges.Drift(
+                        Ids.next(),
+                        before.id(),
+                        now,
+                        before.readAt(),
+                        d.field(),
+                        d.was(),
+                        d.is(),
+                        Optional.empty(),
+                        Optional.empty()))
+                .toList();
+        if (!found.isEmpty()) {
+            DeviceChanges.addDrift(tx, found);
+            Journal.append(
+                    tx,
+                    now,
+                    "tender",
+                    "changed-at-device",
+                    "gateway",
+                    before.id().toString(),
+                    found.size() + " differences, not through Tender");
+        }
+    }
+
+    private static Listeners.Listener listener(UUID gatewayId, Listener l, List<IpAddress> taken) {
+        Port port = l.doors().stream()
+                .findFirst()
+                .map(d -> d.port())
+                .orElseThrow(() -> new MalformedException("listener", l.name(), "its port is missing"));
         return new Listeners.Listener(
                 Ids.next(),
                 gatewayId,
                 "",
-                name,
-                "wireguard",
-                Transport.UDP,
+                l.name(),
+                l.protocol().word(),
+                l.doors().get(0).transport(),
                 port,
-                publicKey,
-                own.addresses().stream().map(InterfaceAddress::network).toList(),
-                own.addresses().stream().map(InterfaceAddress::address).findFirst(),
-                taken(reading.file()),
-                inForce,
+                l.get(Attribute.PUBLIC_KEY).orElse(""),
+                l.tunnels(),
+                l.get(Attribute.INSIDE_ADDRESS).map(IpAddress::parse),
+                taken,
+                !l.is(Attribute.IN_FORCE, "no"),
                 Optional.empty(),
-                1);
+                1,
+                false);
     }
 
-    /** Tunnel addresses that the file gives to its own end and to peers. */
-    static List<IpAddress> taken(WireGuardFile file) {
-        List<IpAddress> out = new ArrayList<>();
-        file.own().ifPresent(own -> own.addresses().forEach(a -> out.add(a.address())));
-        file.peers()
-                .forEach(peer -> peer.allowed().stream()
-                        .filter(n -> n.prefix() == n.address().family().bits())
-                        .forEach(n -> out.add(n.address())));
-        return out;
+    /** Tunnel addresses that a WireGuard listener's file gives away already. */
+    private static List<IpAddress> taken(DeviceDescription description, Snapshot snapshot, Listener l) {
+        if (l.get(Attribute.PUBLIC_KEY).isEmpty()
+                || description.rule(DeviceDescription.Format.WIREGUARD).isEmpty()) {
+            return List.of();
+        }
+        byte[] content = snapshot.files().get(description.tunnelFile(l.name()).substring(1));
+        return content == null
+                ? List.of()
+                : DeviceFiles.taken(WireGuardFile.read(new String(content, StandardCharsets.UTF_8))
+                        .file());
+    }
+
+    /** Writes down what clients are told to call, for every listener of these gateways, as the records now have it. */
+    public void endpoints(Instant now) {
+        Office office = records.withoutHoldings(now);
+        db.run(tx -> {
+            List<Listeners.Listener> all = Listeners.all(tx);
+            for (Listeners.Listener l : all) {
+                Optional<Office.Gateway> g = office.gateway(l.gateway());
+                g.flatMap(x -> x.device().listener(l.name())).ifPresent(model -> {
+                    List<tender.core.network.Endpoint> called = new ArrayList<>(
+                            tender.core.walk.Called.endpoints(tender.core.walk.Approach.chain(office, g.get()), model));
+                    if (!called.stream().findFirst().equals(l.endpoint())) {
+                        Listeners.putEndpoints(tx, l.id(), called);
+                    }
+                });
+            }
+        });
     }
 }

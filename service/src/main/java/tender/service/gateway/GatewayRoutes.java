@@ -1,5 +1,7 @@
 package tender.service.gateway;
 
+import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -8,13 +10,17 @@ import java.util.stream.Collectors;
 import tender.api.OfficeApi;
 import tender.api.ProblemCode;
 import tender.api.WatchApi;
-import tender.core.network.Endpoint;
+import tender.core.credential.Secret;
+import tender.core.device.DeviceDescription;
+import tender.core.device.DeviceFiles;
 import tender.core.network.Host;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
-import tender.core.network.Transport;
+import tender.core.office.Uplink;
 import tender.core.wire.Fields;
+import tender.io.gateway.Capability;
 import tender.io.gateway.Connector;
+import tender.io.gateway.OfficeJson;
 import tender.io.gateway.Target;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
@@ -22,6 +28,8 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.office.NameLookups;
+import tender.service.office.OfficeRecords;
 import tender.service.session.Watch;
 import tender.store.backup.Backups;
 import tender.store.event.Events;
@@ -37,18 +45,33 @@ import tender.store.office.Sites;
 /** Adding a gateway, accepting its identity, reading it, and setting what clients are told to call. */
 public final class GatewayRoutes {
     private static final int SSH_PORT = 22;
+    private static final int MAX_HOSTS = 8;
+    private static final int MAX_DROPPED = 100;
+    private static final String NOWHERE = "dropped-files";
+    private static final List<String> FACTORY = List.of("not-asked", "changed", "still-work");
     private static final List<String> KINDS = List.of("router", "nas", "firewall");
 
     private final Db db;
     private final Gateways gateways;
-    private final Connector connector;
+    private final Boxes boxes;
+    private final Path dropped;
+    private final NameLookups names;
     private final GatewayReading reading;
     private final Watch watch;
 
-    public GatewayRoutes(Db db, Gateways gateways, Connector connector, GatewayReading reading, Watch watch) {
+    public GatewayRoutes(
+            Db db,
+            Gateways gateways,
+            Boxes boxes,
+            GatewayReading reading,
+            Watch watch,
+            NameLookups names,
+            Path dropped) {
         this.db = db;
         this.gateways = gateways;
-        this.connector = connector;
+        this.boxes = boxes;
+        this.names = names;
+        this.dropped = dropped;
         this.reading = reading;
         this.watch = watch;
     }
@@ -114,10 +137,17 @@ public final class GatewayRoutes {
                         null,
                         WatchApi.Job.class,
                         this::apply),
+                Route.post(
+                        "/gateways/{id}/dropped",
+                        Role.WRITERS,
+                        "Drop files of a gateway that nobody can reach; it is then read",
+                        OfficeApi.DropFiles.class,
+                        WatchApi.Job.class,
+                        this::drop),
                 Route.patch(
                         "/gateways/{id}",
                         Role.WRITERS,
-                        "Set the inside host and the endpoint clients call",
+                        "Set what operators say of a gateway: inside host, hosts clients call, uplinks, and more",
                         OfficeApi.SetGateway.class,
                         OfficeApi.Gateway.class,
                         this::set));
@@ -142,10 +172,6 @@ public final class GatewayRoutes {
                         tx, all.stream().map(Gateways.Gateway::id).toList())
                 .stream()
                 .collect(Collectors.toMap(Backups.Backup::gatewayId, b -> b));
-        List<String> capabilities = connector.capabilities().stream()
-                .map(c -> c.name().toLowerCase(java.util.Locale.ROOT))
-                .sorted()
-                .toList();
         return all.stream()
                 .map(g -> new OfficeApi.Gateway(
                         g.id().toString(),
@@ -156,14 +182,18 @@ public final class GatewayRoutes {
                         g.model(),
                         g.release(),
                         g.connector(),
-                        capabilities,
+                        capabilities(g),
                         g.address().toString(),
                         g.port().number(),
                         g.user(),
                         g.identity(),
                         g.identityAccepted(),
                         g.insideHost().map(Object::toString),
-                        g.endpointHost().map(Object::toString),
+                        g.hosts().stream().map(Object::toString).toList(),
+                        OfficeRecords.uplinks(g).stream().map(Uplink::words).toList(),
+                        g.factory(),
+                        g.description(),
+                        g.readOnly(),
                         g.readAt(),
                         g.readProblem(),
                         Optional.ofNullable(newest.get(g.id()))
@@ -189,7 +219,15 @@ public final class GatewayRoutes {
                 l.insideAddress().map(Object::toString),
                 l.endpoint().map(Object::toString),
                 l.inForce(),
+                l.gone(),
                 Math.max(0, l.taken().size() - own));
+    }
+
+    private List<String> capabilities(Gateways.Gateway g) {
+        return boxes.capabilities(g.connector(), g.description(), g.readOnly()).stream()
+                .map(Capability::word)
+                .sorted()
+                .toList();
     }
 
     private Answer add(Call call) {
@@ -199,14 +237,20 @@ public final class GatewayRoutes {
         if (!KINDS.contains(kind)) {
             throw new ApiFailure(ProblemCode.MALFORMED, "kind is router, nas or firewall", "kind");
         }
+        String way = request.connector().orElse("ssh");
+        Connector connector = boxes.connector(way);
+        boolean files = way.equals("file");
+        String description = request.description().orElse("plain-router");
         Target target = new Target(
-                Fields.parse("address", request.address(), Host::parse),
+                Fields.parse("address", files ? NOWHERE : request.address(), Host::parse),
                 Fields.parse("port", Integer.toString(request.port().orElse(SSH_PORT)), Port::parse),
-                Fields.name("user", request.user()),
-                Fields.given("key", request.key()),
-                Optional.empty());
+                files ? name : Fields.name("user", request.user()),
+                files ? Secret.of("") : Fields.given("key", request.key()),
+                Optional.empty(),
+                boxes.description(description),
+                request.readOnly().orElse(false));
         Optional<IpAddress> inside = request.insideHost().map(t -> Fields.parse("insideHost", t, IpAddress::parse));
-        Optional<Host> endpoint = request.endpoint().map(t -> Fields.parse("endpoint", t, Host::parse));
+        List<Host> hosts = request.endpoint().map(t -> hosts(t)).orElse(List.of());
         Sites.Site site = db.inTransaction(tx -> Sites.byName(tx, Fields.required("site", request.site())))
                 .orElseThrow(
                         () -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such site; add it first", "site"));
@@ -223,20 +267,25 @@ public final class GatewayRoutes {
                 "",
                 "",
                 "",
-                "ssh",
+                way,
                 target.host(),
                 target.port(),
                 target.user(),
                 identity,
                 false,
                 inside,
-                endpoint,
+                hosts,
                 Optional.empty(),
                 Optional.empty(),
                 call.now(),
-                1);
+                1,
+                description,
+                target.readOnly(),
+                "not-asked",
+                "[]",
+                Optional.empty());
         db.run(tx -> {
-            gateways.insert(tx, gateway, target.privateKey());
+            gateways.insert(tx, gateway, target.secret());
             Events.say(tx, "gateway", gateway.id().toString());
             Journal.append(
                     tx,
@@ -259,9 +308,11 @@ public final class GatewayRoutes {
                 gateway.address(),
                 gateway.port(),
                 gateway.user(),
-                tender.core.credential.Secret.of(""),
-                Optional.empty());
-        if (!connector.identity(target).equals(identity)) {
+                Secret.of(""),
+                Optional.empty(),
+                boxes.description(gateway.description()),
+                true);
+        if (!boxes.connector(gateway.connector()).identity(target).equals(identity)) {
             throw new ApiFailure(
                     ProblemCode.GATEWAY_IDENTITY_CHANGED,
                     gateway.name() + " shows another fingerprint than the one given",
@@ -277,7 +328,9 @@ public final class GatewayRoutes {
                     "gateway",
                     gateway.id().toString(),
                     identity);
-            watch.ensure(tx, gateway.id(), call.now());
+            if (!gateway.connector().equals("file")) {
+                watch.ensure(tx, gateway.id(), call.now());
+            }
             return order(tx, GatewayJobs.read(gateway.id()), call);
         });
         return job(job);
@@ -315,30 +368,120 @@ public final class GatewayRoutes {
         return answer(gateway.id());
     }
 
+    private static List<Host> hosts(String text) {
+        List<Host> out = new ArrayList<>();
+        for (String one : text.split("\\s*,\\s*")) {
+            out.add(Fields.parse("endpoint", one, Host::parse));
+        }
+        return Fields.range("endpoint", out.size(), 1, MAX_HOSTS) > 0 ? out : List.of();
+    }
+
+    /** {@code KIND:WORDS}, as in {@code fixed:192.0.2.1 vpn.example 100/20}, {@code behind:GATEWAY}, {@code carrier-nat}. */
+    private Uplink uplink(String text) {
+        int colon = text.indexOf(':');
+        String kind = colon < 0 ? text : text.substring(0, colon);
+        List<String> words = colon < 0
+                ? List.of()
+                : List.of(text.substring(colon + 1).strip().split("[\\s,]+"));
+        Uplink uplink =
+                Fields.parse("uplinks", text, t -> DeviceFiles.uplinkOf("main", Uplink.Kind.parse(kind), words));
+        uplink.behind()
+                .ifPresent(front -> db.inTransaction(tx -> gateways.byName(tx, front))
+                        .orElseThrow(() -> new ApiFailure(
+                                ProblemCode.NOT_FOUND,
+                                "there is no gateway " + front + " to stand behind",
+                                "uplinks")));
+        return uplink;
+    }
+
     private Answer set(Call call) {
         OfficeApi.SetGateway request = call.body(OfficeApi.SetGateway.class);
         int version = call.version();
-        Gateways.Gateway gateway = find(call);
-        Optional<IpAddress> inside = request.insideHost()
-                .map(t -> Fields.parse("insideHost", t, IpAddress::parse))
-                .or(gateway::insideHost);
-        Optional<Host> endpoint = request.endpoint()
-                .map(t -> Fields.parse("endpoint", t, Host::parse))
-                .or(gateway::endpointHost);
+        Gateways.Gateway g = find(call);
+        String factory = request.factory().orElse(g.factory());
+        if (!FACTORY.contains(factory)) {
+            throw new ApiFailure(ProblemCode.MALFORMED, "factory is not-asked, changed or still-work", "factory");
+        }
+        String description = request.description().orElse(g.description());
+        boxes.description(description);
+        Optional<UUID> other = request.joinedWith()
+                .map(name -> db.inTransaction(tx -> gateways.byName(tx, name))
+                        .orElseThrow(
+                                () -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "joinedWith"))
+                        .id());
+        Gateways.Gateway changed = new Gateways.Gateway(
+                g.id(),
+                g.siteId(),
+                g.site(),
+                g.name(),
+                g.kind(),
+                g.make(),
+                g.model(),
+                g.release(),
+                g.connector(),
+                g.address(),
+                g.port(),
+                g.user(),
+                g.identity(),
+                g.identityAccepted(),
+                request.insideHost()
+                        .map(t -> Fields.parse("insideHost", t, IpAddress::parse))
+                        .or(g::insideHost),
+                request.endpoint().map(GatewayRoutes::hosts).orElse(g.hosts()),
+                g.readAt(),
+                g.readProblem(),
+                g.createdAt(),
+                g.version(),
+                description,
+                request.readOnly().orElse(g.readOnly()),
+                factory,
+                request.uplinks()
+                        .map(list ->
+                                OfficeJson.text(list.stream().map(this::uplink).toList()))
+                        .orElse(g.uplinks()),
+                g.device());
         db.run(tx -> {
-            gateways.set(tx, gateway.id(), inside, endpoint, version);
-            endpoint.ifPresent(host -> Listeners.of(tx, List.of(gateway.id()))
-                    .forEach(l -> Listeners.putEndpoint(tx, l.id(), new Endpoint(host, l.port(), Transport.UDP))));
-            Events.say(tx, "gateway", gateway.id().toString());
+            gateways.set(tx, changed, version);
+            other.ifPresent(id -> Gateways.join(tx, g.id(), id));
+            Events.say(tx, "gateway", g.id().toString());
             Journal.append(
                     tx,
                     call.now(),
                     call.caller().reference(),
                     "gateway-set",
                     "gateway",
-                    gateway.id().toString(),
-                    "inside host or endpoint");
+                    g.id().toString(),
+                    "what operators say of it");
         });
-        return answer(gateway.id());
+        names.look();
+        reading.endpoints(call.now());
+        return answer(g.id());
+    }
+
+    private Answer drop(Call call) {
+        Gateways.Gateway g = find(call);
+        if (!g.connector().equals("file")) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT, g.name() + " is read over " + g.connector() + "; files are not dropped");
+        }
+        Map<String, String> files =
+                Fields.given("files", call.body(OfficeApi.DropFiles.class).files());
+        Fields.range("files", files.size(), 1, MAX_DROPPED);
+        DeviceDescription description = boxes.description(g.description());
+        files.forEach((path, text) -> {
+            if (!path.matches("/[A-Za-z0-9._/-]{1,200}") || path.contains("..") || !description.speaksOf(path)) {
+                throw new ApiFailure(
+                        ProblemCode.MALFORMED,
+                        "the description " + g.description() + " speaks of no such file; it speaks of "
+                                + String.join(
+                                        ", ",
+                                        description.files().stream()
+                                                .map(f -> f.path())
+                                                .toList()),
+                        "files");
+            }
+        });
+        DroppedFiles.put(dropped.resolve(g.name()), files);
+        return job(db.inTransaction(tx -> order(tx, GatewayJobs.read(g.id()), call)));
     }
 }

@@ -66,6 +66,11 @@ public final class Call {
         return Json.read(context.bodyAsBytes(), type);
     }
 
+    /** A body that may be left out. */
+    public <T> Optional<T> bodyIfAny(Class<T> type) {
+        return context.bodyAsBytes().length == 0 ? Optional.empty() : Optional.of(body(type));
+    }
+
     /** The version the caller read, from If-Match. */
     public int version() {
         String header = context.header("If-Match");

@@ -31,6 +31,7 @@ import java.util.stream.Collectors;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.wire.MalformedException;
+import tender.io.gateway.OfficeModule;
 
 /** JSON in and out. Bad input ends in a {@link MalformedException} with a path, never with the value. */
 public final class Json {
@@ -55,7 +56,7 @@ public final class Json {
                 .addSerializer(Secret.class, new SecretWriter())
                 .addDeserializer(Secret.class, new SecretReader());
         return JsonMapper.builder(factory)
-                .addModules(new JavaTimeModule(), new Jdk8Module(), secrets)
+                .addModules(new JavaTimeModule(), new Jdk8Module(), secrets, new OfficeModule())
                 .disable(SerializationFeature.WRITE_DATES_AS_TIMESTAMPS)
                 .enable(DeserializationFeature.FAIL_ON_TRAILING_TOKENS)
                 .disable(MapperFeature.ALLOW_COERCION_OF_SCALARS)

@@ -4,7 +4,7 @@ import java.util.List;
 import java.util.UUID;
 import tender.api.WatchApi;
 import tender.core.wire.Fields;
-import tender.service.finding.Findings;
+import tender.service.finding.FindingsList;
 import tender.service.http.Answer;
 import tender.service.http.Call;
 import tender.service.http.Role;
@@ -23,9 +23,9 @@ public final class OverviewRoutes {
     private static final int SHOWN = 12;
 
     private final Db db;
-    private final Findings findings;
+    private final FindingsList findings;
 
-    public OverviewRoutes(Db db, Findings findings) {
+    public OverviewRoutes(Db db, FindingsList findings) {
         this.db = db;
         this.findings = findings;
     }
@@ -47,7 +47,7 @@ public final class OverviewRoutes {
     }
 
     private Answer overview(Call call) {
-        List<WatchApi.Finding> found = findings.all();
+        List<WatchApi.Finding> found = findings.open(call.now());
         return db.inTransaction(tx -> Answer.ok(new WatchApi.Overview(
                 stations(Line.counts(tx), found.size()),
                 found.stream().limit(SHOWN).toList(),

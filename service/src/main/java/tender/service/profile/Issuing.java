@@ -43,6 +43,7 @@ import tender.store.profile.Revisions;
  * together with the job that carries it out, so that a kill leaves either nothing or everything to be carried out.
  */
 public final class Issuing {
+    private static final String WIREGUARD = "wireguard";
     private static final int MAX_NETWORKS = 64;
 
     private final Db db;
@@ -138,7 +139,10 @@ public final class Issuing {
 
     private static Listeners.Listener listener(Tx tx, Gateways.Gateway gateway, Optional<String> name) {
         List<Listeners.Listener> all = Listeners.of(tx, List.of(gateway.id())).stream()
-                .filter(l -> name.isEmpty() || l.name().equals(name.get()))
+                .filter(l -> !l.gone())
+                .filter(l -> name.isEmpty()
+                        ? l.protocol().equals(WIREGUARD)
+                        : l.name().equals(name.get()))
                 .toList();
         if (all.size() != 1) {
             throw new ApiFailure(
@@ -147,6 +151,13 @@ public final class Issuing {
                             ? gateway.name() + " has no such listener; read it first: tender gateway read "
                                     + gateway.name()
                             : gateway.name() + " has several listeners; name one",
+                    "listener");
+        }
+        if (!all.get(0).protocol().equals(WIREGUARD)) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    "profiles are issued for WireGuard listeners; " + all.get(0).name() + " speaks "
+                            + all.get(0).protocol(),
                     "listener");
         }
         return Listeners.locked(tx, all.get(0).id()).orElseThrow();
@@ -237,7 +248,7 @@ public final class Issuing {
                 addresses,
                 w.reach(),
                 w.dns());
-        revision(tx, profileId, 1, w.who(), w.listener(), text, now);
+        revision(tx, profileId, 1, w.who(), w.listener(), w.reach(), text, now);
         Changes.want(tx, w.listener().gatewayId(), w.listener().id(), profileId, "add-peer", now);
         UUID job = order(tx, w.listener().gatewayId(), now);
         Events.say(tx, "profile", profileId.toString());
@@ -259,7 +270,14 @@ public final class Issuing {
     }
 
     private void revision(
-            Tx tx, UUID profileId, int number, String who, Listeners.Listener listener, String text, Instant now) {
+            Tx tx,
+            UUID profileId,
+            int number,
+            String who,
+            Listeners.Listener listener,
+            List<Cidr> reach,
+            String text,
+            Instant now) {
         revisions.insert(
                 tx,
                 new Revisions.Revision(
@@ -268,7 +286,7 @@ public final class Issuing {
                         number,
                         Planning.digest(text),
                         FileName.of(who, listener.gateway(), number),
-                        Json.text(Planning.settings(listener)),
+                        Json.text(Planning.madeFor(listener, reach)),
                         now),
                 Secret.of(text));
     }
@@ -304,7 +322,13 @@ public final class Issuing {
 
     /** A new revision for the listener as it is now, with the same keys. */
     public Profiles.Profile renew(UUID profileId, String actor, Instant now) {
+        return renew(profileId, Optional.empty(), actor, now);
+    }
+
+    /** As above; {@code to} moves the profile to a listener side by side with its own, where its keys are known too. */
+    public Profiles.Profile renew(UUID profileId, Optional<String> to, String actor, Instant now) {
         return db.inTransaction(tx -> {
+            to.ifPresent(name -> move(tx, ready(tx, profileId), name));
             Profiles.Profile p = ready(tx, profileId);
             Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
             Optional<Secret> presharedKey = p.presharedId().flatMap(id -> credentials.secret(tx, id));
@@ -318,7 +342,7 @@ public final class Issuing {
                     p.addresses(),
                     reach,
                     p.dns());
-            revision(tx, profileId, number, p.person().orElse("canary"), listener, text, now);
+            revision(tx, profileId, number, p.person().orElse("canary"), listener, reach, text, now);
             Events.say(tx, "profile", profileId.toString());
             Journal.append(
                     tx,
@@ -330,6 +354,23 @@ public final class Issuing {
                     "revision " + number + ", " + Planning.digest(text));
             return Profiles.byId(tx, profileId).orElseThrow();
         });
+    }
+
+    private static void move(Tx tx, Profiles.Profile p, String name) {
+        Listeners.Listener from = Listeners.byId(tx, p.listenerId()).orElseThrow();
+        Listeners.Listener to = Listeners.of(tx, List.of(p.gatewayId())).stream()
+                .filter(l -> l.name().equals(name) && !l.gone())
+                .findFirst()
+                .orElseThrow(() ->
+                        new ApiFailure(ProblemCode.NOT_FOUND, p.gateway() + " has no listener " + name, "listener"));
+        boolean beside = to.tunnels().equals(from.tunnels()) && to.publicKey().equals(from.publicKey());
+        if (!beside && !from.id().equals(to.id())) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    name + " is not side by side with " + from.name() + ": issue a new profile there instead",
+                    "listener");
+        }
+        Profiles.moveListener(tx, p.id(), to.id());
     }
 
     private static Profiles.Profile ready(Tx tx, UUID profileId) {

@@ -6,19 +6,21 @@ import java.security.NoSuchAlgorithmException;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.HexFormat;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
 import java.util.Set;
 import tender.api.ProblemCode;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKey;
-import tender.core.finding.Office.ListenerSettings;
 import tender.core.network.AddressPlan;
 import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
 import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
+import tender.core.office.Attribute;
 import tender.core.profile.ClientProfile;
 import tender.service.http.ApiFailure;
 import tender.store.jdbc.Tx;
@@ -72,12 +74,21 @@ final class Planning {
                                 + listener.gateway() + " --endpoint HOST"));
     }
 
-    static ListenerSettings settings(Listeners.Listener l) {
-        return new ListenerSettings(
-                l.publicKey(),
-                l.port().number(),
-                l.endpoint().map(Object::toString).orElse(""),
+    /** What the file depends on, by the words of attributes, and what it calls. */
+    static Map<String, String> madeFor(Listeners.Listener l, List<Cidr> reach) {
+        Map<String, String> out = new LinkedHashMap<>();
+        out.put(Attribute.PROTOCOL.word(), l.protocol());
+        out.put(Attribute.TRANSPORT.word(), l.transport().word());
+        out.put(Attribute.PORT.word(), l.port().toString());
+        out.put(Attribute.PUBLIC_KEY.word(), l.publicKey());
+        out.put(
+                Attribute.TUNNELS.word(),
                 String.join(", ", l.tunnels().stream().map(Object::toString).toList()));
+        out.put(
+                Attribute.REACH.word(),
+                String.join(", ", reach.stream().map(Object::toString).toList()));
+        out.put("endpoint", l.endpoint().map(Object::toString).orElse(""));
+        return out;
     }
 
     static String text(

@@ -56,11 +56,14 @@ public final class ProfileRoutes {
                 Route.post(
                         "/profiles/{id}/renew",
                         Role.WRITERS,
-                        "Make a new revision for the listener as it is now",
-                        null,
+                        "Make a new revision for the listener as it is now, or for one side by side with it",
+                        ProfileApi.Renew.class,
                         ProfileApi.Profile.class,
-                        call -> Answer.ok(ProfileView.render(
-                                issuing.renew(call.id(), call.caller().reference(), call.now())))),
+                        call -> Answer.ok(ProfileView.render(issuing.renew(
+                                call.id(),
+                                call.bodyIfAny(ProfileApi.Renew.class).flatMap(ProfileApi.Renew::to),
+                                call.caller().reference(),
+                                call.now())))),
                 Route.post(
                         "/profiles/{id}/withdraw",
                         Role.WRITERS,

@@ -51,6 +51,12 @@ public enum Setting {
             "networks, parted by commas",
             "Loopback and link-local ranges that gateways may be called at"),
     WATCH_SECONDS("watch.seconds", "5", "1 to 3600", "How often each gateway is asked who is connected"),
+    NAMES_SECONDS("names.seconds", "30", "1 to 3600", "How often the names that clients call are looked up"),
+    GUARD_SECONDS(
+            "guard.seconds",
+            "60",
+            "10 to 900",
+            "How long a device waits for word before it takes back a change that could cut Tender off"),
     SECOND_FACTOR(
             "second-factor.required", "false", "true or false", "Whether everyone needs a one-time code to sign in"),
     JOB_WORKERS("job.workers", "6", "2 to 64", "How many jobs this node runs at once");

@@ -23,6 +23,8 @@ public record Settings(
         Optional<InetSocketAddress> resolver,
         List<Cidr> callableLocal,
         Duration watch,
+        Duration nameLookups,
+        Duration guard,
         boolean secondFactor,
         int workers) {
     /** The database. */

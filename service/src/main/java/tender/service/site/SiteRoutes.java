@@ -49,18 +49,56 @@ public final class SiteRoutes {
                         "Add a site with its networks",
                         OfficeApi.AddSite.class,
                         OfficeApi.Site.class,
-                        this::add));
+                        this::add),
+                Route.patch(
+                        "/sites/{id}",
+                        Role.WRITERS,
+                        "Put or drop networks of a site",
+                        OfficeApi.SetSite.class,
+                        OfficeApi.Site.class,
+                        this::set),
+                Route.get("/sites/named/{name}", Role.READERS, "A site by its name", OfficeApi.Site.class, call -> {
+                    Sites.Site site = db.inTransaction(tx -> Sites.byName(tx, call.path("name")))
+                            .orElseThrow(() -> ApiFailure.notFound("site"));
+                    return Answer.ok(render(site), site.version());
+                }));
+    }
+
+    private Answer set(Call call) {
+        OfficeApi.SetSite request = call.body(OfficeApi.SetSite.class);
+        int version = call.version();
+        Sites.Site site =
+                db.inTransaction(tx -> Sites.byId(tx, call.id())).orElseThrow(() -> ApiFailure.notFound("site"));
+        Map<String, Cidr> put = networks(request.networks().orElse(Map.of()));
+        Fields.range("networks", site.networks().size() + put.size(), 0, MAX_NETWORKS);
+        db.run(tx -> {
+            Sites.setNetworks(tx, site, put, request.drop().orElse(java.util.List.of()), version);
+            Events.say(tx, "site", site.id().toString());
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "site-set",
+                    "site",
+                    site.id().toString(),
+                    site.name());
+        });
+        Sites.Site now = db.inTransaction(tx -> Sites.byId(tx, site.id())).orElseThrow();
+        return Answer.ok(render(now), now.version());
+    }
+
+    private static Map<String, Cidr> networks(Map<String, String> texts) {
+        Map<String, Cidr> networks = new LinkedHashMap<>();
+        texts.forEach((label, text) -> networks.put(
+                Fields.name("networks", label),
+                Fields.parse("networks." + Fields.name("networks", label), text, Cidr::parse)));
+        return networks;
     }
 
     private Answer add(Call call) {
         OfficeApi.AddSite request = call.body(OfficeApi.AddSite.class);
         String name = Fields.name("name", request.name());
-        Map<String, Cidr> networks = new LinkedHashMap<>();
-        request.networks()
-                .orElse(Map.of())
-                .forEach((label, text) -> networks.put(
-                        Fields.name("networks", label),
-                        Fields.parse("networks." + Fields.name("networks", label), text, Cidr::parse)));
+        Map<String, Cidr> networks = networks(request.networks().orElse(Map.of()));
         Fields.range("networks", networks.size(), 0, MAX_NETWORKS);
         String title = Fields.optionalTitle("title", request.title());
         Sites.Site site = new Sites.Site(

@@ -20,7 +20,6 @@ import tender.core.trial.Question;
 import tender.core.trial.RungResult;
 import tender.core.wire.MalformedException;
 import tender.core.wireguard.StatusDump;
-import tender.io.gateway.DeviceDescription;
 import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.Session;
 import tender.io.names.NameService;
@@ -35,6 +34,7 @@ import tender.service.session.OwnTraces;
 import tender.service.session.Watch;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
+import tender.store.jdbc.Ids;
 import tender.store.job.Jobs;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
@@ -57,7 +57,6 @@ public final class TrialJob implements JobKind {
     private final GatewayChanges changes;
     private final Connections connections;
     private final NameService names;
-    private final DeviceDescription description;
 
     public TrialJob(
             Db db,
@@ -66,8 +65,7 @@ public final class TrialJob implements JobKind {
             Issuing issuing,
             GatewayChanges changes,
             Connections connections,
-            NameService names,
-            DeviceDescription description) {
+            NameService names) {
         this.db = db;
         this.clock = clock;
         this.gateways = gateways;
@@ -75,7 +73,6 @@ public final class TrialJob implements JobKind {
         this.changes = changes;
         this.connections = connections;
         this.names = names;
-        this.description = description;
     }
 
     @Override
@@ -112,6 +109,34 @@ public final class TrialJob implements JobKind {
             ladder = Ladder.judge(question, seen, evidence(question, listener));
         }
         end(trial.id(), ladder, received(tried.profile(), seen));
+    }
+
+    /**
+     * Tries a listener with its canary, made for the listener as it is now, and keeps the trial; empty where it cannot be
+     * tried at all.
+     */
+    public Optional<Boolean> prove(UUID listenerId, String why) {
+        try {
+            Profiles.Profile canary = issuing.canary(listenerId, "tender", clock.instant());
+            changes.run(canary.gatewayId());
+            issuing.renew(canary.id(), "tender", clock.instant());
+            UUID trialId = Ids.next();
+            db.run(tx -> Trials.insert(
+                    tx,
+                    trialId,
+                    canary.id(),
+                    canary.id(),
+                    TrialRoutes.VANTAGE,
+                    "service",
+                    canary.gateway() + " " + canary.listener() + " works, " + why,
+                    "",
+                    clock.instant()));
+            attempt(db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow());
+            return db.inTransaction(tx -> Trials.byId(tx, trialId)).flatMap(Trials.Trial::proven);
+        } catch (GatewayFailure | MalformedException | ApiFailure e) {
+            LOG.info("the listener cannot be tried {}: {}", why, e.getMessage());
+            return Optional.empty();
+        }
     }
 
     /** The gateway's count for the tried key after the trial, so that the watch can tell the trial from a session. */
@@ -182,7 +207,7 @@ public final class TrialJob implements JobKind {
 
     private Optional<GatewayEvidence> evidence(Question question, Listeners.Listener listener) {
         try (Session session = connections.open(listener.gatewayId())) {
-            byte[] content = session.read(description.tunnelFile(listener.name()));
+            byte[] content = session.read(session.tunnelFile(listener.name()));
             WireGuardFile file = WireGuardFile.read(new String(content, StandardCharsets.UTF_8))
                     .file();
             return Optional.of(

@@ -29,7 +29,7 @@ import tender.store.trial.Trials;
 
 /** Starting trials and reading their ladders. */
 public final class TrialRoutes {
-    private static final String VANTAGE = "service";
+    static final String VANTAGE = "service";
 
     private final Db db;
 

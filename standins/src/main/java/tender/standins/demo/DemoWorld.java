@@ -4,47 +4,228 @@ import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.file.Path;
+import java.security.GeneralSecurityException;
 import java.security.PublicKey;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Arrays;
 import java.util.Map;
-import java.util.Set;
+import java.util.Optional;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
 import tender.core.network.IpAddress;
+import tender.standins.box.SshBox;
+import tender.standins.firewall.Firewall;
+import tender.standins.firewall.FirewallFolder;
 import tender.standins.names.NameServer;
+import tender.standins.nas.Nas;
+import tender.standins.nas.NasFolder;
 import tender.standins.router.Router;
 import tender.standins.router.RouterFolder;
 
-/** Skerrivane Ferries' pier two: its router, the name server that knows it, and whoever is connected. */
-public final class DemoWorld {
-    static final String INSIDE_HOST = "10.20.4.20";
+/**
+ * Skerrivane Ferries' devices: pier two's sound router, and around it a head office, a workshop and two piers with one of
+ * each thing that goes wrong in practice.
+ */
+public final class DemoWorld implements AutoCloseable {
+    public static final String INSIDE_HOST = "10.20.4.20";
+    public static final String FIREWALL_TOKEN = "orrin-bridge-token";
+    static final String USER = "keeper";
 
-    /** Where the demo's stand-ins live and listen. */
-    public record Place(Path folder, String routerAddress, int sshPort, int tunnelPort, InetSocketAddress nameServer) {}
+    /**
+     * Where the demo's stand-ins live and listen.
+     *
+     * @param range the first two parts of every loopback address, such as {@code 127.10}
+     * @param sshPort the port of every box's SSH, each at its own address; 0 takes free ones
+     * @param nameLearnsAfter how late the name server hears of pier one's new address; empty for never
+     */
+    public record Place(
+            Path folder,
+            String range,
+            int sshPort,
+            int bridgePort,
+            int tunnelPort,
+            InetSocketAddress nameServer,
+            Optional<Duration> nameLearnsAfter) {
+        String at(String rest) {
+            return range + "." + rest;
+        }
+    }
 
-    private DemoWorld() {}
+    private final Place place;
+    private final NameServer names;
+    private final Router pier2;
+    private final Router pier1;
+    private final Router pier3;
+    private final Router front;
+    private final Nas nas;
+    private final Firewall firewall;
+
+    private DemoWorld(Place place, PublicKey admits) throws IOException, GeneralSecurityException {
+        this.place = place;
+        this.names = new NameServer(
+                place.nameServer(),
+                Map.of(
+                        "pier2.skerrivane.example", IpAddress.parse(place.at("4.1")),
+                        "pier1.skerrivane.example", IpAddress.parse(place.at("3.9")),
+                        "slip.skerrivane.example", IpAddress.parse(place.at("2.1")),
+                        "orrin.skerrivane.example", IpAddress.parse(place.at("0.1"))));
+        this.pier2 = router("pier2", "4.1", admits, pier2(place), INSIDE_HOST, "10.20.4.30");
+        this.pier1 = router("pier1", "3.1", admits, pier1(place), "10.20.3.20");
+        this.pier3 = router("pier3", "5.1", admits, pier3(), "10.20.5.20");
+        pier3.faults().clockAhead = Duration.ofMinutes(-7);
+        this.front = router("slip-front", "2.1", admits, front(place));
+        Path nasFolder = place.folder().resolve("slip-nas");
+        NasFolder.layOut(nasFolder);
+        this.nas = Nas.start(new SshBox.Place(
+                nasFolder,
+                place.folder().resolve("slip-nas-host-key"),
+                place.at("2.5"),
+                place.sshPort(),
+                USER,
+                admits));
+        Path firewallFolder = place.folder().resolve("orrin-fw");
+        FirewallFolder.layOut(firewallFolder, place.at("0.1"), Instant.now());
+        this.firewall =
+                Firewall.start(new Firewall.Place(firewallFolder, place.at("0.1"), place.bridgePort(), FIREWALL_TOKEN));
+    }
+
+    private Router router(String name, String at, PublicKey admits, RouterFolder files, String... insideHosts)
+            throws IOException {
+        Path folder = place.folder().resolve(name);
+        files.layOut(folder);
+        return Router.start(new Router.Place(
+                folder,
+                place.folder().resolve(name + "-host-key"),
+                place.at(at),
+                place.sshPort(),
+                USER,
+                admits,
+                Arrays.stream(insideHosts).map(IpAddress::parse).collect(Collectors.toSet())));
+    }
+
+    private static RouterFolder pier2(Place place) {
+        return RouterFolder.sound(
+                "pier2",
+                "10.20.4.0/24",
+                INSIDE_HOST,
+                "fixed " + place.at("4.1") + " pier2.skerrivane.example",
+                "10.99.4.1/24",
+                place.tunnelPort());
+    }
+
+    /** Its address changed overnight and the name still leads to the old one; its filter misses the tunnel's door. */
+    private static RouterFolder pier1(Place place) {
+        return RouterFolder.of("pier1")
+                .general("release = 3.1.4")
+                .general("zone = Etc/UTC")
+                .general("network.office = 10.20.3.0/24")
+                .general("inside-host = 10.20.3.20")
+                .general("uplink = changing " + place.at("3.1") + " pier1.skerrivane.example")
+                .rule("allow in any any from any to any via inside  # management")
+                .rule("allow through any any from any to any via inside")
+                .tunnel("wg0", "10.99.4.129/25", place.tunnelPort() + 1);
+    }
+
+    /** Behind the carrier's translation, open to everything, and its clock is off. */
+    private static RouterFolder pier3() {
+        return RouterFolder.of("pier3")
+                .general("release = 3.2.1")
+                .general("zone = Europe/Oslo")
+                .general("network.office = 10.20.5.0/24")
+                .general("inside-host = 10.20.5.20")
+                .general("uplink = carrier-nat")
+                .rule("allow in any any from any to any via any  # to be closed again")
+                .rule("allow in udp 51830 from any to any via outside  # staff tunnel")
+                .rule("allow through any any from any to any via any")
+                .tunnel("wg0", "10.99.5.1/24", 51830);
+    }
+
+    /** The workshop's line: it passes the NAS's port on to a machine that was replaced. */
+    private static RouterFolder front(Place place) {
+        return RouterFolder.of("slip-front")
+                .general("release = 3.2.1")
+                .general("zone = Europe/Oslo")
+                .general("network.workshop = 10.20.2.0/24")
+                .general("uplink = fixed " + place.at("2.1") + " slip.skerrivane.example")
+                .rule("allow in any any from any to any via inside  # management")
+                .rule("allow through udp any from any to 10.20.2.5/32 via outside  # NAS")
+                .rule("allow through any any from any to any via inside")
+                .forward("pass udp 1194 to 10.20.2.4 1194  # NAS")
+                .forward("pass udp 500 to 10.20.2.5 500  # NAS")
+                .forward("pass udp 4500 to 10.20.2.5 4500  # NAS")
+                .forward("pass tcp 8080 to 10.20.2.5 8080  # its pages, for the weekend");
+    }
 
     /** Starts everything; threads are daemons, so the caller decides how long it runs. */
-    public static void start(Place place, PublicKey admits) throws IOException {
-        IpAddress router = IpAddress.parse(place.routerAddress());
-        new NameServer(place.nameServer(), Map.of("pier2.skerrivane.example", router));
-        Path files = place.folder().resolve("pier2");
-        new RouterFolder(
-                        "pier2",
-                        "10.20.4.0/24",
-                        INSIDE_HOST,
-                        "pier2.skerrivane.example",
-                        "10.99.4.1/24",
-                        place.tunnelPort())
-                .layOut(files);
-        Router.start(new Router.Place(
-                files,
-                place.folder().resolve("pier2-host-key"),
-                place.routerAddress(),
-                place.sshPort(),
-                "keeper",
-                admits,
-                Set.of(IpAddress.parse(INSIDE_HOST), IpAddress.parse("10.20.4.30"))));
+    public static DemoWorld start(Place place, PublicKey admits) throws IOException, GeneralSecurityException {
+        DemoWorld world = new DemoWorld(place, admits);
+        place.nameLearnsAfter().ifPresent(late -> {
+            ScheduledExecutorService timer = Executors.newSingleThreadScheduledExecutor(task -> {
+                Thread thread = new Thread(task, "name-server-learns");
+                thread.setDaemon(true);
+                return thread;
+            });
+            timer.schedule(world::nameLearns, late.toSeconds(), TimeUnit.SECONDS);
+        });
         new ConnectedDevices(
                 place.folder().resolve("connected"),
-                InetAddress.getByAddress(router.toBytes()),
+                InetAddress.getByAddress(IpAddress.parse(place.at("4.1")).toBytes()),
                 IpAddress.parse(INSIDE_HOST));
+        return world;
+    }
+
+    /** The name server hears of pier one's new address. */
+    public void nameLearns() {
+        names.put("pier1.skerrivane.example", IpAddress.parse(place.at("3.1")));
+    }
+
+    public NameServer names() {
+        return names;
+    }
+
+    public Router pier2() {
+        return pier2;
+    }
+
+    public Firewall firewall() {
+        return firewall;
+    }
+
+    public Nas nas() {
+        return nas;
+    }
+
+    /** SSH ports by the box's name. */
+    public Map<String, Integer> sshPorts() {
+        return Map.of(
+                "pier2", pier2.sshPort(),
+                "pier1", pier1.sshPort(),
+                "pier3", pier3.sshPort(),
+                "slip-front", front.sshPort(),
+                "slip-nas", nas.sshPort());
+    }
+
+    /** Addresses by the box's name. */
+    public Map<String, String> addresses() {
+        return Map.of(
+                "pier2", place.at("4.1"),
+                "pier1", place.at("3.1"),
+                "pier3", place.at("5.1"),
+                "slip-front", place.at("2.1"),
+                "slip-nas", place.at("2.5"),
+                "orrin-fw", place.at("0.1"));
+    }
+
+    @Override
+    public void close() throws IOException {
+        for (Router router : new Router[] {pier1, pier2, pier3, front}) {
+            router.close();
+        }
+        nas.close();
+        firewall.close();
+        names.close();
     }
 }

@@ -53,7 +53,13 @@ public final class SmallOffice implements AutoCloseable {
         }
         NameServer names = new NameServer(
                 new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), Map.of(NAME, IpAddress.parse(address)));
-        new RouterFolder("pier2", "10.20.4.0/24", INSIDE_HOST, NAME, GATEWAY_INSIDE + "/24", port)
+        RouterFolder.sound(
+                        "pier2",
+                        "10.20.4.0/24",
+                        INSIDE_HOST,
+                        "fixed " + address + " " + NAME,
+                        GATEWAY_INSIDE + "/24",
+                        port)
                 .layOut(folder.resolve("pier2"));
         return new SmallOffice(folder, address, port, names);
     }

@@ -6,28 +6,33 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.PublicKey;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Stream;
-import org.apache.sshd.common.config.keys.KeyUtils;
-import org.apache.sshd.common.file.virtualfs.VirtualFileSystemFactory;
-import org.apache.sshd.server.SshServer;
-import org.apache.sshd.server.keyprovider.SimpleGeneratorHostKeyProvider;
-import org.apache.sshd.sftp.server.SftpSubsystemFactory;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.core.network.IpAddress;
+import tender.core.network.Transport;
+import tender.core.office.Filter;
+import tender.core.office.Protocol.Door;
 import tender.core.profile.WireGuardFile;
 import tender.core.wireguard.StatusDump;
+import tender.standins.box.BoxFilter;
+import tender.standins.box.Command;
+import tender.standins.box.Faults;
+import tender.standins.box.Journal;
+import tender.standins.box.SshBox;
+import tender.standins.box.WayBack;
 
 /**
- * A router on loopback. Its folder holds {@code general.conf} and {@code tunnels/NAME.conf}; a changed file takes no
- * effect until the {@code reload} command. Commands over SSH: {@code reload}, {@code status}, {@code clock}.
+ * A router on loopback. Its folder holds {@code general.conf}, {@code filter.rules}, {@code forwards} and {@code
+ * tunnels/NAME.conf}; a changed file takes no effect until the {@code reload} command. The filter counts: callers and
+ * administrators that it denies get no answer.
  */
 public final class Router implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Router.class);
@@ -42,46 +47,41 @@ public final class Router implements AutoCloseable {
             PublicKey admits,
             Set<IpAddress> insideHosts) {}
 
+    private static final String FILTER = "filter.rules";
+
     private final Place place;
-    private final SshServer ssh;
     private final Faults faults = new Faults();
+    private final Journal journal = new Journal();
     private final Map<String, Tunnel> tunnels = new LinkedHashMap<>();
     private final AtomicInteger reloads = new AtomicInteger();
+    private final WayBack wayBack;
+    private volatile Filter filter = Filter.OPEN;
+    private SshBox ssh;
 
     private Router(Place place) {
         this.place = place;
-        this.ssh = SshServer.setUpDefaultServer();
+        this.wayBack = new WayBack(place.folder(), this::reload);
     }
 
     public static Router start(Place place) throws IOException {
         Router router = new Router(place);
         router.takeUpFiles();
-        router.startSsh();
+        router.ssh = new SshBox(
+                new SshBox.Place(
+                        place.folder(),
+                        place.hostKey(),
+                        place.address(),
+                        place.sshPort(),
+                        place.user(),
+                        place.admits()),
+                router.faults,
+                () -> BoxFilter.admitsManagement(router.filter),
+                router::run);
         return router;
     }
 
-    private void startSsh() throws IOException {
-        SimpleGeneratorHostKeyProvider hostKeys = new SimpleGeneratorHostKeyProvider(place.hostKey());
-        hostKeys.setAlgorithm(KeyUtils.EC_ALGORITHM);
-        hostKeys.setKeySize(256);
-        ssh.setHost(place.address());
-        ssh.setPort(place.sshPort());
-        ssh.setKeyPairProvider(hostKeys);
-        ssh.setPublickeyAuthenticator((user, key, session) -> {
-            faults.beforeOperation.accept("connect");
-            return user.equals(place.user()) && KeyUtils.compareKeys(key, place.admits());
-        });
-        ssh.setPasswordAuthenticator(null);
-        ssh.setFileSystemFactory(new VirtualFileSystemFactory(place.folder()));
-        SftpSubsystemFactory sftp = new SftpSubsystemFactory();
-        sftp.addSftpEventListener(new FileOperations(faults));
-        ssh.setSubsystemFactories(List.of(sftp));
-        ssh.setCommandFactory((channel, command) -> new Command(command, this::run));
-        ssh.start();
-    }
-
     public int sshPort() {
-        return ssh.getPort();
+        return ssh.port();
     }
 
     public Faults faults() {
@@ -93,6 +93,10 @@ public final class Router implements AutoCloseable {
         return reloads.get();
     }
 
+    public boolean isWayBackArmed() {
+        return wayBack.isArmed();
+    }
+
     public synchronized int tunnelPort(String name) {
         return tunnels.get(name).port();
     }
@@ -102,22 +106,49 @@ public final class Router implements AutoCloseable {
     }
 
     private Command.Outcome run(String command) {
-        faults.beforeOperation.accept(command);
-        return switch (command) {
+        String[] words = command.split(" ");
+        return switch (words[0]) {
             case "reload" -> reload();
             case "status" -> new Command.Outcome(0, status().print(), "");
-            case "clock" -> new Command.Outcome(0, Instant.now() + "\n", "");
-            default -> new Command.Outcome(127, "", "unknown command; there are: reload, status, clock\n");
+            case "clock" -> new Command.Outcome(0, Instant.now().plus(faults.clockAhead) + "\n", "");
+            case "set-clock" -> setClock(words[1]);
+            case "log" -> new Command.Outcome(0, journal.text(), "");
+            case "arm" -> arm(Long.parseLong(words[1]));
+            case "disarm" -> {
+                wayBack.disarm();
+                yield new Command.Outcome(0, "", "");
+            }
+            default ->
+                new Command.Outcome(
+                        127, "", "unknown command; there are: reload, status, clock, set-clock, log, arm, disarm\n");
         };
+    }
+
+    private Command.Outcome setClock(String time) {
+        faults.clockAhead = Duration.between(Instant.now(), Instant.parse(time));
+        journal.say("clock set");
+        return new Command.Outcome(0, "", "");
+    }
+
+    private Command.Outcome arm(long seconds) {
+        try {
+            wayBack.arm(seconds);
+            journal.say("way back armed for " + seconds + " s");
+            return new Command.Outcome(0, "", "");
+        } catch (IOException e) {
+            return new Command.Outcome(1, "", "the files cannot be kept\n");
+        }
     }
 
     private Command.Outcome reload() {
         reloads.incrementAndGet();
         if (faults.reloadFails) {
+            journal.say("reload failed");
             return new Command.Outcome(1, "", "reload failed: settings left as they were\n");
         }
         try {
             takeUpFiles();
+            journal.say("files taken up");
             return new Command.Outcome(0, "", "");
         } catch (IOException | RuntimeException e) {
             LOG.warn("reload", e);
@@ -148,8 +179,19 @@ public final class Router implements AutoCloseable {
                 tunnels.remove(gone).close();
             }
         }
+        Path rules = place.folder().resolve(FILTER);
+        filter = Files.exists(rules) ? BoxFilter.parse(Files.readString(rules)) : Filter.OPEN;
         for (Map.Entry<String, WireGuardFile> file : files.entrySet()) {
-            tunnel(file.getKey(), file.getValue()).apply(file.getValue());
+            Tunnel tunnel = tunnel(file.getKey(), file.getValue());
+            tunnel.apply(file.getValue());
+            tunnel.admit(BoxFilter.admits(
+                    filter,
+                    new Door(
+                            Transport.UDP,
+                            file.getValue().own().orElseThrow().listenPort().orElseThrow())));
+        }
+        if (ssh != null) {
+            ssh.enforce();
         }
     }
 
@@ -169,7 +211,8 @@ public final class Router implements AutoCloseable {
 
     @Override
     public void close() throws IOException {
-        ssh.stop(true);
+        ssh.close();
+        wayBack.close();
         synchronized (this) {
             tunnels.values().forEach(Tunnel::close);
         }

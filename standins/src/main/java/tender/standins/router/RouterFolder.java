@@ -5,42 +5,104 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.SecureRandom;
+import java.util.ArrayList;
 import java.util.Base64;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.TunnelKeyPair;
 
-/** Lays out a new router's files: general settings and one tunnel with no peers. */
-public record RouterFolder(
-        String name, String network, String insideHost, String uplink, String tunnelAddress, int tunnelPort) {
+/** A new router's files, put together piece by piece and written where there are none yet. */
+public final class RouterFolder {
+    private final String name;
+    private final List<String> general = new ArrayList<>();
+    private final List<String> rules = new ArrayList<>();
+    private final List<String> forwards = new ArrayList<>();
+    private final Map<String, String> tunnels = new LinkedHashMap<>();
 
-    /** Writes the files where there are none yet. */
-    public void layOut(Path folder) throws IOException {
-        Path general = folder.resolve("general.conf");
-        if (Files.exists(general)) {
-            return;
-        }
-        Files.createDirectories(folder.resolve("tunnels"));
+    private RouterFolder(String name) {
+        this.name = name;
+    }
+
+    /** A router with make and model and nothing else. */
+    public static RouterFolder of(String name) {
+        return new RouterFolder(name)
+                .general("name = " + name)
+                .general("make = Tidewright")
+                .general("model = Pier box 4");
+    }
+
+    /** A sound router: one inside network, one line, one tunnel, and a filter that opens what is needed. */
+    public static RouterFolder sound(
+            String name, String network, String insideHost, String uplink, String tunnelAddress, int tunnelPort) {
+        return of(name).general("release = 3.2.1")
+                .general("zone = Europe/Oslo")
+                .general("network.office = " + network)
+                .general("inside-host = " + insideHost)
+                .general("uplink = " + uplink)
+                .rule("allow in any any from any to any via inside  # management")
+                .rule("allow in udp " + tunnelPort + " from any to any via outside  # staff tunnel")
+                .rule("allow through any any from any to " + network + " via tunnel  # staff")
+                .rule("allow through any any from any to any via inside")
+                .tunnel("wg0", tunnelAddress, tunnelPort);
+    }
+
+    public RouterFolder general(String line) {
+        general.add(line);
+        return this;
+    }
+
+    public RouterFolder rule(String line) {
+        rules.add(line);
+        return this;
+    }
+
+    public RouterFolder forward(String line) {
+        forwards.add(line);
+        return this;
+    }
+
+    public RouterFolder tunnel(String listener, String address, int port) {
         TunnelKeyPair key = TunnelKeyPair.generate(new SecureRandom());
         String privateKey = Base64.getEncoder().encodeToString(key.privateKey().reveal(RevealSecret.TO_WRITE_FILE));
-        Files.writeString(
-                folder.resolve("tunnels/wg0.conf"),
-                """
+        tunnels.put(listener, """
                 # staff tunnel of %s
                 [Interface]
                 PrivateKey = %s
                 Address = %s
                 ListenPort = %d
-                """.formatted(name, privateKey, tunnelAddress, tunnelPort),
-                StandardCharsets.UTF_8);
-        Files.writeString(general, """
-                # general settings
-                name = %s
-                make = Tidewright
-                model = Pier box 4
-                release = 3.2.1
-                network.office = %s
-                inside-host = %s
-                uplink = %s
-                """.formatted(name, network, insideHost, uplink), StandardCharsets.UTF_8);
+                """.formatted(name, privateKey, address, port));
+        return this;
+    }
+
+    /** Writes the files where there are none yet. */
+    public void layOut(Path folder) throws IOException {
+        Path file = folder.resolve("general.conf");
+        if (Files.exists(file)) {
+            return;
+        }
+        Files.createDirectories(folder.resolve("tunnels"));
+        for (Map.Entry<String, String> tunnel : tunnels.entrySet()) {
+            write(
+                    folder.resolve("tunnels/" + tunnel.getKey() + ".conf"),
+                    List.of(tunnel.getValue().strip()));
+        }
+        if (!rules.isEmpty()) {
+            List<String> lines = new ArrayList<>(List.of("# first match decides"));
+            lines.addAll(rules);
+            lines.add("otherwise deny");
+            write(folder.resolve("filter.rules"), lines);
+        }
+        List<String> lines = new ArrayList<>(List.of("# what is passed on"));
+        lines.addAll(forwards);
+        write(folder.resolve("forwards"), lines);
+        List<String> settings = new ArrayList<>(List.of("# general settings"));
+        settings.addAll(general);
+        write(file, settings);
+    }
+
+    private static void write(Path file, List<String> lines) throws IOException {
+        Files.writeString(file, String.join("\n", lines) + "\n", StandardCharsets.UTF_8);
     }
 }

@@ -27,6 +27,7 @@ import tender.core.wireguard.Keypair;
 import tender.core.wireguard.Packets;
 import tender.core.wireguard.Responder;
 import tender.core.wireguard.StatusDump;
+import tender.standins.box.Faults;
 
 /**
  * One WireGuard interface in force: a socket, its peers, and the inside hosts that answer echo. One thread reads; every
@@ -52,6 +53,7 @@ final class Tunnel implements AutoCloseable {
     private final DatagramSocket socket;
     private final Set<IpAddress> insideHosts;
     private final Faults faults;
+    private volatile boolean admitted = true;
     private final SecureRandom random = new SecureRandom();
     private final Map<TunnelKey, Peer> peers = new HashMap<>();
     private TunnelKeyPair own;
@@ -69,6 +71,11 @@ final class Tunnel implements AutoCloseable {
 
     int port() {
         return socket.getLocalPort();
+    }
+
+    /** Whether the box's filter lets callers in at this tunnel's door. */
+    void admit(boolean lets) {
+        admitted = lets;
     }
 
     /** Takes up a file: peers that stay keep their session, as real devices do on a soft reload. */
@@ -114,7 +121,7 @@ final class Tunnel implements AutoCloseable {
                 DatagramPacket packet = new DatagramPacket(buffer, buffer.length);
                 socket.receive(packet);
                 byte[] data = Arrays.copyOf(packet.getData(), packet.getLength());
-                if (!faults.tunnelSilent) {
+                if (admitted && !faults.tunnelSilent) {
                     Packets.decode(data).ifPresent(p -> onPacket(p, data, packet.getSocketAddress()));
                 }
             } catch (IOException e) {

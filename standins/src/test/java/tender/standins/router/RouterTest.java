@@ -28,6 +28,7 @@ import tender.core.profile.WireGuardFile;
 import tender.core.trial.IcmpEcho;
 import tender.core.wireguard.Initiator;
 import tender.core.wireguard.StatusDump;
+import tender.standins.box.Faults;
 
 /** The stand-in's tunnel behaves as real devices do, so that what is proven against it means something. */
 class RouterTest {
@@ -46,7 +47,8 @@ class RouterTest {
 
     @BeforeEach
     void open() throws Exception {
-        new RouterFolder("pier2", "10.20.4.0/24", INSIDE.toString(), "pier2.skerrivane.example", "10.99.4.1/24", 51820)
+        RouterFolder.sound(
+                        "pier2", "10.20.4.0/24", INSIDE.toString(), "pier2.skerrivane.example", "10.99.4.1/24", 51820)
                 .layOut(folder);
         tunnel = new Tunnel(
                 "wg0", new InetSocketAddress(InetAddress.getByName("127.10.80.1"), 0), Set.of(INSIDE), faults);

@@ -14,7 +14,13 @@ import tender.store.secret.ColumnCipher;
 
 /** Devices that take VPN connections. The key Tender signs in with is opened apart. */
 public final class Gateways {
-    /** A gateway. {@code endpointHost} is what clients are told to call where it differs from the uplink it reports. */
+    /**
+     * A gateway.
+     *
+     * @param hosts what clients are told to call, in order, where that differs from what the line is known by
+     * @param uplinks how it is reached, as operators say: JSON of a list
+     * @param device what it said of itself when last read: JSON, empty before the first reading
+     */
     public record Gateway(
             UUID id,
             UUID siteId,
@@ -31,11 +37,20 @@ public final class Gateways {
             String identity,
             boolean identityAccepted,
             Optional<IpAddress> insideHost,
-            Optional<Host> endpointHost,
+            List<Host> hosts,
             Optional<Instant> readAt,
             Optional<String> readProblem,
             Instant createdAt,
-            int version) {}
+            int version,
+            String description,
+            boolean readOnly,
+            String factory,
+            String uplinks,
+            Optional<String> device) {
+        public Gateway {
+            hosts = List.copyOf(hosts);
+        }
+    }
 
     private final ColumnCipher cipher;
 
@@ -45,8 +60,8 @@ public final class Gateways {
 
     private static final String INSERT = """
             insert into gateway (id, site_id, name, kind, connector, address, port, username, sign_in_key, identity,
-                                 inside_host, endpoint_host, created_at)
-            values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+                                 inside_host, hosts, created_at, description, read_only)
+            values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?::text[], ?, ?, ?)""";
 
     public void insert(Tx tx, Gateway g, Secret signInKey) {
         tx.updateOne(
@@ -62,14 +77,17 @@ public final class Gateways {
                         .bytes(cipher.seal(signInKey, "gateway.sign_in_key/" + g.id()))
                         .text(g.identity())
                         .text(g.insideHost().map(Object::toString))
-                        .text(g.endpointHost().map(Object::toString))
-                        .instant(g.createdAt()));
+                        .texts(g.hosts())
+                        .instant(g.createdAt())
+                        .text(g.description())
+                        .flag(g.readOnly()));
     }
 
     private static final String SELECT = """
             select g.id, g.site_id, s.name as site, g.name, g.kind, g.make, g.model, g.release, g.connector, g.address, g.port,
-                   g.username, g.identity, g.identity_accepted, g.inside_host, g.endpoint_host, g.read_at, g.read_problem,
-                   g.created_at, g.version
+                   g.username, g.identity, g.identity_accepted, g.inside_host, g.hosts, g.read_at, g.read_problem,
+                   g.created_at, g.version, g.description, g.read_only, g.factory, g.uplinks::text as uplinks,
+                   g.device::text as device
             from gateway g
             join site s on s.id = g.site_id
             """;
@@ -106,11 +124,16 @@ public final class Gateways {
                 row.text("identity"),
                 row.flag("identity_accepted"),
                 row.optionalText("inside_host").map(IpAddress::parse),
-                row.optionalText("endpoint_host").map(Host::parse),
+                row.texts("hosts").stream().map(Host::parse).toList(),
                 row.optionalInstant("read_at"),
                 row.optionalText("read_problem"),
                 row.instant("created_at"),
-                row.integer("version"));
+                row.integer("version"),
+                row.text("description"),
+                row.flag("read_only"),
+                row.text("factory"),
+                row.text("uplinks"),
+                row.optionalText("device"));
     }
 
     private static final String KEY = "select sign_in_key from gateway where id = ?";
@@ -131,8 +154,8 @@ public final class Gateways {
 
     private static final String FACTS = """
             update gateway
-            set make = ?, model = ?, release = ?, inside_host = coalesce(inside_host, ?), endpoint_host = coalesce(endpoint_host, ?),
-                read_at = ?, read_problem = null
+            set make = ?, model = ?, release = ?, inside_host = coalesce(inside_host, ?), device = ?::jsonb, read_at = ?,
+                read_problem = null
             where id = ?""";
 
     /** What a reading found; what an operator set stays. */
@@ -143,7 +166,7 @@ public final class Gateways {
             String model,
             String release,
             Optional<IpAddress> inside,
-            Optional<Host> uplink,
+            String device,
             Instant now) {
         tx.updateOne(
                 FACTS,
@@ -151,9 +174,16 @@ public final class Gateways {
                         .text(model)
                         .text(release)
                         .text(inside.map(Object::toString))
-                        .text(uplink.map(Object::toString))
+                        .text(device)
                         .instant(now)
                         .id(id));
+    }
+
+    private static final String DEVICE = "update gateway set device = ?::jsonb where id = ?";
+
+    /** What the device will say of itself from now on: it was read back after a change of ours. */
+    public void device(Tx tx, UUID id, String device) {
+        tx.updateOne(DEVICE, p -> p.text(device).id(id));
     }
 
     private static final String PROBLEM = "update gateway set read_problem = ? where id = ?";
@@ -164,15 +194,42 @@ public final class Gateways {
 
     private static final String SET = """
             update gateway
-            set inside_host = ?, endpoint_host = ?, version = version + 1
+            set inside_host = ?, hosts = ?::text[], uplinks = ?::jsonb, factory = ?, read_only = ?, description = ?,
+                version = version + 1
             where id = ? and version = ?""";
 
-    public void set(Tx tx, UUID id, Optional<IpAddress> insideHost, Optional<Host> endpointHost, int version) {
+    /** What operators say of a gateway; the others of its values stay. */
+    public void set(Tx tx, Gateway g, int version) {
         tx.updateOne(
                 SET,
-                p -> p.text(insideHost.map(Object::toString))
-                        .text(endpointHost.map(Object::toString))
-                        .id(id)
+                p -> p.text(g.insideHost().map(Object::toString))
+                        .texts(g.hosts())
+                        .text(g.uplinks())
+                        .text(g.factory())
+                        .flag(g.readOnly())
+                        .text(g.description())
+                        .id(g.id())
                         .integer(version));
+    }
+
+    private static final String JOINED = """
+            select a.name as one, b.name as other
+            from joined j
+            join gateway a on a.id = j.one
+            join gateway b on b.id = j.other""";
+    private static final String JOIN = """
+            insert into joined (one, other)
+            values (least(?::uuid, ?::uuid), greatest(?::uuid, ?::uuid))
+            on conflict do nothing""";
+
+    /** Names of two gateways joined as one network. */
+    public record Joined(String one, String other) {}
+
+    public static List<Joined> joined(Tx tx) {
+        return tx.list(JOINED, p -> p, row -> new Joined(row.text("one"), row.text("other")));
+    }
+
+    public static void join(Tx tx, UUID one, UUID other) {
+        tx.update(JOIN, p -> p.id(one).id(other).id(one).id(other));
     }
 }

@@ -30,7 +30,8 @@ public final class Listeners {
             List<IpAddress> taken,
             boolean inForce,
             Optional<Endpoint> endpoint,
-            int version) {
+            int version,
+            boolean gone) {
         public Listener {
             tunnels = List.copyOf(tunnels);
             taken = List.copyOf(taken);
@@ -44,13 +45,14 @@ public final class Listeners {
                                        taken, in_force)
             values (?, ?, ?, ?, ?, ?, ?, ?::text[]::cidr[], ?::inet, ?::text[]::inet[], ?)
             on conflict (gateway_id, name) do update
-            set port = excluded.port, public_key = excluded.public_key, tunnels = excluded.tunnels,
+            set protocol = excluded.protocol, transport = excluded.transport, gone = false,
+                port = excluded.port, public_key = excluded.public_key, tunnels = excluded.tunnels,
                 inside_address = excluded.inside_address, taken = excluded.taken, in_force = excluded.in_force,
                 version = l.version + 1
             returning id""";
     private static final String PUT_ENDPOINT = """
             insert into endpoint (listener_id, position, host, port, transport)
-            values (?, 0, ?, ?, ?)
+            values (?, ?, ?, ?, ?)
             on conflict (listener_id, position) do update
             set host = excluded.host, port = excluded.port, transport = excluded.transport""";
 
@@ -71,14 +73,15 @@ public final class Listeners {
                                 .flag(l.inForce()),
                         row -> row.id("id"))
                 .orElseThrow();
-        l.endpoint().ifPresent(e -> putEndpoint(tx, id, e));
+        l.endpoint().ifPresent(e -> putEndpoint(tx, id, 0, e));
         return id;
     }
 
-    public static void putEndpoint(Tx tx, UUID listenerId, Endpoint e) {
+    private static void putEndpoint(Tx tx, UUID listenerId, int position, Endpoint e) {
         tx.updateOne(
                 PUT_ENDPOINT,
                 p -> p.id(listenerId)
+                        .integer(position)
                         .text(e.host().toString())
                         .integer(e.port().number())
                         .text(e.transport().word()));
@@ -95,7 +98,7 @@ public final class Listeners {
     private static final String SELECT = """
             select l.id, l.gateway_id, g.name as gateway, l.name, l.protocol, l.transport, l.port, l.public_key,
                    l.tunnels::text[] as tunnels, host(l.inside_address) as inside_address,
-                   array(select host(a) from unnest(l.taken) as a) as taken, l.in_force, l.version,
+                   array(select host(a) from unnest(l.taken) as a) as taken, l.in_force, l.version, l.gone,
                    e.host as endpoint_host, e.port as endpoint_port
             from listener l
             join gateway g on g.id = l.gateway_id
@@ -141,6 +144,27 @@ public final class Listeners {
                 row.texts("taken").stream().map(IpAddress::parse).toList(),
                 row.flag("in_force"),
                 endpoint,
-                row.integer("version"));
+                row.integer("version"),
+                row.flag("gone"));
+    }
+
+    private static final String GONE = """
+            update listener
+            set gone = true, in_force = false, version = version + 1
+            where gateway_id = ? and not gone and not (name = any(?::text[]))""";
+
+    /** Listeners that the device no longer has. */
+    public static void goneBut(Tx tx, UUID gatewayId, Collection<String> present) {
+        tx.update(GONE, p -> p.id(gatewayId).texts(present));
+    }
+
+    private static final String ENDPOINTS_GONE = "delete from endpoint where listener_id = ? and position > 0";
+
+    /** What clients are told to call, in order of priority. */
+    public static void putEndpoints(Tx tx, UUID listenerId, List<Endpoint> endpoints) {
+        tx.update(ENDPOINTS_GONE, p -> p.id(listenerId));
+        for (int i = 0; i < endpoints.size(); i++) {
+            putEndpoint(tx, listenerId, i, endpoints.get(i));
+        }
     }
 }

@@ -59,6 +59,16 @@ public final class Sites {
         tx.update(PUT_NETWORKS, p -> p.id(siteId).texts(networks.keySet()).texts(networks.values()));
     }
 
+    private static final String DROP_NETWORKS = "delete from site_network where site_id = ? and name = any(?::text[])";
+    private static final String TOUCH = "update site set version = version + 1 where id = ? and version = ?";
+
+    /** Changes of a site's networks: those given are put, those named are dropped. */
+    public static void setNetworks(Tx tx, Site site, Map<String, Cidr> put, List<String> drop, int version) {
+        tx.updateOne(TOUCH, p -> p.id(site.id()).integer(version));
+        tx.update(DROP_NETWORKS, p -> p.id(site.id()).texts(drop));
+        putNetworks(tx, site.id(), put);
+    }
+
     private static final String SELECT = """
             select s.id, s.name, s.title, d.name as domain, s.time_zone, s.version,
                    coalesce(array_agg(n.name order by n.name) filter (where n.name is not null), '{}') as network_names,

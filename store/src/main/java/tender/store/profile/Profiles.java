@@ -283,4 +283,27 @@ public final class Profiles {
     public static List<Profile> neverSeen(Tx tx, String after, int limit) {
         return tx.list(NEVER_SEEN, p -> p.text(after).integer(limit), Profiles::profile);
     }
+
+    private static final String MOVE_LISTENER = "update profile_listener set listener_id = ? where profile_id = ?";
+    private static final String MOVE_ADDRESSES = "update tunnel_address set listener_id = ? where profile_id = ?";
+
+    /** The profile belongs to another listener from now on, with its keys and addresses. */
+    public static void moveListener(Tx tx, UUID profileId, UUID listenerId) {
+        tx.update(MOVE_LISTENER, p -> p.id(listenerId).id(profileId));
+        tx.update(MOVE_ADDRESSES, p -> p.id(listenerId).id(profileId));
+    }
+
+    private static final String HOLDERS_LEFT = """
+            select coalesce(n.name, p.label) as holder
+            from profile p
+            join profile_listener pl on pl.profile_id = p.id
+            left join device d on d.id = p.device_id
+            left join person n on n.id = d.person_id
+            where pl.listener_id = ? and p.origin <> 'canary' and p.state in ('ready', 'writing')
+            order by holder""";
+
+    /** Who holds a profile of a listener still. */
+    public static List<String> holdersLeft(Tx tx, UUID listenerId) {
+        return tx.list(HOLDERS_LEFT, p -> p.id(listenerId), row -> row.text("holder"));
+    }
 }

@@ -70,14 +70,23 @@ public final class Revisions {
     }
 
     /** A revision that was handed out and still counts, for judging whether it fits its listener. */
-    public record Given(UUID profileId, String label, Optional<String> person, UUID listenerId, String madeFor) {}
+    public record Given(
+            UUID profileId,
+            String label,
+            Optional<String> person,
+            Optional<String> handle,
+            String gateway,
+            String listener,
+            String madeFor) {}
 
     private static final String GIVEN = """
-            select distinct on (p.id) p.id, p.label, n.name as person, pl.listener_id, r.made_for
+            select distinct on (p.id) p.id, p.label, n.name as person, n.handle, g.name as gateway, l.name as listener, r.made_for
             from handout h
             join profile_revision r on r.id = h.revision_id
             join profile p on p.id = h.profile_id and p.state = 'ready'
             join profile_listener pl on pl.profile_id = p.id and pl.position = 0
+            join listener l on l.id = pl.listener_id
+            join gateway g on g.id = l.gateway_id
             left join device d on d.id = p.device_id
             left join person n on n.id = d.person_id
             where h.withdrawn_at is null
@@ -91,7 +100,9 @@ public final class Revisions {
                         row.id("id"),
                         row.text("label"),
                         row.optionalText("person"),
-                        row.id("listener_id"),
+                        row.optionalText("handle"),
+                        row.text("gateway"),
+                        row.text("listener"),
                         row.text("made_for")));
     }
 }

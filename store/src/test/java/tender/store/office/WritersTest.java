@@ -72,11 +72,16 @@ class WritersTest {
                 "SHA256:x",
                 false,
                 Optional.empty(),
-                Optional.empty(),
+                java.util.List.of(Host.parse("pier2.skerrivane.example")),
                 Optional.empty(),
                 Optional.empty(),
                 T0,
-                1);
+                1,
+                "plain-router",
+                false,
+                "not-asked",
+                "[]",
+                Optional.empty());
     }
 
     @AfterEach
@@ -111,9 +116,12 @@ class WritersTest {
         assertThatThrownBy(() -> db.run(tx -> gateways.insert(tx, gateway("pier2", Ids.next()), Secret.of("K"))))
                 .isInstanceOfSatisfying(
                         ConflictException.class, e -> assertThat(e.constraint()).isEqualTo("gateway_name_key"));
-        db.run(tx ->
-                gateways.set(tx, gateway, Optional.empty(), Optional.of(Host.parse("pier2.skerrivane.example")), 1));
-        assertThatThrownBy(() -> db.run(tx -> gateways.set(tx, gateway, Optional.empty(), Optional.empty(), 1)))
+        db.run(tx -> gateways.set(tx, gateway("pier2", gateway), 1));
+        assertThat(db.inTransaction(tx -> gateways.byId(tx, gateway))
+                        .orElseThrow()
+                        .hosts())
+                .containsExactly(Host.parse("pier2.skerrivane.example"));
+        assertThatThrownBy(() -> db.run(tx -> gateways.set(tx, gateway("pier2", gateway), 1)))
                 .isInstanceOf(StaleException.class);
     }
 

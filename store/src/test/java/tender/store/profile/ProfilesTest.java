@@ -82,11 +82,16 @@ class ProfilesTest {
                                     "SHA256:x",
                                     true,
                                     Optional.empty(),
-                                    Optional.empty(),
+                                    List.of(),
                                     Optional.empty(),
                                     Optional.empty(),
                                     now,
-                                    1),
+                                    1,
+                                    "plain-router",
+                                    false,
+                                    "not-asked",
+                                    "[]",
+                                    Optional.empty()),
                             Secret.of("KEY"));
             listener = Listeners.put(
                     tx,
@@ -104,7 +109,8 @@ class ProfilesTest {
                             List.of(IpAddress.parse("10.99.0.1")),
                             true,
                             Optional.empty(),
-                            1));
+                            1,
+                            false));
             People.insert(tx, new People.Person(person, "mara", "Mara", "", Optional.of("masters"), 0, now, 1));
             People.insert(tx, new People.Device(device, person, "mara", "phone", "phone", "", 1));
         });

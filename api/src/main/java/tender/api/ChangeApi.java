@@ -1,0 +1,98 @@
+package tender.api;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import tender.core.office.Change;
+
+/** Changes of devices' settings, their impact, and what was changed at devices. */
+public final class ChangeApi {
+    /**
+     * Changes to make, in order; their forms are those of the bridge interface.
+     *
+     * @param temporarySeconds after which they return by themselves unless kept
+     * @param at when to make them; now where missing
+     * @param retires the listener that goes when its last holder has moved, or at {@code retireAt}
+     */
+    public record Order(
+            List<Change> changes,
+            Optional<Integer> temporarySeconds,
+            Optional<Instant> at,
+            Optional<String> retires,
+            Optional<Instant> retireAt) {}
+
+    /** What the changes would do. {@code cutOff} names those connected now who are cut for a moment. */
+    public record Preview(
+            List<String> words,
+            String restart,
+            String restartWords,
+            List<String> cutOff,
+            int works,
+            List<Affected> affected,
+            List<WatchApi.Finding> appears,
+            List<WatchApi.Finding> vanishes,
+            boolean guarded) {}
+
+    /** A file that the change concerns; fate is refreshes or needs-handout. */
+    public record Affected(String profileId, String label, String person, String fate, List<Difference> differences) {}
+
+    public record Difference(String field, String was, String becomes) {}
+
+    public record DeviceChange(
+            String id,
+            String gateway,
+            String state,
+            String words,
+            String note,
+            Optional<Instant> returnAt,
+            boolean armedOnDevice,
+            Optional<String> retires,
+            Optional<Instant> retireAt,
+            List<String> holdersLeft,
+            Instant orderedAt,
+            Optional<Instant> endedAt) {}
+
+    /** The change and the job that makes it. */
+    public record Ordered(DeviceChange change, String jobId) {}
+
+    public record Drift(
+            String field,
+            String was,
+            String becomes,
+            Instant seenAt,
+            Optional<Instant> lastSeenOtherwiseAt,
+            boolean noted) {}
+
+    /** A listener's setting with its explanation. */
+    public record ExplainedSetting(
+            String setting,
+            String value,
+            String does,
+            String costs,
+            String safe,
+            boolean clientsDepend,
+            String restart) {}
+
+    public record ExplainedListener(String name, String protocol, List<ExplainedSetting> settings) {}
+
+    /** All that a gateway said of itself when last read. */
+    public record Facts(
+            Map<String, String> facts,
+            List<String> uplinks,
+            List<String> networks,
+            List<String> interfaces,
+            List<String> forwards,
+            List<String> rules,
+            List<String> accounts,
+            List<ExplainedListener> listeners) {}
+
+    public record Log(List<String> lines) {}
+
+    /** Mends the finding of this key by its one step; a dry run says what it would do. */
+    public record Mend(String key, Optional<Boolean> dryRun) {}
+
+    public record Accept(String key, String reason, Instant until) {}
+
+    private ChangeApi() {}
+}

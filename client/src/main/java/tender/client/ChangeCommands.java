@@ -1,0 +1,358 @@
+package tender.client;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.format.DateTimeParseException;
+import java.util.ArrayList;
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tender.api.ChangeApi;
+import tender.api.OfficeApi;
+import tender.api.ProblemCode;
+import tender.api.WatchApi;
+import tender.core.network.IpAddress;
+import tender.core.network.Port;
+import tender.core.network.Transport;
+import tender.core.office.Attribute;
+import tender.core.office.Change;
+import tender.core.office.FilterRule;
+import tender.core.office.Forward;
+import tender.core.office.Protocol.Door;
+import tender.core.wire.MalformedException;
+
+/** Changes of devices' settings. */
+final class ChangeCommands {
+    private ChangeCommands() {}
+
+    static void show(Terminal terminal, ChangeApi.Preview p) {
+        if (terminal.json) {
+            terminal.json(p);
+            return;
+        }
+        p.words().forEach(w -> terminal.print("change       " + w));
+        terminal.print("restart      " + p.restartWords());
+        if (!p.cutOff().isEmpty()) {
+            terminal.print("cut off      " + String.join(", ", p.cutOff()));
+        }
+        terminal.print("files        " + p.works() + (p.works() == 1 ? " goes" : " go") + " on working, "
+                + p.affected().size() + " do not fit any more");
+        for (ChangeApi.Affected a : p.affected()) {
+            terminal.print("  " + a.person() + "  " + a.label() + "  "
+                    + (a.fate().equals("refreshes") ? "refreshes by itself" : "needs a new handout"));
+            a.differences()
+                    .forEach(d -> terminal.print("      " + d.field() + ": " + d.was() + " becomes " + d.becomes()));
+        }
+        p.vanishes().forEach(f -> terminal.print("mends        " + f.subject() + " (" + f.code() + ")"));
+        p.appears()
+                .forEach(f -> terminal.print("brings       " + f.subject() + " (" + f.code() + "): " + f.evidence()));
+        if (p.guarded()) {
+            terminal.print("way back     armed on the device until Tender has read it again");
+        }
+    }
+
+    static List<String> row(ChangeApi.DeviceChange c) {
+        return List.of(
+                c.id().substring(c.id().length() - 8),
+                c.gateway(),
+                c.state()
+                        + c.returnAt()
+                                .filter(at -> c.state().equals("in-force"))
+                                .map(at -> ", until " + at)
+                                .orElse(""),
+                Terminal.ago(c.orderedAt()),
+                c.words(),
+                c.note()
+                        + (c.holdersLeft().isEmpty()
+                                ? ""
+                                : "; " + c.retires().orElse("") + " still held by "
+                                        + String.join(", ", c.holdersLeft())));
+    }
+
+    /** Waits for the change's end and says what became of it. */
+    static int await(Terminal terminal, Calls calls, ChangeApi.Ordered ordered) {
+        WatchApi.Job job = calls.await(ordered.jobId(), note -> terminal.say("  " + note));
+        ChangeApi.DeviceChange c = calls.get("/changes/" + ordered.change().id(), ChangeApi.DeviceChange.class);
+        if (terminal.json) {
+            terminal.json(c);
+        } else {
+            terminal.print(c.gateway() + ": " + c.state() + ", " + (c.note().isEmpty() ? job.note() : c.note()));
+            if (c.state().equals("in-force")) {
+                terminal.say("  do: tender change keep " + c.gateway() + "   or   tender change return " + c.gateway());
+            }
+        }
+        return c.state().equals("kept") || c.state().equals("in-force") ? 0 : 1;
+    }
+
+    @Command(
+            name = "make",
+            mixinStandardHelpOptions = true,
+            description = {
+                "Change a device's settings: its impact is shown first; then backup, write, start anew what has to, read"
+                        + " again, and try. What fails is put back as it was."
+            },
+            footer = {
+                "",
+                "  tender change make pier2 --listener wg0 --set port=443 --dry-run",
+                "  tender change make pier2 --listener wg0 --beside wg0-443 --set port=443 --retires wg0",
+                "  tender change make slip-front --forward udp:1194=10.20.2.5:1194",
+                "  tender change make pier1 --allow udp:51821 --for 30m",
+                "  tender change make orrin-fw --move-rule 5:3"
+            })
+    static final class Make extends Verb {
+        @Parameters(paramLabel = "GATEWAY")
+        String gateway;
+
+        @Option(names = "--listener", description = "The listener that --set, --beside and --retire are about.")
+        Optional<String> listener;
+
+        @Option(names = "--set", paramLabel = "SETTING=VALUE", description = "tender explain settings lists them.")
+        Map<String, String> set = Map.of();
+
+        @Option(names = "--beside", description = "Put another listener of this name beside it, with the settings.")
+        Optional<String> beside;
+
+        @Option(names = "--retire", description = "The listener goes.")
+        boolean retire;
+
+        @Option(
+                names = "--forward",
+                paramLabel = "udp:PORT=HOST:PORT",
+                description = "Pass a door on to an inside host.")
+        List<String> forwards = List.of();
+
+        @Option(names = "--no-forward", paramLabel = "udp:PORT", description = "Pass that door on no more.")
+        List<String> noForwards = List.of();
+
+        @Option(names = "--allow", paramLabel = "udp:PORT[@N]", description = "Let a door in, as rule N. Default: 1")
+        List<String> allow = List.of();
+
+        @Option(names = "--drop-rule", paramLabel = "N")
+        List<Integer> dropRules = List.of();
+
+        @Option(names = "--move-rule", paramLabel = "FROM:TO")
+        List<String> moveRules = List.of();
+
+        @Option(names = "--demote", paramLabel = "ACCOUNT", description = "It may use the tunnel alone.")
+        List<String> demote = List.of();
+
+        @Option(names = "--set-clock", description = "Set the device's clock.")
+        boolean clock;
+
+        @Option(names = "--take-up", description = "Let the device take up what is written.")
+        boolean takeUp;
+
+        @Option(names = "--for", paramLabel = "TIME", description = "Return by itself after 90s, 30m or 4h.")
+        Optional<String> during;
+
+        @Option(names = "--at", paramLabel = "TIME", description = "When, such as 2026-11-24T03:00:00Z. Default: now")
+        Optional<String> at;
+
+        @Option(names = "--retires", description = "This listener goes when its last holder has moved.")
+        Optional<String> retires;
+
+        @Option(names = "--retire-on", paramLabel = "TIME", description = "… or at this time, whoever is left.")
+        Optional<String> retireOn;
+
+        @Option(names = "--dry-run", description = "Say what it would do; change nothing.")
+        boolean dryRun;
+
+        @Option(names = "--yes", description = "Do not ask.")
+        boolean yes;
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            OfficeApi.Gateway g = GatewayCommands.find(calls, gateway);
+            ChangeApi.Order order = new ChangeApi.Order(
+                    changes(), during.map(Make::seconds), at.map(Make::time), retires, retireOn.map(Make::time));
+            ChangeApi.Preview preview =
+                    calls.post("/gateways/" + g.id() + "/changes/preview", order, ChangeApi.Preview.class);
+            if (dryRun || !terminal.json) {
+                show(terminal, preview);
+            }
+            if (dryRun) {
+                terminal.say("nothing was changed");
+                return 0;
+            }
+            if (!terminal.confirmed("Make this change at " + gateway + "?", yes)) {
+                return 1;
+            }
+            return await(
+                    terminal, calls, calls.post("/gateways/" + g.id() + "/changes", order, ChangeApi.Ordered.class));
+        }
+
+        private List<Change> changes() {
+            List<Change> out = new ArrayList<>();
+            try {
+                listeners(out);
+                forwards.forEach(t -> out.add(new Change.PutForward(forward(t))));
+                noForwards.forEach(t -> out.add(new Change.DropForward(door(t))));
+                allow.forEach(t -> out.add(allowed(t)));
+                dropRules.forEach(n -> out.add(new Change.DropRule(n)));
+                moveRules.forEach(t -> {
+                    String[] numbers = t.split(":");
+                    if (!t.matches("[1-9][0-9]{0,4}:[1-9][0-9]{0,4}")) {
+                        throw new MalformedException("rule", "--move-rule", "is written FROM:TO");
+                    }
+                    out.add(new Change.MoveRule(Integer.parseInt(numbers[0]), Integer.parseInt(numbers[1])));
+                });
+                demote.forEach(a -> out.add(new Change.Demote(a)));
+            } catch (MalformedException e) {
+                throw CallFailure.of(ProblemCode.MALFORMED, e.getMessage());
+            }
+            if (clock) {
+                out.add(new Change.SetClock());
+            }
+            if (takeUp) {
+                out.add(new Change.TakeUp());
+            }
+            if (out.isEmpty()) {
+                throw CallFailure.of(ProblemCode.MALFORMED, "say what to change; tender change make --help lists it");
+            }
+            return out;
+        }
+
+        private void listeners(List<Change> out) {
+            Map<Attribute, String> values = new EnumMap<>(Attribute.class);
+            set.forEach((word, value) -> values.put(Attribute.parse(word), value));
+            boolean about = beside.isPresent() || retire || !values.isEmpty();
+            if (about && listener.isEmpty()) {
+                throw new MalformedException("listener", "--listener", "is needed with --set, --beside and --retire");
+            }
+            if (beside.isPresent()) {
+                out.add(new Change.AddBeside(listener.get(), beside.get(), values));
+            } else if (!values.isEmpty()) {
+                out.add(new Change.SetListener(listener.get(), values));
+            }
+            if (retire) {
+                out.add(new Change.Retire(listener.get()));
+            }
+        }
+
+        private static Door door(String text) {
+            int colon = text.indexOf(':');
+            String transport = colon < 0 ? "" : text.substring(0, colon);
+            if (!transport.equals("udp") && !transport.equals("tcp")) {
+                throw new MalformedException("door", "", "a door is written udp:PORT or tcp:PORT");
+            }
+            return new Door(
+                    transport.equals("udp") ? Transport.UDP : Transport.TCP, Port.parse(text.substring(colon + 1)));
+        }
+
+        private static Forward forward(String text) {
+            int equals = text.indexOf('=');
+            int colon = text.lastIndexOf(':');
+            if (equals < 0 || colon < equals) {
+                throw new MalformedException("forward", "--forward", "is written udp:PORT=HOST:PORT");
+            }
+            Door door = door(text.substring(0, equals));
+            return new Forward(
+                    door.transport(),
+                    door.port(),
+                    IpAddress.parse(text.substring(equals + 1, colon)),
+                    Port.parse(text.substring(colon + 1)),
+                    "");
+        }
+
+        private static Change allowed(String text) {
+            int at = text.indexOf('@');
+            Door door = door(at < 0 ? text : text.substring(0, at));
+            int number = at < 0 ? 1 : Integer.parseInt(text.substring(at + 1));
+            return new Change.PutRule(number, FilterRule.allowDoor(door, "by Tender"));
+        }
+
+        private static int seconds(String text) {
+            if (!text.matches("[1-9][0-9]{0,5}[smh]")) {
+                throw CallFailure.of(ProblemCode.MALFORMED, "--for is written 90s, 30m or 4h");
+            }
+            int number = Integer.parseInt(text.substring(0, text.length() - 1));
+            char unit = text.charAt(text.length() - 1);
+            return (int) (unit == 's'
+                            ? Duration.ofSeconds(number)
+                            : unit == 'm' ? Duration.ofMinutes(number) : Duration.ofHours(number))
+                    .toSeconds();
+        }
+
+        private static Instant time(String text) {
+            try {
+                return Instant.parse(text);
+            } catch (DateTimeParseException e) {
+                throw CallFailure.of(ProblemCode.MALFORMED, "a time is written 2026-11-24T03:00:00Z");
+            }
+        }
+    }
+
+    @Command(
+            name = "list",
+            mixinStandardHelpOptions = true,
+            description = "Changes of a gateway, or all that are temporary now.")
+    static final class Ls extends Verb {
+        @Parameters(paramLabel = "GATEWAY", arity = "0..1")
+        Optional<String> gateway;
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            String path = gateway.map(name ->
+                            "/gateways/" + GatewayCommands.find(calls, name).id() + "/changes")
+                    .orElse("/changes/temporary");
+            List<ChangeApi.DeviceChange> all = calls.list(path, ChangeApi.DeviceChange.class, 200);
+            if (terminal.json) {
+                terminal.json(all);
+            } else {
+                terminal.table(
+                        List.of("CHANGE", "GATEWAY", "STATE", "ORDERED", "WHAT", "NOTE"),
+                        all.stream().map(ChangeCommands::row).toList(),
+                        gateway.isPresent() ? "no change was made through Tender yet" : "nothing is temporary now");
+            }
+            return 0;
+        }
+    }
+
+    private static ChangeApi.DeviceChange temporary(Calls calls, String gateway) {
+        return calls.list("/changes/temporary", ChangeApi.DeviceChange.class, 200).stream()
+                .filter(c -> c.gateway().equals(gateway))
+                .findFirst()
+                .orElseThrow(
+                        () -> CallFailure.of(ProblemCode.NOT_FOUND, "no change at " + gateway + " is temporary now"));
+    }
+
+    @Command(
+            name = "keep",
+            mixinStandardHelpOptions = true,
+            description = "Keep a gateway's temporary change for good.")
+    static final class Keep extends Verb {
+        @Parameters(paramLabel = "GATEWAY")
+        String gateway;
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            calls.post("/changes/" + temporary(calls, gateway).id() + "/keep", null, ChangeApi.DeviceChange.class);
+            terminal.say("kept");
+            return 0;
+        }
+    }
+
+    @Command(
+            name = "return",
+            mixinStandardHelpOptions = true,
+            description = "Bring back now what was there before a gateway's temporary change.")
+    static final class GiveBack extends Verb {
+        @Parameters(paramLabel = "GATEWAY")
+        String gateway;
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            calls.post("/changes/" + temporary(calls, gateway).id() + "/return", null, ChangeApi.DeviceChange.class);
+            terminal.say("what was there before is back");
+            return 0;
+        }
+    }
+}

@@ -1,0 +1,171 @@
+package tender.core.device;
+
+import java.util.Collections;
+import java.util.EnumMap;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import tender.core.office.Attribute;
+import tender.core.wire.MalformedException;
+
+/**
+ * What a connector needs to know of one kind of box: which files hold what, and the fixed words of its commands.
+ *
+ * @param beside whether a listener can be put beside another by a file of its own
+ * @param oldestRelease the oldest release whose settings the description counts on
+ */
+public record DeviceDescription(
+        String name,
+        String title,
+        Optional<String> oldestRelease,
+        boolean beside,
+        List<FileRule> files,
+        Map<Task, Source> commands) {
+    private static final int MAX_FILES = 64;
+
+    /** How a file is written. */
+    public enum Format {
+        /** {@code key = value} lines; {@link FileRule#keys} says which key is what. */
+        PAIRS,
+        /** A record a line; {@link FileRule#lines} says how each kind is written. */
+        LINES,
+        /** WireGuard's configuration file; the listener is named by the file. */
+        WIREGUARD,
+        /** OpenVPN's server configuration file; the listener is named by the file. */
+        OPENVPN,
+        /** Kept in backups and not looked into. */
+        KEPT
+    }
+
+    /** What can be asked of a box. */
+    public enum Task {
+        /** Takes the files up. */
+        APPLY,
+        /** Starts one listener anew. */
+        RESTART,
+        /** Peers of WireGuard interfaces as WireGuard's tools dump them. */
+        STATUS,
+        /** People connected to OpenVPN servers, as their status file has them. */
+        CONNECTED,
+        CLOCK,
+        SET_CLOCK,
+        RELEASE,
+        LOG,
+        /** Arms the return of what is in force now after some seconds. */
+        ARM,
+        DISARM;
+
+        public String word() {
+            return name().toLowerCase(java.util.Locale.ROOT).replace('_', '-');
+        }
+    }
+
+    /** Where an answer comes from: a command's output or a file. Exactly one is given. */
+    public record Source(Optional<CommandWords> run, Optional<String> file) {
+        public Source {
+            if (run.isPresent() == file.isPresent()) {
+                throw new MalformedException("source", "", "either run or file");
+            }
+        }
+    }
+
+    /**
+     * One file or, with a {@code *} in its last part, all of that name in its folder.
+     *
+     * @param keys for pairs: what is meant, by the file's own key; {@code *} in a key stands for a name
+     * @param lines for lines: the template of each kind of record
+     * @param words for lines: the file's own word for one of ours
+     * @param fixed attributes that every listener of the file has
+     */
+    public record FileRule(
+            String path,
+            Format format,
+            Map<String, String> keys,
+            Map<String, LineTemplate> lines,
+            Map<String, String> words,
+            Map<Attribute, String> fixed) {
+        public FileRule {
+            if (!path.matches("/[A-Za-z0-9._/-]*[A-Za-z0-9._*-]+") || path.contains("/../") || path.contains("//")) {
+                throw new MalformedException("path", "path", "an absolute path of letters, digits, dots and hyphens");
+            }
+            int star = path.indexOf('*');
+            if (star >= 0 && (star < path.lastIndexOf('/') || star != path.lastIndexOf('*'))) {
+                throw new MalformedException("path", "path", "one * may stand in the last part");
+            }
+            keys = Collections.unmodifiableMap(new LinkedHashMap<>(keys));
+            lines = Collections.unmodifiableMap(new LinkedHashMap<>(lines));
+            words = Map.copyOf(words);
+            EnumMap<Attribute, String> copy = new EnumMap<>(Attribute.class);
+            copy.putAll(fixed);
+            fixed = Collections.unmodifiableMap(copy);
+        }
+
+        public String folder() {
+            int slash = path.lastIndexOf('/');
+            return slash == 0 ? "/" : path.substring(0, slash);
+        }
+
+        /** What the {@code *} stands for in a path; empty where it does not fit. */
+        public Optional<String> name(String candidate) {
+            int star = path.indexOf('*');
+            if (star < 0) {
+                String file = path.substring(path.lastIndexOf('/') + 1);
+                int dot = file.lastIndexOf('.');
+                return candidate.equals(path) ? Optional.of(dot > 0 ? file.substring(0, dot) : file) : Optional.empty();
+            }
+            String before = path.substring(0, star);
+            String after = path.substring(star + 1);
+            boolean fits = candidate.length() > before.length() + after.length()
+                    && candidate.startsWith(before)
+                    && candidate.endsWith(after);
+            if (!fits) {
+                return Optional.empty();
+            }
+            String name = candidate.substring(before.length(), candidate.length() - after.length());
+            return name.contains("/") ? Optional.empty() : Optional.of(name);
+        }
+
+        public String pathOf(String name) {
+            return path.replace("*", name);
+        }
+    }
+
+    public DeviceDescription {
+        if (!name.matches("[a-z][a-z0-9-]{0,39}")) {
+            throw new MalformedException("name", "description", "1 to 40 lower-case letters, digits or hyphens");
+        }
+        if (files.isEmpty() || files.size() > MAX_FILES) {
+            throw new MalformedException("files", "files", "1 to " + MAX_FILES + " files");
+        }
+        files = List.copyOf(files);
+        commands = commands.isEmpty() ? Map.of() : Collections.unmodifiableMap(new EnumMap<>(commands));
+    }
+
+    /** The folders that are read, each once. */
+    public List<String> folders() {
+        Set<String> out = new LinkedHashSet<>();
+        files.forEach(f -> out.add(f.folder()));
+        return List.copyOf(out);
+    }
+
+    /** Whether a file of a folder is one that the description speaks of. */
+    public boolean speaksOf(String path) {
+        return files.stream().anyMatch(f -> f.name(path).isPresent());
+    }
+
+    /** The rule of a format whose files hold listeners. */
+    public Optional<FileRule> rule(Format format) {
+        return files.stream().filter(f -> f.format() == format).findFirst();
+    }
+
+    /** The WireGuard file of a listener. */
+    public String tunnelFile(String listener) {
+        return rule(Format.WIREGUARD)
+                .map(f -> f.pathOf(listener))
+                .orElseThrow(() -> new MalformedException(
+                        "description", name, "describes no WireGuard files, so no peer can be written"));
+    }
+}

@@ -1,0 +1,446 @@
+package tender.core.device;
+
+import java.nio.charset.StandardCharsets;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import tender.core.credential.TunnelKeyPair;
+import tender.core.device.DeviceDescription.FileRule;
+import tender.core.network.Cidr;
+import tender.core.network.Host;
+import tender.core.network.HostName;
+import tender.core.network.InterfaceAddress;
+import tender.core.network.IpAddress;
+import tender.core.network.Port;
+import tender.core.network.Transport;
+import tender.core.office.Attribute;
+import tender.core.office.Device;
+import tender.core.office.Filter;
+import tender.core.office.FilterRule;
+import tender.core.office.Forward;
+import tender.core.office.Listener;
+import tender.core.office.Network;
+import tender.core.office.PortRange;
+import tender.core.office.Side;
+import tender.core.office.Uplink;
+import tender.core.profile.OpenVpnFile;
+import tender.core.profile.WireGuardFile;
+import tender.core.wire.MalformedException;
+import tender.core.wireguard.StatusDump;
+
+/** Reads a box's files into the model, as its description says. */
+public final class DeviceFiles {
+    /**
+     * What a box answered.
+     *
+     * @param files by path without the leading slash
+     * @param clock what the box's clock showed at {@code now}
+     */
+    public record Answers(
+            Map<String, byte[]> files,
+            Optional<StatusDump> status,
+            Optional<Instant> clock,
+            Optional<String> release,
+            Instant now) {}
+
+    private final DeviceDescription description;
+    private final Answers answers;
+    private final Map<String, String> facts = new HashMap<>();
+    private final List<Device.Interface> interfaces = new ArrayList<>();
+    private final Map<String, Cidr> networks = new LinkedHashMap<>();
+    private final Map<String, Network.Pool> pools = new HashMap<>();
+    private final Map<String, IpAddress> fixed = new LinkedHashMap<>();
+    private final List<Uplink> uplinks = new ArrayList<>();
+    private final List<Forward> forwards = new ArrayList<>();
+    private final List<FilterRule> rules = new ArrayList<>();
+    private final List<Listener> listeners = new ArrayList<>();
+    private final List<Device.Account> accounts = new ArrayList<>();
+    private boolean filtered;
+    private boolean otherwiseAllow = true;
+
+    private DeviceFiles(DeviceDescription description, Answers answers) {
+        this.description = description;
+        this.answers = answers;
+    }
+
+    /** Throws {@link MalformedException} naming file and line where a file cannot be understood. */
+    public static Device read(DeviceDescription description, Answers answers) {
+        return new DeviceFiles(description, answers).device();
+    }
+
+    private Device device() {
+        for (FileRule rule : description.files()) {
+            for (Map.Entry<String, byte[]> file : answers.files().entrySet()) {
+                rule.name("/" + file.getKey()).ifPresent(name -> {
+                    try {
+                        file(rule, name, file.getValue());
+                    } catch (MalformedException e) {
+                        throw e.at("/" + file.getKey());
+                    }
+                });
+            }
+        }
+        List<Network> all = networks.entrySet().stream()
+                .map(n -> new Network(
+                        n.getKey(), n.getValue(), Optional.ofNullable(pools.get(n.getKey())), fixedIn(n.getValue())))
+                .toList();
+        listeners.sort(java.util.Comparator.comparing(Listener::name));
+        return new Device(
+                facts.getOrDefault("make", ""),
+                facts.getOrDefault("model", ""),
+                facts.getOrDefault("release", answers.release().orElse("")),
+                Optional.ofNullable(facts.get("zone")),
+                answers.clock().map(c -> Duration.between(answers.now(), c)),
+                Optional.ofNullable(facts.get("inside-host")).map(IpAddress::parse),
+                interfaces,
+                all,
+                uplinks,
+                forwards,
+                filtered ? new Filter(rules, otherwiseAllow) : Filter.OPEN,
+                listeners,
+                accounts);
+    }
+
+    /** Fixed addresses of a network; one that lies in no network stays with the nearest, so that it is found. */
+    private Map<String, IpAddress> fixedIn(Cidr network) {
+        Map<String, IpAddress> out = new LinkedHashMap<>();
+        boolean only = networks.size() == 1;
+        fixed.forEach((host, address) -> {
+            if (network.contains(address)
+                    || only
+                    || networks.values().stream().noneMatch(n -> n.contains(address))
+                            && network.equals(networks.values().iterator().next())) {
+                out.put(host, address);
+            }
+        });
+        return out;
+    }
+
+    private void file(FileRule rule, String name, byte[] content) {
+        String text = new String(content, StandardCharsets.ISO_8859_1);
+        switch (rule.format()) {
+            case PAIRS -> pairs(rule, name, PairsFile.parse(text).values());
+            case LINES -> lines(rule, LinesFile.parse(rule.lines(), text));
+            case WIREGUARD ->
+                listeners.add(wireguard(name, WireGuardFile.read(text)).with(rule.fixed()));
+            case OPENVPN -> listeners.add(openvpn(rule, name, text));
+            case KEPT -> {}
+        }
+    }
+
+    // pairs
+
+    private void pairs(FileRule rule, String name, Map<String, String> values) {
+        Map<Attribute, String> listener = new java.util.EnumMap<>(Attribute.class);
+        listener.putAll(rule.fixed());
+        for (Map.Entry<String, String> pair : values.entrySet()) {
+            for (Map.Entry<String, String> key : rule.keys().entrySet()) {
+                Optional<String> star = star(key.getKey(), pair.getKey());
+                if (star.isPresent()) {
+                    try {
+                        meaning(key.getValue(), star.get(), pair.getValue(), listener);
+                    } catch (MalformedException e) {
+                        throw e.at(pair.getKey());
+                    }
+                    break;
+                }
+            }
+        }
+        if (listener.containsKey(Attribute.PROTOCOL)) {
+            listeners.add(inForce(new Listener(name, listener)));
+        }
+    }
+
+    /** What a {@code *} in the pattern stands for; empty text where there is none. */
+    private static Optional<String> star(String pattern, String key) {
+        int at = pattern.indexOf('*');
+        if (at < 0) {
+            return pattern.equals(key) ? Optional.of("") : Optional.empty();
+        }
+        boolean fits = key.length() >= pattern.length()
+                && key.startsWith(pattern.substring(0, at))
+                && key.endsWith(pattern.substring(at + 1));
+        return fits ? Optional.of(key.substring(at, key.length() - (pattern.length() - at - 1))) : Optional.empty();
+    }
+
+    private void meaning(String meaning, String name, String value, Map<Attribute, String> listener) {
+        switch (meaning) {
+            case "make", "model", "release", "zone", "inside-host" -> facts.put(meaning, plain(value));
+            case "network" -> networks.put(name, Cidr.parse(value));
+            case "pool" -> pools.put(name, Network.Pool.parse(value));
+            case "fixed" -> fixed.put(name, IpAddress.parse(value));
+            case "uplink" -> uplinks.add(uplink(name.isEmpty() ? "main" : name, value.split("\\s+")));
+            case "interface" -> {
+                String[] words = value.split("\\s+");
+                interfaces.add(new Device.Interface(
+                        name,
+                        Side.parse(words[0]),
+                        List.of(words).subList(1, words.length).stream()
+                                .map(InterfaceAddress::parse)
+                                .toList()));
+            }
+            case "account" -> accounts.add(account(name, value.split("\\s+")));
+            case "filter-otherwise" -> {
+                filtered = true;
+                otherwiseAllow = value.equals("allow");
+            }
+            default -> Attribute.ofWord(meaning).ifPresent(a -> listener.put(a, value));
+        }
+    }
+
+    private static String plain(String value) {
+        if (value.length() > 200 || value.chars().anyMatch(Character::isISOControl)) {
+            throw new MalformedException("text", "", "at most 200 printable characters");
+        }
+        return value;
+    }
+
+    /** {@code fixed ADDRESS [NAME]}, {@code changing NAME}, {@code behind GATEWAY}, {@code carrier-nat}, or a host alone. */
+    private static Uplink uplink(String label, String[] words) {
+        if (words.length == 1 && !words[0].equals("carrier-nat")) {
+            Host host = Host.parse(words[0]);
+            return host instanceof Host.Literal literal
+                    ? Uplink.of(Uplink.Kind.FIXED, Optional.of(literal.address()), Optional.empty())
+                    : Uplink.of(Uplink.Kind.CHANGING, Optional.empty(), Optional.of((HostName) host));
+        }
+        return uplinkOf(label, Uplink.Kind.parse(words[0]), List.of(words).subList(1, words.length));
+    }
+
+    /** An uplink of a kind from the words that follow it. */
+    public static Uplink uplinkOf(String label, Uplink.Kind kind, List<String> words) {
+        Optional<IpAddress> address = Optional.empty();
+        Optional<HostName> name = Optional.empty();
+        Optional<String> behind = Optional.empty();
+        int down = 0;
+        int up = 0;
+        for (String word : words) {
+            if (kind == Uplink.Kind.BEHIND && behind.isEmpty()) {
+                behind = Optional.of(word);
+            } else if (word.matches("[0-9]{1,6}/[0-9]{1,6}")) {
+                down = Integer.parseInt(word.substring(0, word.indexOf('/')));
+                up = Integer.parseInt(word.substring(word.indexOf('/') + 1));
+            } else {
+                Host host = Host.parse(word);
+                if (host instanceof Host.Literal literal) {
+                    address = Optional.of(literal.address());
+                } else {
+                    name = Optional.of((HostName) host);
+                }
+            }
+        }
+        return new Uplink(label, kind, address, name, behind, down, up);
+    }
+
+    private static Device.Account account(String name, String[] words) {
+        List<String> all = List.of(words);
+        return new Device.Account(name, all.contains("vpn"), all.contains("admin"), all.contains("code"));
+    }
+
+    // lines
+
+    private void lines(FileRule rule, LinesFile file) {
+        if (rule.lines().containsKey("rule")) {
+            filtered = true;
+        }
+        for (LinesFile.Entry entry : file.entries()) {
+            Map<String, String> v = Records.ours(rule, entry.values());
+            try {
+                record(entry.kind(), v);
+            } catch (MalformedException e) {
+                throw e.at("line " + (entry.index() + 1));
+            }
+        }
+    }
+
+    private void record(String kind, Map<String, String> v) {
+        switch (kind) {
+            case "forward" -> forwards.add(Records.forward(v));
+            case "rule" -> rules.add(Records.rule(v));
+            case "otherwise" -> otherwiseAllow = v.get("action").equals("allow");
+            case "network" -> networks.put(v.get("name"), Cidr.parse(v.get("network")));
+            case "pool" -> pools.put(v.get("network"), Network.Pool.parse(v.get("pool")));
+            case "fixed" -> fixed.put(v.get("name"), IpAddress.parse(v.get("address")));
+            case "interface" ->
+                interfaces.add(new Device.Interface(
+                        v.get("name"), Side.parse(v.get("side")), List.of(InterfaceAddress.parse(v.get("address")))));
+            case "account" ->
+                accounts.add(new Device.Account(
+                        v.get("name"),
+                        "yes".equals(v.get("vpn")),
+                        "yes".equals(v.get("admin")),
+                        "yes".equals(v.get("code"))));
+            default -> {}
+        }
+    }
+
+    // listeners
+
+    private Listener inForce(Listener listener) {
+        return listener.get(Attribute.IN_FORCE).isPresent() ? listener : listener.with(Attribute.IN_FORCE, "yes");
+    }
+
+    private Listener wireguard(String name, WireGuardFile.Reading reading) {
+        WireGuardFile.Interface own = reading.file()
+                .own()
+                .filter(o -> o.privateKey().isPresent() && o.listenPort().isPresent())
+                .orElseThrow(() -> new MalformedException(
+                        "listener",
+                        "",
+                        "has no complete [Interface]: "
+                                + (reading.problems().isEmpty()
+                                        ? "key or port is missing"
+                                        : reading.problems().get(0))));
+        String publicKey =
+                TunnelKeyPair.ofPrivate(own.privateKey().get()).publicKey().toString();
+        Port port = own.listenPort().get();
+        Map<Attribute, String> out = new java.util.EnumMap<>(Attribute.class);
+        out.put(Attribute.PROTOCOL, "wireguard");
+        out.put(Attribute.TRANSPORT, "udp");
+        out.put(Attribute.PORT, port.toString());
+        out.put(Attribute.PUBLIC_KEY, publicKey);
+        out.put(
+                Attribute.TUNNELS,
+                String.join(
+                        ", ",
+                        own.addresses().stream()
+                                .map(a -> a.network().toString())
+                                .toList()));
+        own.addresses().stream()
+                .findFirst()
+                .ifPresent(a -> out.put(Attribute.INSIDE_ADDRESS, a.address().toString()));
+        out.put(Attribute.PEERS, Integer.toString(reading.file().peers().size()));
+        answers.status()
+                .ifPresent(status -> out.put(
+                        Attribute.IN_FORCE,
+                        status.named(name)
+                                        .filter(i -> i.listenPort() == port.number()
+                                                && i.publicKey()
+                                                        .filter(k ->
+                                                                k.toString().equals(publicKey))
+                                                        .isPresent())
+                                        .isPresent()
+                                ? "yes"
+                                : "no"));
+        return new Listener(name, out);
+    }
+
+    private Listener openvpn(FileRule rule, String name, String text) {
+        OpenVpnFile.Reading reading = OpenVpnFile.read(text);
+        if (!reading.problems().isEmpty()) {
+            throw new MalformedException(
+                    "openvpn", "", reading.problems().get(0).toString());
+        }
+        return OpenVpnServer.read(name, reading.file(), path -> content(rule, path))
+                .with(rule.fixed());
+    }
+
+    /** A file that a configuration names: by its whole path, or beside the configuration. */
+    private Optional<byte[]> content(FileRule rule, String path) {
+        String whole = path.startsWith("/") ? path.substring(1) : (rule.folder() + "/" + path).replaceFirst("^/+", "");
+        return Optional.ofNullable(answers.files().get(whole));
+    }
+
+    /** Tunnel addresses that a WireGuard file gives to its own end and to peers. */
+    public static List<IpAddress> taken(WireGuardFile file) {
+        List<IpAddress> out = new ArrayList<>();
+        file.own().ifPresent(own -> own.addresses().forEach(a -> out.add(a.address())));
+        file.peers()
+                .forEach(peer -> peer.allowed().stream()
+                        .filter(n -> n.prefix() == n.address().family().bits())
+                        .forEach(n -> out.add(n.address())));
+        return out;
+    }
+
+    /** Records of lines and what they mean, both ways. */
+    static final class Records {
+        private Records() {}
+
+        /** Values with the file's own words turned into ours. */
+        static Map<String, String> ours(FileRule rule, Map<String, String> values) {
+            Map<String, String> back = new HashMap<>();
+            rule.words().forEach((our, their) -> back.put(their, our));
+            Map<String, String> out = new LinkedHashMap<>(values);
+            out.replaceAll((k, v) -> k.equals("label") ? v : back.getOrDefault(v, v));
+            return out;
+        }
+
+        static Map<String, String> theirs(FileRule rule, Map<String, String> values) {
+            Map<String, String> out = new LinkedHashMap<>(values);
+            out.replaceAll((k, v) -> k.equals("label") ? v : rule.words().getOrDefault(v, v));
+            return out;
+        }
+
+        static Forward forward(Map<String, String> v) {
+            return new Forward(
+                    transport(v.get("transport")),
+                    Port.parse(v.get("port")),
+                    IpAddress.parse(v.get("to")),
+                    Port.parse(v.getOrDefault("to-port", v.get("port"))),
+                    v.get("label"));
+        }
+
+        static Map<String, String> values(Forward f) {
+            Map<String, String> out = new LinkedHashMap<>();
+            out.put("transport", f.transport().word());
+            out.put("port", f.port().toString());
+            out.put("to", f.to().toString());
+            out.put("to-port", f.toPort().toString());
+            out.put("label", f.label());
+            return out;
+        }
+
+        static FilterRule rule(Map<String, String> v) {
+            return new FilterRule(
+                    choice(v, "action", "allow", "deny"),
+                    choice(v, "direction", "in", "through"),
+                    any(v, "via").map(Side::parse),
+                    any(v, "transport").map(Records::transport),
+                    PortRange.parse(v.getOrDefault("ports", "any")),
+                    any(v, "source").map(Records::network),
+                    any(v, "destination").map(Records::network),
+                    v.get("label"));
+        }
+
+        static Map<String, String> values(FilterRule r) {
+            Map<String, String> out = new LinkedHashMap<>();
+            out.put("action", r.allow() ? "allow" : "deny");
+            out.put("direction", r.toDevice() ? "in" : "through");
+            out.put("via", r.via().map(Side::word).orElse("any"));
+            out.put("transport", r.transport().map(Transport::word).orElse("any"));
+            out.put("ports", r.ports().toString());
+            out.put("source", r.source().map(Cidr::toString).orElse("any"));
+            out.put("destination", r.destination().map(Cidr::toString).orElse("any"));
+            out.put("label", r.label());
+            return out;
+        }
+
+        private static Optional<String> any(Map<String, String> v, String key) {
+            return Optional.ofNullable(v.get(key)).filter(t -> !t.equals("any"));
+        }
+
+        private static boolean choice(Map<String, String> v, String key, String yes, String no) {
+            String value = v.getOrDefault(key, yes);
+            if (!value.equals(yes) && !value.equals(no)) {
+                throw new MalformedException("word", key, yes + " or " + no);
+            }
+            return value.equals(yes);
+        }
+
+        private static Cidr network(String text) {
+            return text.indexOf('/') < 0 ? Cidr.host(IpAddress.parse(text)) : Cidr.parse(text);
+        }
+
+        private static Transport transport(String text) {
+            return switch (text) {
+                case "udp" -> Transport.UDP;
+                case "tcp" -> Transport.TCP;
+                default -> throw new MalformedException("transport", "transport", "udp or tcp");
+            };
+        }
+    }
+}

@@ -1,0 +1,229 @@
+package tender.core.finding;
+
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import tender.core.network.AddressKinds;
+import tender.core.network.AddressPlan;
+import tender.core.network.AddressPlan.Placed;
+import tender.core.network.Cidr;
+import tender.core.network.CommonNetworks;
+import tender.core.network.IpAddress;
+import tender.core.office.Attribute;
+import tender.core.office.Change;
+import tender.core.office.Listener;
+import tender.core.office.Network;
+import tender.core.office.Office;
+import tender.core.walk.Walk;
+
+/** Rules over the address plan of one routing domain: one sorted sweep, n log n in the number of networks. */
+final class AddressChecks {
+    private static final int FEW_LEFT = 5;
+
+    private AddressChecks() {}
+
+    /** Either a site's network or a listener's tunnel network. */
+    private record Area(Office.Site site, Network network, Office.Gateway gateway, Listener listener, Cidr cidr) {
+        boolean isTunnel() {
+            return listener != null;
+        }
+
+        String words() {
+            return isTunnel()
+                    ? gateway.name() + " " + listener.name() + " tunnel " + cidr
+                    : site.name() + " " + network.name() + " " + cidr;
+        }
+    }
+
+    /** Overlaps inside one routing domain. */
+    static void domain(Office office, Collection<Office.Site> sites, Collection<Office.Gateway> gateways, Sink sink) {
+        List<Placed<Area>> areas = new ArrayList<>();
+        Map<String, Office.Site> byName = new HashMap<>();
+        Map<String, Set<Cidr>> known = new HashMap<>();
+        for (Office.Site s : sites) {
+            byName.put(s.name(), s);
+            s.networks().forEach(n -> {
+                known.computeIfAbsent(s.name(), k -> new HashSet<>()).add(n.network());
+                areas.add(new Placed<>(n.network(), new Area(s, n, null, null, n.network())));
+            });
+        }
+        for (Office.Gateway g : gateways) {
+            Office.Site site = byName.get(g.site());
+            // a network that the device reports and the site has already counts once
+            for (Network n : g.device().networks()) {
+                if (known.computeIfAbsent(g.site(), k -> new HashSet<>()).add(n.network())) {
+                    areas.add(new Placed<>(n.network(), new Area(site, n, null, null, n.network())));
+                }
+            }
+            for (Listener l : g.device().listeners()) {
+                l.tunnels().forEach(t -> areas.add(new Placed<>(t, new Area(site, null, g, l, t))));
+            }
+        }
+        Set<String> joined = new HashSet<>();
+        office.joined().forEach(j -> {
+            Optional<Office.Gateway> one = office.gateway(j.one());
+            Optional<Office.Gateway> other = office.gateway(j.other());
+            if (one.isPresent() && other.isPresent()) {
+                joined.add(one.get().site() + " " + other.get().site());
+                joined.add(other.get().site() + " " + one.get().site());
+            }
+        });
+        AddressPlan.overlaps(areas).forEach(pair -> judge(office, pair.outer(), pair.inner(), joined, sink));
+    }
+
+    private static void judge(Office office, Area one, Area other, Set<String> joined, Sink sink) {
+        String evidence = one.words() + " shares addresses with " + other.words();
+        if (one.isTunnel() && other.isTunnel()) {
+            boolean same = one.gateway().name().equals(other.gateway().name());
+            if (same && one.listener().name().equals(other.listener().name())) {
+                return;
+            }
+            if (same && isBeside(one.listener(), other.listener())) {
+                return;
+            }
+            move(
+                    office,
+                    sink.listener(
+                            same ? Rule.TUNNELS_OVERLAP_ON_DEVICE : Rule.TUNNELS_OVERLAP_ACROSS,
+                            other.gateway(),
+                            other.listener(),
+                            evidence),
+                    other);
+        } else if (one.isTunnel() || other.isTunnel()) {
+            Area tunnel = one.isTunnel() ? one : other;
+            Area site = one.isTunnel() ? other : one;
+            move(
+                    office,
+                    sink.listener(
+                                    Rule.TUNNEL_OVERLAPS_SITE,
+                                    tunnel.gateway(),
+                                    tunnel.listener(),
+                                    tunnel.words() + " shares addresses with " + site.words())
+                            .breaks("people connected through "
+                                    + tunnel.gateway().name() + " cannot reach "
+                                    + site.site().name() + ", or reach the wrong machine"),
+                    tunnel);
+        } else if (!one.site().name().equals(other.site().name())) {
+            boolean linked =
+                    joined.contains(one.site().name() + " " + other.site().name());
+            sink.site(
+                            linked ? Rule.JOINED_SITES_OVERLAP : Rule.SITES_OVERLAP,
+                            other.site(),
+                            other.network().name(),
+                            evidence)
+                    .put();
+        }
+    }
+
+    /** Listeners side by side share what they were copied with on purpose, addresses included. */
+    private static boolean isBeside(Listener one, Listener other) {
+        return one.tunnels().equals(other.tunnels())
+                && one.get(Attribute.PUBLIC_KEY).equals(other.get(Attribute.PUBLIC_KEY))
+                && one.get(Attribute.PUBLIC_KEY).isPresent();
+    }
+
+    private static void move(Office office, Sink.Draft draft, Area tunnel) {
+        Walk.freeTunnel(office, tunnel.cidr())
+                .ifPresentOrElse(
+                        free -> draft.remedy("move the tunnel network to " + free + ", which is free")
+                                .fix(
+                                        tunnel.gateway().name(),
+                                        new Change.SetListener(
+                                                tunnel.listener().name(),
+                                                Map.of(Attribute.TUNNELS, swapped(tunnel, free))))
+                                .put(),
+                        draft::put);
+    }
+
+    private static String swapped(Area tunnel, Cidr free) {
+        return String.join(
+                ", ",
+                tunnel.listener().tunnels().stream()
+                        .map(t -> t.equals(tunnel.cidr()) ? free.toString() : t.toString())
+                        .toList());
+    }
+
+    /** Rules over one site's own networks. */
+    static void site(Office.Site site, Collection<Network> networks, Sink sink) {
+        for (Network n : networks) {
+            CommonNetworks.meeting(n.network())
+                    .ifPresent(home -> sink.site(
+                                    Rule.SITE_LIKE_A_HOME,
+                                    site,
+                                    n.name(),
+                                    n.network() + " meets " + home + ", which boxes in homes and hotels commonly have")
+                            .put());
+            n.pool()
+                    .filter(p ->
+                            !n.network().contains(p.first()) || !n.network().contains(p.last()))
+                    .ifPresent(p -> sink.site(
+                                    Rule.POOL_OUTSIDE_NETWORK, site, n.name(), "pool " + p + ", network " + n.network())
+                            .put());
+            Map<IpAddress, String> seen = new HashMap<>();
+            n.fixed().forEach((host, address) -> {
+                String where = n.name() + " " + host;
+                if (!n.network().contains(address)) {
+                    sink.site(
+                                    Rule.FIXED_ADDRESS_OUTSIDE,
+                                    site,
+                                    where,
+                                    host + " has " + address + ", network " + n.network())
+                            .put();
+                } else if (n.pool().filter(p -> p.contains(address)).isPresent()) {
+                    sink.site(
+                                    Rule.FIXED_ADDRESS_IN_POOL,
+                                    site,
+                                    where,
+                                    host + " has " + address + ", the pool is "
+                                            + n.pool().get())
+                            .put();
+                }
+                String first = seen.putIfAbsent(address, host);
+                if (first != null) {
+                    sink.site(Rule.FIXED_ADDRESS_TWICE, site, where, first + " and " + host + " both have " + address)
+                            .put();
+                }
+            });
+        }
+    }
+
+    /** Rules over one listener's own tunnel networks. */
+    static void listener(Office office, Office.Gateway g, Listener l, Sink sink) {
+        for (Cidr tunnel : l.tunnels()) {
+            CommonNetworks.meeting(tunnel).ifPresent(home -> {
+                Sink.Draft draft = sink.listener(
+                        Rule.TUNNEL_LIKE_A_HOME,
+                        g,
+                        l,
+                        "tunnel " + tunnel + " meets " + home + ", which boxes in homes and hotels commonly have");
+                move(office, draft, new Area(null, null, g, l, tunnel));
+            });
+            if (!AddressKinds.isPrivate(tunnel.first())) {
+                move(
+                        office,
+                        sink.listener(Rule.NETWORK_NOT_PRIVATE, g, l, "tunnel " + tunnel + " is public address space"),
+                        new Area(null, null, g, l, tunnel));
+            }
+            int bits = tunnel.first().family().bits() - tunnel.prefix();
+            Optional<Integer> peers = l.number(Attribute.PEERS);
+            if (bits < 16 && peers.isPresent()) {
+                int usable = (1 << bits) - 3; // without network, broadcast and the gateway itself
+                int left = usable - peers.get();
+                if (left < FEW_LEFT) {
+                    sink.listener(
+                                    Rule.TUNNEL_FULL,
+                                    g,
+                                    l,
+                                    "tunnel " + tunnel + " has room for " + Math.max(0, usable) + " devices, "
+                                            + peers.get() + " are admitted")
+                            .put();
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,156 @@
+package tender.core.finding;
+
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import tender.core.office.Listener;
+import tender.core.office.Network;
+import tender.core.office.Office;
+import tender.core.office.Uplink;
+import tender.core.walk.Approach;
+import tender.core.walk.Called;
+
+/**
+ * All findings of an office, kept by what they depend on, so that after one change only that is judged again: the changed
+ * gateway, those that stand behind or before it, and the address plan of its routing domain. Not safe for several threads.
+ */
+public final class Findings {
+    private final Map<String, List<Finding>> byScope = new HashMap<>();
+    private Office office;
+    private Map<String, List<Office.Holding>> holders;
+
+    private Findings(Office office) {
+        this.office = office;
+        this.holders = byListener(office.holdings());
+    }
+
+    /** Judges everything. */
+    public static Findings of(Office office) {
+        Findings all = new Findings(office);
+        Map<String, String> domains = office.domains();
+        Map<String, List<Office.Gateway>> behind = all.behind();
+        office.gateways().values().forEach(g -> all.gateway(g, behind));
+        office.sites().forEach(s -> all.site(s.name()));
+        new HashSet<>(domains.values()).forEach(d -> all.domain(d, domains));
+        return all;
+    }
+
+    /** Judges again what a change of these gateways touches; holdings and sites are as they were. */
+    public void changed(Office fresh, Collection<String> gateways) {
+        boolean sameHoldings = fresh.holdings().equals(office.holdings());
+        office = fresh;
+        if (!sameHoldings) {
+            holders = byListener(fresh.holdings());
+        }
+        Map<String, String> domains = fresh.domains();
+        Map<String, List<Office.Gateway>> behind = behind();
+        Set<String> touched = new LinkedHashSet<>(gateways);
+        for (String name : gateways) {
+            fresh.gateway(name)
+                    .ifPresent(g -> Approach.chain(fresh, g).gateways().forEach(f -> touched.add(f.name())));
+            behind.getOrDefault(name, List.of()).forEach(b -> touched.add(b.name()));
+        }
+        Set<String> sites = new HashSet<>();
+        for (String name : touched) {
+            byScope.remove("gateway " + name);
+            fresh.gateway(name).ifPresent(g -> {
+                gateway(g, behind);
+                sites.add(g.site());
+            });
+        }
+        Set<String> plans = new HashSet<>();
+        sites.forEach(s -> {
+            site(s);
+            plans.add(domains.get(s));
+        });
+        plans.forEach(d -> domain(d, domains));
+    }
+
+    /** Worst first, then by code and subject. */
+    public List<Finding> all() {
+        return byScope.values().stream()
+                .flatMap(List::stream)
+                .sorted(Comparator.comparing(Finding::severity)
+                        .thenComparing(Finding::rule)
+                        .thenComparing(Finding::subject)
+                        .thenComparing(Finding::evidence))
+                .toList();
+    }
+
+    private static Map<String, List<Office.Holding>> byListener(List<Office.Holding> holdings) {
+        Map<String, List<Office.Holding>> out = new HashMap<>();
+        holdings.forEach(h -> out.computeIfAbsent(h.gateway() + " " + h.listener(), k -> new ArrayList<>())
+                .add(h));
+        return out;
+    }
+
+    /** Gateways that stand behind each, directly or further in. */
+    private Map<String, List<Office.Gateway>> behind() {
+        Map<String, List<Office.Gateway>> out = new HashMap<>();
+        for (Office.Gateway g : office.gateways().values()) {
+            if (g.uplinks().stream().anyMatch(u -> u.kind() == Uplink.Kind.BEHIND)) {
+                List<Office.Gateway> chain = Approach.chain(office, g).gateways();
+                chain.subList(0, chain.size() - 1)
+                        .forEach(f -> out.computeIfAbsent(f.name(), k -> new ArrayList<>())
+                                .add(g));
+            }
+        }
+        return out;
+    }
+
+    private void gateway(Office.Gateway g, Map<String, List<Office.Gateway>> behind) {
+        Sink sink = new Sink();
+        StateChecks.gateway(office, g, sink);
+        if (g.identityAccepted()) {
+            StrengthChecks.gateway(g, sink);
+            Approach.Chain chain = Approach.chain(office, g);
+            EndpointChecks.gateway(g, chain, sink);
+            PathChecks.gateway(office, g, behind.getOrDefault(g.name(), List.of()), sink);
+            for (Listener l : g.device().listeners()) {
+                List<Office.Holding> own = holders.getOrDefault(g.name() + " " + l.name(), List.of());
+                AddressChecks.listener(office, g, l, sink);
+                EndpointChecks.listener(office, g, l, chain, sink);
+                PathChecks.listener(office, g, l, chain, own, sink);
+                StrengthChecks.listener(g, l, sink);
+                StateChecks.listener(office, g, l, own, sink);
+                List<tender.core.network.Endpoint> now = Called.endpoints(chain, l);
+                own.forEach(h -> StateChecks.holding(office, g, l, h, now, sink));
+            }
+        }
+        byScope.put("gateway " + g.name(), sink.found());
+    }
+
+    private void site(String name) {
+        Sink sink = new Sink();
+        office.site(name).ifPresent(s -> {
+            Map<String, Network> networks = new java.util.LinkedHashMap<>();
+            s.networks().forEach(n -> networks.put(n.network().toString(), n));
+            // a device knows pool and fixed addresses; what it says of a network stands before what was typed
+            office.gateways().values().stream()
+                    .filter(g -> g.site().equals(name))
+                    .forEach(g -> g.device()
+                            .networks()
+                            .forEach(n -> networks.put(n.network().toString(), n)));
+            AddressChecks.site(s, networks.values(), sink);
+        });
+        byScope.put("site " + name, sink.found());
+    }
+
+    private void domain(String domain, Map<String, String> domains) {
+        Sink sink = new Sink();
+        AddressChecks.domain(
+                office,
+                office.sites().stream().filter(s -> s.domain().equals(domain)).toList(),
+                office.gateways().values().stream()
+                        .filter(g -> domain.equals(domains.get(g.site())))
+                        .toList(),
+                sink);
+        byScope.put("domain " + domain, sink.found());
+    }
+}

@@ -1,0 +1,120 @@
+package tender.core.impact;
+
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import tender.core.finding.Finding;
+import tender.core.finding.Findings;
+import tender.core.network.Endpoint;
+import tender.core.office.Change;
+import tender.core.office.Listener;
+import tender.core.office.Office;
+import tender.core.office.Restart;
+import tender.core.walk.Approach;
+import tender.core.walk.Called;
+import tender.core.walk.Fit;
+
+/** What a change would do, before it is made: to the files that people hold, to those connected, and to what is wrong. */
+public final class Impact {
+    /** What becomes of a file. */
+    public enum Fate {
+        /** It goes on working. */
+        WORKS,
+        /** Its device fetches a new one by itself. */
+        REFRESHES,
+        /** Somebody has to be handed a new one. */
+        NEEDS_HANDOUT
+    }
+
+    /** A file that the change concerns, with every field that would differ. */
+    public record Affected(Office.Holding holding, Fate fate, List<Fit.Difference> differences) {}
+
+    /**
+     * @param works how many files of the gateways concerned go on working
+     * @param affected the others, each with its differences
+     * @param appears findings that the change would bring
+     * @param vanishes findings that it would mend
+     */
+    public record Preview(
+            List<String> words,
+            Restart restart,
+            int works,
+            List<Affected> affected,
+            List<Finding> appears,
+            List<Finding> vanishes,
+            Office after) {}
+
+    private Impact() {}
+
+    /** Of changes at a device. */
+    public static Preview of(Office before, String gateway, List<Change> changes) {
+        Office.Gateway g = before.gateway(gateway).orElseThrow();
+        Restart restart = Restart.NONE;
+        for (Change change : changes) {
+            restart = restart.or(change.restart(g.device()));
+        }
+        Office after = before.with(g.with(Change.apply(g.device(), changes)));
+        return compare(
+                before, after, gateway, changes.stream().map(Change::words).toList(), restart);
+    }
+
+    /** Of a change in the records alone: an uplink, a host that clients call. */
+    public static Preview ofRecords(Office before, Office.Gateway changed, String words) {
+        return compare(before, before.with(changed), changed.name(), List.of(words), Restart.NONE);
+    }
+
+    private static Preview compare(Office before, Office after, String gateway, List<String> words, Restart restart) {
+        Set<String> concerned = new HashSet<>(Set.of(gateway));
+        for (Office.Gateway g : after.gateways().values()) {
+            if (Approach.chain(after, g).gateways().stream()
+                    .anyMatch(f -> f.name().equals(gateway))) {
+                concerned.add(g.name());
+            }
+        }
+        int works = 0;
+        List<Affected> affected = new ArrayList<>();
+        for (Office.Holding h : before.holdings()) {
+            if (!concerned.contains(h.gateway())) {
+                continue;
+            }
+            Set<Fit.Difference> old = new HashSet<>(differences(before, h));
+            List<Fit.Difference> fresh =
+                    differences(after, h).stream().filter(d -> !old.contains(d)).toList();
+            if (fresh.isEmpty()) {
+                works++;
+            } else {
+                affected.add(new Affected(h, h.refreshes() ? Fate.REFRESHES : Fate.NEEDS_HANDOUT, fresh));
+            }
+        }
+        Map<String, Finding> was = findings(before);
+        Map<String, Finding> will = findings(after);
+        return new Preview(words, restart, works, affected, only(will, was), only(was, will), after);
+    }
+
+    private static List<Fit.Difference> differences(Office office, Office.Holding h) {
+        Office.Gateway g = office.gateway(h.gateway()).orElseThrow();
+        Optional<Listener> listener = g.device().listener(h.listener());
+        if (listener.isEmpty()) {
+            return List.of(new Fit.Difference("listener", h.listener(), "gone"));
+        }
+        List<Endpoint> now = Called.endpoints(Approach.chain(office, g), listener.get());
+        return Fit.differences(listener.get(), now, h);
+    }
+
+    private static Map<String, Finding> findings(Office office) {
+        return Findings.of(office).all().stream()
+                .collect(Collectors.toMap(f -> f.key() + f.evidence(), f -> f, (a, b) -> a));
+    }
+
+    private static List<Finding> only(Map<String, Finding> in, Map<String, Finding> not) {
+        Set<String> keys = not.values().stream().map(Finding::key).collect(Collectors.toSet());
+        return in.values().stream()
+                .filter(f -> !keys.contains(f.key()))
+                .sorted(java.util.Comparator.comparing(Finding::severity).thenComparing(Finding::key))
+                .toList();
+    }
+}

@@ -1,0 +1,295 @@
+package tender.core.office;
+
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Map;
+import tender.core.wire.MalformedException;
+
+/** A change of what a gateway does. Applied to what the device says of itself, it gives what the device will say. */
+public sealed interface Change {
+    Device applyTo(Device device);
+
+    /** What has to start anew. */
+    Restart restart(Device device);
+
+    /** In words, for the person who decides and for the journal. */
+    String words();
+
+    /** New values of some attributes of a listener. */
+    record SetListener(String listener, Map<Attribute, String> values) implements Change {
+        public SetListener {
+            EnumMap<Attribute, String> copy = new EnumMap<>(Attribute.class);
+            copy.putAll(values);
+            copy.forEach((attribute, value) -> {
+                attribute.check(value);
+                if (attribute.concerns() == Attribute.Concerns.SEEN || attribute == Attribute.PROTOCOL) {
+                    throw new MalformedException("attribute", attribute.word(), "is seen, and cannot be set");
+                }
+            });
+            values = Collections.unmodifiableMap(copy);
+        }
+
+        @Override
+        public Device applyTo(Device device) {
+            return device.withListener(existing(device, listener).with(values));
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            Listener before = existing(device, listener);
+            return values.entrySet().stream()
+                    .filter(e -> !before.is(e.getKey(), e.getValue()))
+                    .map(e -> e.getKey().restart())
+                    .reduce(Restart.NONE, Restart::or);
+        }
+
+        @Override
+        public String words() {
+            List<String> parts = new ArrayList<>();
+            values.forEach((attribute, value) -> parts.add(attribute.word() + " " + value));
+            return listener + ": " + String.join(", ", parts);
+        }
+    }
+
+    /** Another listener put beside one there is, differing in some attributes; the old one goes on. */
+    record AddBeside(String listener, String name, Map<Attribute, String> values) implements Change {
+        public AddBeside {
+            values = Map.copyOf(values);
+        }
+
+        @Override
+        public Device applyTo(Device device) {
+            if (device.listener(name).isPresent()) {
+                throw new MalformedException("listener", name, "there is a listener of this name already");
+            }
+            return device.withListener(existing(device, listener)
+                    .named(name)
+                    .with(values)
+                    .with(Map.of(Attribute.PEERS, "0", Attribute.IN_FORCE, "yes")));
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            return Restart.RELOAD;
+        }
+
+        @Override
+        public String words() {
+            return name + " beside " + listener;
+        }
+    }
+
+    /** A listener that nobody needs any more goes. */
+    record Retire(String listener) implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            existing(device, listener);
+            return device.withListeners(device.listeners().stream()
+                    .filter(l -> !l.name().equals(listener))
+                    .toList());
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            return Restart.LISTENER;
+        }
+
+        @Override
+        public String words() {
+            return listener + " retired";
+        }
+    }
+
+    /** A forward for its door; one there is for the same door is replaced. */
+    record PutForward(Forward forward) implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            List<Forward> out = new ArrayList<>(device.forwards());
+            Protocol.Door door = new Protocol.Door(forward.transport(), forward.port());
+            int at = 0;
+            while (at < out.size() && !out.get(at).takes(door)) {
+                at++;
+            }
+            if (at < out.size()) {
+                out.set(at, forward);
+            } else {
+                out.add(forward);
+            }
+            return device.withForwards(out);
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            return Restart.RELOAD;
+        }
+
+        @Override
+        public String words() {
+            return "forward " + forward.words();
+        }
+    }
+
+    /** No forward for a door any more. */
+    record DropForward(Protocol.Door door) implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            List<Forward> out =
+                    device.forwards().stream().filter(f -> !f.takes(door)).toList();
+            if (out.size() == device.forwards().size()) {
+                throw new MalformedException("forward", "forward", "nothing is forwarded from " + door);
+            }
+            return device.withForwards(out);
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            return Restart.RELOAD;
+        }
+
+        @Override
+        public String words() {
+            return "no forward from " + door;
+        }
+    }
+
+    /** A filter rule put at a number; those from there on move down. */
+    record PutRule(int number, FilterRule rule) implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            return device.withFilter(device.filter().withRule(number, rule));
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            return Restart.RELOAD;
+        }
+
+        @Override
+        public String words() {
+            return "filter rule " + number + ": " + rule.words();
+        }
+    }
+
+    /** A filter rule goes. */
+    record DropRule(int number) implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            return device.withFilter(device.filter().withoutRule(number));
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            return Restart.RELOAD;
+        }
+
+        @Override
+        public String words() {
+            return "filter rule " + number + " removed";
+        }
+    }
+
+    /** A filter rule moves to another number. */
+    record MoveRule(int from, int to) implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            return device.withFilter(device.filter().withMoved(from, to));
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            return Restart.RELOAD;
+        }
+
+        @Override
+        public String words() {
+            return "filter rule " + from + " moved to " + to;
+        }
+    }
+
+    /** A VPN account loses its rights on the device itself. */
+    record Demote(String account) implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            if (device.accounts().stream().noneMatch(a -> a.name().equals(account))) {
+                throw new MalformedException("account", "account", "there is no such account");
+            }
+            return device.withAccounts(device.accounts().stream()
+                    .map(a -> a.name().equals(account)
+                            ? new Device.Account(a.name(), a.vpn(), false, a.secondFactor())
+                            : a)
+                    .toList());
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            return Restart.NONE;
+        }
+
+        @Override
+        public String words() {
+            return "account " + account + " may use the tunnel alone";
+        }
+    }
+
+    /** The device's clock set to Tender's. */
+    record SetClock() implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            return device.withClockOffset(java.util.Optional.of(java.time.Duration.ZERO));
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            return Restart.NONE;
+        }
+
+        @Override
+        public String words() {
+            return "clock set";
+        }
+    }
+
+    /** What is written is taken up. */
+    record TakeUp() implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            return device.withListeners(device.listeners().stream()
+                    .map(l -> l.get(Attribute.IN_FORCE).isPresent() ? l.with(Attribute.IN_FORCE, "yes") : l)
+                    .toList());
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            return Restart.RELOAD;
+        }
+
+        @Override
+        public String words() {
+            return "the device takes up what is written";
+        }
+    }
+
+    private static Listener existing(Device device, String name) {
+        return device.listener(name)
+                .orElseThrow(() -> new MalformedException(
+                        "listener",
+                        "listener",
+                        "there is no listener " + name + "; there are: "
+                                + String.join(
+                                        ", ",
+                                        device.listeners().stream()
+                                                .map(Listener::name)
+                                                .toList())));
+    }
+
+    /** All changes in order. */
+    static Device apply(Device device, List<Change> changes) {
+        Device out = device;
+        for (Change change : changes) {
+            out = change.applyTo(out);
+        }
+        return out;
+    }
+}

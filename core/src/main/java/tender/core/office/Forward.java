@@ -1,0 +1,17 @@
+package tender.core.office;
+
+import tender.core.network.IpAddress;
+import tender.core.network.Port;
+import tender.core.network.Transport;
+
+/** A port forward: what knocks outside at a port is passed on to an inside host's port. */
+public record Forward(Transport transport, Port port, IpAddress to, Port toPort, String label) {
+    public boolean takes(Protocol.Door door) {
+        return transport == door.transport() && port.equals(door.port());
+    }
+
+    /** In words: {@code udp 1194 to 10.20.2.5 port 1194}. */
+    public String words() {
+        return transport.word() + " " + port + " to " + to + " port " + toPort;
+    }
+}

@@ -1,0 +1,48 @@
+package tender.core.office;
+
+import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
+import tender.core.wire.MalformedException;
+
+/** An inside network with the pool that its addresses are lent from and the addresses fixed for certain hosts. */
+public record Network(String name, Cidr network, Optional<Pool> pool, Map<String, IpAddress> fixed) {
+    /** Addresses from first to last, both included. */
+    public record Pool(IpAddress first, IpAddress last) {
+        public Pool {
+            if (first.family() != last.family() || first.compareTo(last) > 0) {
+                throw new MalformedException("pool", "", "a pool is written FIRST-LAST, lowest first");
+            }
+        }
+
+        public static Pool parse(String text) {
+            int hyphen = text.indexOf('-');
+            if (hyphen < 0) {
+                throw new MalformedException("pool", "", "a pool is written FIRST-LAST");
+            }
+            return new Pool(
+                    IpAddress.parse(text.substring(0, hyphen).strip()),
+                    IpAddress.parse(text.substring(hyphen + 1).strip()));
+        }
+
+        public boolean contains(IpAddress address) {
+            return address.family() == first.family() && first.compareTo(address) <= 0 && address.compareTo(last) <= 0;
+        }
+
+        @Override
+        public String toString() {
+            return first + "-" + last;
+        }
+    }
+
+    public Network {
+        fixed = Collections.unmodifiableMap(new LinkedHashMap<>(fixed));
+    }
+
+    public static Network plain(String name, Cidr network) {
+        return new Network(name, network, Optional.empty(), Map.of());
+    }
+}

@@ -1,0 +1,184 @@
+package tender.core.profile;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import tender.core.wire.MalformedException;
+
+/**
+ * An OpenVPN configuration file, as its project documents it: one directive a line with words parted by blanks, quotes
+ * and backslashes as in its manual's section on the configuration file, comments after {@code #} or {@code ;}, and inline
+ * blocks {@code <name> … </name>}. Every line is kept; a change touches the lines it means and no other.
+ */
+public final class OpenVpnFile {
+    private static final int MAX_LINES = 20_000;
+    private static final int MAX_LINE = 4_096;
+    private static final int MAX_WORDS = 64;
+
+    /** A directive, its words and the line it stands on, counted from 1. */
+    public record Directive(String name, List<String> words, int line) {
+        public Optional<String> word(int index) {
+            return index < words.size() ? Optional.of(words.get(index)) : Optional.empty();
+        }
+    }
+
+    /** What was read, and what is wrong with lines that could not be. */
+    public record Reading(OpenVpnFile file, List<Problem> problems) {}
+
+    private final List<String> lines;
+    private final List<Directive> directives;
+
+    private OpenVpnFile(List<String> lines, List<Directive> directives) {
+        this.lines = lines;
+        this.directives = directives;
+    }
+
+    public static Reading read(String text) {
+        List<String> lines = List.of(text.split("\n", -1));
+        if (lines.size() > MAX_LINES) {
+            throw new MalformedException("too-many", "line " + (MAX_LINES + 1), "more lines than are read");
+        }
+        List<Directive> directives = new ArrayList<>();
+        List<Problem> problems = new ArrayList<>();
+        String block = null;
+        int opened = 0;
+        for (int i = 0; i < lines.size(); i++) {
+            String line = lines.get(i).strip();
+            if (block != null) {
+                block = line.equals("</" + block + ">") ? null : block;
+                continue;
+            }
+            if (line.matches("<[a-z0-9-]{1,40}>")) {
+                block = line.substring(1, line.length() - 1);
+                opened = i + 1;
+                directives.add(new Directive(block, List.of("[inline]"), i + 1));
+                continue;
+            }
+            try {
+                List<String> words = words(line);
+                if (!words.isEmpty()) {
+                    directives.add(new Directive(words.get(0), List.copyOf(words.subList(1, words.size())), i + 1));
+                }
+            } catch (MalformedException e) {
+                problems.add(new Problem(i + 1, e.code(), e.what()));
+            }
+        }
+        if (block != null) {
+            problems.add(new Problem(opened, "block", "the block <" + block + "> is not closed"));
+        }
+        return new Reading(new OpenVpnFile(lines, List.copyOf(directives)), List.copyOf(problems));
+    }
+
+    /** The words of a line: double quotes and backslashes escape, single quotes take everything as it is. */
+    private static List<String> words(String line) {
+        if (line.length() > MAX_LINE) {
+            throw new MalformedException("line", "", "longer than " + MAX_LINE + " characters");
+        }
+        List<String> out = new ArrayList<>();
+        StringBuilder word = null;
+        char quote = 0;
+        for (int i = 0; i < line.length(); i++) {
+            char c = line.charAt(i);
+            boolean escapes = quote != '\'' && c == '\\';
+            if (escapes) {
+                if (++i == line.length()) {
+                    throw new MalformedException("line", "", "ends with a backslash");
+                }
+                word = appended(word, line.charAt(i));
+            } else if (quote != 0) {
+                if (c == quote) {
+                    quote = 0;
+                } else {
+                    word = appended(word, c);
+                }
+            } else if (c == '"' || c == '\'') {
+                quote = c;
+                word = word == null ? new StringBuilder() : word;
+            } else if (Character.isWhitespace(c)) {
+                add(out, word);
+                word = null;
+            } else if ((c == '#' || c == ';') && word == null) {
+                break;
+            } else {
+                word = appended(word, c);
+            }
+        }
+        if (quote != 0) {
+            throw new MalformedException("line", "", "a quote is not closed");
+        }
+        add(out, word);
+        return out;
+    }
+
+    private static StringBuilder appended(StringBuilder word, char c) {
+        return (word == null ? new StringBuilder() : word).append(c);
+    }
+
+    private static void add(List<String> out, StringBuilder word) {
+        if (word != null) {
+            if (out.size() == MAX_WORDS) {
+                throw new MalformedException("line", "", "more than " + MAX_WORDS + " words");
+            }
+            out.add(word.toString());
+        }
+    }
+
+    public List<Directive> directives() {
+        return directives;
+    }
+
+    public List<Directive> all(String name) {
+        return directives.stream().filter(d -> d.name().equals(name)).toList();
+    }
+
+    /** The last directive of a name, which is the one that counts where a directive may stand once. */
+    public Optional<Directive> last(String name) {
+        List<Directive> all = all(name);
+        return all.isEmpty() ? Optional.empty() : Optional.of(all.get(all.size() - 1));
+    }
+
+    public boolean has(String name) {
+        return last(name).isPresent();
+    }
+
+    /** The directive with these words where it stands last, else at the end; other lines stay. */
+    public OpenVpnFile with(String name, String... words) {
+        StringBuilder line = new StringBuilder(name);
+        for (String word : words) {
+            line.append(' ').append(quoted(word));
+        }
+        List<String> out = new ArrayList<>(lines);
+        Optional<Directive> there = last(name);
+        if (there.isPresent()) {
+            out.set(there.get().line() - 1, line.toString());
+        } else {
+            int end = out.get(out.size() - 1).isEmpty() ? out.size() - 1 : out.size();
+            out.add(end, line.toString());
+        }
+        return read(String.join("\n", out)).file();
+    }
+
+    /** Without the directives that fit. */
+    public OpenVpnFile without(java.util.function.Predicate<Directive> fits) {
+        List<String> out = new ArrayList<>(lines);
+        for (int i = directives.size() - 1; i >= 0; i--) {
+            if (fits.test(directives.get(i))) {
+                out.remove(directives.get(i).line() - 1);
+            }
+        }
+        return read(String.join("\n", out)).file();
+    }
+
+    private static String quoted(String word) {
+        if (word.chars().anyMatch(Character::isISOControl)) {
+            throw new MalformedException("word", "", "control characters cannot stand in a file");
+        }
+        return word.matches("[A-Za-z0-9_./:@%+=,-]+")
+                ? word
+                : '"' + word.replace("\\", "\\\\").replace("\"", "\\\"") + '"';
+    }
+
+    public String text() {
+        return String.join("\n", lines);
+    }
+}

@@ -1,0 +1,51 @@
+package tender.core.walk;
+
+import java.util.ArrayList;
+import java.util.List;
+import tender.core.network.Endpoint;
+import tender.core.office.Attribute;
+import tender.core.office.Listener;
+import tender.core.office.Office;
+
+/** Whether a file that somebody holds fits its listener as it is now: the one place that decides it. */
+public final class Fit {
+    /** One field that differs. */
+    public record Difference(String field, String was, String is) {
+        public String words() {
+            return field + " was " + was + ", is " + is;
+        }
+    }
+
+    private Fit() {}
+
+    /**
+     * Field by field. What a person may reach and which name servers they ask is granted to the profile and not copied
+     * from the listener, so it does not count; nor does what the file leaves out.
+     *
+     * @param now what clients of the listener are told to call now, in order; any of them will do
+     */
+    public static List<Difference> differences(Listener listener, List<Endpoint> now, Office.Holding holding) {
+        List<Difference> out = new ArrayList<>();
+        holding.madeFor().forEach((attribute, was) -> {
+            if (counts(attribute) && !listener.is(attribute, was)) {
+                out.add(new Difference(
+                        attribute.word(), was, listener.get(attribute).orElse("none")));
+            }
+        });
+        if (!now.isEmpty()
+                && !holding.endpoints().isEmpty()
+                && !now.contains(holding.endpoints().get(0))) {
+            out.add(new Difference(
+                    "endpoint",
+                    holding.endpoints().get(0).toString(),
+                    now.get(0).toString()));
+        }
+        return out;
+    }
+
+    private static boolean counts(Attribute attribute) {
+        return attribute.concerns() == Attribute.Concerns.CLIENTS
+                && attribute != Attribute.REACH
+                && attribute != Attribute.DNS;
+    }
+}

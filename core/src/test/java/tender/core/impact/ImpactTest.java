@@ -1,0 +1,126 @@
+package tender.core.impact;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static tender.core.office.SoundOffice.device;
+import static tender.core.office.SoundOffice.office;
+
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.Test;
+import tender.core.finding.Finding;
+import tender.core.network.Host;
+import tender.core.network.IpAddress;
+import tender.core.network.Port;
+import tender.core.network.Transport;
+import tender.core.office.Attribute;
+import tender.core.office.Change;
+import tender.core.office.Forward;
+import tender.core.office.Office;
+import tender.core.office.Restart;
+import tender.core.office.SoundOffice;
+
+class ImpactTest {
+    private static Impact.Preview set(String gateway, String listener, Attribute attribute, String value) {
+        return Impact.of(office(), gateway, List.of(new Change.SetListener(listener, Map.of(attribute, value))));
+    }
+
+    @Test
+    void aMovedPortNeedsANewHandoutForThoseWhoHoldFilesFieldByField() {
+        Impact.Preview preview = set("pier2", "wg0", Attribute.PORT, "51999");
+
+        assertThat(preview.restart()).isEqualTo(Restart.LISTENER);
+        assertThat(preview.affected()).singleElement().satisfies(a -> {
+            assertThat(a.holding().person()).isEqualTo("Mara Tveit");
+            assertThat(a.fate()).isEqualTo(Impact.Fate.NEEDS_HANDOUT);
+            assertThat(a.differences().stream().map(d -> d.words()))
+                    .containsExactly(
+                            "port was 51820, is 51999",
+                            "endpoint was pier2.skerrivane.example:51820, is pier2.skerrivane.example:51999");
+        });
+        assertThat(preview.appears().stream().map(Finding::code)).contains("doors-disagree", "file-out-of-date");
+    }
+
+    @Test
+    void aSettingOfTheGatewayAloneConcernsNobodysFile() {
+        Impact.Preview preview = set("slip-nas", "staff", Attribute.LIMIT_TOTAL, "40");
+
+        assertThat(preview.affected()).isEmpty();
+        assertThat(preview.works()).isEqualTo(1);
+        assertThat(preview.restart()).isEqualTo(Restart.RELOAD);
+    }
+
+    @Test
+    void nothingRestartsForAValueThatIsThere() {
+        assertThat(set("pier2", "wg0", Attribute.PORT, "51820").restart()).isEqualTo(Restart.NONE);
+    }
+
+    @Test
+    void aForwardThatGoesInFrontConcernsThoseBehind() {
+        Impact.Preview preview = Impact.of(
+                office(),
+                "slip-front",
+                List.of(
+                        new Change.DropForward(new tender.core.office.Protocol.Door(Transport.UDP, new Port(1194))),
+                        new Change.PutForward(
+                                new Forward(Transport.UDP, new Port(1200), SoundOffice.NAS, new Port(1194), "NAS"))));
+
+        assertThat(preview.affected()).singleElement().satisfies(a -> {
+            assertThat(a.holding().person()).isEqualTo("Bram Osei");
+            assertThat(a.differences().get(0).words())
+                    .isEqualTo("endpoint was slip.skerrivane.example:1194, is slip.skerrivane.example:1200");
+        });
+    }
+
+    @Test
+    void aListenerBesideConcernsNobodyAndTheOldOnesRetirementItsHolders() {
+        Office beside = Impact.of(
+                        office(),
+                        "pier2",
+                        List.of(new Change.AddBeside("wg0", "wg0-new", Map.of(Attribute.PORT, "443"))))
+                .after();
+        assertThat(Impact.of(
+                                office(),
+                                "pier2",
+                                List.of(new Change.AddBeside("wg0", "wg0-new", Map.of(Attribute.PORT, "443"))))
+                        .affected())
+                .isEmpty();
+
+        Impact.Preview retired = Impact.of(beside, "pier2", List.of(new Change.Retire("wg0")));
+
+        assertThat(retired.affected())
+                .singleElement()
+                .satisfies(a -> assertThat(a.differences().get(0).words()).isEqualTo("listener was wg0, is gone"));
+    }
+
+    @Test
+    void aNewNameNeedsNewFilesAndAnUplinkBehindANameDoesNot() {
+        Office o = office();
+        Office.Gateway pier2 = o.gateway("pier2").orElseThrow();
+
+        Impact.Preview renamed = Impact.ofRecords(
+                o, pier2.withHosts(List.of(Host.parse("vpn.skerrivane.example"))), "endpoint vpn.skerrivane.example");
+        assertThat(renamed.affected()).hasSize(1);
+
+        Office.Gateway moved = pier2.withSaid(List.of(tender.core.office.Uplink.of(
+                tender.core.office.Uplink.Kind.FIXED,
+                java.util.Optional.of(IpAddress.parse("198.51.100.44")),
+                pier2.said().get(0).name())));
+        Impact.Preview line = Impact.ofRecords(o, moved, "uplink 198.51.100.44");
+        assertThat(line.affected()).isEmpty();
+        assertThat(line.appears().stream().map(Finding::code)).containsExactly("endpoint-name-elsewhere");
+    }
+
+    @Test
+    void aChangeThatMendsSaysSo() {
+        Office wrong = device(office(), "slip-front", d -> d.withForwards(List.of()));
+
+        Impact.Preview preview = Impact.of(
+                wrong,
+                "slip-front",
+                List.of(new Change.PutForward(
+                        new Forward(Transport.UDP, new Port(1194), SoundOffice.NAS, new Port(1194), "NAS"))));
+
+        assertThat(preview.vanishes().stream().map(Finding::code)).containsExactly("forward-missing");
+        assertThat(preview.appears()).isEmpty();
+    }
+}

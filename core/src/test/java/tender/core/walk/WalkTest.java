@@ -1,0 +1,292 @@
+package tender.core.walk;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static tender.core.office.SoundOffice.device;
+import static tender.core.office.SoundOffice.door;
+import static tender.core.office.SoundOffice.filter;
+import static tender.core.office.SoundOffice.fromTunnel;
+import static tender.core.office.SoundOffice.gateway;
+import static tender.core.office.SoundOffice.names;
+import static tender.core.office.SoundOffice.office;
+import static tender.core.office.SoundOffice.set;
+import static tender.core.office.SoundOffice.uplink;
+
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.UnaryOperator;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.MethodSource;
+import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
+import tender.core.network.Port;
+import tender.core.network.Transport;
+import tender.core.office.Attribute;
+import tender.core.office.Change;
+import tender.core.office.Forward;
+import tender.core.office.Office;
+import tender.core.office.Protocol.Door;
+import tender.core.office.SoundOffice;
+import tender.core.office.Uplink;
+import tender.core.walk.Walk.Place;
+import tender.core.walk.Walk.Standing;
+
+/** Office cases: what is wrong, the hop that must fail, what the remedy names, and that making it mends the walk. */
+class WalkTest {
+    private static final Place HOTEL =
+            new Place(Standing.HOTEL, Optional.of(Cidr.parse("192.168.50.0/24")), false, Optional.empty());
+
+    /** {@code byHand} makes the remedy where Tender cannot make it at a device. */
+    private record Case(
+            String name,
+            Office.Holding from,
+            UnaryOperator<Office> wrong,
+            Place place,
+            Hop.Kind fails,
+            String remedy,
+            UnaryOperator<Asked> byHand) {
+        @Override
+        public String toString() {
+            return name;
+        }
+    }
+
+    /** An office and a question to it. */
+    private record Asked(Office office, Walk.Question question) {
+        Asked from(Office.Holding holding) {
+            return new Asked(office, new Walk.Question(holding, question.place(), question.to(), question.door()));
+        }
+
+        Asked at(Place place) {
+            return new Asked(office, new Walk.Question(question.from(), place, question.to(), question.door()));
+        }
+
+        Asked in(Office changed) {
+            return new Asked(changed, question);
+        }
+    }
+
+    private static Case atDevice(
+            String name, Office.Holding from, UnaryOperator<Office> wrong, Hop.Kind fails, String remedy) {
+        return new Case(name, from, wrong, HOTEL, fails, remedy, null);
+    }
+
+    private static Office.Holding with(Office.Holding h, Attribute attribute, String value) {
+        Map<Attribute, String> madeFor = new EnumMap<>(h.madeFor());
+        madeFor.put(attribute, value);
+        return new Office.Holding(
+                h.profileId(),
+                h.label(),
+                h.person(),
+                h.account(),
+                h.gateway(),
+                h.listener(),
+                madeFor,
+                h.endpoints(),
+                h.refreshes(),
+                h.credentialEnds());
+    }
+
+    static Stream<Case> cases() {
+        Office.Holding mara = SoundOffice.mara();
+        Office.Holding bram = SoundOffice.bram();
+        IpAddress elsewhere = IpAddress.parse("10.20.2.77");
+        return Stream.of(
+                new Case(
+                        "the name still leads to yesterday's address",
+                        mara,
+                        o -> names(o, "pier2.skerrivane.example", "203.0.113.9"),
+                        HOTEL,
+                        Hop.Kind.NAME,
+                        "let pier2.skerrivane.example follow 198.51.100.4",
+                        a -> a.in(names(a.office(), "pier2.skerrivane.example", "198.51.100.4"))),
+                new Case(
+                        "the hotel lets only the web out",
+                        mara,
+                        o -> o,
+                        new Place(Standing.HOTEL, HOTEL.lan(), true, Optional.empty()),
+                        Hop.Kind.PLACE,
+                        "put a listener on tcp 443 beside wg0",
+                        a -> a.at(HOTEL)),
+                new Case(
+                        "the line is behind the carrier's address translation",
+                        mara,
+                        o -> uplink(o, "pier2", Uplink.of(Uplink.Kind.CARRIER_NAT, Optional.empty(), Optional.empty())),
+                        HOTEL,
+                        Hop.Kind.LINE,
+                        "ask the provider for an address of its own",
+                        a -> a.in(office())),
+                atDevice(
+                        "the router in front has no forward",
+                        bram,
+                        o -> device(o, "slip-front", d -> d.withForwards(List.of())),
+                        Hop.Kind.FORWARD,
+                        "at slip-front: forward udp 1194 to 10.20.2.5 port 1194"),
+                atDevice(
+                        "the router in front forwards to another host",
+                        bram,
+                        o -> device(
+                                o,
+                                "slip-front",
+                                d -> d.withForwards(List.of(
+                                        new Forward(Transport.UDP, new Port(1194), elsewhere, new Port(1194), "")))),
+                        Hop.Kind.FORWARD,
+                        "at slip-front: forward udp 1194 to 10.20.2.5 port 1194"),
+                atDevice(
+                        "the filter in front denies what is forwarded",
+                        bram,
+                        o -> filter(o, "slip-front"),
+                        Hop.Kind.FILTER_IN_FRONT,
+                        "at slip-front: filter rule 1: allow udp 1194 through to 10.20.2.5/32"),
+                atDevice(
+                        "the allowing rule stands below a denying one",
+                        mara,
+                        o -> filter(
+                                o,
+                                "pier2",
+                                door(false, "udp", 51820),
+                                fromTunnel("10.20.4.0/24"),
+                                door(true, "udp", 51820)),
+                        Hop.Kind.FILTER,
+                        "at pier2: filter rule 3 moved to 1"),
+                atDevice(
+                        "the listener waits on the inside",
+                        bram,
+                        o -> set(o, "slip-nas", Attribute.BIND, "lan"),
+                        Hop.Kind.LISTENER,
+                        "at slip-nas: staff: bind any"),
+                atDevice(
+                        "what is written is not in force",
+                        mara,
+                        o -> set(o, "pier2", Attribute.IN_FORCE, "no"),
+                        Hop.Kind.LISTENER,
+                        "at pier2: the device takes up what is written"),
+                new Case(
+                        "the file is older than the gateway's key",
+                        mara,
+                        o -> set(o, "pier2", Attribute.PUBLIC_KEY, "NEWKEY"),
+                        HOTEL,
+                        Hop.Kind.FILE,
+                        "tender profile renew mara-phone-pier2",
+                        a -> a.from(with(a.question().from(), Attribute.PUBLIC_KEY, "NEWKEY"))),
+                new Case(
+                        "the account is missing on the device",
+                        bram,
+                        o -> device(o, "slip-nas", d -> d.withAccounts(List.of())),
+                        HOTEL,
+                        Hop.Kind.LOGIN,
+                        "add the account bram on slip-nas",
+                        a -> a.in(office())),
+                new Case(
+                        "the host is not in the file's reach",
+                        with(mara, Attribute.REACH, "10.99.4.0/24"),
+                        o -> o,
+                        HOTEL,
+                        Hop.Kind.ROUTE,
+                        "renew mara-phone-pier2 with 10.20.4.0/24 in its reach",
+                        a -> a.from(with(a.question().from(), Attribute.REACH, "10.20.4.0/24"))),
+                new Case(
+                        "the hotel uses the office's network",
+                        mara,
+                        o -> o,
+                        new Place(Standing.HOTEL, Optional.of(Cidr.parse("10.20.4.0/24")), false, Optional.empty()),
+                        Hop.Kind.OVERLAP,
+                        "renew mara-phone-pier2 with 10.20.4.20/32 in its reach",
+                        a -> a.from(with(a.question().from(), Attribute.REACH, "10.20.4.0/24, 10.20.4.20/32"))),
+                atDevice(
+                        "the filter keeps the tunnel from the office",
+                        mara,
+                        o -> filter(o, "pier2", door(true, "udp", 51820)),
+                        Hop.Kind.INSIDE_FILTER,
+                        "at pier2: filter rule 2: allow tcp 445 through to 10.20.4.20/32 coming in tunnel"),
+                atDevice(
+                        "the tunnel network lies inside the office's",
+                        with(mara, Attribute.TUNNELS, "10.20.4.128/25"),
+                        o -> set(o, "pier2", Attribute.TUNNELS, "10.20.4.128/25"),
+                        Hop.Kind.BACK,
+                        "at pier2: wg0: tunnels 10.96.0.0/25"));
+    }
+
+    private static Asked ask(Case c) {
+        boolean pier = c.from().gateway().equals("pier2");
+        IpAddress to = pier ? SoundOffice.PIER_HOST : SoundOffice.SLIP_HOST;
+        return new Asked(
+                c.wrong().apply(office()),
+                new Walk.Question(c.from(), c.place(), to, Optional.of(new Door(Transport.TCP, new Port(445)))));
+    }
+
+    private static Walk.Path walk(Asked asked) {
+        return Walk.of(asked.office(), asked.question());
+    }
+
+    @ParameterizedTest
+    @MethodSource("cases")
+    void theFirstHopThatFailsAndItsRemedyAreNamed(Case c) {
+        Walk.Path path = walk(ask(c));
+
+        Hop failed = path.failed().orElseThrow();
+        assertThat(failed.kind()).isEqualTo(c.fails());
+        assertThat(failed.remedy().orElseThrow().words()).startsWith(c.remedy());
+        assertThat(path.hops()).last().isEqualTo(failed);
+        assertThat(failed.remedy().get().change().isPresent()).isEqualTo(c.byHand() == null);
+    }
+
+    @ParameterizedTest
+    @MethodSource("cases")
+    void makingTheChangeItNamesMakesTheWalkPass(Case c) {
+        Asked asked = ask(c);
+        Hop.Remedy remedy = walk(asked).failed().orElseThrow().remedy().orElseThrow();
+
+        Asked mended = c.byHand() != null
+                ? c.byHand().apply(asked)
+                : asked.in(gateway(
+                        asked.office(),
+                        remedy.gateway().orElseThrow(),
+                        g -> g.with(
+                                Change.apply(g.device(), List.of(remedy.change().orElseThrow())))));
+        if (c.fails() == Hop.Kind.BACK) { // a moved tunnel needs a new file as well, and the walk says so
+            assertThat(walk(mended).failed().orElseThrow().kind()).isEqualTo(Hop.Kind.FILE);
+            mended = mended.from(with(asked.question().from(), Attribute.TUNNELS, "10.96.0.0/25"));
+        }
+
+        assertThat(walk(mended).failed()).as("%s", walk(mended).hops()).isEmpty();
+    }
+
+    @Test
+    void aWalkThatPassesNamesEveryHopAndTheRecordThatDecidesIt() {
+        Walk.Path path = Walk.of(
+                office(), new Walk.Question(SoundOffice.bram(), HOTEL, SoundOffice.SLIP_HOST, Optional.empty()));
+
+        assertThat(path.failed()).isEmpty();
+        assertThat(path.hops().stream().map(h -> h.kind() + " by " + h.decidedBy()))
+                .containsExactly(
+                        "NAME by the name",
+                        "PLACE by the place",
+                        "LINE by the uplink's record",
+                        "FORWARD by forward 1",
+                        "FILTER_IN_FRONT by filter rule 1",
+                        "FILTER by filter rule 1",
+                        "LISTENER by staff",
+                        "FILE by the file's revision",
+                        "LOGIN by accounts: local",
+                        "TUNNEL_ADDRESS by staff",
+                        "ROUTE by the file's reach",
+                        "OVERLAP by the place's own network",
+                        "INSIDE_FILTER by filter rule 2",
+                        "HOST by the site's networks",
+                        "BACK by the records");
+    }
+
+    @Test
+    void gatewaysBehindEachOtherEndTheWalkInsteadOfGoingRound() {
+        Office round = uplink(office(), "slip-front", Uplink.behind("slip-nas"));
+
+        Walk.Path path =
+                Walk.of(round, new Walk.Question(SoundOffice.bram(), HOTEL, SoundOffice.SLIP_HOST, Optional.empty()));
+
+        assertThat(path.failed().orElseThrow().detail()).contains("stand behind each other");
+    }
+}

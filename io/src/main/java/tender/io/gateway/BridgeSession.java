@@ -1,0 +1,253 @@
+package tender.io.gateway;
+
+import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.EnumSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import tender.core.backup.Snapshot;
+import tender.core.credential.RevealSecret;
+import tender.core.office.Change;
+import tender.core.office.Device;
+import tender.core.wire.MalformedException;
+import tender.core.wireguard.StatusDump;
+
+/** A session over the bridge interface. The configuration is one document with a revision that writes must name. */
+final class BridgeSession implements Session {
+    private static final String FILE = "configuration.json";
+
+    /** What a bridge says it can do; words of {@link Capability}, unknown ones left aside. */
+    record About(String bridge, List<String> capabilities) {}
+
+    record Changes(String holder, long fence, List<Change> changes) {}
+
+    record Seconds(long seconds) {}
+
+    record Time(Instant time) {}
+
+    record People(List<Connected> sessions) {}
+
+    record Lines(List<String> lines) {}
+
+    record Said(String message) {}
+
+    private final HttpClient client;
+    private final String base;
+    private final Target target;
+    private final Set<Capability> capabilities = EnumSet.noneOf(Capability.class);
+    private Optional<String> revision = Optional.empty();
+
+    BridgeSession(HttpClient client, String base, Target target) {
+        this.client = client;
+        this.base = base;
+        this.target = target;
+        About about = get("", About.class);
+        for (Capability c : Capability.values()) {
+            if (about.capabilities().contains(c.word()) && !(c.changes() && target.readOnly())) {
+                capabilities.add(c);
+            }
+        }
+    }
+
+    @Override
+    public Set<Capability> capabilities() {
+        return Set.copyOf(capabilities);
+    }
+
+    private void need(Capability capability) {
+        if (!capabilities.contains(capability)) {
+            boolean readOnly = target.readOnly();
+            throw new GatewayFailure(
+                    readOnly ? GatewayFailure.Kind.READ_ONLY : GatewayFailure.Kind.NOT_CAPABLE,
+                    target.host() + (readOnly ? " is managed for reading only" : " cannot " + capability.word()),
+                    null);
+        }
+    }
+
+    private HttpRequest.Builder request(String path) {
+        String token = new String(target.secret().reveal(RevealSecret.TO_SIGN_IN), StandardCharsets.UTF_8).strip();
+        if (!token.matches("[\\x21-\\x7e]{1,500}")) {
+            throw new GatewayFailure(
+                    GatewayFailure.Kind.BAD_KEY, "the token is one line of printable characters", null);
+        }
+        return HttpRequest.newBuilder(URI.create(base + path)).header("Authorization", "Bearer " + token);
+    }
+
+    private HttpResponse<byte[]> send(HttpRequest request) {
+        HttpResponse<byte[]> response;
+        try {
+            response = Limited.send(client, request);
+        } catch (GatewayFailure e) {
+            throw e.getCause() instanceof IOException io ? HttpsConnector.failure(target, io) : e;
+        }
+        if (response.statusCode() / 100 == 2) {
+            return response;
+        }
+        throw switch (response.statusCode()) {
+            case 401, 403 ->
+                new GatewayFailure(GatewayFailure.Kind.REFUSED, target.host() + " refuses this token", null);
+            case 409, 412 ->
+                new GatewayFailure(
+                        GatewayFailure.Kind.CHANGED_MEANWHILE,
+                        target.host() + ": the configuration was changed by someone else; nothing was written",
+                        null);
+            case 423 ->
+                new GatewayFailure(GatewayFailure.Kind.LOCKED, target.host() + " is held by someone else", null);
+            default ->
+                new GatewayFailure(
+                        GatewayFailure.Kind.COMMAND_FAILED,
+                        target.host() + " answered " + response.statusCode() + saying(response.body()),
+                        null);
+        };
+    }
+
+    /** A device's own words, made printable and short. */
+    private static String saying(byte[] body) {
+        try {
+            String text = OfficeJson.read(body, Said.class).message();
+            String plain =
+                    text == null ? "" : text.replaceAll("\\p{Cntrl}+", " ").strip();
+            return plain.isEmpty() ? "" : ": " + plain.substring(0, Math.min(200, plain.length()));
+        } catch (MalformedException e) {
+            return "";
+        }
+    }
+
+    private <T> T get(String path, Class<T> type) {
+        return OfficeJson.read(send(request(path).GET().build()).body(), type);
+    }
+
+    private void post(String path, Object body) {
+        send(request(path)
+                .header("Content-Type", "application/json")
+                .POST(HttpRequest.BodyPublishers.ofByteArray(OfficeJson.write(body)))
+                .build());
+    }
+
+    @Override
+    public Snapshot readAll() {
+        HttpResponse<byte[]> response = send(request("configuration").GET().build());
+        revision = response.headers().firstValue("ETag");
+        return new Snapshot(new TreeMap<>(Map.of(FILE, response.body())));
+    }
+
+    @Override
+    public Device device(Snapshot configuration, Instant now) {
+        Device device = get("device", Device.class);
+        return capabilities.contains(Capability.CLOCK)
+                ? device.withClockOffset(Optional.of(Duration.between(now, clock())))
+                : device;
+    }
+
+    @Override
+    public StatusDump status() {
+        return new StatusDump(List.of());
+    }
+
+    @Override
+    public List<Connected> connected() {
+        return capabilities.contains(Capability.SESSIONS)
+                ? get("sessions", People.class).sessions()
+                : List.of();
+    }
+
+    @Override
+    public List<String> log(int lines) {
+        need(Capability.LOG);
+        return DescribedFiles.tail(String.join("\n", get("log", Lines.class).lines()), lines);
+    }
+
+    @Override
+    public Instant clock() {
+        need(Capability.CLOCK);
+        return get("clock", Time.class).time();
+    }
+
+    @Override
+    public void setClock(Instant now) {
+        need(Capability.SET_CLOCK);
+        post("clock", new Time(now));
+    }
+
+    @Override
+    public void apply() {
+        need(Capability.APPLY);
+        post("apply", Map.of());
+    }
+
+    @Override
+    public void restart(String listener) {
+        apply(); // a bridge restarts what its device needs to
+    }
+
+    @Override
+    public void change(Snapshot read, Device device, List<Change> changes, Hold hold) {
+        need(Capability.CHANGE);
+        send(request("changes")
+                .header("Content-Type", "application/json")
+                .header("If-Match", revision.orElse("*"))
+                .POST(HttpRequest.BodyPublishers.ofByteArray(
+                        OfficeJson.write(new Changes(hold.holder(), hold.fence(), changes))))
+                .build());
+        for (Change change : changes) {
+            if (change instanceof Change.SetClock) {
+                setClock(Instant.now());
+            }
+        }
+    }
+
+    @Override
+    public void restore(Snapshot before, Hold hold) {
+        need(Capability.CHANGE);
+        send(request("configuration")
+                .header("Content-Type", "application/json")
+                .PUT(HttpRequest.BodyPublishers.ofByteArray(before.files().get(FILE)))
+                .build());
+    }
+
+    @Override
+    public void arm(Duration after) {
+        need(Capability.WAY_BACK);
+        post("way-back", new Seconds(after.toSeconds()));
+    }
+
+    @Override
+    public void disarm() {
+        need(Capability.WAY_BACK);
+        send(request("way-back").DELETE().build());
+    }
+
+    private GatewayFailure noFiles() {
+        return new GatewayFailure(
+                GatewayFailure.Kind.NOT_CAPABLE, target.host() + " keeps no files that Tender could write", null);
+    }
+
+    @Override
+    public String tunnelFile(String listener) {
+        throw noFiles();
+    }
+
+    @Override
+    public byte[] read(String path) {
+        throw noFiles();
+    }
+
+    @Override
+    public Lock lock(String path, Hold hold) {
+        throw noFiles();
+    }
+
+    @Override
+    public void close() {
+        // connections are the client's
+    }
+}

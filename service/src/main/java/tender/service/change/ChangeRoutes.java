@@ -1,0 +1,355 @@
+package tender.service.change;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.UUID;
+import tender.api.ChangeApi;
+import tender.api.ProblemCode;
+import tender.core.impact.Impact;
+import tender.core.office.Change;
+import tender.core.office.Office;
+import tender.core.office.Restart;
+import tender.core.wire.Fields;
+import tender.io.gateway.OfficeJson;
+import tender.io.gateway.Session;
+import tender.service.event.LiveEvents;
+import tender.service.finding.FindingsList;
+import tender.service.gateway.Connections;
+import tender.service.http.Answer;
+import tender.service.http.ApiFailure;
+import tender.service.http.Call;
+import tender.service.http.Role;
+import tender.service.http.Route;
+import tender.service.office.OfficeRecords;
+import tender.store.change.DeviceChanges;
+import tender.store.change.DeviceChanges.DeviceChange;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.job.Jobs;
+import tender.store.journal.Journal;
+import tender.store.office.Gateways;
+import tender.store.office.Listeners;
+import tender.store.profile.Profiles;
+import tender.store.session.Sessions;
+
+/** Previewing, ordering, keeping and returning changes of devices' settings; drift and the log. */
+public final class ChangeRoutes {
+    private static final int MAX_CHANGES = 50;
+    private static final int SHOWN = 100;
+    private static final int MAX_TEMPORARY_SECONDS = 7 * 24 * 3600;
+    private static final UUID END = UUID.fromString("ffffffff-ffff-ffff-ffff-ffffffffffff");
+
+    private final Db db;
+    private final Gateways gateways;
+    private final OfficeRecords records;
+    private final Connections connections;
+    private final ChangeWork work;
+
+    public ChangeRoutes(Db db, Gateways gateways, OfficeRecords records, Connections connections, ChangeWork work) {
+        this.db = db;
+        this.gateways = gateways;
+        this.records = records;
+        this.connections = connections;
+        this.work = work;
+    }
+
+    public List<Route> routes() {
+        return List.of(
+                Route.post(
+                        "/gateways/{id}/changes/preview",
+                        Role.READERS,
+                        "What changes of a device's settings would do: files, people connected, findings",
+                        ChangeApi.Order.class,
+                        ChangeApi.Preview.class,
+                        call -> Answer.ok(
+                                preview(gateway(call), changes(call.body(ChangeApi.Order.class)), call.now()))),
+                Route.post(
+                        "/gateways/{id}/changes",
+                        Role.WRITERS,
+                        "Make changes: backup, write, start anew what has to, read again, try; what fails comes back",
+                        ChangeApi.Order.class,
+                        ChangeApi.Ordered.class,
+                        this::order),
+                Route.page(
+                        "/gateways/{id}/changes",
+                        Role.READERS,
+                        "Changes of a gateway, newest first",
+                        ChangeApi.DeviceChange.class,
+                        call -> list(db.inTransaction(tx -> render(tx, DeviceChanges.of(tx, call.id(), SHOWN))))),
+                Route.page(
+                        "/changes/temporary",
+                        Role.READERS,
+                        "Changes that return by themselves, soonest first",
+                        ChangeApi.DeviceChange.class,
+                        call -> list(db.inTransaction(tx -> render(tx, DeviceChanges.temporary(tx))))),
+                Route.get(
+                        "/changes/{id}",
+                        Role.READERS,
+                        "One change",
+                        ChangeApi.DeviceChange.class,
+                        call -> Answer.ok(render(find(call)))),
+                Route.post(
+                        "/changes/{id}/keep",
+                        Role.WRITERS,
+                        "Keep a temporary change for good",
+                        null,
+                        ChangeApi.DeviceChange.class,
+                        call -> {
+                            work.keep(inForce(call));
+                            return Answer.ok(render(find(call)));
+                        }),
+                Route.post(
+                        "/changes/{id}/return",
+                        Role.WRITERS,
+                        "Bring back now what was there before a temporary change",
+                        null,
+                        ChangeApi.DeviceChange.class,
+                        call -> {
+                            work.giveBack(inForce(call));
+                            return Answer.ok(render(find(call)));
+                        }),
+                Route.page(
+                        "/gateways/{id}/drift",
+                        Role.READERS,
+                        "What was changed at the device and not through Tender, newest first",
+                        ChangeApi.Drift.class,
+                        this::drift),
+                Route.post(
+                        "/gateways/{id}/drift/note",
+                        Role.WRITERS,
+                        "Take note of what was changed at the device",
+                        null,
+                        null,
+                        this::note),
+                Route.get(
+                        "/gateways/{id}/facts",
+                        Role.READERS,
+                        "All that a gateway said of itself, each setting explained",
+                        ChangeApi.Facts.class,
+                        call -> Answer.ok(FactsView.of(records.device(gateway(call))))),
+                Route.get(
+                        "/gateways/{id}/log",
+                        Role.WRITERS,
+                        "The last lines of the device's log",
+                        ChangeApi.Log.class,
+                        this::log));
+    }
+
+    private static Answer list(List<?> items) {
+        return Answer.ok(new tender.api.Page<>(items, Optional.empty()));
+    }
+
+    private Gateways.Gateway gateway(Call call) {
+        return db.inTransaction(tx -> gateways.byId(tx, call.id())).orElseThrow(() -> ApiFailure.notFound("gateway"));
+    }
+
+    private DeviceChange find(Call call) {
+        return db.inTransaction(tx -> DeviceChanges.byId(tx, call.id()))
+                .orElseThrow(() -> ApiFailure.notFound("change"));
+    }
+
+    private DeviceChange inForce(Call call) {
+        DeviceChange c = find(call);
+        if (!c.state().equals("in-force")) {
+            throw new ApiFailure(ProblemCode.CONFLICT, "this change is " + c.state() + ", not temporary and in force");
+        }
+        return c;
+    }
+
+    private static List<Change> changes(ChangeApi.Order request) {
+        List<Change> changes = Fields.given("changes", request.changes());
+        Fields.range("changes", changes.size(), 1, MAX_CHANGES);
+        return changes;
+    }
+
+    /** What the changes would do; shared with mending a finding. */
+    public ChangeApi.Preview preview(Gateways.Gateway gateway, List<Change> changes, Instant now) {
+        Office office = records.office(now);
+        Impact.Preview preview = Impact.of(office, gateway.name(), changes);
+        List<String> cutOff = preview.restart().cuts() ? connected(gateway, changes, preview.restart()) : List.of();
+        return new ChangeApi.Preview(
+                preview.words(),
+                preview.restart().name().toLowerCase(Locale.ROOT),
+                preview.restart().words(),
+                cutOff,
+                preview.works(),
+                preview.affected().stream()
+                        .map(a -> new ChangeApi.Affected(
+                                a.holding().profileId(),
+                                a.holding().label(),
+                                a.holding().person(),
+                                a.fate().name().toLowerCase(Locale.ROOT).replace('_', '-'),
+                                a.differences().stream()
+                                        .map(d -> new ChangeApi.Difference(d.field(), d.was(), d.is()))
+                                        .toList()))
+                        .toList(),
+                FindingsList.render(preview.appears()),
+                FindingsList.render(preview.vanishes()),
+                ChangeWork.couldCutOff(changes));
+    }
+
+    /** Who is connected now through what starts anew. */
+    private List<String> connected(Gateways.Gateway gateway, List<Change> changes, Restart restart) {
+        List<String> listeners = new ArrayList<>();
+        for (Change change : changes) {
+            if (change instanceof Change.SetListener set) {
+                listeners.add(set.listener());
+            } else if (change instanceof Change.Retire retire) {
+                listeners.add(retire.listener());
+            }
+        }
+        return db.inTransaction(tx -> Sessions.live(tx, END, 10_000)).stream()
+                .filter(s -> s.gateway().equals(gateway.name())
+                        && (restart == Restart.DEVICE || listeners.contains(s.listener())))
+                .map(s -> s.personName().orElse(s.label().orElse(s.endpoint())))
+                .distinct()
+                .sorted()
+                .toList();
+    }
+
+    private Answer order(Call call) {
+        ChangeApi.Order request = call.body(ChangeApi.Order.class);
+        List<Change> changes = changes(request);
+        Gateways.Gateway gateway = gateway(call);
+        Ordered ordered = order(
+                gateway,
+                changes,
+                request.temporarySeconds().map(s -> Fields.range("temporarySeconds", s, 10, MAX_TEMPORARY_SECONDS)),
+                request.at().filter(at -> at.isAfter(call.now())).orElse(call.now()),
+                request.retires(),
+                request.retireAt(),
+                call.caller().reference(),
+                call.now());
+        return ordered(ordered);
+    }
+
+    public Answer ordered(Ordered ordered) {
+        return Answer.accepted(
+                new ChangeApi.Ordered(render(ordered.change()), ordered.jobId().toString()));
+    }
+
+    /** An ordered change and its job. */
+    public record Ordered(DeviceChange change, UUID jobId) {}
+
+    /** Checks the changes against what the device said, and orders them. */
+    public Ordered order(
+            Gateways.Gateway gateway,
+            List<Change> changes,
+            Optional<Integer> temporarySeconds,
+            Instant at,
+            Optional<String> retires,
+            Optional<Instant> retireAt,
+            String actor,
+            Instant now) {
+        if (gateway.readOnly()) {
+            throw new ApiFailure(ProblemCode.CONFLICT, gateway.name() + " is managed for reading only");
+        }
+        Change.apply(records.device(gateway), changes); // what cannot be applied is refused here, before any device
+        retires.filter(name -> records.device(gateway).listener(name).isEmpty()).ifPresent(name -> {
+            throw new ApiFailure(ProblemCode.NOT_FOUND, gateway.name() + " has no listener " + name, "retires");
+        });
+        return db.inTransaction(tx -> {
+            DeviceChange c = new DeviceChange(
+                    Ids.next(),
+                    gateway.id(),
+                    gateway.name(),
+                    "ordered",
+                    OfficeJson.changes(changes),
+                    String.join("; ", changes.stream().map(Change::words).toList()),
+                    "",
+                    Optional.empty(),
+                    temporarySeconds,
+                    Optional.empty(),
+                    false,
+                    retires,
+                    retireAt,
+                    actor,
+                    now,
+                    Optional.empty());
+            DeviceChanges.insert(tx, c);
+            UUID job = Jobs.add(tx, ChangeWork.order(c.id(), gateway.id()), at);
+            Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
+            Events.say(tx, "gateway", gateway.id().toString());
+            Journal.append(
+                    tx,
+                    now,
+                    actor,
+                    "device-change-ordered",
+                    "gateway",
+                    gateway.id().toString(),
+                    c.words());
+            return new Ordered(c, job);
+        });
+    }
+
+    private ChangeApi.DeviceChange render(DeviceChange c) {
+        return db.inTransaction(tx -> render(tx, List.of(c))).get(0);
+    }
+
+    private static List<ChangeApi.DeviceChange> render(Tx tx, List<DeviceChange> all) {
+        return all.stream()
+                .map(c -> new ChangeApi.DeviceChange(
+                        c.id().toString(),
+                        c.gateway(),
+                        c.state(),
+                        c.words(),
+                        c.note(),
+                        c.returnAt(),
+                        c.armedOnDevice(),
+                        c.retires(),
+                        c.retireAt(),
+                        holdersLeft(tx, c),
+                        c.orderedAt(),
+                        c.endedAt()))
+                .toList();
+    }
+
+    private static List<String> holdersLeft(Tx tx, DeviceChange c) {
+        return c.retires()
+                .flatMap(name -> Listeners.of(tx, List.of(c.gatewayId())).stream()
+                        .filter(l -> l.name().equals(name) && !l.gone())
+                        .findFirst())
+                .map(l -> Profiles.holdersLeft(tx, l.id()))
+                .orElse(List.of());
+    }
+
+    private Answer drift(Call call) {
+        return list(db.inTransaction(tx -> DeviceChanges.drift(tx, call.id(), SHOWN)).stream()
+                .map(d -> new ChangeApi.Drift(
+                        d.field(),
+                        d.was(),
+                        d.becomes(),
+                        d.seenAt(),
+                        d.beforeAt(),
+                        d.notedAt().isPresent()))
+                .toList());
+    }
+
+    private Answer note(Call call) {
+        Gateways.Gateway gateway = gateway(call);
+        db.run(tx -> {
+            int noted = DeviceChanges.note(tx, gateway.id(), call.caller().reference(), call.now());
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "drift-noted",
+                    "gateway",
+                    gateway.id().toString(),
+                    noted + " differences");
+            Events.say(tx, "gateway", gateway.id().toString());
+        });
+        return Answer.done();
+    }
+
+    private Answer log(Call call) {
+        try (Session session = connections.open(gateway(call).id())) {
+            return Answer.ok(new ChangeApi.Log(session.log(SHOWN)));
+        }
+    }
+}

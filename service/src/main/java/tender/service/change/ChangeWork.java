@@ -1,0 +1,348 @@
+package tender.service.change;
+
+import com.fasterxml.jackson.core.type.TypeReference;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import tender.core.backup.Snapshot;
+import tender.core.office.Attribute;
+import tender.core.office.Change;
+import tender.core.office.Device;
+import tender.core.office.Drift;
+import tender.core.office.Listener;
+import tender.core.office.Protocol;
+import tender.core.office.Restart;
+import tender.core.wire.MalformedException;
+import tender.io.gateway.Capability;
+import tender.io.gateway.GatewayFailure;
+import tender.io.gateway.OfficeJson;
+import tender.io.gateway.Session;
+import tender.service.gateway.Connections;
+import tender.service.gateway.GatewayReading;
+import tender.service.http.ApiFailure;
+import tender.service.job.JobKind;
+import tender.service.trial.TrialJob;
+import tender.store.backup.Backups;
+import tender.store.change.DeviceChanges;
+import tender.store.change.DeviceChanges.DeviceChange;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.job.Jobs;
+import tender.store.journal.Journal;
+import tender.store.office.Listeners;
+import tender.store.office.Writers;
+
+/**
+ * Makes an ordered change of a device's settings: backup, a way back armed where contact could be lost, write, start anew
+ * what has to, read again over a fresh connection, and try the listener. What fails is put back as it was.
+ *
+ * <p>A killed run leaves the change in state writing, with what was there before in a backup; the next run puts that back
+ * and says so. Nothing half-written stays.
+ */
+public final class ChangeWork implements JobKind {
+    public static final String NAME = "device-change";
+    private static final Logger LOG = LoggerFactory.getLogger(ChangeWork.class);
+    private static final Duration WRITER_LEASE = Duration.ofSeconds(120);
+
+    private final Db db;
+    private final Clock clock;
+    private final String node;
+    private final String installation;
+    private final Connections connections;
+    private final GatewayReading reading;
+    private final Backups backups;
+    private final TrialJob trials;
+    /** How long a device waits for word before it brings back what was in force. */
+    private final Duration guard;
+
+    public ChangeWork(
+            Db db,
+            Clock clock,
+            String node,
+            String installation,
+            Connections connections,
+            GatewayReading reading,
+            Backups backups,
+            TrialJob trials,
+            Duration guard) {
+        this.db = db;
+        this.clock = clock;
+        this.node = node;
+        this.installation = installation;
+        this.connections = connections;
+        this.reading = reading;
+        this.backups = backups;
+        this.trials = trials;
+        this.guard = guard;
+    }
+
+    public static Jobs.Order order(UUID changeId, UUID gatewayId) {
+        return Jobs.Order.once(NAME, changeId.toString(), "gateway:" + gatewayId);
+    }
+
+    /** Whether a change could cut Tender itself off from the device. */
+    static boolean couldCutOff(List<Change> changes) {
+        return changes.stream()
+                .anyMatch(c -> c instanceof Change.PutRule
+                        || c instanceof Change.DropRule
+                        || c instanceof Change.MoveRule
+                        || c instanceof Change.PutForward
+                        || c instanceof Change.DropForward);
+    }
+
+    static List<Change> changes(DeviceChange c) {
+        return OfficeJson.read(c.changes(), new TypeReference<List<Change>>() {});
+    }
+
+    @Override
+    public String name() {
+        return NAME;
+    }
+
+    @Override
+    public void run(Jobs.Job job, Progress progress) {
+        DeviceChange c = db.inTransaction(tx -> DeviceChanges.byId(tx, UUID.fromString(job.payload())))
+                .orElseThrow(() -> ApiFailure.notFound("change"));
+        switch (c.state()) {
+            case "ordered" -> make(c, progress);
+            case "writing" -> putBack(c, "failed", "interrupted while writing; what was there came back");
+            case "in-force" -> end(c);
+            default -> LOG.debug("change {} is {} already", c.id(), c.state());
+        }
+    }
+
+    @Override
+    public void gaveUp(Jobs.Job job, String why) {
+        UUID id = UUID.fromString(job.payload());
+        db.inTransaction(tx -> DeviceChanges.byId(tx, id))
+                .filter(c -> c.state().equals("ordered"))
+                .ifPresent(c -> settle(c, "failed", why));
+    }
+
+    private Session.Hold hold(UUID gatewayId) {
+        Instant now = clock.instant();
+        long fence = db.inTransaction(tx -> Writers.acquire(tx, gatewayId, node, now, now.plus(WRITER_LEASE)))
+                .orElseThrow(
+                        () -> new ApiFailure(tender.api.ProblemCode.CONFLICT, "another node is writing this gateway"));
+        return new Session.Hold(installation, fence);
+    }
+
+    private void make(DeviceChange c, Progress progress) {
+        List<Change> changes = changes(c);
+        Optional<UUID> listener = listener(c, changes);
+        progress.at(10, "trying the listener as it is");
+        boolean provenBefore =
+                listener.flatMap(l -> trials.prove(l, "before a change")).orElse(false);
+        Session.Hold hold = hold(c.gatewayId());
+        GatewayReading.Read before;
+        boolean armed;
+        Optional<Instant> returnAt;
+        Restart restart;
+        try (Session session = connections.open(c.gatewayId())) {
+            progress.at(25, "keeping what is there");
+            before = reading.read(session, c.gatewayId(), "before a change", "tender", false);
+            restart = changes.stream().map(x -> x.restart(before.device())).reduce(Restart.NONE, Restart::or);
+            Optional<Duration> after = c.guardSeconds()
+                    .map(Duration::ofSeconds)
+                    .or(() -> couldCutOff(changes) ? Optional.of(guard) : Optional.empty());
+            armed = after.isPresent() && session.capabilities().contains(Capability.WAY_BACK);
+            if (armed) {
+                session.arm(after.get());
+            }
+            returnAt = c.guardSeconds().map(s -> clock.instant().plusSeconds(s));
+            boolean isArmed = armed;
+            db.run(tx -> DeviceChanges.writing(tx, c.id(), before.backupId(), isArmed, returnAt));
+            progress.at(40, "writing");
+            session.change(before.snapshot(), before.device(), changes, hold);
+            progress.at(55, restart.words());
+            start(session, changes, restart);
+        } catch (GatewayFailure | MalformedException e) {
+            failed(c, e);
+            return;
+        }
+        progress.at(70, "reading it again");
+        Optional<String> wrong = check(c, before.device(), changes);
+        if (wrong.isEmpty() && provenBefore) {
+            progress.at(85, "trying the listener");
+            boolean proven =
+                    listener.flatMap(l -> trials.prove(l, "after a change")).orElse(true);
+            wrong = proven ? Optional.empty() : Optional.of("the listener was proven before and is not any more");
+        }
+        if (wrong.isPresent()) {
+            putBack(c, "failed", wrong.get() + "; what was there came back");
+        } else {
+            succeeded(c, armed, returnAt, listener.isPresent() && provenBefore);
+        }
+    }
+
+    /** The listener to prove, where the change is of one that a canary can try. */
+    private Optional<UUID> listener(DeviceChange c, List<Change> changes) {
+        for (Change change : changes) {
+            if (change instanceof Change.SetListener set) {
+                return db.inTransaction(tx -> Listeners.of(tx, List.of(c.gatewayId()))).stream()
+                        .filter(l ->
+                                l.name().equals(set.listener()) && l.protocol().equals(Protocol.WIREGUARD.word()))
+                        .map(Listeners.Listener::id)
+                        .findFirst();
+            }
+        }
+        return Optional.empty();
+    }
+
+    private static void start(Session session, List<Change> changes, Restart restart) {
+        boolean takeUp = changes.stream().anyMatch(c -> c instanceof Change.TakeUp);
+        if (restart == Restart.NONE && !takeUp) {
+            return;
+        }
+        Optional<String> listener = changes.stream()
+                .filter(c -> c instanceof Change.SetListener)
+                .map(c -> ((Change.SetListener) c).listener())
+                .findFirst();
+        if (restart == Restart.LISTENER && listener.isPresent()) {
+            session.restart(listener.get());
+        } else {
+            session.apply();
+        }
+    }
+
+    /** Reads over a fresh connection; gives what is not as wanted. */
+    private Optional<String> check(DeviceChange c, Device before, List<Change> changes) {
+        Device wanted = Change.apply(before, changes);
+        connections.drop(c.gatewayId());
+        try (Session session = connections.open(c.gatewayId())) {
+            Device now = reading.read(session, c.gatewayId(), "after a change", "tender", true)
+                    .device();
+            List<Drift.Difference> left = Drift.between(wanted, now);
+            if (!left.isEmpty()) {
+                return Optional.of("read again, " + left.get(0).field() + " is "
+                        + (left.get(0).is().isEmpty() ? "missing" : left.get(0).is()));
+            }
+            return now.listeners().stream()
+                    .filter(l -> l.is(Attribute.IN_FORCE, "no")
+                            && before.listener(l.name())
+                                    .filter(b -> b.is(Attribute.IN_FORCE, "no"))
+                                    .isEmpty())
+                    .map(Listener::name)
+                    .findFirst()
+                    .map(name -> name + " did not take it up");
+        } catch (GatewayFailure e) {
+            return Optional.of("the device does not answer any more: " + e.getMessage());
+        }
+    }
+
+    private void succeeded(DeviceChange c, boolean armed, Optional<Instant> returnAt, boolean proven) {
+        String note = proven ? "read back, in force, proven by a trial" : "read back and in force";
+        if (returnAt.isPresent()) {
+            db.run(tx -> {
+                DeviceChanges.move(tx, c.id(), "in-force", note + "; returns by itself", Optional.empty());
+                Jobs.add(tx, order(c.id(), c.gatewayId()), returnAt.get());
+            });
+        } else {
+            if (armed) {
+                disarm(c.gatewayId());
+            }
+            settle(c, "kept", note);
+        }
+        said(c, "device-changed", note);
+    }
+
+    private void disarm(UUID gatewayId) {
+        try (Session session = connections.open(gatewayId)) {
+            session.disarm();
+        }
+    }
+
+    private void failed(DeviceChange c, RuntimeException e) {
+        boolean wrote = db.inTransaction(tx -> DeviceChanges.byId(tx, c.id()))
+                .filter(now -> now.state().equals("writing"))
+                .isPresent();
+        if (wrote) {
+            putBack(c, "failed", e.getMessage() + "; what was there came back");
+        } else {
+            settle(c, "failed", e.getMessage() + "; nothing was written");
+            said(c, "device-change-failed", e.getMessage());
+        }
+    }
+
+    /** What was there before comes back: through Tender where it can reach the device, else by the device itself. */
+    private void putBack(DeviceChange stale, String state, String note) {
+        DeviceChange c =
+                db.inTransaction(tx -> DeviceChanges.byId(tx, stale.id())).orElseThrow();
+        Snapshot before = c.backupId()
+                .map(id -> Snapshot.ofZip(db.inTransaction(tx -> backups.content(tx, id))))
+                .orElseThrow();
+        connections.drop(c.gatewayId());
+        try (Session session = connections.open(c.gatewayId())) {
+            session.restore(before, hold(c.gatewayId()));
+            session.apply();
+            if (c.armedOnDevice()) {
+                session.disarm();
+            }
+            reading.read(session, c.gatewayId(), "after " + state, "tender", true);
+            settle(c, state, note);
+            said(c, state.equals("returned") ? "device-change-returned" : "device-change-failed", note);
+        } catch (GatewayFailure e) {
+            if (!c.armedOnDevice()) {
+                throw e; // the job is tried again until the device answers
+            }
+            Instant look = clock.instant().plus(guard).plusSeconds(5);
+            db.run(tx -> {
+                DeviceChanges.move(
+                        tx,
+                        c.id(),
+                        "in-force",
+                        "contact was lost; the device brings back by itself what was there",
+                        Optional.empty());
+                DeviceChanges.lostUntil(tx, c.id(), look);
+                Jobs.add(tx, order(c.id(), c.gatewayId()), look);
+                Events.say(tx, "gateway", c.gatewayId().toString());
+            });
+        }
+    }
+
+    /** The end of a temporary change: the device has brought back what was there, or Tender does. */
+    private void end(DeviceChange c) {
+        if (c.returnAt().filter(at -> at.isAfter(clock.instant())).isPresent()) {
+            return; // an earlier order of the same job; the one at the end comes
+        }
+        putBack(c, "returned", "came back at its end");
+    }
+
+    private void settle(DeviceChange c, String state, String note) {
+        db.run(tx -> {
+            DeviceChanges.move(tx, c.id(), state, note, Optional.of(clock.instant()));
+            Events.say(tx, "gateway", c.gatewayId().toString());
+        });
+        reading.endpoints(clock.instant());
+    }
+
+    private void said(DeviceChange c, String action, String note) {
+        db.run(tx -> Journal.append(
+                tx,
+                clock.instant(),
+                c.orderedBy(),
+                action,
+                "gateway",
+                c.gatewayId().toString(),
+                c.words() + ": " + note));
+    }
+
+    /** Keeps a temporary change for good. */
+    void keep(DeviceChange c) {
+        if (c.armedOnDevice()) {
+            disarm(c.gatewayId());
+        }
+        settle(c, "kept", "kept for good");
+        said(c, "device-change-kept", "kept for good");
+    }
+
+    /** Brings back what was there before, now. */
+    void giveBack(DeviceChange c) {
+        putBack(c, "returned", "brought back before its end");
+    }
+}

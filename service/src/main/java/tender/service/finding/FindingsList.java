@@ -1,0 +1,66 @@
+package tender.service.finding;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import tender.api.WatchApi;
+import tender.core.finding.Finding;
+import tender.core.finding.Findings;
+import tender.service.office.OfficeRecords;
+import tender.store.jdbc.Db;
+import tender.store.office.Acceptances;
+
+/** All findings, worked out from the records in a handful of bulk reads; accepted ones are told apart. */
+public final class FindingsList {
+    private final Db db;
+    private final OfficeRecords records;
+
+    public FindingsList(Db db, OfficeRecords records) {
+        this.db = db;
+        this.records = records;
+    }
+
+    /** As the rules give them. */
+    public List<Finding> found(Instant now) {
+        return Findings.of(records.office(now)).all();
+    }
+
+    /** Worst first; those that somebody accepted come last. */
+    public List<WatchApi.Finding> all(Instant now) {
+        Map<String, Acceptances.Acceptance> accepted = db.inTransaction(tx -> Acceptances.valid(tx, now));
+        List<WatchApi.Finding> out = new java.util.ArrayList<>();
+        List<WatchApi.Finding> last = new java.util.ArrayList<>();
+        for (Finding f : found(now)) {
+            Optional<Acceptances.Acceptance> a = Optional.ofNullable(accepted.get(f.key()));
+            (a.isPresent() ? last : out).add(render(f, a));
+        }
+        out.addAll(last);
+        return out;
+    }
+
+    public List<WatchApi.Finding> open(Instant now) {
+        return all(now).stream().filter(f -> f.acceptedUntil().isEmpty()).toList();
+    }
+
+    public static List<WatchApi.Finding> render(List<Finding> all) {
+        return all.stream().map(f -> render(f, Optional.empty())).toList();
+    }
+
+    private static WatchApi.Finding render(Finding f, Optional<Acceptances.Acceptance> accepted) {
+        return new WatchApi.Finding(
+                f.key(),
+                f.code(),
+                f.severity().name().toLowerCase(Locale.ROOT),
+                f.subjectKind(),
+                f.subjectId(),
+                f.subject(),
+                f.evidence(),
+                f.breaks(),
+                f.remedy(),
+                f.fix().map(x -> "at " + x.gateway() + ": " + x.change().words()),
+                accepted.map(Acceptances.Acceptance::reason),
+                accepted.map(Acceptances.Acceptance::until));
+    }
+}

@@ -1,0 +1,68 @@
+package tender.service.gateway;
+
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Set;
+import tender.api.ProblemCode;
+import tender.core.device.DeviceDescription;
+import tender.io.gateway.Capability;
+import tender.io.gateway.Connector;
+import tender.io.gateway.DescriptionReader;
+import tender.service.http.ApiFailure;
+import tender.store.jdbc.Db;
+import tender.store.office.Descriptions;
+
+/** The ways to gateways by name, and the kinds of box by the name of their description. */
+public final class Boxes {
+    private final Db db;
+    private final Map<String, Connector> connectors;
+    private final Map<String, DeviceDescription> shipped = new LinkedHashMap<>();
+
+    public Boxes(Db db, Map<String, Connector> connectors) {
+        this.db = db;
+        this.connectors = Map.copyOf(connectors);
+        DescriptionReader.SHIPPED.forEach(name -> shipped.put(name, DescriptionReader.shipped(name)));
+    }
+
+    public Connector connector(String name) {
+        Connector connector = connectors.get(name);
+        if (connector == null) {
+            throw new ApiFailure(ProblemCode.MALFORMED, "connector is ssh, https or file", "connector");
+        }
+        return connector;
+    }
+
+    public Map<String, DeviceDescription> shipped() {
+        return shipped;
+    }
+
+    /** A shipped description, or one of the company's own whose text an owner has approved. */
+    public DeviceDescription description(String name) {
+        DeviceDescription known = shipped.get(name);
+        if (known != null) {
+            return known;
+        }
+        Descriptions.Description own = db.inTransaction(tx -> Descriptions.byName(tx, name))
+                .orElseThrow(() -> new ApiFailure(
+                        ProblemCode.NOT_FOUND, "there is no device description of this name", "description"));
+        if (!own.isApproved()) {
+            throw new ApiFailure(
+                    ProblemCode.NOT_ALLOWED,
+                    "the device description " + name + " takes effect when an owner approves its digest "
+                            + own.digest(),
+                    "description");
+        }
+        return DescriptionReader.read(own.content());
+    }
+
+    /** What a gateway can be asked; a bridge says so itself only when it is called, so all is said of it. */
+    public Set<Capability> capabilities(String connector, String description, boolean readOnly) {
+        return connector.equals("ssh")
+                ? Capability.of(description(description), readOnly)
+                : connector.equals("file") ? Set.of(Capability.READ) : Capability.ofBridge(readOnly);
+    }
+
+    public void close() {
+        connectors.values().forEach(Connector::close);
+    }
+}

@@ -1,0 +1,158 @@
+package tender.service.gateway;
+
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.ArrayList;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Optional;
+import tender.api.OfficeApi;
+import tender.api.Page;
+import tender.api.ProblemCode;
+import tender.core.device.DeviceDescription;
+import tender.core.wire.Fields;
+import tender.io.gateway.DescriptionReader;
+import tender.service.http.Answer;
+import tender.service.http.ApiFailure;
+import tender.service.http.Call;
+import tender.service.http.Role;
+import tender.service.http.Route;
+import tender.store.jdbc.Db;
+import tender.store.journal.Journal;
+import tender.store.office.Descriptions;
+
+/** Kinds of box: those that ship with Tender and the company's own, which count once an owner has approved their text. */
+public final class DescriptionRoutes {
+    private final Db db;
+    private final Boxes boxes;
+
+    public DescriptionRoutes(Db db, Boxes boxes) {
+        this.db = db;
+        this.boxes = boxes;
+    }
+
+    public List<Route> routes() {
+        return List.of(
+                Route.page(
+                        "/device-descriptions",
+                        Role.READERS,
+                        "Kinds of box, shipped and the company's own",
+                        OfficeApi.Description.class,
+                        call -> Answer.ok(new Page<>(all(), Optional.empty()))),
+                Route.get(
+                        "/device-descriptions/{name}/text",
+                        Role.READERS,
+                        "A description's text",
+                        null,
+                        call -> new Answer.File(
+                                "application/yaml", call.path("name") + ".yaml", text(call.path("name")))),
+                Route.post(
+                        "/device-descriptions",
+                        Role.WRITERS,
+                        "Add or change a description of the company's own; it counts once an owner approves it",
+                        OfficeApi.PutDescription.class,
+                        OfficeApi.Description.class,
+                        this::put),
+                Route.post(
+                        "/device-descriptions/{name}/approve",
+                        Role.OWNERS,
+                        "Approve a description's text by its digest",
+                        OfficeApi.ApproveDescription.class,
+                        OfficeApi.Description.class,
+                        this::approve));
+    }
+
+    private List<OfficeApi.Description> all() {
+        List<OfficeApi.Description> out = new ArrayList<>();
+        boxes.shipped()
+                .forEach((name, d) -> out.add(render(d, true, digest(DescriptionReader.shippedText(name)), true)));
+        db.inTransaction(Descriptions::all).forEach(own -> out.add(render(own)));
+        return out;
+    }
+
+    private static OfficeApi.Description render(Descriptions.Description own) {
+        return render(DescriptionReader.read(own.content()), false, own.digest(), own.isApproved());
+    }
+
+    private static OfficeApi.Description render(DeviceDescription d, boolean shipped, String digest, boolean approved) {
+        List<String> commands = new ArrayList<>();
+        d.commands()
+                .forEach((task, source) -> commands.add(task.word() + ": "
+                        + source.run()
+                                .map(w -> w.words())
+                                .orElseGet(() -> "file " + source.file().orElse(""))));
+        return new OfficeApi.Description(
+                d.name(),
+                d.title(),
+                shipped,
+                digest,
+                approved,
+                d.files().stream().map(DeviceDescription.FileRule::path).toList(),
+                commands);
+    }
+
+    private byte[] text(String name) {
+        return boxes.shipped().containsKey(name)
+                ? DescriptionReader.shippedText(name)
+                : find(name).content();
+    }
+
+    private Descriptions.Description find(String name) {
+        return db.inTransaction(tx -> Descriptions.byName(tx, name))
+                .orElseThrow(() -> ApiFailure.notFound("device description"));
+    }
+
+    static String digest(byte[] text) {
+        try {
+            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(text));
+        } catch (NoSuchAlgorithmException e) {
+            throw new IllegalStateException("every Java has SHA-256", e);
+        }
+    }
+
+    private Answer put(Call call) {
+        byte[] text = Fields.given(
+                        "text", call.body(OfficeApi.PutDescription.class).text())
+                .getBytes(StandardCharsets.UTF_8);
+        DeviceDescription d = DescriptionReader.read(text);
+        if (boxes.shipped().containsKey(d.name())) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    "a description of this name ships with Tender; choose another",
+                    "description");
+        }
+        db.run(tx -> {
+            Descriptions.put(tx, d.name(), text, digest(text), call.now());
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "description-changed",
+                    "device-description",
+                    d.name(),
+                    digest(text));
+        });
+        return Answer.created(render(find(d.name())));
+    }
+
+    private Answer approve(Call call) {
+        String name = call.path("name");
+        String digest = Fields.required(
+                "digest", call.body(OfficeApi.ApproveDescription.class).digest());
+        db.run(tx -> {
+            if (!Descriptions.approve(tx, name, digest, call.caller().reference())) {
+                throw new ApiFailure(ProblemCode.STALE, "the text is no longer the one with this digest", "digest");
+            }
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "description-approved",
+                    "device-description",
+                    name,
+                    digest);
+        });
+        return Answer.ok(render(find(name)));
+    }
+}

@@ -1,0 +1,78 @@
+package tender.service.office;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import tender.core.network.HostName;
+import tender.core.network.IpAddress;
+import tender.core.office.Office;
+import tender.io.names.NameService;
+import tender.service.job.JobKind;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
+import tender.store.job.Jobs;
+import tender.store.office.Names;
+
+/** Asks every so often where the names lead that clients call, so that a name that is wrong is found before people are. */
+public final class NameLookups implements JobKind {
+    public static final String NAME = "name-lookups";
+    private static final int MAX_NAMES = 2_000;
+
+    private final Db db;
+    private final Clock clock;
+    private final OfficeRecords records;
+    private final NameService names;
+
+    public NameLookups(Db db, Clock clock, OfficeRecords records, NameService names) {
+        this.db = db;
+        this.clock = clock;
+        this.records = records;
+        this.names = names;
+    }
+
+    public static void ensure(Tx tx, Duration every, Instant now) {
+        if (!Jobs.isOrdered(tx, NAME, "")) {
+            Jobs.add(tx, new Jobs.Order(NAME, "", Optional.of(NAME), Optional.empty(), Optional.of(every), 1), now);
+        }
+    }
+
+    @Override
+    public String name() {
+        return NAME;
+    }
+
+    @Override
+    public void run(Jobs.Job job, Progress progress) {
+        look();
+    }
+
+    /** Looks all of them up now. */
+    public void look() {
+        Instant now = clock.instant();
+        Office office = records.withoutHoldings(now);
+        Set<String> wanted = new TreeSet<>();
+        for (Office.Gateway g : office.gateways().values()) {
+            g.hosts().stream().filter(h -> h instanceof HostName).forEach(h -> wanted.add(h.toString()));
+            g.uplinks().forEach(u -> u.name().ifPresent(n -> wanted.add(n.text())));
+        }
+        Map<HostName, List<IpAddress>> known = office.names();
+        wanted.stream().limit(MAX_NAMES).map(HostName::parse).forEach(name -> {
+            NameService.Answer answer = names.lookUp(name);
+            if (answer.status() == NameService.Status.SILENT) {
+                return; // nobody answered: that says nothing of the name
+            }
+            db.run(tx -> {
+                Names.put(tx, name, answer.addresses(), now);
+                if (!answer.addresses().equals(known.get(name))) {
+                    Events.say(tx, "name", name.text());
+                }
+            });
+        });
+    }
+}

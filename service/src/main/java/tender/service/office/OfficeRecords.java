@@ -1,0 +1,174 @@
+package tender.service.office;
+
+import com.fasterxml.jackson.core.type.TypeReference;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.EnumMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.stream.Collectors;
+import tender.core.device.DeviceDescription;
+import tender.core.network.Endpoint;
+import tender.core.network.Transport;
+import tender.core.office.Attribute;
+import tender.core.office.Device;
+import tender.core.office.Network;
+import tender.core.office.Office;
+import tender.core.office.Uplink;
+import tender.core.wire.MalformedException;
+import tender.io.gateway.OfficeJson;
+import tender.service.gateway.Boxes;
+import tender.store.backup.Backups;
+import tender.store.change.DeviceChanges;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
+import tender.store.office.Gateways;
+import tender.store.office.Names;
+import tender.store.office.Sites;
+import tender.store.profile.Revisions;
+
+/** Puts the office together from the records in a handful of bulk reads. */
+public final class OfficeRecords {
+    private static final int ALL = Integer.MAX_VALUE;
+    private static final String ENDPOINT = "endpoint";
+
+    private final Db db;
+    private final Gateways gateways;
+    private final Boxes boxes;
+    /** A device's document is parsed once for each reading. */
+    private final Map<UUID, Parsed> parsed = new ConcurrentHashMap<>();
+
+    private record Parsed(String text, Device device) {}
+
+    public OfficeRecords(Db db, Gateways gateways, Boxes boxes) {
+        this.db = db;
+        this.gateways = gateways;
+        this.boxes = boxes;
+    }
+
+    public Office office(Instant now) {
+        return db.inTransaction(tx -> office(tx, now, Revisions.given(tx)));
+    }
+
+    /** Sites, gateways and names alone, which is far less to read in a large company. */
+    public Office withoutHoldings(Instant now) {
+        return db.inTransaction(tx -> office(tx, now, List.of()));
+    }
+
+    private Office office(Tx tx, Instant now, List<Revisions.Given> given) {
+        List<Office.Site> sites = Sites.page(tx, "", ALL).stream()
+                .map(s -> new Office.Site(
+                        s.id().toString(),
+                        s.name(),
+                        s.domain(),
+                        s.timeZone(),
+                        s.networks().entrySet().stream()
+                                .map(n -> Network.plain(n.getKey(), n.getValue()))
+                                .toList()))
+                .toList();
+        List<Gateways.Gateway> all = gateways.page(tx, "", ALL);
+        Map<UUID, Instant> backups = Backups.newest(
+                        tx, all.stream().map(Gateways.Gateway::id).toList())
+                .stream()
+                .collect(Collectors.toMap(Backups.Backup::gatewayId, Backups.Backup::takenAt));
+        Map<UUID, Integer> drift = DeviceChanges.driftCounts(tx);
+        Map<UUID, Integer> temporary = DeviceChanges.temporaryCounts(tx);
+        Map<String, Office.Gateway> byName = new LinkedHashMap<>();
+        for (Gateways.Gateway g : all) {
+            byName.put(
+                    g.name(),
+                    gateway(
+                            g,
+                            Optional.ofNullable(backups.get(g.id())),
+                            drift.getOrDefault(g.id(), 0),
+                            temporary.getOrDefault(g.id(), 0)));
+        }
+        return new Office(
+                now,
+                sites,
+                byName,
+                Gateways.joined(tx).stream()
+                        .map(j -> new Office.Joined(j.one(), j.other()))
+                        .toList(),
+                given.stream().map(OfficeRecords::holding).toList(),
+                Names.all(tx));
+    }
+
+    private Office.Gateway gateway(Gateways.Gateway g, Optional<Instant> backup, int drift, int temporary) {
+        return new Office.Gateway(
+                g.id().toString(),
+                g.name(),
+                g.site(),
+                g.kind(),
+                g.identityAccepted(),
+                g.readAt(),
+                g.readProblem(),
+                backup,
+                device(g),
+                uplinks(g),
+                g.hosts(),
+                Office.Factory.valueOf(g.factory().toUpperCase(Locale.ROOT).replace('-', '_')),
+                oldestRelease(g.description()),
+                drift,
+                temporary);
+    }
+
+    private Optional<String> oldestRelease(String description) {
+        DeviceDescription shipped = boxes.shipped().get(description);
+        return shipped == null ? Optional.empty() : shipped.oldestRelease();
+    }
+
+    /** What the gateway said of itself when last read. */
+    public Device device(Gateways.Gateway g) {
+        if (g.device().isEmpty()) {
+            return Device.UNREAD;
+        }
+        Parsed known = parsed.get(g.id());
+        if (known == null || !known.text().equals(g.device().get())) {
+            known = new Parsed(g.device().get(), OfficeJson.read(g.device().get(), new TypeReference<Device>() {}));
+            parsed.put(g.id(), known);
+        }
+        return known.device();
+    }
+
+    public static List<Uplink> uplinks(Gateways.Gateway g) {
+        return OfficeJson.read(g.uplinks(), new TypeReference<List<Uplink>>() {});
+    }
+
+    private static Office.Holding holding(Revisions.Given given) {
+        Map<String, String> stored = OfficeJson.read(given.madeFor(), new TypeReference<Map<String, String>>() {});
+        Map<Attribute, String> madeFor = new EnumMap<>(Attribute.class);
+        stored.forEach((word, value) -> Attribute.ofWord(word).ifPresent(a -> madeFor.put(a, value)));
+        return new Office.Holding(
+                given.profileId().toString(),
+                given.label(),
+                given.person().orElse(given.label()),
+                given.handle().orElse(""),
+                given.gateway(),
+                given.listener(),
+                madeFor,
+                endpoints(stored),
+                false,
+                Optional.empty());
+    }
+
+    private static List<Endpoint> endpoints(Map<String, String> stored) {
+        List<Endpoint> out = new ArrayList<>();
+        Transport transport = "tcp".equals(stored.get(Attribute.TRANSPORT.word())) ? Transport.TCP : Transport.UDP;
+        for (String text : stored.getOrDefault(ENDPOINT, "").split("\\s*,\\s*")) {
+            try {
+                if (!text.isEmpty()) {
+                    out.add(Endpoint.parse(text, transport));
+                }
+            } catch (MalformedException e) {
+                return List.of(); // an exported file may call nonsense; that is found when it is inspected
+            }
+        }
+        return out;
+    }
+}

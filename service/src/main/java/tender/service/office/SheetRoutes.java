@@ -1,0 +1,120 @@
+package tender.service.office;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
+import tender.api.WalkApi;
+import tender.core.finding.Finding;
+import tender.core.finding.Findings;
+import tender.core.finding.Rule;
+import tender.core.finding.Severity;
+import tender.core.office.Network;
+import tender.core.office.Office;
+import tender.core.office.Uplink;
+import tender.service.http.Answer;
+import tender.service.http.Call;
+import tender.service.http.Role;
+import tender.service.http.Route;
+
+/** The network sheet: everything that is drawn on one page. */
+public final class SheetRoutes {
+    private static final Set<Rule> OVERLAPS = Set.of(
+            Rule.TUNNEL_OVERLAPS_SITE,
+            Rule.TUNNELS_OVERLAP_ON_DEVICE,
+            Rule.TUNNELS_OVERLAP_ACROSS,
+            Rule.SITES_OVERLAP,
+            Rule.JOINED_SITES_OVERLAP);
+
+    private final OfficeRecords records;
+
+    public SheetRoutes(OfficeRecords records) {
+        this.records = records;
+    }
+
+    public List<Route> routes() {
+        return List.of(Route.get(
+                "/office/sheet",
+                Role.READERS,
+                "Sites, networks, gateways, tunnels and overlaps, for the network sheet",
+                WalkApi.Sheet.class,
+                this::sheet));
+    }
+
+    private Answer sheet(Call call) {
+        Office office = records.office(call.now());
+        List<Finding> found = Findings.of(office).all();
+        Map<String, List<Finding>> byGateway = new HashMap<>();
+        office.gateways()
+                .values()
+                .forEach(g -> byGateway.put(
+                        g.name(),
+                        found.stream()
+                                .filter(f -> f.subjectKind().equals("gateway")
+                                        || f.subjectKind().equals("listener"))
+                                .filter(f -> f.subjectId().equals(g.id())
+                                        || f.subjectId().startsWith(g.id() + "/"))
+                                .toList()));
+        Map<String, Long> holders = office.holdings().stream()
+                .collect(Collectors.groupingBy(h -> h.gateway() + " " + h.listener(), Collectors.counting()));
+        List<WalkApi.SheetSite> sites = office.sites().stream()
+                .map(s -> new WalkApi.SheetSite(
+                        s.name(),
+                        s.name(),
+                        s.domain(),
+                        networks(office, s),
+                        office.gateways().values().stream()
+                                .filter(g -> g.site().equals(s.name()))
+                                .map(g -> gateway(g, byGateway.get(g.name()), holders))
+                                .toList()))
+                .toList();
+        List<WalkApi.SheetLink> links = new ArrayList<>();
+        office.gateways()
+                .values()
+                .forEach(g -> g.uplinks().stream()
+                        .filter(u -> u.kind() == Uplink.Kind.BEHIND)
+                        .forEach(u -> links.add(
+                                new WalkApi.SheetLink(g.name(), u.behind().orElse(""), "behind"))));
+        office.joined().forEach(j -> links.add(new WalkApi.SheetLink(j.one(), j.other(), "joined")));
+        List<WalkApi.SheetOverlap> overlaps = found.stream()
+                .filter(f -> OVERLAPS.contains(f.rule()))
+                .map(f -> new WalkApi.SheetOverlap(f.subject(), f.evidence(), f.breaks()))
+                .toList();
+        return Answer.ok(new WalkApi.Sheet(sites, links, overlaps));
+    }
+
+    private static List<WalkApi.SheetNetwork> networks(Office office, Office.Site site) {
+        Map<String, WalkApi.SheetNetwork> out = new java.util.LinkedHashMap<>();
+        List<Network> all = new ArrayList<>(site.networks());
+        office.gateways().values().stream()
+                .filter(g -> g.site().equals(site.name()))
+                .forEach(g -> all.addAll(g.device().networks()));
+        all.forEach(n -> out.putIfAbsent(
+                n.network().toString(),
+                new WalkApi.SheetNetwork(n.name(), n.network().toString())));
+        return List.copyOf(out.values());
+    }
+
+    private static WalkApi.SheetGateway gateway(Office.Gateway g, List<Finding> found, Map<String, Long> holders) {
+        return new WalkApi.SheetGateway(
+                g.id(),
+                g.name(),
+                g.kind(),
+                g.uplinks().stream().findFirst().map(Uplink::words).orElse("uplink not recorded"),
+                found.size(),
+                found.stream().anyMatch(f -> f.severity() == Severity.BREAKS),
+                g.device().listeners().stream()
+                        .map(l -> new WalkApi.SheetListener(
+                                l.name(),
+                                l.protocol().title(),
+                                String.join(
+                                        ", ",
+                                        l.doors().stream().map(Object::toString).toList()),
+                                l.tunnels().stream().map(Object::toString).toList(),
+                                holders.getOrDefault(g.name() + " " + l.name(), 0L)
+                                        .intValue()))
+                        .toList());
+    }
+}

@@ -1,0 +1,2 @@
+/** Asking for a route walk. */
+package tender.service.walk;

@@ -1,0 +1,85 @@
+package tender.standins.box;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.ScheduledFuture;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** Brings back a folder's files as they were when it was armed, after a time, unless it is called off. */
+public final class WayBack implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(WayBack.class);
+
+    private final Path folder;
+    private final Runnable takeUp;
+    private final ScheduledExecutorService timer = Executors.newSingleThreadScheduledExecutor(task -> {
+        Thread thread = new Thread(task, "way-back");
+        thread.setDaemon(true);
+        return thread;
+    });
+    private ScheduledFuture<?> armed;
+
+    public WayBack(Path folder, Runnable takeUp) {
+        this.folder = folder;
+        this.takeUp = takeUp;
+    }
+
+    public synchronized void arm(long seconds) throws IOException {
+        disarm();
+        Map<Path, byte[]> then = files();
+        armed = timer.schedule(() -> comeBack(then), seconds, TimeUnit.SECONDS);
+    }
+
+    public synchronized void disarm() {
+        if (armed != null) {
+            armed.cancel(false);
+            armed = null;
+        }
+    }
+
+    public synchronized boolean isArmed() {
+        return armed != null && !armed.isDone();
+    }
+
+    private Map<Path, byte[]> files() throws IOException {
+        Map<Path, byte[]> out = new TreeMap<>();
+        try (Stream<Path> all = Files.walk(folder)) {
+            for (Path file : all.filter(Files::isRegularFile).toList()) {
+                if (!file.toString().endsWith(".lock")) {
+                    out.put(file, Files.readAllBytes(file));
+                }
+            }
+        }
+        return out;
+    }
+
+    private void comeBack(Map<Path, byte[]> then) {
+        try {
+            for (Path file : files().keySet()) {
+                if (!then.containsKey(file)) {
+                    Files.delete(file);
+                }
+            }
+            for (Map.Entry<Path, byte[]> file : then.entrySet()) {
+                Files.write(file.getKey(), file.getValue());
+            }
+            takeUp.run();
+            LOG.info("came back to what was in force");
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    @Override
+    public void close() {
+        timer.shutdownNow();
+    }
+}

@@ -1,0 +1,113 @@
+package tender.standins.firewall;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+
+/** The firewall's configuration document, and what each form of change does to it. */
+final class Configuration {
+    private Configuration() {}
+
+    /** The document with each listener told to be in force or not. */
+    static JsonNode device(JsonNode written, JsonNode running) {
+        ObjectNode out = written.deepCopy();
+        for (JsonNode listener : out.path("listeners")) {
+            JsonNode live = listener(running, listener.path("name").asText());
+            boolean same = live != null && live.path("values").equals(listener.path("values"));
+            boolean told = listener.path("values").has("in-force");
+            if (!told || !same) {
+                ((ObjectNode) listener.path("values")).put("in-force", same ? "yes" : "no");
+            }
+        }
+        return out;
+    }
+
+    private static JsonNode listener(JsonNode document, String name) {
+        for (JsonNode listener : document.path("listeners")) {
+            if (listener.path("name").asText().equals(name)) {
+                return listener;
+            }
+        }
+        return null;
+    }
+
+    private static ObjectNode needed(ObjectNode document, String name) {
+        JsonNode found = listener(document, name);
+        if (found == null) {
+            throw new BridgeFault(400, "there is no such listener");
+        }
+        return (ObjectNode) found;
+    }
+
+    static void apply(ObjectNode document, JsonNode change) {
+        switch (change.path("change").asText()) {
+            case "set-listener" -> set(needed(document, change.path("listener").asText()), change.path("values"));
+            case "add-beside" -> {
+                ObjectNode copy =
+                        needed(document, change.path("listener").asText()).deepCopy();
+                copy.put("name", change.path("name").asText());
+                set(copy, change.path("values"));
+                ((ArrayNode) document.path("listeners")).add(copy);
+            }
+            case "retire" -> remove(document, "listeners", "name", change.path("listener"));
+            case "put-forward" -> forward(document, change.path("forward"));
+            case "drop-forward" -> dropForward(document, change.path("door"));
+            case "put-rule" -> rules(document).insert(change.path("number").asInt() - 1, change.path("rule"));
+            case "drop-rule" -> rules(document).remove(change.path("number").asInt() - 1);
+            case "move-rule" -> {
+                JsonNode rule = rules(document).remove(change.path("from").asInt() - 1);
+                rules(document).insert(change.path("to").asInt() - 1, rule);
+            }
+            case "demote" ->
+                document.path("accounts").forEach(account -> {
+                    if (account.path("name").equals(change.path("account"))) {
+                        ((ObjectNode) account).put("administers", false);
+                    }
+                });
+            case "set-clock", "take-up" -> {}
+            default -> throw new BridgeFault(400, "there is no such form of change");
+        }
+    }
+
+    private static void set(ObjectNode listener, JsonNode values) {
+        values.fields().forEachRemaining(v -> ((ObjectNode) listener.path("values")).set(v.getKey(), v.getValue()));
+    }
+
+    private static ArrayNode rules(ObjectNode document) {
+        return (ArrayNode) document.path("filter").path("rules");
+    }
+
+    private static boolean sameDoor(JsonNode forward, JsonNode door) {
+        return forward.path("transport").equals(door.path("transport"))
+                && forward.path("port").equals(door.path("port"));
+    }
+
+    private static void forward(ObjectNode document, JsonNode forward) {
+        ArrayNode all = (ArrayNode) document.path("forwards");
+        for (int i = 0; i < all.size(); i++) {
+            if (sameDoor(all.get(i), forward)) {
+                all.set(i, forward);
+                return;
+            }
+        }
+        all.add(forward);
+    }
+
+    private static void dropForward(ObjectNode document, JsonNode door) {
+        ArrayNode all = (ArrayNode) document.path("forwards");
+        for (int i = all.size() - 1; i >= 0; i--) {
+            if (sameDoor(all.get(i), door)) {
+                all.remove(i);
+            }
+        }
+    }
+
+    private static void remove(ObjectNode document, String list, String field, JsonNode value) {
+        ArrayNode all = (ArrayNode) document.path(list);
+        for (int i = all.size() - 1; i >= 0; i--) {
+            if (all.get(i).path(field).equals(value)) {
+                all.remove(i);
+            }
+        }
+    }
+}

@@ -1,0 +1,2 @@
+/** A simulated firewall managed over HTTPS by the bridge interface. */
+package tender.standins.firewall;

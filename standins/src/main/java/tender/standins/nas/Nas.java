@@ -1,0 +1,97 @@
+package tender.standins.nas;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import tender.core.profile.OpenVpnFile;
+import tender.standins.box.Command;
+import tender.standins.box.Faults;
+import tender.standins.box.Journal;
+import tender.standins.box.SshBox;
+import tender.standins.box.WayBack;
+
+/**
+ * A storage box on loopback: its settings under {@code /etc}, OpenVPN's server file as OpenVPN documents it, commands of
+ * its own over SSH. Reloading refuses a server file that cannot be read.
+ */
+public final class Nas implements AutoCloseable {
+    private final Path folder;
+    private final Faults faults = new Faults();
+    private final Journal journal = new Journal();
+    private final WayBack wayBack;
+    private final SshBox ssh;
+
+    private Nas(SshBox.Place place) throws IOException {
+        this.folder = place.folder();
+        this.wayBack = new WayBack(folder, this::reload);
+        this.ssh = new SshBox(place, faults, () -> true, this::run);
+    }
+
+    public static Nas start(SshBox.Place place) throws IOException {
+        return new Nas(place);
+    }
+
+    public int sshPort() {
+        return ssh.port();
+    }
+
+    public Faults faults() {
+        return faults;
+    }
+
+    private Command.Outcome run(String command) {
+        String[] words = command.split(" ");
+        if (!words[0].equals("vpnctl") || words.length < 2) {
+            return new Command.Outcome(127, "", words[0] + ": not found\n");
+        }
+        return switch (words[1]) {
+            case "reload", "restart" -> reload();
+            case "time" ->
+                new Command.Outcome(
+                        0, Instant.now().plus(faults.clockAhead).truncatedTo(ChronoUnit.SECONDS) + "\n", "");
+            case "set-time" -> {
+                faults.clockAhead = Duration.between(Instant.now(), Instant.ofEpochSecond(Long.parseLong(words[2])));
+                yield new Command.Outcome(0, "", "");
+            }
+            case "log" -> new Command.Outcome(0, journal.text(), "");
+            case "arm" -> arm(Long.parseLong(words[2]));
+            case "disarm" -> {
+                wayBack.disarm();
+                yield new Command.Outcome(0, "", "");
+            }
+            default -> new Command.Outcome(2, "", "vpnctl: reload, restart, time, set-time, log, arm, disarm\n");
+        };
+    }
+
+    private Command.Outcome arm(long seconds) {
+        try {
+            wayBack.arm(seconds);
+            return new Command.Outcome(0, "", "");
+        } catch (IOException e) {
+            return new Command.Outcome(1, "", "cannot keep the files\n");
+        }
+    }
+
+    private Command.Outcome reload() {
+        try {
+            OpenVpnFile.Reading reading = OpenVpnFile.read(Files.readString(folder.resolve("etc/vpn/openvpn.conf")));
+            if (faults.reloadFails || !reading.problems().isEmpty()) {
+                journal.say("reload refused");
+                return new Command.Outcome(1, "", "refused: " + reading.problems() + "\n");
+            }
+            journal.say("listeners reloaded");
+            return new Command.Outcome(0, "", "");
+        } catch (IOException e) {
+            return new Command.Outcome(1, "", "openvpn.conf cannot be read\n");
+        }
+    }
+
+    @Override
+    public void close() throws IOException {
+        ssh.close();
+        wayBack.close();
+    }
+}

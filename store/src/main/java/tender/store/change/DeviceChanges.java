@@ -1,0 +1,228 @@
+package tender.store.change;
+
+import java.time.Instant;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import tender.store.jdbc.Row;
+import tender.store.jdbc.Tx;
+
+/** Changes of devices' settings from order to end. */
+public final class DeviceChanges {
+    /**
+     * A change. States: ordered, writing, in-force (it returns at {@code returnAt} unless it is kept), kept, failed,
+     * returned.
+     *
+     * @param changes JSON of the list of changes
+     * @param backupId what was there before
+     * @param retires the listener that goes when its last holder has moved, or at {@code retireAt}
+     */
+    public record DeviceChange(
+            UUID id,
+            UUID gatewayId,
+            String gateway,
+            String state,
+            String changes,
+            String words,
+            String note,
+            Optional<UUID> backupId,
+            Optional<Integer> guardSeconds,
+            Optional<Instant> returnAt,
+            boolean armedOnDevice,
+            Optional<String> retires,
+            Optional<Instant> retireAt,
+            String orderedBy,
+            Instant orderedAt,
+            Optional<Instant> endedAt) {}
+
+    private DeviceChanges() {}
+
+    private static final String INSERT = """
+            insert into device_change (id, gateway_id, state, changes, words, guard_seconds, return_at, retires, retire_at,
+                                       ordered_by, ordered_at)
+            values (?, ?, 'ordered', ?::jsonb, ?, ?, ?, ?, ?, ?, ?)""";
+
+    public static void insert(Tx tx, DeviceChange c) {
+        tx.updateOne(
+                INSERT,
+                p -> p.id(c.id())
+                        .id(c.gatewayId())
+                        .text(c.changes())
+                        .text(c.words())
+                        .number(c.guardSeconds().map(Integer::longValue))
+                        .instant(c.returnAt())
+                        .text(c.retires())
+                        .instant(c.retireAt())
+                        .text(c.orderedBy())
+                        .instant(c.orderedAt()));
+    }
+
+    private static final String SELECT = """
+            select c.id, c.gateway_id, g.name as gateway, c.state, c.changes::text as changes, c.words, c.note, c.backup_id,
+                   c.guard_seconds, c.return_at, c.armed_on_device, c.retires, c.retire_at, c.ordered_by, c.ordered_at, c.ended_at
+            from device_change c
+            join gateway g on g.id = c.gateway_id
+            """;
+    private static final String BY_ID = SELECT + "where c.id = ?";
+    private static final String OF_GATEWAY = SELECT + "where c.gateway_id = ? order by c.ordered_at desc limit ?";
+    private static final String TEMPORARY = SELECT + "where c.state = 'in-force' order by c.return_at";
+    private static final String RETIRING =
+            SELECT + "where c.state = 'kept' and c.retires is not null order by c.ordered_at";
+    private static final String UNFINISHED = SELECT + "where c.state in ('ordered', 'writing') order by c.ordered_at";
+
+    public static Optional<DeviceChange> byId(Tx tx, UUID id) {
+        return tx.first(BY_ID, p -> p.id(id), DeviceChanges::change);
+    }
+
+    public static List<DeviceChange> of(Tx tx, UUID gatewayId, int limit) {
+        return tx.list(OF_GATEWAY, p -> p.id(gatewayId).integer(limit), DeviceChanges::change);
+    }
+
+    /** In force now, to return by themselves; soonest first. */
+    public static List<DeviceChange> temporary(Tx tx) {
+        return tx.list(TEMPORARY, p -> p, DeviceChanges::change);
+    }
+
+    /** Kept, with an old listener still to go. */
+    public static List<DeviceChange> retiring(Tx tx) {
+        return tx.list(RETIRING, p -> p, DeviceChanges::change);
+    }
+
+    /** What a killed node left. */
+    public static List<DeviceChange> unfinished(Tx tx) {
+        return tx.list(UNFINISHED, p -> p, DeviceChanges::change);
+    }
+
+    private static final String WRITING = """
+            update device_change
+            set state = 'writing', backup_id = ?, armed_on_device = ?, return_at = ?
+            where id = ?""";
+
+    /** It is about to be written: what was there before is kept, and whether the device itself will bring it back. */
+    public static void writing(Tx tx, UUID id, UUID backupId, boolean armed, Optional<Instant> returnAt) {
+        tx.updateOne(WRITING, p -> p.id(backupId).flag(armed).instant(returnAt).id(id));
+    }
+
+    private static final String MOVE = "update device_change set state = ?, note = ?, ended_at = ? where id = ?";
+
+    public static void move(Tx tx, UUID id, String state, String note, Optional<Instant> endedAt) {
+        tx.updateOne(MOVE, p -> p.text(state).text(note).instant(endedAt).id(id));
+    }
+
+    private static final String LOST = "update device_change set return_at = ? where id = ?";
+
+    /** Contact was lost: by this time the device has brought back what was there. */
+    public static void lostUntil(Tx tx, UUID id, Instant at) {
+        tx.updateOne(LOST, p -> p.instant(at).id(id));
+    }
+
+    private static final String RETIRED = "update device_change set retires = null, note = ? where id = ?";
+
+    public static void retired(Tx tx, UUID id, String note) {
+        tx.updateOne(RETIRED, p -> p.text(note).id(id));
+    }
+
+    private static final String COUNTS =
+            "select gateway_id, count(*) as open from device_change where state = 'in-force' group by gateway_id";
+
+    /** How many temporary changes are in force, by gateway. */
+    public static Map<UUID, Integer> temporaryCounts(Tx tx) {
+        Map<UUID, Integer> out = new HashMap<>();
+        tx.list(COUNTS, p -> p, row -> out.put(row.id("gateway_id"), (int) row.number("open")));
+        return out;
+    }
+
+    private static DeviceChange change(Row row) {
+        return new DeviceChange(
+                row.id("id"),
+                row.id("gateway_id"),
+                row.text("gateway"),
+                row.text("state"),
+                row.text("changes"),
+                row.text("words"),
+                row.text("note"),
+                row.optionalId("backup_id"),
+                row.optionalNumber("guard_seconds").map(Long::intValue),
+                row.optionalInstant("return_at"),
+                row.flag("armed_on_device"),
+                row.optionalText("retires"),
+                row.optionalInstant("retire_at"),
+                row.text("ordered_by"),
+                row.instant("ordered_at"),
+                row.optionalInstant("ended_at"));
+    }
+
+    /** A difference made at the device and not through Tender. */
+    public record Drift(
+            UUID id,
+            UUID gatewayId,
+            Instant seenAt,
+            Optional<Instant> beforeAt,
+            String field,
+            String was,
+            String becomes,
+            Optional<Instant> notedAt,
+            Optional<String> notedBy) {}
+
+    private static final String ADD_DRIFT = """
+            insert into drift (id, gateway_id, seen_at, before_at, field, was, becomes)
+            values (?, ?, ?, ?, ?, ?, ?)""";
+
+    public static void addDrift(Tx tx, Collection<Drift> all) {
+        for (Drift d : all) {
+            tx.updateOne(
+                    ADD_DRIFT,
+                    p -> p.id(d.id())
+                            .id(d.gatewayId())
+                            .instant(d.seenAt())
+                            .instant(d.beforeAt())
+                            .text(d.field())
+                            .text(d.was())
+                            .text(d.becomes()));
+        }
+    }
+
+    private static final String DRIFT = """
+            select id, gateway_id, seen_at, before_at, field, was, becomes, noted_at, noted_by
+            from drift
+            where gateway_id = ?
+            order by seen_at desc, field
+            limit ?""";
+
+    public static List<Drift> drift(Tx tx, UUID gatewayId, int limit) {
+        return tx.list(
+                DRIFT,
+                p -> p.id(gatewayId).integer(limit),
+                row -> new Drift(
+                        row.id("id"),
+                        row.id("gateway_id"),
+                        row.instant("seen_at"),
+                        row.optionalInstant("before_at"),
+                        row.text("field"),
+                        row.text("was"),
+                        row.text("becomes"),
+                        row.optionalInstant("noted_at"),
+                        row.optionalText("noted_by")));
+    }
+
+    private static final String NOTE =
+            "update drift set noted_at = ?, noted_by = ? where gateway_id = ? and noted_at is null";
+
+    /** Somebody has looked at them; gives how many there were. */
+    public static int note(Tx tx, UUID gatewayId, String by, Instant now) {
+        return tx.update(NOTE, p -> p.instant(now).text(by).id(gatewayId));
+    }
+
+    private static final String DRIFT_COUNTS =
+            "select gateway_id, count(*) as open from drift where noted_at is null group by gateway_id";
+
+    /** How many nobody has looked at, by gateway. */
+    public static Map<UUID, Integer> driftCounts(Tx tx) {
+        Map<UUID, Integer> out = new HashMap<>();
+        tx.list(DRIFT_COUNTS, p -> p, row -> out.put(row.id("gateway_id"), (int) row.number("open")));
+        return out;
+    }
+}

@@ -1,0 +1,2 @@
+/** Changes of devices' settings, and differences that were made at devices. */
+package tender.store.change;
