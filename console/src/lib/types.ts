@@ -10,7 +10,7 @@ export type Listener = {
 export type Gateway = {
   id: string; name: string; site: string; kind: string; make: string; model: string; release: string; connector: string;
   capabilities: string[]; address: string; port: number; user: string; identity: string; identityAccepted: boolean;
-  insideHost: string | null; endpointHost: string | null; readAt: string | null; readProblem: string | null;
+  insideHost: string | null; hosts: string[]; uplinks: string[]; factory: string; description: string; readOnly: boolean; readAt: string | null; readProblem: string | null;
   newestBackup: { id: string; number: number; takenAt: string } | null; listeners: Listener[]; createdAt: string; version: number;
 };
 export type Revision = { id: string; number: number; digest: string; fileName: string; madeFor: string; createdAt: string };

@@ -72,7 +72,7 @@
     {#if session.mayWrite}
       <Section title="What clients call" note="files handed out before keep the old address: a finding names each holder">
         <form onsubmit={(e) => { e.preventDefault(); void set(); }}>
-          <Field label="Endpoint" bind:value={endpoint} mono placeholder={g.endpointHost ?? ''} hint="Name or address, without the port" />
+          <Field label="Endpoint" bind:value={endpoint} mono placeholder={g.hosts.join(', ')} hint="Name or address, without the port" />
           <Field label="Inside host" bind:value={insideHost} mono placeholder={g.insideHost ?? ''} hint="Answers echo; proofs rest on it" />
           <Button type="submit" busy={setting.busy} disabled={!endpoint && !insideHost}>Set</Button>
         </form>

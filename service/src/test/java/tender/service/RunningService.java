@@ -25,7 +25,7 @@ import tender.store.testing.TestDatabase;
 final class RunningService implements AutoCloseable {
     static final String PASSWORD = "owner-password-for-tests";
     private static final ObjectMapper JSON = new ObjectMapper();
-    private static final Duration PATIENCE = Duration.ofSeconds(20);
+    private static final Duration PATIENCE = Duration.ofSeconds(40);
 
     /** An answer: status, body, headers. */
     record Reply(int status, JsonNode json, String text, HttpResponse<byte[]> raw) {
@@ -97,6 +97,25 @@ final class RunningService implements AutoCloseable {
 
     Reply post(String path, Object body) {
         return send("POST", url(path), body, bearer());
+    }
+
+    /** Changes what is at a path, as it is now. */
+    Reply patch(String path, Object body) {
+        String version = get(path).raw().headers().firstValue("ETag").orElseThrow();
+        Map<String, String> headers = new HashMap<>(bearer());
+        headers.put("If-Match", version);
+        return send("PATCH", url(path), body, headers);
+    }
+
+    /** Orders a change and waits until it is settled. */
+    Reply change(String path, Object order) {
+        Reply ordered = post(path, order);
+        if (ordered.status() != 202) {
+            throw new AssertionError(ordered.text());
+        }
+        return until(
+                "/changes/" + ordered.json().path("change").path("id").asText(),
+                r -> !r.field("state").equals("ordered") && !r.field("state").equals("writing"));
     }
 
     Map<String, String> bearer() {

@@ -276,7 +276,8 @@ class StoryTest {
     void aFileThatNoLongerFitsIsAFindingUntilItIsRenewed() throws Exception {
         Reply profile = tender.issue("mara", "phone");
         tender.post("/handouts", Map.of("profile", "mara-phone-pier2"));
-        assertThat(tender.get("/findings").json().path("items")).isEmpty();
+        assertThat(wrong()).isEmpty();
+        office.names().put("ferry.skerrivane.example", IpAddress.parse(office.address()));
 
         Reply g = tender.get("/gateways/" + gateway);
         Reply set = tender.send(
@@ -295,7 +296,18 @@ class StoryTest {
         assertThat(finding.path("subject").asText()).isEqualTo("mara-phone-pier2");
         tender.post("/profiles/" + profile.field("id") + "/renew", null);
         tender.post("/handouts", Map.of("profile", "mara-phone-pier2"));
-        assertThat(tender.get("/findings").json().path("items")).isEmpty();
+        assertThat(wrong()).isEmpty();
+    }
+
+    /** Findings that are more than notes. */
+    private java.util.List<String> wrong() {
+        java.util.List<String> out = new java.util.ArrayList<>();
+        tender.get("/findings").json().path("items").forEach(f -> {
+            if (!f.path("severity").asText().equals("note")) {
+                out.add(f.path("code").asText());
+            }
+        });
+        return out;
     }
 
     @Test

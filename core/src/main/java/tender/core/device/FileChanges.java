@@ -76,6 +76,7 @@ public final class FileChanges {
                     next.forwards().stream().map(DeviceFiles.Records::values).toList());
         } else if (change instanceof Change.PutRule
                 || change instanceof Change.DropRule
+                || change instanceof Change.ReplaceRule
                 || change instanceof Change.MoveRule) {
             records(
                     "rule",

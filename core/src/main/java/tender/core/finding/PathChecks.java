@@ -264,8 +264,22 @@ final class PathChecks {
                 continue;
             }
             if (r.ports().isAny()) {
+                // one for all sides still lets the inside in, where the administrator may come from
+                Change narrowed = r.via().isPresent()
+                        ? new Change.DropRule(n)
+                        : new Change.ReplaceRule(
+                                n,
+                                new FilterRule(
+                                        true,
+                                        true,
+                                        Optional.of(Side.INSIDE),
+                                        r.transport(),
+                                        r.ports(),
+                                        r.source(),
+                                        r.destination(),
+                                        r.label()));
                 sink.part(Rule.RULE_TOO_WIDE, g, "rule " + n, "filter rule " + n + ": " + r.words())
-                        .fix(g.name(), new Change.DropRule(n))
+                        .fix(g.name(), narrowed)
                         .put();
             } else if (r.transport().isPresent() && single(r.ports())) {
                 Door door = new Door(

@@ -74,16 +74,13 @@ final class StrengthChecks {
         boolean passwords =
                 l.get(Attribute.ACCOUNTS).filter(a -> !a.equals("none")).isPresent();
         if (passwords && l.is(Attribute.SECOND_FACTOR, "no")) {
-            set(
-                    sink.listener(
+            // no one step: turned on before everyone is enrolled, it locks people out
+            sink.listener(
                             Rule.SECOND_FACTOR_MISSING,
                             g,
                             l,
-                            "accounts " + l.get(Attribute.ACCOUNTS).get() + ", second-factor no"),
-                    g,
-                    l,
-                    Attribute.SECOND_FACTOR,
-                    "yes");
+                            "accounts " + l.get(Attribute.ACCOUNTS).get() + ", second-factor no")
+                    .put();
         }
         if (l.protocol() == Protocol.OPENVPN && l.is(Attribute.WRAPPING, "none")) {
             sink.listener(Rule.WRAPPING_MISSING, g, l, "wrapping none").put();

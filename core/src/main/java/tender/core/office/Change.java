@@ -33,7 +33,18 @@ public sealed interface Change {
 
         @Override
         public Device applyTo(Device device) {
-            return device.withListener(existing(device, listener).with(values));
+            Listener before = existing(device, listener);
+            Listener after = before.with(values);
+            boolean moved = values.containsKey(Attribute.TUNNELS)
+                    && !values.containsKey(Attribute.INSIDE_ADDRESS)
+                    && before.get(Attribute.INSIDE_ADDRESS).isPresent();
+            // the gateway's own end goes along with its network
+            return device.withListener(
+                    moved && !after.tunnels().isEmpty()
+                            ? after.with(
+                                    Attribute.INSIDE_ADDRESS,
+                                    after.tunnels().get(0).first().plus(1).toString())
+                            : after);
         }
 
         @Override
@@ -169,6 +180,24 @@ public sealed interface Change {
         @Override
         public String words() {
             return "filter rule " + number + ": " + rule.words();
+        }
+    }
+
+    /** Another rule in the place of one there is. */
+    record ReplaceRule(int number, FilterRule rule) implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            return device.withFilter(device.filter().withoutRule(number).withRule(number, rule));
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            return Restart.RELOAD;
+        }
+
+        @Override
+        public String words() {
+            return "filter rule " + number + " becomes: " + rule.words();
         }
     }
 

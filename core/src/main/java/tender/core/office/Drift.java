@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.function.Function;
 
 /** What differs between two readings of one device, setting by setting. */
@@ -39,7 +40,7 @@ public final class Drift {
                 Network::name,
                 n -> n.network()
                         + n.pool().map(p -> " pool " + p).orElse("")
-                        + (n.fixed().isEmpty() ? "" : " fixed " + n.fixed()));
+                        + (n.fixed().isEmpty() ? "" : " fixed " + new TreeMap<>(n.fixed())));
         drift.map(
                 "interface",
                 was.interfaces(),

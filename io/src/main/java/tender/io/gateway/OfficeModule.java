@@ -80,6 +80,7 @@ public final class OfficeModule extends SimpleModule {
         @JsonSubTypes.Type(value = Change.PutForward.class, name = "put-forward"),
         @JsonSubTypes.Type(value = Change.DropForward.class, name = "drop-forward"),
         @JsonSubTypes.Type(value = Change.PutRule.class, name = "put-rule"),
+        @JsonSubTypes.Type(value = Change.ReplaceRule.class, name = "replace-rule"),
         @JsonSubTypes.Type(value = Change.DropRule.class, name = "drop-rule"),
         @JsonSubTypes.Type(value = Change.MoveRule.class, name = "move-rule"),
         @JsonSubTypes.Type(value = Change.Demote.class, name = "demote"),

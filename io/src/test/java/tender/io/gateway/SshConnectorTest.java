@@ -64,7 +64,8 @@ class SshConnectorTest {
     @Test
     void readsFilesStatusAndClock() throws Exception {
         try (Session session = connector.open(accepted())) {
-            assertThat(session.readAll().files()).containsOnlyKeys("general.conf", "tunnels/wg0.conf");
+            assertThat(session.readAll().files())
+                    .containsOnlyKeys("filter.rules", "forwards", "general.conf", "tunnels/wg0.conf");
             assertThat(session.status().named("wg0").orElseThrow().listenPort()).isEqualTo(office.tunnelPort());
             assertThat(Duration.between(session.clock(), Instant.now()).abs()).isLessThan(Duration.ofSeconds(5));
         }

@@ -90,6 +90,7 @@ public final class ChangeWork implements JobKind {
         return changes.stream()
                 .anyMatch(c -> c instanceof Change.PutRule
                         || c instanceof Change.DropRule
+                        || c instanceof Change.ReplaceRule
                         || c instanceof Change.MoveRule
                         || c instanceof Change.PutForward
                         || c instanceof Change.DropForward);
@@ -279,7 +280,7 @@ public final class ChangeWork implements JobKind {
         connections.drop(c.gatewayId());
         try (Session session = connections.open(c.gatewayId())) {
             session.restore(before, hold(c.gatewayId()));
-            session.apply();
+            takeUp(session, c);
             if (c.armedOnDevice()) {
                 session.disarm();
             }
@@ -302,6 +303,18 @@ public final class ChangeWork implements JobKind {
                 Jobs.add(tx, order(c.id(), c.gatewayId()), look);
                 Events.say(tx, "gateway", c.gatewayId().toString());
             });
+        }
+    }
+
+    /** A device that refuses to take its files up keeps what was in force, and that is what was just written back. */
+    private static void takeUp(Session session, DeviceChange c) {
+        try {
+            session.apply();
+        } catch (GatewayFailure e) {
+            if (e.kind() != GatewayFailure.Kind.COMMAND_FAILED) {
+                throw e;
+            }
+            LOG.warn("{} refuses to take up what was there before: {}", c.gateway(), e.getMessage());
         }
     }
 

@@ -53,6 +53,7 @@ final class Configuration {
             case "put-forward" -> forward(document, change.path("forward"));
             case "drop-forward" -> dropForward(document, change.path("door"));
             case "put-rule" -> rules(document).insert(change.path("number").asInt() - 1, change.path("rule"));
+            case "replace-rule" -> rules(document).set(change.path("number").asInt() - 1, change.path("rule"));
             case "drop-rule" -> rules(document).remove(change.path("number").asInt() - 1);
             case "move-rule" -> {
                 JsonNode rule = rules(document).remove(change.path("from").asInt() - 1);
