@@ -89,8 +89,8 @@ public final class ChangeApi {
 
     public record Log(List<String> lines) {}
 
-    /** Mends the finding of this key by its one step; a dry run says what it would do. */
-    public record Mend(String key, Optional<Boolean> dryRun) {}
+    /** The finding of this key. */
+    public record Mend(String key) {}
 
     public record Accept(String key, String reason, Instant until) {}
 

@@ -3,7 +3,6 @@ package tender.client;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
-import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -111,7 +110,7 @@ final class FindingCommands {
         int run() {
             Calls calls = calls();
             WatchApi.Finding f = find(calls, finding);
-            ChangeApi.Mend request = new ChangeApi.Mend(f.key(), Optional.empty());
+            ChangeApi.Mend request = new ChangeApi.Mend(f.key());
             ChangeApi.Preview preview = calls.post("/findings/preview", request, ChangeApi.Preview.class);
             if (dryRun || !terminal.json) {
                 ChangeCommands.show(terminal, preview);
@@ -165,7 +164,7 @@ final class FindingCommands {
         int run() {
             Calls calls = calls();
             calls.post(
-                    "/findings/reopen", new ChangeApi.Mend(find(calls, finding).key(), Optional.empty()), null);
+                    "/findings/reopen", new ChangeApi.Mend(find(calls, finding).key()), null);
             terminal.say("it is a finding again");
             return 0;
         }

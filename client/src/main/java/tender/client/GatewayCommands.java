@@ -294,7 +294,7 @@ final class GatewayCommands {
                 names = "--uplink",
                 description =
                         "fixed:ADDRESS [NAME] [DOWN/UP], changing:NAME, behind:GATEWAY or carrier-nat; bandwidth in Mbit/s.")
-        Optional<List<String>> uplinks;
+        List<String> uplinks = List.of();
 
         @Option(names = "--factory", description = "Whether factory credentials still work: changed or still-work.")
         Optional<String> factory;
@@ -318,7 +318,13 @@ final class GatewayCommands {
                     calls.patch(
                             "/gateways/" + g.id(),
                             new OfficeApi.SetGateway(
-                                    insideHost, endpoint, uplinks, factory, readOnly, description, joinedWith),
+                                    insideHost,
+                                    endpoint,
+                                    uplinks.isEmpty() ? Optional.empty() : Optional.of(uplinks),
+                                    factory,
+                                    readOnly,
+                                    description,
+                                    joinedWith),
                             reply.version().orElse(""),
                             OfficeApi.Gateway.class));
             terminal.say("files handed out before may no longer fit: tender finding list");

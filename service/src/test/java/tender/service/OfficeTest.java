@@ -63,6 +63,15 @@ class OfficeTest {
                         "TENDER_GUARD_SECONDS", "10",
                         "TENDER_NAMES_SECONDS", "1"));
         site("port-orrin", "office", "10.20.0.0/24");
+        Reply orrin = tender.get("/sites/named/port-orrin");
+        Map<String, String> headers = new HashMap<>(tender.bearer());
+        headers.put("If-Match", orrin.raw().headers().firstValue("ETag").orElseThrow());
+        Reply servers = tender.send(
+                "PATCH",
+                tender.url("/sites/" + orrin.field("id")),
+                Map.of("networks", Map.of("servers", "10.20.1.0/24")),
+                headers);
+        assertThat(servers.status()).as(servers.text()).isEqualTo(200);
         site("dunmar-slip", "workshop", "10.20.2.0/24");
         site("pier-one", "office", "10.20.3.0/24");
         site("pier-two", "office", "10.20.4.0/24");

@@ -99,7 +99,7 @@ final class PathChecks {
         }
         fileDoor(holders)
                 .filter(d -> direct || !Called.door(chain, l).filter(d::equals).isPresent())
-                .ifPresent(d -> places.put("the files", d));
+                .ifPresent(d -> places.put("the file", d));
         Map<Door, List<String>> sides = new java.util.LinkedHashMap<>();
         places.forEach((place, door) ->
                 sides.computeIfAbsent(door, d -> new ArrayList<>()).add(place));

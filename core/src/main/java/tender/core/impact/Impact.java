@@ -9,6 +9,7 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import tender.core.finding.Finding;
 import tender.core.finding.Findings;
+import tender.core.finding.Rule;
 import tender.core.network.Endpoint;
 import tender.core.office.Change;
 import tender.core.office.Listener;
@@ -113,7 +114,7 @@ public final class Impact {
     private static List<Finding> only(Map<String, Finding> in, Map<String, Finding> not) {
         Set<String> keys = not.values().stream().map(Finding::key).collect(Collectors.toSet());
         return in.values().stream()
-                .filter(f -> !keys.contains(f.key()))
+                .filter(f -> !keys.contains(f.key()) && f.rule() != Rule.FILE_OUT_OF_DATE) // told file by file already
                 .sorted(java.util.Comparator.comparing(Finding::severity).thenComparing(Finding::key))
                 .toList();
     }

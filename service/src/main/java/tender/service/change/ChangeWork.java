@@ -22,7 +22,7 @@ import tender.io.gateway.Capability;
 import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.OfficeJson;
 import tender.io.gateway.Session;
-import tender.service.gateway.Connections;
+import tender.service.device.Connections;
 import tender.service.gateway.GatewayReading;
 import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;

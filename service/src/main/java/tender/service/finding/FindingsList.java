@@ -8,6 +8,8 @@ import java.util.Optional;
 import tender.api.WatchApi;
 import tender.core.finding.Finding;
 import tender.core.finding.Findings;
+import tender.core.wire.Fields;
+import tender.service.http.ApiFailure;
 import tender.service.office.OfficeRecords;
 import tender.store.jdbc.Db;
 import tender.store.office.Acceptances;
@@ -25,6 +27,15 @@ public final class FindingsList {
     /** As the rules give them. */
     public List<Finding> found(Instant now) {
         return Findings.of(records.office(now)).all();
+    }
+
+    /** The finding of a key, as it is found now. */
+    public Finding find(String key, Instant now) {
+        String wanted = Fields.required("key", key);
+        return found(now).stream()
+                .filter(f -> f.key().equals(wanted))
+                .findFirst()
+                .orElseThrow(() -> ApiFailure.notFound("finding of this key"));
     }
 
     /** Worst first; those that somebody accepted come last. */

@@ -28,6 +28,7 @@ import tender.core.wireguard.StatusDump;
 import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.Session;
 import tender.service.backup.BackupKeeping;
+import tender.service.device.Connections;
 import tender.service.http.ApiFailure;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;

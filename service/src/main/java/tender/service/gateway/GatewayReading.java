@@ -23,6 +23,8 @@ import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.OfficeJson;
 import tender.io.gateway.Session;
 import tender.service.backup.BackupKeeping;
+import tender.service.device.Boxes;
+import tender.service.device.Connections;
 import tender.service.http.ApiFailure;
 import tender.service.office.OfficeRecords;
 import tender.store.change.DeviceChanges;

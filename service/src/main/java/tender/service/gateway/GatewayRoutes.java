@@ -22,6 +22,7 @@ import tender.io.gateway.Capability;
 import tender.io.gateway.Connector;
 import tender.io.gateway.OfficeJson;
 import tender.io.gateway.Target;
+import tender.service.device.Boxes;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;

@@ -22,7 +22,7 @@ import tender.core.office.Office;
 import tender.core.office.Uplink;
 import tender.core.wire.MalformedException;
 import tender.io.gateway.OfficeJson;
-import tender.service.gateway.Boxes;
+import tender.service.device.Boxes;
 import tender.store.backup.Backups;
 import tender.store.change.DeviceChanges;
 import tender.store.jdbc.Db;

@@ -24,7 +24,7 @@ import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.Session;
 import tender.io.names.NameService;
 import tender.io.trial.WireGuardTrial;
-import tender.service.gateway.Connections;
+import tender.service.device.Connections;
 import tender.service.gateway.GatewayChanges;
 import tender.service.http.ApiFailure;
 import tender.service.http.Json;

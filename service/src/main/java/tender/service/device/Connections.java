@@ -1,4 +1,4 @@
-package tender.service.gateway;
+package tender.service.device;
 
 import java.util.Optional;
 import java.util.UUID;

@@ -1,0 +1,217 @@
+package tender.io.gateway;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.TimeUnit;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import tender.core.backup.Snapshot;
+import tender.core.credential.Secret;
+import tender.core.network.Cidr;
+import tender.core.network.Host;
+import tender.core.network.Port;
+import tender.core.office.Attribute;
+import tender.core.office.Change;
+import tender.core.office.Device;
+import tender.core.office.Drift;
+import tender.io.names.DnsNameService;
+import tender.standins.firewall.Firewall;
+import tender.standins.firewall.FirewallFolder;
+
+/** The bridge interface against the firewall stand-in, which implements it on its own. */
+class BridgeTest {
+    private static final Session.Hold HOLD = new Session.Hold("tender-a", 3);
+    private static final Change MOVE =
+            new Change.SetListener("visitors", Map.of(Attribute.PORT, "1300", Attribute.MTU, "1380"));
+
+    @TempDir
+    Path folder;
+
+    private Firewall firewall;
+    private HttpsConnector connector;
+
+    @BeforeEach
+    void open() throws Exception {
+        FirewallFolder.layOut(folder.resolve("fw"), "127.10.91.1", Instant.parse("2026-11-23T10:00:00Z"));
+        firewall = Firewall.start(new Firewall.Place(folder.resolve("fw"), "127.10.91.1", 0, "TOKEN"));
+        connector = new HttpsConnector(
+                new DnsNameService(Optional.empty()), new CallableAddresses(List.of(Cidr.parse("127.10.0.0/16"))));
+    }
+
+    @AfterEach
+    void close() {
+        connector.close();
+        firewall.close();
+    }
+
+    private Target target(String token, Optional<String> identity, boolean readOnly) {
+        return new Target(
+                Host.parse("127.10.91.1"),
+                new Port(firewall.port()),
+                "bridge",
+                Secret.of(token),
+                identity,
+                DescriptionReader.shipped("plain-router"),
+                readOnly);
+    }
+
+    private Session session() {
+        return session("TOKEN", false);
+    }
+
+    private Session session(String token, boolean readOnly) {
+        String identity = connector.identity(target("", Optional.empty(), true));
+        return connector.open(target(token, Optional.of(identity), readOnly));
+    }
+
+    private static GatewayFailure.Kind kind(Throwable t) {
+        return ((GatewayFailure) t).kind();
+    }
+
+    @Test
+    void readsAllThatTheDeviceSaysOfItself() {
+        Session session = session();
+        Snapshot snapshot = session.readAll();
+        Device device = session.device(snapshot, Instant.now());
+
+        assertThat(snapshot.files()).containsOnlyKeys("configuration.json");
+        assertThat(device.model()).isEqualTo("Gatehouse 40");
+        assertThat(device.listeners()).hasSize(5).allMatch(l -> l.is(Attribute.IN_FORCE, "yes"));
+        assertThat(device.filter().rules()).hasSize(11);
+        assertThat(device.networks().get(0).fixed()).hasSize(4);
+        assertThat(device.clockOffset().orElseThrow().abs()).isLessThan(Duration.ofSeconds(5));
+        assertThat(session.log(10)).isEmpty();
+        assertThat(session.capabilities())
+                .contains(Capability.CHANGE, Capability.WAY_BACK)
+                .doesNotContain(Capability.FILES);
+    }
+
+    @Test
+    void everyFormOfChangeDoesOnTheDeviceWhatItDoesInTheModel() {
+        List<Change> forms = List.of(
+                MOVE,
+                new Change.AddBeside("staff", "staff-new", Map.of(Attribute.PORT, "1400")),
+                new Change.Retire("old-laptops"),
+                new Change.DropForward(
+                        new tender.core.office.Protocol.Door(tender.core.network.Transport.TCP, new Port(443))),
+                new Change.PutForward(new tender.core.office.Forward(
+                        tender.core.network.Transport.UDP,
+                        new Port(777),
+                        tender.core.network.IpAddress.parse("10.20.1.9"),
+                        new Port(7777),
+                        "test")),
+                new Change.PutRule(
+                        2,
+                        tender.core.office.FilterRule.allowDoor(
+                                new tender.core.office.Protocol.Door(tender.core.network.Transport.UDP, new Port(1300)),
+                                "visitors")),
+                new Change.MoveRule(6, 3),
+                new Change.ReplaceRule(
+                        1,
+                        tender.core.office.FilterRule.allowDoor(
+                                new tender.core.office.Protocol.Door(tender.core.network.Transport.TCP, new Port(22)),
+                                "management")),
+                new Change.DropRule(9),
+                new Change.Demote("supplier"));
+        for (Change change : forms) {
+            Session session = session();
+            Snapshot before = session.readAll();
+            Device then = session.device(before, Instant.now());
+            session.change(before, then, List.of(change), HOLD);
+            session.apply();
+            Device now = session.device(session.readAll(), Instant.now());
+            assertThat(Drift.between(change.applyTo(then), now))
+                    .as(change.words())
+                    .isEmpty();
+        }
+    }
+
+    @Test
+    void whatIsWrittenIsNotInForceUntilItIsApplied() {
+        Session session = session();
+        Snapshot before = session.readAll();
+        session.change(before, session.device(before, Instant.now()), List.of(MOVE), HOLD);
+
+        assertThat(session.device(session.readAll(), Instant.now())
+                        .listener("visitors")
+                        .orElseThrow()
+                        .is(Attribute.IN_FORCE, "no"))
+                .isTrue();
+        session.restore(before, HOLD);
+        assertThat(session.device(session.readAll(), Instant.now())
+                        .listener("visitors")
+                        .orElseThrow()
+                        .is(Attribute.IN_FORCE, "yes"))
+                .isTrue();
+    }
+
+    @Test
+    void nothingIsWrittenOverSomebodyElsesChange() throws Exception {
+        Session session = session();
+        Snapshot before = session.readAll();
+        Device device = session.device(before, Instant.now());
+        Path file = folder.resolve("fw/configuration.json");
+        Files.writeString(file, Files.readString(file).replace("11.4.2", "11.4.3"));
+
+        assertThatThrownBy(() -> session.change(before, device, List.of(MOVE), HOLD))
+                .satisfies(t -> assertThat(kind(t)).isEqualTo(GatewayFailure.Kind.CHANGED_MEANWHILE));
+        assertThat(Files.readString(file)).contains("11.4.3").doesNotContain("1300");
+    }
+
+    @Test
+    void aLateWriterWithALowerFenceIsRefused() {
+        Session session = session();
+        Snapshot first = session.readAll();
+        session.change(first, session.device(first, Instant.now()), List.of(MOVE), new Session.Hold("tender-a", 9));
+        Snapshot second = session.readAll();
+
+        assertThatThrownBy(() -> session.change(
+                        second, session.device(second, Instant.now()), List.of(MOVE), new Session.Hold("tender-a", 8)))
+                .satisfies(t -> assertThat(kind(t)).isEqualTo(GatewayFailure.Kind.LOCKED));
+    }
+
+    @Test
+    void aWrongTokenAnotherCertificateAndReadOnlyAreToldApart() {
+        assertThatThrownBy(() -> session("OTHER", false))
+                .satisfies(t -> assertThat(kind(t)).isEqualTo(GatewayFailure.Kind.REFUSED))
+                .hasMessageNotContaining("OTHER");
+        assertThatThrownBy(() -> connector.open(target("TOKEN", Optional.of("SHA256:another"), false)))
+                .satisfies(t -> assertThat(kind(t)).isEqualTo(GatewayFailure.Kind.IDENTITY_CHANGED));
+        Session reading = session("TOKEN", true);
+        Snapshot snapshot = reading.readAll();
+        assertThatThrownBy(() -> reading.change(snapshot, reading.device(snapshot, Instant.now()), List.of(MOVE), HOLD))
+                .satisfies(t -> assertThat(kind(t)).isEqualTo(GatewayFailure.Kind.READ_ONLY));
+        assertThatThrownBy(reading::apply).satisfies(t -> assertThat(kind(t)).isEqualTo(GatewayFailure.Kind.READ_ONLY));
+    }
+
+    @Test
+    void whatWasArmedComesBackByItselfUnlessCalledOff() {
+        Session session = session();
+        Snapshot before = session.readAll();
+        Device device = session.device(before, Instant.now());
+        session.arm(Duration.ofSeconds(1));
+        session.change(before, device, List.of(MOVE), HOLD);
+        session.apply();
+
+        org.junit.jupiter.api.Assertions.assertTimeoutPreemptively(Duration.ofSeconds(10), () -> {
+            while (session.device(session.readAll(), Instant.now())
+                    .listener("visitors")
+                    .orElseThrow()
+                    .is(Attribute.PORT, "1300")) {
+                TimeUnit.MILLISECONDS.sleep(50);
+            }
+        });
+        session.arm(Duration.ofSeconds(600));
+        session.disarm();
+    }
+}

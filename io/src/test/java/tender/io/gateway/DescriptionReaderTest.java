@@ -1,0 +1,197 @@
+package tender.io.gateway;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
+import tender.core.credential.Secret;
+import tender.core.device.DeviceDescription;
+import tender.core.device.DeviceDescription.Task;
+import tender.core.device.DeviceFiles;
+import tender.core.device.FileChanges;
+import tender.core.network.Host;
+import tender.core.network.Port;
+import tender.core.office.Attribute;
+import tender.core.office.Change;
+import tender.core.office.Device;
+import tender.core.office.Drift;
+import tender.core.wire.MalformedException;
+import tender.standins.nas.NasFolder;
+
+class DescriptionReaderTest {
+    private static final String HEAD = "description: box\ntitle: A box\nfiles:\n  - path: /a.conf\n    format: kept\n";
+
+    @TempDir
+    Path folder;
+
+    private static DeviceDescription read(String yaml) {
+        return DescriptionReader.read(yaml.getBytes(StandardCharsets.UTF_8));
+    }
+
+    @Test
+    void allThatShipCanBeRead() {
+        assertThat(DescriptionReader.SHIPPED)
+                .allSatisfy(name ->
+                        assertThat(DescriptionReader.shipped(name).name()).isEqualTo(name));
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "title: no name | description: is needed",
+                "description: box\\ntitle: A\\nfiles: {} | a list is expected",
+                "HEAD commands: {fly: up} | no such task",
+                "HEAD commands: {apply: {sing: x}} | known here are: file",
+                "HEAD commands: {apply: 'reload {name}'} | placeholders are",
+                "HEAD commands: {log: {file: '../etc/passwd'}} | an absolute path",
+                "HEAD extra: 1 | known here are",
+                "description: box\\ntitle: A\\nfiles:\\n  - path: /a/../b\\n    format: kept | an absolute path",
+                "description: box\\ntitle: A\\nfiles:\\n  - path: /a\\n    format: magic | pairs, lines",
+                "description: &a [*a] | YAML",
+                "description: !!java.net.URL [x] | YAML"
+            })
+    void whatIsWrongIsSaidWithItsPlace(String yaml, String what) {
+        assertThatThrownBy(() -> read(yaml.replace("HEAD ", HEAD).replace("\\n", "\n")))
+                .isInstanceOf(MalformedException.class)
+                .hasMessageContaining(what);
+    }
+
+    @Test
+    void aBombOfAliasesAndDeepNestingAreRefused() {
+        StringBuilder bomb = new StringBuilder("a: &a [x]\n");
+        for (char c = 'b'; c < 'z'; c++) {
+            bomb.append(c)
+                    .append(": &")
+                    .append(c)
+                    .append(" [*")
+                    .append((char) (c - 1))
+                    .append(", *")
+                    .append((char) (c - 1))
+                    .append("]\n");
+        }
+        assertThatThrownBy(() -> read(bomb.toString())).isInstanceOf(MalformedException.class);
+        assertThatThrownBy(() -> read("files: " + "[".repeat(20_000))).isInstanceOf(MalformedException.class);
+        assertThatThrownBy(() -> read("x".repeat(DescriptionReader.MAX_BYTES + 1)))
+                .isInstanceOf(MalformedException.class);
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"a;reboot", "a b", "$(reboot)", "`x`", "a\nb", "../x", "", "-rf", "a'b", "a|b"})
+    void aNameThatAShellWouldUnderstandNeverBecomesPartOfACommand(String name) {
+        assertThatThrownBy(() -> DescriptionReader.shipped("linux-openvpn")
+                        .commands()
+                        .get(Task.RESTART)
+                        .run()
+                        .orElseThrow()
+                        .with(Map.of("listener", name)))
+                .isInstanceOf(MalformedException.class);
+    }
+
+    private Map<String, byte[]> nas() throws Exception {
+        NasFolder.layOut(folder.resolve("nas"));
+        Map<String, byte[]> out = new TreeMap<>();
+        for (String path : List.of("etc/box.conf", "etc/access.list", "etc/vpn/openvpn.conf", "etc/vpn/l2tp.conf")) {
+            out.put(path, Files.readAllBytes(folder.resolve("nas").resolve(path)));
+        }
+        return out;
+    }
+
+    private static Device device(DeviceDescription d, Map<String, byte[]> files) {
+        return DeviceFiles.read(
+                d, new DeviceFiles.Answers(files, Optional.empty(), Optional.empty(), Optional.empty(), Instant.EPOCH));
+    }
+
+    @Test
+    void aBoxOfItsOwnKindIsReadThroughItsDescriptionAlone() throws Exception {
+        Device d = device(DescriptionReader.shipped("office-nas"), nas());
+
+        assertThat(d.make() + " " + d.release()).isEqualTo("Holmgard 6.9");
+        assertThat(d.filter().rules()).hasSize(5);
+        assertThat(d.filter().rules().get(1).allow()).isFalse();
+        assertThat(d.listeners().stream().map(l -> l.name() + " " + l.protocol().word()))
+                .containsExactly("l2tp l2tp-ipsec", "openvpn openvpn");
+        assertThat(d.listener("openvpn").orElseThrow().values())
+                .containsEntry(Attribute.CIPHERS, "AES-256-GCM, BF-CBC")
+                .containsEntry(Attribute.DIGEST, "SHA1")
+                .containsEntry(Attribute.COMPRESSION, "yes")
+                .containsEntry(Attribute.REACH, "10.20.2.0/24")
+                .containsEntry(Attribute.LIMIT_TOTAL, "2")
+                .containsEntry(Attribute.ACCOUNTS, "local");
+        assertThat(d.accounts()).contains(new Device.Account("bram", true, true, false));
+    }
+
+    @Test
+    void everyChangeTouchesOnlyTheLinesItMeans() throws Exception {
+        DeviceDescription description = DescriptionReader.shipped("office-nas");
+        Map<String, byte[]> files = nas();
+        Device before = device(description, files);
+        List<Change> changes = List.of(
+                new Change.SetListener("openvpn", Map.of(Attribute.PORT, "1195", Attribute.COMPRESSION, "no")),
+                new Change.SetListener("openvpn", Map.of(Attribute.DIGEST, "SHA256", Attribute.CIPHERS, "AES-256-GCM")),
+                new Change.SetListener("openvpn", Map.of(Attribute.REACH, "10.20.2.0/24, 10.20.9.53/32")),
+                new Change.SetListener("l2tp", Map.of(Attribute.LIMIT_TOTAL, "9")),
+                new Change.MoveRule(3, 2),
+                new Change.Demote("bram"));
+
+        Map<String, Optional<byte[]>> fresh = FileChanges.of(description, files, before, changes);
+        Map<String, byte[]> after = new TreeMap<>(files);
+        fresh.forEach((path, content) -> after.put(path, content.orElseThrow()));
+
+        assertThat(Drift.between(Change.apply(before, changes), device(description, after)))
+                .isEmpty();
+        String openvpn = new String(after.get("etc/vpn/openvpn.conf"), StandardCharsets.UTF_8);
+        assertThat(openvpn)
+                .startsWith("# written by the box's own page\nport 1195\n")
+                .contains("keepalive 10 60\n");
+        assertThat(openvpn).doesNotContain("comp-lzo").contains("push \"route 10.20.9.53 255.255.255.255\"");
+        String list = new String(after.get("etc/access.list"), StandardCharsets.UTF_8);
+        assertThat(list.lines().toList().get(2)).isEqualTo("permit udp 1194 from any via outside  # staff");
+        assertThat(new String(after.get("etc/box.conf"), StandardCharsets.UTF_8))
+                .contains("user_bram = vpn\n");
+        assertThat(FileChanges.of(description, files, before, List.of(new Change.SetClock())))
+                .isEmpty();
+    }
+
+    @Test
+    void droppedFilesAreReadAndNothingElse() throws Exception {
+        Path root = folder.resolve("dropped/barge");
+        Files.createDirectories(root.resolve("etc/openvpn/server"));
+        Files.writeString(
+                root.resolve("etc/openvpn/server/crew.conf"), "port 1194\nproto udp\nserver 10.99.7.0 255.255.255.0\n");
+        Files.writeString(root.resolve("etc/openvpn/server/notes.txt"), "not described");
+        Files.createSymbolicLink(root.resolve("etc/openvpn/server/evil.conf"), Path.of("/etc/passwd"));
+        FileConnector connector = new FileConnector(folder.resolve("dropped"));
+        Target target = new Target(
+                Host.parse("dropped-files"),
+                new Port(22),
+                "barge",
+                Secret.of(""),
+                Optional.of("dropped-files"),
+                DescriptionReader.shipped("linux-openvpn"),
+                true);
+        try (Session session = connector.open(target)) {
+            assertThat(session.readAll().files()).containsOnlyKeys("etc/openvpn/server/crew.conf");
+            assertThat(session.device(session.readAll(), Instant.now())
+                            .listeners()
+                            .get(0)
+                            .name())
+                    .isEqualTo("crew");
+            assertThatThrownBy(session::apply)
+                    .isInstanceOfSatisfying(
+                            GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.NOT_CAPABLE));
+        }
+    }
+}

@@ -1,0 +1,252 @@
+package tender.io.gateway;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
+
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.net.Socket;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Base64;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.TimeUnit;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import tender.core.backup.Snapshot;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
+import tender.core.credential.TunnelKeyPair;
+import tender.core.network.Cidr;
+import tender.core.network.Host;
+import tender.core.network.Port;
+import tender.core.office.Attribute;
+import tender.core.office.Change;
+import tender.core.office.Device;
+import tender.core.wire.MalformedException;
+import tender.io.names.DnsNameService;
+
+/** A plain machine with Debian's sshd, an OpenVPN server's files and status, and a WireGuard interface's file. */
+class RealSshdTest {
+    private static final Path SSHD = Path.of("/usr/sbin/sshd");
+    private static final Session.Hold HOLD = new Session.Hold("tender-a", 1);
+
+    @TempDir
+    Path folder;
+
+    private Process sshd;
+    private int port;
+    private SshConnector connector;
+
+    private static void run(String... command) throws Exception {
+        Process p = new ProcessBuilder(command).redirectErrorStream(true).start();
+        String out = new String(p.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        assertThat(p.waitFor()).as(String.join(" ", command) + ": " + out).isZero();
+    }
+
+    @BeforeEach
+    void open() throws Exception {
+        boolean able = Files.isExecutable(SSHD) && Files.isExecutable(Path.of("/usr/bin/ssh-keygen"));
+        if (!able) {
+            System.out.println("SKIPPED: no sshd on this machine");
+        }
+        assumeTrue(able);
+        Files.setPosixFilePermissions(folder, PosixFilePermissions.fromString("rwxr-xr-x"));
+        run(
+                "ssh-keygen",
+                "-q",
+                "-t",
+                "ed25519",
+                "-N",
+                "",
+                "-f",
+                folder.resolve("host").toString());
+        run(
+                "ssh-keygen",
+                "-q",
+                "-t",
+                "ecdsa",
+                "-N",
+                "",
+                "-f",
+                folder.resolve("key").toString());
+        layOut();
+        try (ServerSocket free = new ServerSocket(0, 1, InetAddress.getByName("127.10.92.1"))) {
+            port = free.getLocalPort();
+        }
+        Files.createDirectories(Path.of("/run/sshd"));
+        Files.writeString(folder.resolve("sshd_config"), """
+                ListenAddress 127.10.92.1:%d
+                HostKey %s/host
+                PidFile none
+                AuthorizedKeysFile %s/key.pub
+                StrictModes no
+                PasswordAuthentication no
+                KbdInteractiveAuthentication no
+                UsePAM no
+                PermitRootLogin prohibit-password
+                Subsystem sftp internal-sftp
+                """.formatted(port, folder, folder));
+        sshd = new ProcessBuilder(
+                        SSHD.toString(),
+                        "-D",
+                        "-e",
+                        "-f",
+                        folder.resolve("sshd_config").toString())
+                .redirectErrorStream(true)
+                .redirectOutput(folder.resolve("sshd.log").toFile())
+                .start();
+        Instant end = Instant.now().plusSeconds(10);
+        while (!answers()) {
+            assertThat(Instant.now())
+                    .as(Files.readString(folder.resolve("sshd.log")))
+                    .isBefore(end);
+            TimeUnit.MILLISECONDS.sleep(20);
+        }
+        connector = new SshConnector(
+                new DnsNameService(Optional.empty()), new CallableAddresses(List.of(Cidr.parse("127.10.0.0/16"))));
+    }
+
+    private boolean answers() {
+        try (Socket socket = new Socket("127.10.92.1", port)) {
+            return socket.isConnected();
+        } catch (java.io.IOException e) {
+            return false;
+        }
+    }
+
+    private void layOut() throws Exception {
+        Path server = Files.createDirectories(folder.resolve("openvpn/server"));
+        Files.writeString(
+                server.resolve("staff.conf"),
+                "port 1194\nproto udp\ndev tun\nserver 10.99.8.0 255.255.255.0\ndata-ciphers AES-256-GCM\nauth SHA256\n# by hand\n");
+        TunnelKeyPair key = TunnelKeyPair.generate(new SecureRandom());
+        Files.createDirectories(folder.resolve("wireguard"));
+        Files.writeString(
+                folder.resolve("wireguard/wg0.conf"),
+                "[Interface]\nPrivateKey = "
+                        + Base64.getEncoder().encodeToString(key.privateKey().reveal(RevealSecret.TO_WRITE_FILE))
+                        + "\nAddress = 10.99.9.1/24\nListenPort = 51820\n");
+        Files.writeString(folder.resolve("status.log"), """
+                TITLE,OpenVPN 2.6.14
+                TIME,2026-11-23 10:00:00,1795428000
+                HEADER,CLIENT_LIST,Common Name,Real Address,Virtual Address,Virtual IPv6 Address,Bytes Received,Bytes Sent,Connected Since,Connected Since (time_t),Username,Client ID,Peer ID,Data Channel Cipher
+                CLIENT_LIST,bram-laptop,198.51.100.9:40001,10.99.8.6,,12345,67890,2026-11-23 09:00:00,1795424400,UNDEF,0,0,AES-256-GCM
+                HEADER,ROUTING_TABLE,Virtual Address,Common Name,Real Address,Last Ref,Last Ref (time_t)
+                END
+                """);
+        Files.writeString(folder.resolve("openvpn.log"), "one\ntwo\nthree \u0007 bell\n");
+        Files.writeString(
+                folder.resolve("restart"),
+                "#!/bin/sh\necho \"restarted $1\" >> " + folder.resolve("openvpn.log") + "\n");
+    }
+
+    @AfterEach
+    void close() throws Exception {
+        if (connector != null) {
+            connector.close();
+        }
+        if (sshd != null) {
+            sshd.destroy();
+            sshd.waitFor();
+        }
+    }
+
+    private String description() {
+        return """
+                description: plain-machine
+                title: A plain machine
+                files:
+                  - path: @/openvpn/server/*.conf
+                    format: openvpn
+                  - path: @/wireguard/*.conf
+                    format: wireguard
+                commands:
+                  clock: date -u +%Y-%m-%dT%H:%M:%SZ
+                  release: uname -s
+                  restart: sh @/restart {listener}
+                  connected: {file: @/status.log}
+                  log: {file: @/openvpn.log}
+                """.replace("@", folder.toString());
+    }
+
+    private Session session() throws Exception {
+        Target any = new Target(
+                Host.parse("127.10.92.1"),
+                new Port(port),
+                System.getProperty("user.name"),
+                Secret.of(Files.readString(folder.resolve("key"))),
+                Optional.empty(),
+                DescriptionReader.read(description().getBytes(StandardCharsets.UTF_8)),
+                false);
+        return connector.open(new Target(
+                any.host(),
+                any.port(),
+                any.user(),
+                any.secret(),
+                Optional.of(connector.identity(any)),
+                any.description(),
+                false));
+    }
+
+    @Test
+    void readsListenersSessionsLogAndClock() throws Exception {
+        try (Session session = session()) {
+            Snapshot files = session.readAll();
+            Device device = session.device(files, Instant.now());
+
+            assertThat(device.listeners().stream()
+                            .map(l -> l.name() + " " + l.protocol().word()))
+                    .containsExactly("staff openvpn", "wg0 wireguard");
+            assertThat(device.listener("staff").orElseThrow().tunnels()).containsExactly(Cidr.parse("10.99.8.0/24"));
+            assertThat(device.release()).isEqualTo("Linux");
+            assertThat(device.clockOffset().orElseThrow().abs()).isLessThan(Duration.ofSeconds(5));
+            assertThat(session.connected()).singleElement().satisfies(c -> {
+                assertThat(c.name()).isEqualTo("bram-laptop");
+                assertThat(c.addresses()).containsExactly("10.99.8.6");
+                assertThat(c.received()).isEqualTo(12345);
+            });
+            assertThat(session.log(2)).containsExactly("two", "three   bell");
+        }
+    }
+
+    @Test
+    void changesAFileUnderALockAndRestartsTheListener() throws Exception {
+        try (Session session = session()) {
+            Snapshot files = session.readAll();
+            Device device = session.device(files, Instant.now());
+            session.change(
+                    files, device, List.of(new Change.SetListener("staff", Map.of(Attribute.PORT, "1195"))), HOLD);
+            session.restart("staff");
+
+            assertThat(Files.readString(folder.resolve("openvpn/server/staff.conf")))
+                    .startsWith("port 1195\nproto udp\n")
+                    .endsWith("# by hand\n");
+            assertThat(session.log(1)).containsExactly("restarted staff");
+            session.restore(files, HOLD);
+            assertThat(Files.readString(folder.resolve("openvpn/server/staff.conf")))
+                    .startsWith("port 1194\n");
+        }
+    }
+
+    @Test
+    void aNameThatAShellWouldUnderstandNeverReachesIt() throws Exception {
+        try (Session session = session()) {
+            assertThatThrownBy(() -> session.restart("a;touch " + folder.resolve("hacked")))
+                    .isInstanceOf(MalformedException.class);
+            assertThatThrownBy(() -> session.restart("a;reboot")).isInstanceOf(MalformedException.class);
+        }
+        assertThat(folder.resolve("hacked")).doesNotExist();
+        assertThat(Files.readString(folder.resolve("openvpn.log"))).doesNotContain("restarted");
+    }
+}

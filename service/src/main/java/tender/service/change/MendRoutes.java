@@ -1,0 +1,78 @@
+package tender.service.change;
+
+import java.util.List;
+import java.util.Optional;
+import tender.api.ChangeApi;
+import tender.api.ProblemCode;
+import tender.core.finding.Finding;
+import tender.service.finding.FindingsList;
+import tender.service.http.Answer;
+import tender.service.http.ApiFailure;
+import tender.service.http.Call;
+import tender.service.http.Role;
+import tender.service.http.Route;
+import tender.store.jdbc.Db;
+import tender.store.office.Gateways;
+
+/** Mending a finding by its one step. */
+public final class MendRoutes {
+    private final Db db;
+    private final Gateways gateways;
+    private final FindingsList findings;
+    private final ChangeRoutes changes;
+
+    public MendRoutes(Db db, Gateways gateways, FindingsList findings, ChangeRoutes changes) {
+        this.db = db;
+        this.gateways = gateways;
+        this.findings = findings;
+        this.changes = changes;
+    }
+
+    public List<Route> routes() {
+        return List.of(
+                Route.post(
+                        "/findings/preview",
+                        Role.READERS,
+                        "What mending a finding by its one step would do",
+                        ChangeApi.Mend.class,
+                        ChangeApi.Preview.class,
+                        this::preview),
+                Route.post(
+                        "/findings/mend",
+                        Role.WRITERS,
+                        "Mend a finding by its one step",
+                        ChangeApi.Mend.class,
+                        ChangeApi.Ordered.class,
+                        this::mend));
+    }
+
+    private Finding.Fix fix(Call call) {
+        Finding f = findings.find(call.body(ChangeApi.Mend.class).key(), call.now());
+        return f.fix()
+                .orElseThrow(() -> new ApiFailure(
+                        ProblemCode.CONFLICT, "there is no one step that Tender can take: " + f.remedy(), "key"));
+    }
+
+    private Gateways.Gateway gateway(Finding.Fix fix) {
+        return db.inTransaction(tx -> gateways.byName(tx, fix.gateway()))
+                .orElseThrow(() -> ApiFailure.notFound("gateway"));
+    }
+
+    private Answer preview(Call call) {
+        Finding.Fix fix = fix(call);
+        return Answer.ok(changes.preview(gateway(fix), List.of(fix.change()), call.now()));
+    }
+
+    private Answer mend(Call call) {
+        Finding.Fix fix = fix(call);
+        return changes.ordered(changes.order(
+                gateway(fix),
+                List.of(fix.change()),
+                Optional.empty(),
+                call.now(),
+                Optional.empty(),
+                Optional.empty(),
+                call.caller().reference(),
+                call.now()));
+    }
+}
