@@ -21,6 +21,8 @@
   import Profile from './pages/Profile.svelte';
   import Profiles from './pages/Profiles.svelte';
   import Proof from './pages/Proof.svelte';
+  import Route from './pages/Route.svelte';
+  import Sheet from './pages/Sheet.svelte';
   import Trial from './pages/Trial.svelte';
 
   const overview = new Resource(() => api.get<Data>('/overview'), ['gateway', 'profile', 'handout', 'trial', 'session', 'backup', 'site', 'person']);
@@ -44,8 +46,10 @@
 <main id="page" tabindex="-1">
   {#key router.path}
     {#if place === undefined}<Overview {overview} />
+    {:else if place === 'office' && id === 'sheet'}<Sheet />
+    {:else if place === 'office' && id === 'route'}<Route />
     {:else if place === 'office' && id}<Gateway {id} />
-    {:else if place === 'office'}<Office findings={overview.data?.findings ?? []} />
+    {:else if place === 'office'}<Office />
     {:else if place === 'people' && id}<Person handle={id} />
     {:else if place === 'people'}<People />
     {:else if place === 'profiles' && id}<Profile {id} />

@@ -5,7 +5,7 @@ export type Operator = { name: string; role: string; mustChangePassword: boolean
 export type Site = { id: string; name: string; title: string; domain: string; networks: Record<string, string> };
 export type Listener = {
   id: string; name: string; protocol: string; transport: string; port: number; publicKey: string; tunnels: string[];
-  insideAddress: string | null; endpoint: string | null; inForce: boolean; peers: number;
+  insideAddress: string | null; endpoint: string | null; inForce: boolean; gone: boolean; peers: number;
 };
 export type Gateway = {
   id: string; name: string; site: string; kind: string; make: string; model: string; release: string; connector: string;
@@ -47,7 +47,7 @@ export type Backup = {
   digest: string; differences: { path: string; kind: string; linesAdded: number; linesRemoved: number }[];
 };
 export type Finding = {
-  code: string; severity: string; subjectKind: string; subjectId: string; subject: string; evidence: string; breaks: string; remedy: string;
+  key: string; oneStep: string | null; acceptedReason: string | null; acceptedUntil: string | null; code: string; severity: string; subjectKind: string; subjectId: string; subject: string; evidence: string; breaks: string; remedy: string;
 };
 export type Station = { key: string; label: string; count: number; waiting: number; worst: string };
 export type Overview = { stations: Station[]; findings: Finding[]; neverSeen: Profile[]; connected: Session[] };
@@ -57,3 +57,32 @@ export type JournalEntry = {
   number: number; at: string; actor: string; action: string; subjectKind: string; subjectId: string; detail: string; hash: string;
 };
 export type Collected = { title: string; fileName: string; file: string; qr: string | null; steps: string[] };
+
+export type Change = Record<string, unknown> & { change: string };
+export type Difference = { field: string; was: string; becomes: string };
+export type Affected = { profileId: string; label: string; person: string; fate: string; differences: Difference[] };
+export type Preview = {
+  words: string[]; restart: string; restartWords: string; cutOff: string[]; works: number; affected: Affected[]; appears: Finding[];
+  vanishes: Finding[]; guarded: boolean;
+};
+export type DeviceChange = {
+  id: string; gateway: string; state: string; words: string; note: string; returnAt: string | null; armedOnDevice: boolean;
+  retires: string | null; retireAt: string | null; holdersLeft: string[]; orderedAt: string; endedAt: string | null;
+};
+export type Ordered = { change: DeviceChange; jobId: string };
+export type Drift = { field: string; was: string; becomes: string; seenAt: string; lastSeenOtherwiseAt: string | null; noted: boolean };
+export type ExplainedSetting = { setting: string; value: string; does: string; costs: string; safe: string; clientsDepend: boolean; restart: string };
+export type ExplainedListener = { name: string; protocol: string; settings: ExplainedSetting[] };
+export type DeviceFacts = {
+  facts: Record<string, string>; uplinks: string[]; networks: string[]; interfaces: string[]; forwards: string[]; rules: string[];
+  accounts: string[]; listeners: ExplainedListener[];
+};
+export type Hop = {
+  hop: string; verdict: string; place: string; decidedBy: string; detail: string; remedy: string | null; remedyGateway: string | null;
+  remedyChange: Change | null;
+};
+export type RoutePath = { hops: Hop[]; passes: boolean; failsAt: string | null; remedy: string | null };
+export type SheetListener = { name: string; protocol: string; door: string; tunnels: string[]; holders: number };
+export type SheetGateway = { id: string; name: string; kind: string; uplink: string; findings: number; breaks: boolean; listeners: SheetListener[] };
+export type SheetSite = { name: string; title: string; domain: string; networks: { name: string; network: string }[]; gateways: SheetGateway[] };
+export type Sheet = { sites: SheetSite[]; links: { from: string; to: string; kind: string }[]; overlaps: { one: string; other: string; words: string }[] };

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import Button from '../components/Button.svelte';
+  import Choice from '../components/Choice.svelte';
   import Empty from '../components/Empty.svelte';
   import Facts from '../components/Facts.svelte';
   import Field from '../components/Field.svelte';
@@ -13,23 +14,39 @@
   import { api } from '../lib/api';
   import { Action, Resource } from '../lib/resource.svelte';
   import { session } from '../lib/session.svelte';
-  import type { Gateway, Profile } from '../lib/types';
+  import type { DeviceChange, DeviceFacts, Drift, Finding, Gateway, Profile } from '../lib/types';
+  import ChangeList from '../components/ChangeList.svelte';
+  import ExplainedListener from '../components/ExplainedListener.svelte';
+  import FindingList from '../components/FindingList.svelte';
   import BackupGrid from '../components/BackupGrid.svelte';
 
   let { id }: { id: string } = $props();
   const gateway = new Resource(() => api.get<Gateway>('/gateways/' + id), ['gateway', 'backup', 'profile']);
   const profiles = new Resource(() => api.list<Profile>('/profiles?gateway=' + id), ['profile', 'session', 'trial', 'handout']);
+  const facts = new Resource(() => api.get<DeviceFacts>(`/gateways/${id}/facts`), ['gateway', 'backup']);
+  const drift = new Resource(() => api.list<Drift>(`/gateways/${id}/drift`), ['gateway']);
+  const changes = new Resource(() => api.list<DeviceChange>(`/gateways/${id}/changes`), ['gateway']);
+  const findings = new Resource(() => api.list<Finding>('/findings'), ['gateway', 'backup', 'profile', 'handout', 'name']);
   onMount(() => gateway.start());
+  onMount(() => facts.start());
+  onMount(() => drift.start());
+  onMount(() => changes.start());
+  onMount(() => findings.start());
   onMount(() => profiles.start());
   let compared = $state('');
   let endpoint = $state('');
   let insideHost = $state('');
   const g = $derived(gateway.data);
+  const own = $derived((findings.data ?? []).filter((f) => f.subjectId === id || f.subjectId.startsWith(id + '/')));
+  const open = $derived((drift.data ?? []).filter((d) => !d.noted));
+  const noting = new Action();
+  let uplink = $state('');
+  let factory = $state('');
   const reading = new Action();
   const backup = new Action();
   const setting = new Action();
   const set = () => setting.run(async () => {
-    gateway.data = await api.patch<Gateway>('/gateways/' + id, { endpoint: endpoint || null, insideHost: insideHost || null }, g!.version);
+    gateway.data = await api.patch<Gateway>('/gateways/' + id, { endpoint: endpoint || null, insideHost: insideHost || null, uplinks: uplink ? [uplink] : null, factory: factory || null }, g!.version);
     await gateway.reload();
   });
 </script>
@@ -60,21 +77,47 @@
         { term: 'Box', text: `${g.make} ${g.model}, release ${g.release}` },
         { term: 'Managed', text: `${g.user}@${g.address}:${g.port} over ${g.connector}`, mono: true },
         { term: 'Identity', text: g.identity, mono: true },
+        { term: 'Uplink', text: g.uplinks.length > 0 ? g.uplinks.join('; ') : (facts.data?.uplinks ?? []).join('; ') || 'not recorded' },
         { term: 'Inside host', text: g.insideHost ?? 'none set: proofs stop at the gateway itself', mono: g.insideHost !== null },
       ]} />
       <Trouble problem={reading.problem ?? backup.problem} />
     </Section>
-    <Section title="Listeners"><ListenerList listeners={g.listeners} /></Section>
+    {#if own.length > 0}<Section title="Is it well?" note="{own.length} findings"><FindingList findings={own} work changed={() => findings.reload()} /></Section>{/if}
+    {#if open.length > 0}
+      <Section title="Changed at the device" note="not through Tender">
+        {#snippet actions()}{#if session.mayWrite}<Button busy={noting.busy} onclick={() => noting.run(async () => { await api.post(`/gateways/${id}/drift/note`); await drift.reload(); })}>Take note</Button>{/if}{/snippet}
+        <table>
+          <thead><tr><th scope="col">What</th><th scope="col">Was</th><th scope="col">Is</th><th scope="col">Seen</th></tr></thead>
+          <tbody>{#each open as d (d.field + d.was + d.becomes)}<tr><td>{d.field}</td><td class="mono">{d.was || 'not there'}</td><td class="mono">{d.becomes || 'gone'}</td><td><When at={d.seenAt} /></td></tr>{/each}</tbody>
+        </table>
+      </Section>
+    {/if}
+    <Section title="Listeners">
+      <ListenerList listeners={g.listeners} />
+      {#each facts.data?.listeners ?? [] as l (l.name)}<ExplainedListener gateway={id} listener={l} mayChange={g.capabilities.includes('change')} />{/each}
+    </Section>
+    {#if facts.data && facts.data.rules.length + facts.data.forwards.length + facts.data.networks.length > 0}
+      <Section title="What it lets through">
+        <div class="lists">
+          {#each [['Filter, first match decides', facts.data.rules], ['Forwards', facts.data.forwards], ['Networks', facts.data.networks], ['Interfaces', facts.data.interfaces], ['Accounts', facts.data.accounts]] as [title, lines] (title)}
+            {#if lines.length > 0}<div><h3>{title}</h3><ul>{#each lines as line (line)}<li class="mono small">{line}</li>{/each}</ul></div>{/if}
+          {/each}
+        </div>
+      </Section>
+    {/if}
+    {#if changes.data?.length}<Section title="Changes through Tender"><ChangeList changes={changes.data} changed={() => changes.reload()} /></Section>{/if}
     <Section title="Profiles on it">
       {#if profiles.data?.length}<ProfileGrid label="profiles" profiles={profiles.data} />
       {:else if profiles.data}<Empty>No profile leads here yet. Choose a person under <a href="/people">People</a> and issue one for a device.</Empty>{/if}
     </Section>
     {#if session.mayWrite}
-      <Section title="What clients call" note="files handed out before keep the old address: a finding names each holder">
+      <Section title="What operators know of it" note="files handed out before keep the old address: a finding names each holder">
         <form onsubmit={(e) => { e.preventDefault(); void set(); }}>
           <Field label="Endpoint" bind:value={endpoint} mono placeholder={g.hosts.join(', ')} hint="Name or address, without the port" />
           <Field label="Inside host" bind:value={insideHost} mono placeholder={g.insideHost ?? ''} hint="Answers echo; proofs rest on it" />
-          <Button type="submit" busy={setting.busy} disabled={!endpoint && !insideHost}>Set</Button>
+          <Field label="Uplink" bind:value={uplink} mono placeholder="behind:slip-front" hint="fixed:ADDRESS [NAME] [DOWN/UP], changing:NAME, behind:GATEWAY or carrier-nat" />
+          <Choice label="Factory credentials" bind:value={factory} options={[{ value: '', label: `as noted: ${g.factory.replace('-', ' ')}` }, { value: 'changed', label: 'tried: changed' }, { value: 'still-work', label: 'tried: still work' }]} />
+          <Button type="submit" busy={setting.busy} disabled={!endpoint && !insideHost && !uplink && !factory}>Set</Button>
         </form>
         <Trouble problem={setting.problem} />
       </Section>
@@ -84,6 +127,11 @@
 {/if}
 
 <style>
+  table { border-collapse: collapse; width: 100%; font-size: var(--size-small); }
+  th, td { text-align: left; padding: 2px var(--gap-3) 2px 0; border-bottom: 1px solid var(--line); vertical-align: top; overflow-wrap: anywhere; }
+  .lists { display: grid; grid-template-columns: repeat(auto-fit, minmax(min(22rem, 100%), 1fr)); gap: var(--gap-4); }
+  .lists h3 { font-size: var(--size-small); margin: 0 0 var(--gap-1); }
+  .lists ul { list-style: none; margin: 0; padding: 0; overflow-wrap: anywhere; }
   form { display: grid; grid-template-columns: repeat(auto-fit, minmax(14rem, 1fr)); gap: var(--gap-3); align-items: start; }
   form :global(button) { margin-top: 1.6rem; justify-self: start; }
 </style>

@@ -15,7 +15,8 @@
   import type { Finding, Gateway, Site } from '../lib/types';
   import AddGateway from './AddGateway.svelte';
 
-  let { findings }: { findings: Finding[] } = $props();
+  const findings = new Resource(() => api.list<Finding>('/findings'), ['gateway', 'backup', 'site', 'profile', 'handout', 'name']);
+  onMount(() => findings.start());
   const gateways = new Resource(() => api.list<Gateway>('/gateways'), ['gateway', 'backup']);
   const sites = new Resource(() => api.list<Site>('/sites'), ['site']);
   onMount(() => gateways.start());
@@ -38,6 +39,7 @@
 </script>
 
 <h1>Office</h1>
+<p><a href="/office/sheet">Network sheet</a> draws all of it on one page; a <a href="/office/route">route walk</a> goes from a device outside to a host inside, hop by hop.</p>
 <Trouble problem={gateways.problem} />
 <Section title="Gateways" note="devices that take connections">
   {#snippet actions()}{#if session.mayWrite && !adding}<Button look="main" onclick={() => (adding = true)}>Add a gateway</Button>{/if}{/snippet}
@@ -53,7 +55,7 @@
     </Grid>
   {:else if gateways.data && !adding}<Empty>A gateway is a router, NAS or firewall that staff connect to. Add one with its address and an SSH key: Tender backs it up before anything else.</Empty>{/if}
 </Section>
-{#if findings.length > 0}<Section title="Findings" note="wrong or about to be"><FindingList {findings} /></Section>{/if}
+{#if findings.data?.length}<Section title="Findings" note="{findings.data.length}, wrong or about to be, worst first"><FindingList findings={findings.data} work changed={() => findings.reload()} /></Section>{/if}
 <Section title="Sites">
   {#if sites.data?.length}<Grid label="sites" rows={sites.data} columns={siteColumns} />
   {:else if sites.data}<Empty>A site is a place with networks of its own: <code>tender site add pier-two --network office=10.20.4.0/24</code></Empty>{/if}

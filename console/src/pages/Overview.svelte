@@ -1,17 +1,22 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
+  import ChangeList from '../components/ChangeList.svelte';
   import Empty from '../components/Empty.svelte';
   import FindingList from '../components/FindingList.svelte';
   import ProfileGrid from '../components/ProfileGrid.svelte';
   import Section from '../components/Section.svelte';
   import SessionGrid from '../components/SessionGrid.svelte';
   import Trouble from '../components/Trouble.svelte';
-  import type { Resource } from '../lib/resource.svelte';
-  import type { Overview } from '../lib/types';
+  import { api } from '../lib/api';
+  import { Resource } from '../lib/resource.svelte';
+  import type { DeviceChange, Overview } from '../lib/types';
 
   let { overview }: { overview: Resource<Overview> } = $props();
   const data = $derived(overview.data);
   const waiting = $derived((data?.stations ?? []).filter((s) => s.worst !== ''));
   const started = $derived((data?.stations ?? []).some((s) => s.key === 'office' && s.count > 0));
+  const temporary = new Resource(() => api.list<DeviceChange>('/changes/temporary'), ['gateway']);
+  onMount(() => temporary.start());
 </script>
 
 <h1 class="visually-hidden">Overview</h1>
@@ -26,9 +31,13 @@
       <ul>
         {#each waiting as station (station.key)}<li><a href="/{station.key}">{station.worst}</a> <span class="soft">at {station.label.toLowerCase()}</span></li>{/each}
       </ul>
-      <FindingList findings={data.findings} />
+      <FindingList findings={data.findings.slice(0, 5)} />
+      {#if data.findings.length > 5}<p><a href="/office">All findings, to be worked through</a></p>{/if}
     {/if}
   </Section>
+  {#if temporary.data?.length}
+    <Section title="Temporary now" note="returns by itself at its end"><ChangeList changes={temporary.data} withGateway changed={() => temporary.reload()} /></Section>
+  {/if}
   <Section title="Connected now" note={String(data.stations.find((s) => s.key === 'connections')?.count ?? 0)}>
     {#if data.connected.length > 0}<SessionGrid label="connections" sessions={data.connected} />
     {:else}<Empty>Nobody is connected. Whoever connects stands here within seconds.</Empty>{/if}

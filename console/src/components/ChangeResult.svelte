@@ -1,0 +1,7 @@
+<script lang="ts">
+  import type { DeviceChange } from '../lib/types';
+  import State from './State.svelte';
+  let { change }: { change: DeviceChange } = $props();
+</script>
+
+<p aria-live="polite"><State state={change.state} word={change.state === 'in-force' ? 'in force for now' : change.state} /> {change.words}: {change.note}.</p>

@@ -1,0 +1,37 @@
+<script lang="ts">
+  import type { Preview } from '../lib/types';
+  import State from './State.svelte';
+  /** What a change would do, shown before its button: restart, who is cut, whose files, what it mends and brings. */
+  let { preview }: { preview: Preview } = $props();
+</script>
+
+<div class="impact" aria-live="polite">
+  <p><strong>{preview.words.join('; ')}</strong></p>
+  <ul>
+    <li>{preview.restartWords}{#if preview.cutOff.length > 0}: <strong>{preview.cutOff.join(', ')}</strong>{/if}.</li>
+    <li>{preview.works} {preview.works === 1 ? 'file goes' : 'files go'} on working{#if preview.affected.length > 0}; these do not fit any more:{/if}</li>
+  </ul>
+  {#if preview.affected.length > 0}
+    <table>
+      <caption class="visually-hidden">Files that would not fit any more</caption>
+      <thead><tr><th scope="col">Person</th><th scope="col">Profile</th><th scope="col">What happens</th><th scope="col">Differences</th></tr></thead>
+      <tbody>
+        {#each preview.affected.slice(0, 100) as a (a.profileId)}
+          <tr><td>{a.person}</td><td><a href="/profiles/{a.profileId}">{a.label}</a></td><td>{a.fate === 'refreshes' ? 'refreshes by itself' : 'needs a new handout'}</td>
+            <td class="mono">{a.differences.map((d) => `${d.field} ${d.was} becomes ${d.becomes}`).join('; ')}</td></tr>
+        {/each}
+      </tbody>
+    </table>
+    {#if preview.affected.length > 100}<p class="soft small">and {preview.affected.length - 100} more</p>{/if}
+  {/if}
+  {#each preview.vanishes as f (f.key)}<p class="small"><State state="well" word="mends" /> {f.subject} <span class="mono soft">{f.code}</span></p>{/each}
+  {#each preview.appears as f (f.key)}<p class="small"><State state="risks" word="brings" /> {f.subject} <span class="mono soft">{f.code}</span>: {f.evidence}</p>{/each}
+  {#if preview.guarded}<p class="small soft">The device brings back by itself what was there, unless Tender reads it again in time.</p>{/if}
+</div>
+
+<style>
+  .impact { display: grid; gap: var(--gap-2); border-left: 3px solid var(--accent); padding-left: var(--gap-3); overflow-x: auto; }
+  ul { margin: 0; padding-left: 1.2rem; }
+  table { border-collapse: collapse; font-size: var(--size-small); }
+  th, td { text-align: left; padding: 2px var(--gap-3) 2px 0; vertical-align: top; border-bottom: 1px solid var(--line); }
+</style>
