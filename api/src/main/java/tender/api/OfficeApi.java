@@ -101,6 +101,10 @@ public final class OfficeApi {
             Optional<String> description,
             Optional<String> joinedWith) {}
 
+    public record ReadAll(List<ReadJob> jobs) {}
+
+    public record ReadJob(String gateway, String jobId) {}
+
     /** Texts by their absolute path on the device. */
     public record DropFiles(Map<String, String> files) {}
 

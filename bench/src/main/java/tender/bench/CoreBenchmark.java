@@ -47,7 +47,10 @@ public class CoreBenchmark {
         placed = new ArrayList<>();
         for (int i = 0; i < networks; i++) {
             placed.add(new Placed<>(
-                    Cidr.of(IpAddress.parse("10.0.0.0").plus(seeded.nextInt(1 << 24)), 24 + seeded.nextInt(9)), i));
+                    Cidr.of(
+                            new IpAddress(IpAddress.Family.V4, 0, seeded.nextLong() & 0xffffffffL),
+                            24 + seeded.nextInt(9)),
+                    i));
         }
         StringBuilder text = new StringBuilder("[Interface]\nListenPort = 51820\n");
         for (int i = 0; i < 1_000; i++) {

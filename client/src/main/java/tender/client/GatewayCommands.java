@@ -3,6 +3,7 @@ package tender.client;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -206,20 +207,59 @@ final class GatewayCommands {
         }
     }
 
-    @Command(name = "read", mixinStandardHelpOptions = true, description = "Back up a gateway and read it again.")
+    @Command(
+            name = "read",
+            mixinStandardHelpOptions = true,
+            description = "Back up a gateway and read it again, or all of them.",
+            footer = {"", "  tender gateway read pier2", "  tender gateway read --all"})
     static final class Read extends Verb {
-        @Parameters(paramLabel = "NAME")
-        String name;
+        @Parameters(paramLabel = "NAME", arity = "0..1")
+        Optional<String> name;
+
+        @Option(names = "--all", description = "All gateways, several at once.")
+        boolean all;
 
         @Override
         int run() {
             Calls calls = calls();
+            if (name.isPresent() == all) {
+                throw CallFailure.of(ProblemCode.MALFORMED, "name a gateway, or say --all");
+            }
+            if (all) {
+                return readAll(calls);
+            }
             awaitReading(
                     terminal,
                     calls,
-                    name,
-                    calls.post("/gateways/" + find(calls, name).id() + "/read", null, WatchApi.Job.class));
+                    name.get(),
+                    calls.post("/gateways/" + find(calls, name.get()).id() + "/read", null, WatchApi.Job.class));
             return 0;
+        }
+
+        private int readAll(Calls calls) {
+            List<OfficeApi.ReadJob> left = new ArrayList<>(
+                    calls.post("/gateways/read", null, OfficeApi.ReadAll.class).jobs());
+            int whole = left.size();
+            List<List<String>> failed = new ArrayList<>();
+            while (!left.isEmpty()) {
+                left.removeIf(one -> {
+                    WatchApi.Job job = calls.get("/jobs/" + one.jobId(), WatchApi.Job.class);
+                    boolean tried = job.endedAt().isPresent()
+                            || job.attempts() > 0
+                                    && !job.note().isEmpty()
+                                    && job.state().equals("waiting");
+                    if (tried && !job.state().equals("done")) {
+                        failed.add(List.of(one.gateway(), job.note()));
+                    }
+                    return tried;
+                });
+                terminal.say((whole - left.size()) + " of " + whole + " read");
+                if (!left.isEmpty()) {
+                    Calls.pause();
+                }
+            }
+            terminal.table(List.of("GATEWAY", "NOT READ"), failed, "all " + whole + " were read");
+            return failed.isEmpty() ? 0 : 1;
         }
     }
 

@@ -19,7 +19,7 @@ import tender.core.office.Change;
 import tender.core.office.Listener;
 import tender.core.office.Network;
 import tender.core.office.Office;
-import tender.core.walk.Walk;
+import tender.core.walk.FreeNetworks;
 
 /** Rules over the address plan of one routing domain: one sorted sweep, n log n in the number of networks. */
 final class AddressChecks {
@@ -41,7 +41,12 @@ final class AddressChecks {
     }
 
     /** Overlaps inside one routing domain. */
-    static void domain(Office office, Collection<Office.Site> sites, Collection<Office.Gateway> gateways, Sink sink) {
+    static void domain(
+            Office office,
+            FreeNetworks free,
+            Collection<Office.Site> sites,
+            Collection<Office.Gateway> gateways,
+            Sink sink) {
         List<Placed<Area>> areas = new ArrayList<>();
         Map<String, Office.Site> byName = new HashMap<>();
         Map<String, Set<Cidr>> known = new HashMap<>();
@@ -73,10 +78,10 @@ final class AddressChecks {
                 joined.add(other.get().site() + " " + one.get().site());
             }
         });
-        AddressPlan.overlaps(areas).forEach(pair -> judge(office, pair.outer(), pair.inner(), joined, sink));
+        AddressPlan.overlaps(areas).forEach(pair -> judge(free, pair.outer(), pair.inner(), joined, sink));
     }
 
-    private static void judge(Office office, Area one, Area other, Set<String> joined, Sink sink) {
+    private static void judge(FreeNetworks free, Area one, Area other, Set<String> joined, Sink sink) {
         String evidence = one.words() + " shares addresses with " + other.words();
         if (one.isTunnel() && other.isTunnel()) {
             boolean same = one.gateway().name().equals(other.gateway().name());
@@ -87,7 +92,7 @@ final class AddressChecks {
                 return;
             }
             move(
-                    office,
+                    free,
                     sink.listener(
                             same ? Rule.TUNNELS_OVERLAP_ON_DEVICE : Rule.TUNNELS_OVERLAP_ACROSS,
                             other.gateway(),
@@ -98,7 +103,7 @@ final class AddressChecks {
             Area tunnel = one.isTunnel() ? one : other;
             Area site = one.isTunnel() ? other : one;
             move(
-                    office,
+                    free,
                     sink.listener(
                                     Rule.TUNNEL_OVERLAPS_SITE,
                                     tunnel.gateway(),
@@ -127,15 +132,15 @@ final class AddressChecks {
                 && one.get(Attribute.PUBLIC_KEY).isPresent();
     }
 
-    private static void move(Office office, Sink.Draft draft, Area tunnel) {
-        Walk.freeTunnel(office, tunnel.cidr())
+    private static void move(FreeNetworks free, Sink.Draft draft, Area tunnel) {
+        free.like(tunnel.cidr())
                 .ifPresentOrElse(
-                        free -> draft.remedy("move the tunnel network to " + free + ", which is free")
+                        found -> draft.remedy("move the tunnel network to " + found + ", which is free")
                                 .fix(
                                         tunnel.gateway().name(),
                                         new Change.SetListener(
                                                 tunnel.listener().name(),
-                                                Map.of(Attribute.TUNNELS, swapped(tunnel, free))))
+                                                Map.of(Attribute.TUNNELS, swapped(tunnel, found))))
                                 .put(),
                         draft::put);
     }
@@ -193,7 +198,7 @@ final class AddressChecks {
     }
 
     /** Rules over one listener's own tunnel networks. */
-    static void listener(Office office, Office.Gateway g, Listener l, Sink sink) {
+    static void listener(FreeNetworks free, Office.Gateway g, Listener l, Sink sink) {
         for (Cidr tunnel : l.tunnels()) {
             CommonNetworks.meeting(tunnel).ifPresent(home -> {
                 Sink.Draft draft = sink.listener(
@@ -201,11 +206,11 @@ final class AddressChecks {
                         g,
                         l,
                         "tunnel " + tunnel + " meets " + home + ", which boxes in homes and hotels commonly have");
-                move(office, draft, new Area(null, null, g, l, tunnel));
+                move(free, draft, new Area(null, null, g, l, tunnel));
             });
             if (!AddressKinds.isPrivate(tunnel.first())) {
                 move(
-                        office,
+                        free,
                         sink.listener(Rule.NETWORK_NOT_PRIVATE, g, l, "tunnel " + tunnel + " is public address space"),
                         new Area(null, null, g, l, tunnel));
             }

@@ -15,6 +15,7 @@ import tender.core.office.Office;
 import tender.core.office.Uplink;
 import tender.core.walk.Approach;
 import tender.core.walk.Called;
+import tender.core.walk.FreeNetworks;
 
 /**
  * All findings of an office, kept by what they depend on, so that after one change only that is judged again: the changed
@@ -23,10 +24,12 @@ import tender.core.walk.Called;
 public final class Findings {
     private final Map<String, List<Finding>> byScope = new HashMap<>();
     private Office office;
+    private FreeNetworks free;
     private Map<String, List<Office.Holding>> holders;
 
     private Findings(Office office) {
         this.office = office;
+        this.free = new FreeNetworks(office);
         this.holders = byListener(office.holdings());
     }
 
@@ -45,6 +48,7 @@ public final class Findings {
     public void changed(Office fresh, Collection<String> gateways) {
         boolean sameHoldings = fresh.holdings().equals(office.holdings());
         office = fresh;
+        free = new FreeNetworks(fresh);
         if (!sameHoldings) {
             holders = byListener(fresh.holdings());
         }
@@ -114,7 +118,7 @@ public final class Findings {
             PathChecks.gateway(office, g, behind.getOrDefault(g.name(), List.of()), sink);
             for (Listener l : g.device().listeners()) {
                 List<Office.Holding> own = holders.getOrDefault(g.name() + " " + l.name(), List.of());
-                AddressChecks.listener(office, g, l, sink);
+                AddressChecks.listener(free, g, l, sink);
                 EndpointChecks.listener(office, g, l, chain, sink);
                 PathChecks.listener(office, g, l, chain, own, sink);
                 StrengthChecks.listener(g, l, sink);
@@ -146,6 +150,7 @@ public final class Findings {
         Sink sink = new Sink();
         AddressChecks.domain(
                 office,
+                free,
                 office.sites().stream().filter(s -> s.domain().equals(domain)).toList(),
                 office.gateways().values().stream()
                         .filter(g -> domain.equals(domains.get(g.site())))

@@ -6,7 +6,6 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import tender.core.network.AddressPlan;
 import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
 import tender.core.network.Host;
@@ -446,7 +445,7 @@ public final class Walk {
                 .findFirst();
         if (clash.isPresent()) {
             Cidr tunnel = listener.tunnels().get(0);
-            Optional<Cidr> free = freeTunnel(office, tunnel);
+            Optional<Cidr> free = new FreeNetworks(office).like(tunnel);
             Hop fails = Hop.fails(
                     Hop.Kind.BACK,
                     gateway.site(),
@@ -478,17 +477,5 @@ public final class Walk {
                                 gateway.site(),
                                 "the records",
                                 "answers go out through " + gateway.name()));
-    }
-
-    /** A free network of the same length among private addresses, clear of every recorded network and of common homes. */
-    public static Optional<Cidr> freeTunnel(Office office, Cidr like) {
-        List<Cidr> taken = new ArrayList<>(tender.core.network.CommonNetworks.ALL);
-        office.sites().forEach(s -> s.networks().forEach(n -> taken.add(n.network())));
-        office.gateways().values().forEach(g -> {
-            g.device().networks().forEach(n -> taken.add(n.network()));
-            g.device().listeners().forEach(l -> taken.addAll(l.tunnels()));
-        });
-        Cidr within = Cidr.parse(like.first().isV4() ? "10.96.0.0/11" : "fd00:96::/32");
-        return AddressPlan.freeSubnet(within, Math.max(like.prefix(), within.prefix()), taken);
     }
 }

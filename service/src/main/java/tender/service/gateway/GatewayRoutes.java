@@ -125,6 +125,13 @@ public final class GatewayRoutes {
                         WatchApi.Job.class,
                         this::read),
                 Route.post(
+                        "/gateways/read",
+                        Role.WRITERS,
+                        "Read all gateways again; one that does not answer delays nobody",
+                        null,
+                        OfficeApi.ReadAll.class,
+                        this::readAll),
+                Route.post(
                         "/gateways/{id}/backups",
                         Role.WRITERS,
                         "Take a backup now",
@@ -351,6 +358,18 @@ public final class GatewayRoutes {
     private Answer read(Call call) {
         Gateways.Gateway gateway = find(call);
         return job(db.inTransaction(tx -> order(tx, GatewayJobs.read(gateway.id()), call)));
+    }
+
+    /** One job for each, so that the number of workers bounds connections and threads. */
+    private Answer readAll(Call call) {
+        List<OfficeApi.ReadJob> jobs = db.inTransaction(tx -> gateways.page(tx, "", Integer.MAX_VALUE).stream()
+                .filter(Gateways.Gateway::identityAccepted)
+                .map(g -> new OfficeApi.ReadJob(
+                        g.name(),
+                        Jobs.add(tx, GatewayJobs.read(g.id()), call.now()).toString()))
+                .toList());
+        db.run(tx -> Events.say(tx, tender.service.event.LiveEvents.JOB_ADDED, ""));
+        return Answer.accepted(new OfficeApi.ReadAll(jobs));
     }
 
     private Answer apply(Call call) {

@@ -1,0 +1,2 @@
+/** Large made-up companies, for benchmarks and tests of scale. */
+package tender.standins.fleet;
