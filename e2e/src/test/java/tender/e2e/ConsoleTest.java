@@ -161,6 +161,8 @@ class ConsoleTest {
     @CsvSource({
         "overview",
         "office",
+        "office/sheet",
+        "office/route",
         "gateway",
         "people",
         "person",
@@ -232,6 +234,39 @@ class ConsoleTest {
         tender.client("person", "add", "sudden", "--name", "Sudden Arrival");
 
         text("Sudden Arrival");
+    }
+
+    @Test
+    void aChangeOfASettingShowsWhoseFilesItTouchesBeforeItsButton() throws Exception {
+        go(pagePath("gateway"));
+        patiently()
+                .until(ExpectedConditions.elementToBeClickable(By.cssSelector("details summary")))
+                .click();
+        button("change port").click();
+        WebElement port = field("New value of port");
+        port.clear();
+        port.sendKeys("51999");
+        button("Show what it does").click();
+
+        text("needs a new handout");
+        text("port " + office.tunnelPort() + " becomes 51999");
+        button("Leave it").click();
+        assertThat(tender.json("change", "list", "pier2").toString())
+                .as("nothing was changed by looking")
+                .doesNotContain("51999");
+    }
+
+    @Test
+    void aRouteWalkIsReadAsAPath() throws Exception {
+        go("/office/route");
+        field("Inside host").sendKeys(SmallOffice.INSIDE_HOST);
+        button("Walk").click();
+
+        text("Every hop lets it through");
+        field("Network there").clear();
+        field("Network there").sendKeys("10.20.4.0/24");
+        button("Walk").click();
+        text("It stops at: overlap");
     }
 
     @Test

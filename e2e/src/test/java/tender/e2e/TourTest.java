@@ -45,7 +45,7 @@ class TourTest {
     void everyStepEndsWellAndItEndsWithTheProof() {
         assertThat(tour.code()).as(tour.out()).isZero();
         assertThat(tour.out())
-                .contains("17 steps in")
+                .contains("24 steps in")
                 .contains("proven, rests on this profile, revision 1")
                 .contains("proven, rests on a canary")
                 .doesNotContain("FAILED");

@@ -459,4 +459,41 @@ class OfficeTest {
         assertThat(words.field("usable")).isEqualTo("254");
         assertThat(tender.get("/explain/settings").json().path("items").size()).isGreaterThan(25);
     }
+
+    @Test
+    @Order(12)
+    void aChangeThatCutsTenderOffComesBackWithTheServiceStopped() throws Exception {
+        Path rules = folder.resolve("standins/pier1/filter.rules");
+        Map<String, Object> closed = Map.of(
+                "change",
+                "put-rule",
+                "number",
+                1,
+                "rule",
+                Map.of("allow", false, "toDevice", true, "via", "inside", "ports", "any", "label", "shut"));
+        Reply ordered = tender.post(changes("pier1"), Map.of("changes", List.of(closed)));
+        waitFor(() -> Files.readString(rules).contains("shut"));
+        tender.close();
+
+        waitFor(() -> !Files.readString(rules).contains("shut"));
+
+        tender = RunningService.start(
+                database,
+                folder.resolve("data"),
+                null,
+                Map.of("TENDER_RESOLVER_ADDRESS", "127.0.0.1:" + world.names().port(), "TENDER_GUARD_SECONDS", "10"));
+        Reply ended = tender.until(
+                "/changes/" + ordered.json().path("change").path("id").asText(),
+                r -> !r.field("endedAt").equals("null"));
+        assertThat(ended.field("state")).as(ended.text()).isIn("failed", "returned");
+        assertThat(ended.field("note")).contains("came back");
+    }
+
+    private static void waitFor(java.util.concurrent.Callable<Boolean> condition) {
+        org.junit.jupiter.api.Assertions.assertTimeoutPreemptively(java.time.Duration.ofSeconds(30), () -> {
+            while (!condition.call()) {
+                java.util.concurrent.TimeUnit.MILLISECONDS.sleep(20);
+            }
+        });
+    }
 }
