@@ -60,7 +60,7 @@ class OfficeTest {
                 null,
                 Map.of(
                         "TENDER_RESOLVER_ADDRESS", "127.0.0.1:" + world.names().port(),
-                        "TENDER_GUARD_SECONDS", "10",
+                        "TENDER_GUARD_SECONDS", "4",
                         "TENDER_NAMES_SECONDS", "1"));
         site("port-orrin", "office", "10.20.0.0/24");
         Reply orrin = tender.get("/sites/named/port-orrin");
@@ -481,7 +481,7 @@ class OfficeTest {
                 database,
                 folder.resolve("data"),
                 null,
-                Map.of("TENDER_RESOLVER_ADDRESS", "127.0.0.1:" + world.names().port(), "TENDER_GUARD_SECONDS", "10"));
+                Map.of("TENDER_RESOLVER_ADDRESS", "127.0.0.1:" + world.names().port(), "TENDER_GUARD_SECONDS", "4"));
         Reply ended = tender.until(
                 "/changes/" + ordered.json().path("change").path("id").asText(),
                 r -> !r.field("endedAt").equals("null"));

@@ -55,7 +55,7 @@ public enum Setting {
     GUARD_SECONDS(
             "guard.seconds",
             "60",
-            "10 to 900",
+            "3 to 900",
             "How long a device waits for word before it takes back a change that could cut Tender off"),
     SECOND_FACTOR(
             "second-factor.required", "false", "true or false", "Whether everyone needs a one-time code to sign in"),

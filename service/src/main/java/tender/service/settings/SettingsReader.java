@@ -72,7 +72,7 @@ public final class SettingsReader {
                 networks(Setting.CALLABLE_LOCAL),
                 Duration.ofSeconds(number(Setting.WATCH_SECONDS, 1, 3_600)),
                 Duration.ofSeconds(number(Setting.NAMES_SECONDS, 1, 3_600)),
-                Duration.ofSeconds(number(Setting.GUARD_SECONDS, 10, 900)),
+                Duration.ofSeconds(number(Setting.GUARD_SECONDS, 3, 900)),
                 value(Setting.SECOND_FACTOR, SettingsReader::flag),
                 number(Setting.JOB_WORKERS, 2, 64));
     }
