@@ -10,6 +10,7 @@
   import type { Overview as Data } from './lib/types';
   import Backups from './pages/Backups.svelte';
   import Connections from './pages/Connections.svelte';
+  import Explain from './pages/Explain.svelte';
   import Gateway from './pages/Gateway.svelte';
   import Handouts from './pages/Handouts.svelte';
   import Journal from './pages/Journal.svelte';
@@ -48,6 +49,7 @@
     {#if place === undefined}<Overview {overview} />
     {:else if place === 'office' && id === 'sheet'}<Sheet />
     {:else if place === 'office' && id === 'route'}<Route />
+    {:else if place === 'office' && id === 'explain'}<Explain />
     {:else if place === 'office' && id}<Gateway {id} />
     {:else if place === 'office'}<Office />
     {:else if place === 'people' && id}<Person handle={id} />

@@ -86,3 +86,10 @@ export type SheetListener = { name: string; protocol: string; door: string; tunn
 export type SheetGateway = { id: string; name: string; kind: string; uplink: string; findings: number; breaks: boolean; listeners: SheetListener[] };
 export type SheetSite = { name: string; title: string; domain: string; networks: { name: string; network: string }[]; gateways: SheetGateway[] };
 export type Sheet = { sites: SheetSite[]; links: { from: string; to: string; kind: string }[]; overlaps: { one: string; other: string; words: string }[] };
+export type Need = { need: string; words: string };
+export type Door = { kind: string; reachedBy: string; notes: string };
+export type Choice = { protocol: string; title: string; speaksFor: string[]; speaksAgainst: string[]; weak: boolean };
+export type NetworkWords = {
+  network: string; mask: string | null; firstUsable: string; lastUsable: string; broadcast: string | null; usable: string; lent: string;
+  reserved: number; rest: string; notes: string[];
+};

@@ -39,7 +39,7 @@
 </script>
 
 <h1>Office</h1>
-<p><a href="/office/sheet">Network sheet</a> draws all of it on one page; a <a href="/office/route">route walk</a> goes from a device outside to a host inside, hop by hop.</p>
+<p><a href="/office/sheet">Network sheet</a> draws all of it on one page; a <a href="/office/route">route walk</a> goes from a device outside to a host inside, hop by hop; networks, doors and tunnel types are explained <a href="/office/explain">in plain words</a>.</p>
 <Trouble problem={gateways.problem} />
 <Section title="Gateways" note="devices that take connections">
   {#snippet actions()}{#if session.mayWrite && !adding}<Button look="main" onclick={() => (adding = true)}>Add a gateway</Button>{/if}{/snippet}

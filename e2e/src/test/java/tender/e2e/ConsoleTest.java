@@ -163,6 +163,7 @@ class ConsoleTest {
         "office",
         "office/sheet",
         "office/route",
+        "office/explain",
         "gateway",
         "people",
         "person",

@@ -259,6 +259,7 @@ public final class Service implements AutoCloseable {
                     watch.ensure(tx, gateway.id(), now);
                 }
             }
+            ChangeWork.ensure(tx, now);
             NameLookups.ensure(tx, settings.nameLookups(), now);
             Retiring.ensure(tx, settings.nameLookups(), now);
             for (UUID gatewayId : Changes.gatewaysWanting(tx)) {

@@ -60,7 +60,7 @@ class OfficeTest {
                 null,
                 Map.of(
                         "TENDER_RESOLVER_ADDRESS", "127.0.0.1:" + world.names().port(),
-                        "TENDER_GUARD_SECONDS", "4",
+                        "TENDER_GUARD_SECONDS", "8",
                         "TENDER_NAMES_SECONDS", "1"));
         site("port-orrin", "office", "10.20.0.0/24");
         Reply orrin = tender.get("/sites/named/port-orrin");
@@ -476,12 +476,13 @@ class OfficeTest {
         tender.close();
 
         waitFor(() -> !Files.readString(rules).contains("shut"));
+        Files.delete(folder.resolve("data/first-password"));
 
         tender = RunningService.start(
                 database,
                 folder.resolve("data"),
                 null,
-                Map.of("TENDER_RESOLVER_ADDRESS", "127.0.0.1:" + world.names().port(), "TENDER_GUARD_SECONDS", "4"));
+                Map.of("TENDER_RESOLVER_ADDRESS", "127.0.0.1:" + world.names().port(), "TENDER_GUARD_SECONDS", "8"));
         Reply ended = tender.until(
                 "/changes/" + ordered.json().path("change").path("id").asText(),
                 r -> !r.field("endedAt").equals("null"));

@@ -61,7 +61,6 @@ final class RunningService implements AutoCloseable {
                         .orElseThrow());
         if (Files.exists(folder.resolve("first-password"))) {
             running.takeOver(Files.readString(folder.resolve("first-password")).strip());
-            Files.delete(folder.resolve("first-password"));
         } else {
             running.signIn("owner", PASSWORD);
         }

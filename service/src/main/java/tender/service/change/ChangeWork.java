@@ -32,6 +32,7 @@ import tender.store.change.DeviceChanges;
 import tender.store.change.DeviceChanges.DeviceChange;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Listeners;
@@ -48,6 +49,7 @@ public final class ChangeWork implements JobKind {
     public static final String NAME = "device-change";
     private static final Logger LOG = LoggerFactory.getLogger(ChangeWork.class);
     private static final Duration WRITER_LEASE = Duration.ofSeconds(120);
+    private static final Duration LOOK_AGAIN = Duration.ofSeconds(60);
 
     private final Db db;
     private final Clock clock;
@@ -117,12 +119,28 @@ public final class ChangeWork implements JobKind {
         }
     }
 
+    /** What was not begun has failed; what was begun is put back as soon as the device answers again. */
     @Override
     public void gaveUp(Jobs.Job job, String why) {
         UUID id = UUID.fromString(job.payload());
-        db.inTransaction(tx -> DeviceChanges.byId(tx, id))
-                .filter(c -> c.state().equals("ordered"))
-                .ifPresent(c -> settle(c, "failed", why));
+        DeviceChange c = db.inTransaction(tx -> DeviceChanges.byId(tx, id)).orElseThrow();
+        if (c.state().equals("ordered")) {
+            settle(c, "failed", why);
+        } else if (c.endedAt().isEmpty()) {
+            db.run(tx -> Jobs.add(tx, order(id, c.gatewayId()), clock.instant().plus(LOOK_AGAIN)));
+        }
+    }
+
+    /** After a start: whatever is neither ended nor ordered is ordered again. */
+    public static void ensure(Tx tx, Instant now) {
+        for (DeviceChange c : DeviceChanges.unfinished(tx)) {
+            if (!Jobs.isOrdered(tx, NAME, c.id().toString())) {
+                Jobs.add(
+                        tx,
+                        order(c.id(), c.gatewayId()),
+                        c.returnAt().filter(at -> at.isAfter(now)).orElse(now));
+            }
+        }
     }
 
     private Session.Hold hold(UUID gatewayId) {

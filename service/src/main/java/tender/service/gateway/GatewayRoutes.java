@@ -2,6 +2,7 @@ package tender.service.gateway;
 
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -180,6 +181,7 @@ public final class GatewayRoutes {
                         tx, all.stream().map(Gateways.Gateway::id).toList())
                 .stream()
                 .collect(Collectors.toMap(Backups.Backup::gatewayId, b -> b));
+        Map<String, List<String>> capabilities = new HashMap<>(); // by kind of box, not asked for each gateway
         return all.stream()
                 .map(g -> new OfficeApi.Gateway(
                         g.id().toString(),
@@ -190,7 +192,8 @@ public final class GatewayRoutes {
                         g.model(),
                         g.release(),
                         g.connector(),
-                        capabilities(g),
+                        capabilities.computeIfAbsent(
+                                g.connector() + " " + g.description() + " " + g.readOnly(), k -> capabilities(g)),
                         g.address().toString(),
                         g.port().number(),
                         g.user(),
@@ -473,7 +476,7 @@ public final class GatewayRoutes {
                     g.id().toString(),
                     "what operators say of it");
         });
-        names.look();
+        names.look(g.name());
         reading.endpoints(call.now());
         return answer(g.id());
     }

@@ -3,6 +3,7 @@ package tender.service.office;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -49,15 +50,20 @@ public final class NameLookups implements JobKind {
 
     @Override
     public void run(Jobs.Job job, Progress progress) {
-        look();
+        Office office = records.withoutHoldings(clock.instant());
+        look(office, office.gateways().values());
     }
 
-    /** Looks all of them up now. */
-    public void look() {
-        Instant now = clock.instant();
-        Office office = records.withoutHoldings(now);
+    /** Looks up now what one gateway is called by. */
+    public void look(String gateway) {
+        Office office = records.withoutHoldings(clock.instant());
+        look(office, office.gateway(gateway).stream().toList());
+    }
+
+    private void look(Office office, Collection<Office.Gateway> gateways) {
+        Instant now = office.now();
         Set<String> wanted = new TreeSet<>();
-        for (Office.Gateway g : office.gateways().values()) {
+        for (Office.Gateway g : gateways) {
             g.hosts().stream().filter(h -> h instanceof HostName).forEach(h -> wanted.add(h.toString()));
             g.uplinks().forEach(u -> u.name().ifPresent(n -> wanted.add(n.text())));
         }

@@ -71,7 +71,7 @@ public final class DeviceChanges {
     private static final String TEMPORARY = SELECT + "where c.state = 'in-force' order by c.return_at";
     private static final String RETIRING =
             SELECT + "where c.state = 'kept' and c.retires is not null order by c.ordered_at";
-    private static final String UNFINISHED = SELECT + "where c.state in ('ordered', 'writing') order by c.ordered_at";
+    private static final String UNFINISHED = SELECT + "where c.ended_at is null order by c.ordered_at";
 
     public static Optional<DeviceChange> byId(Tx tx, UUID id) {
         return tx.first(BY_ID, p -> p.id(id), DeviceChanges::change);
@@ -91,7 +91,7 @@ public final class DeviceChanges {
         return tx.list(RETIRING, p -> p, DeviceChanges::change);
     }
 
-    /** What a killed node left. */
+    /** Neither kept, failed nor returned. */
     public static List<DeviceChange> unfinished(Tx tx) {
         return tx.list(UNFINISHED, p -> p, DeviceChanges::change);
     }

@@ -1,0 +1,77 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import Button from '../components/Button.svelte';
+  import Field from '../components/Field.svelte';
+  import Section from '../components/Section.svelte';
+  import Trouble from '../components/Trouble.svelte';
+  import { api } from '../lib/api';
+  import { Action, Resource } from '../lib/resource.svelte';
+  import type { Choice, Door, Need, NetworkWords, Page } from '../lib/types';
+
+  const needs = new Resource(() => api.list<Need>('/explain/needs'), []);
+  const doors = new Resource(() => api.list<Door>('/explain/doors'), []);
+  onMount(() => needs.start());
+  onMount(() => doors.start());
+  let wanted = $state<string[]>(['phones']);
+  let choices = $state.raw<Choice[]>([]);
+  const choosing = new Action();
+  const choose = () => choosing.run(async () => { choices = (await api.post<Page<Choice>>('/explain/choose', { needs: wanted })).items; });
+  let network = $state('');
+  let pool = $state('');
+  let fixed = $state('');
+  let words = $state.raw<NetworkWords | null>(null);
+  const asking = new Action();
+  const ask = () => asking.run(async () => {
+    words = null;
+    words = await api.post<NetworkWords>('/explain/network', { network: network.trim(), pool: pool.trim() || null, fixed: fixed.split(/[\s,]+/).filter(Boolean) });
+  });
+</script>
+
+<h1>In plain words</h1>
+<Section title="Which tunnel type fits?" note="choose what people need">
+  <form onsubmit={(e) => { e.preventDefault(); void choose(); }}>
+    <fieldset>
+      <legend class="visually-hidden">Needs</legend>
+      {#each needs.data ?? [] as n (n.need)}<label><input type="checkbox" value={n.need} bind:group={wanted} /> {n.words}</label>{/each}
+    </fieldset>
+    <Button type="submit" look="main" busy={choosing.busy}>Compare</Button>
+  </form>
+  <Trouble problem={choosing.problem ?? needs.problem} />
+  {#each choices as c, i (c.protocol)}
+    <div>
+      <strong>{c.title}</strong>{#if i === 0} <span class="soft">fits best</span>{/if}
+      <ul>
+        {#each c.speaksFor as r (r)}<li><span class="mono" aria-label="for">+</span> {r}</li>{/each}
+        {#each c.speaksAgainst as r (r)}<li><span class="mono" aria-label="against">−</span> {r}</li>{/each}
+      </ul>
+    </div>
+  {/each}
+</Section>
+<Section title="A network" note="for people who do not think in masks">
+  <form class="row" onsubmit={(e) => { e.preventDefault(); void ask(); }}>
+    <Field label="Network" bind:value={network} mono required placeholder="10.20.4.0/24" />
+    <Field label="Pool" bind:value={pool} mono placeholder="10.20.4.100-10.20.4.199" />
+    <Field label="Fixed addresses" bind:value={fixed} mono placeholder="printer=10.20.4.9" />
+    <Button type="submit" busy={asking.busy}>Explain</Button>
+  </form>
+  <Trouble problem={asking.problem} />
+  {#if words}
+    <p aria-live="polite">Hosts go from <span class="mono">{words.firstUsable}</span> to <span class="mono">{words.lastUsable}</span>: {words.usable} in all, {words.lent} lent from the pool, {words.reserved} fixed, {words.rest} left{#if words.mask}; the mask is <span class="mono">{words.mask}</span>{/if}{#if words.broadcast}, the broadcast address <span class="mono">{words.broadcast}</span>{/if}.</p>
+    {#each words.notes as n (n)}<p><strong>Mind</strong> {n}</p>{/each}
+  {/if}
+</Section>
+<Section title="Doors" note="what each kind of service needs, and no more">
+  <table>
+    <thead><tr><th scope="col">Kind</th><th scope="col">Reached by</th><th scope="col">Notes</th></tr></thead>
+    <tbody>{#each doors.data ?? [] as d (d.kind)}<tr><th scope="row">{d.kind}</th><td>{d.reachedBy}</td><td>{d.notes}</td></tr>{/each}</tbody>
+  </table>
+</Section>
+
+<style>
+  fieldset { border: 0; margin: 0 0 var(--gap-2); padding: 0; display: grid; grid-template-columns: repeat(auto-fit, minmax(min(22rem, 100%), 1fr)); gap: var(--gap-1) var(--gap-4); }
+  label { display: flex; gap: var(--gap-2); align-items: baseline; }
+  ul { list-style: none; margin: 0; padding: 0 0 0 var(--gap-3); }
+  .row { display: grid; grid-template-columns: repeat(auto-fit, minmax(12rem, 1fr)); gap: var(--gap-3); align-items: end; }
+  table { border-collapse: collapse; width: 100%; }
+  th, td { text-align: left; vertical-align: top; padding: var(--gap-1) var(--gap-3) var(--gap-1) 0; border-bottom: 1px solid var(--line); overflow-wrap: anywhere; }
+</style>
