@@ -72,6 +72,7 @@
   label { display: flex; gap: var(--gap-2); align-items: baseline; }
   ul { list-style: none; margin: 0; padding: 0 0 0 var(--gap-3); }
   .row { display: grid; grid-template-columns: repeat(auto-fit, minmax(12rem, 1fr)); gap: var(--gap-3); align-items: end; }
+  .row :global(button) { justify-self: start; }
   table { border-collapse: collapse; width: 100%; }
   th, td { text-align: left; vertical-align: top; padding: var(--gap-1) var(--gap-3) var(--gap-1) 0; border-bottom: 1px solid var(--line); overflow-wrap: anywhere; }
 </style>
