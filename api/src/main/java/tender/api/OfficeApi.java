@@ -106,7 +106,8 @@ public final class OfficeApi {
     public record ReadJob(String gateway, String jobId) {}
 
     /** Texts by their absolute path on the device. */
-    public record DropFiles(Map<String, String> files) {}
+    /** Files by their path on the device, and when they were copied there; now where missing. */
+    public record DropFiles(Map<String, String> files, Optional<Instant> taken) {}
 
     /** Networks to put, by name, and names of networks to drop. */
     public record SetSite(Optional<Map<String, String>> networks, Optional<List<String>> drop) {}

@@ -3,6 +3,7 @@ package tender.client;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
@@ -15,6 +16,7 @@ import tender.api.ChangeApi;
 import tender.api.OfficeApi;
 import tender.api.ProblemCode;
 import tender.api.WatchApi;
+import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.network.Transport;
@@ -22,6 +24,7 @@ import tender.core.office.Attribute;
 import tender.core.office.Change;
 import tender.core.office.FilterRule;
 import tender.core.office.Forward;
+import tender.core.office.Network;
 import tender.core.office.Protocol.Door;
 import tender.core.wire.MalformedException;
 
@@ -101,9 +104,14 @@ final class ChangeCommands {
                 "  tender change make pier2 --listener wg0 --beside wg0-443 --set port=443 --retires wg0",
                 "  tender change make slip-front --forward udp:1194=10.20.2.5:1194",
                 "  tender change make pier1 --allow udp:51821 --for 30m",
-                "  tender change make orrin-fw --move-rule 5:3"
+                "  tender change make orrin-fw --move-rule 5:3",
+                "  tender change make orrin-fw --listener staff --renew",
+                "  tender change make orrin-fw --network guests=10.97.0.0/24,10.97.0.100-10.97.0.199"
             })
     static final class Make extends Verb {
+        private static final Duration CERTIFICATE_LIFE = Duration.ofDays(397);
+        private static final Duration REVOCATION_LIFE = Duration.ofDays(30);
+
         @Parameters(paramLabel = "GATEWAY")
         String gateway;
 
@@ -139,6 +147,23 @@ final class ChangeCommands {
 
         @Option(names = "--demote", paramLabel = "ACCOUNT", description = "It may use the tunnel alone.")
         List<String> demote = List.of();
+
+        @Option(
+                names = "--network",
+                paramLabel = "NAME=CIDR[,FIRST-LAST][,HOST@ADDRESS…]",
+                description = "An inside network with its pool and fixed addresses.")
+        List<String> networks = List.of();
+
+        @Option(names = "--zone", description = "The device's time zone, such as Europe/Oslo.")
+        Optional<String> zone;
+
+        @Option(
+                names = "--renew",
+                description = "A new certificate for --listener from the authority it has, for a year and a month.")
+        boolean renew;
+
+        @Option(names = "--renew-revocations", description = "Sign the revocation list of --listener anew.")
+        boolean renewRevocations;
 
         @Option(names = "--set-clock", description = "Set the device's clock.")
         boolean clock;
@@ -202,6 +227,8 @@ final class ChangeCommands {
                     out.add(new Change.MoveRule(Integer.parseInt(numbers[0]), Integer.parseInt(numbers[1])));
                 });
                 demote.forEach(a -> out.add(new Change.Demote(a)));
+                networks.forEach(t -> out.add(new Change.PutNetwork(network(t))));
+                zone.ifPresent(z -> out.add(new Change.SetZone(z)));
             } catch (MalformedException e) {
                 throw CallFailure.of(ProblemCode.MALFORMED, e.getMessage());
             }
@@ -220,9 +247,18 @@ final class ChangeCommands {
         private void listeners(List<Change> out) {
             Map<Attribute, String> values = new EnumMap<>(Attribute.class);
             set.forEach((word, value) -> values.put(Attribute.parse(word), value));
-            boolean about = beside.isPresent() || retire || !values.isEmpty();
+            boolean about = beside.isPresent() || retire || renew || renewRevocations || !values.isEmpty();
             if (about && listener.isEmpty()) {
-                throw new MalformedException("listener", "--listener", "is needed with --set, --beside and --retire");
+                throw new MalformedException(
+                        "listener", "--listener", "is needed with --set, --beside, --retire and --renew");
+            }
+            Instant day = Instant.now().truncatedTo(ChronoUnit.DAYS);
+            if (renew) {
+                out.add(new Change.RenewCertificate(
+                        listener.get(), List.of(), Change.RenewCertificate.SOUND_KEY_BITS, day.plus(CERTIFICATE_LIFE)));
+            }
+            if (renewRevocations) {
+                out.add(new Change.RenewRevocations(listener.get(), day.plus(REVOCATION_LIFE)));
             }
             if (beside.isPresent()) {
                 out.add(new Change.AddBeside(listener.get(), beside.get(), values));
@@ -232,6 +268,22 @@ final class ChangeCommands {
             if (retire) {
                 out.add(new Change.Retire(listener.get()));
             }
+        }
+
+        private static Network network(String text) {
+            int equals = text.indexOf('=');
+            String[] parts = text.substring(equals + 1).split("\\s*,\\s*");
+            if (equals < 1) {
+                throw new MalformedException("network", "--network", "is written NAME=CIDR,FIRST-LAST,HOST@ADDRESS");
+            }
+            Network out = Network.plain(text.substring(0, equals), Cidr.parse(parts[0]));
+            for (String part : List.of(parts).subList(1, parts.length)) {
+                int at = part.indexOf('@');
+                out = at < 0
+                        ? out.withPool(Network.Pool.parse(part))
+                        : out.withFixed(part.substring(0, at), IpAddress.parse(part.substring(at + 1)));
+            }
+            return out;
         }
 
         private static Door door(String text) {
@@ -278,7 +330,7 @@ final class ChangeCommands {
                     .toSeconds();
         }
 
-        private static Instant time(String text) {
+        static Instant time(String text) {
             try {
                 return Instant.parse(text);
             } catch (DateTimeParseException e) {

@@ -5,7 +5,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
@@ -83,7 +82,7 @@ final class GatewayCommands {
         }
     }
 
-    private static void awaitReading(Terminal terminal, Calls calls, String name, WatchApi.Job job) {
+    static void awaitReading(Terminal terminal, Calls calls, String name, WatchApi.Job job) {
         terminal.say("backing up and reading " + name);
         WatchApi.Job ended = calls.await(job.id());
         if (!ended.state().equals("done")) {
@@ -170,6 +169,9 @@ final class GatewayCommands {
                             OfficeApi.Gateway.class);
             if (terminal.json) {
                 terminal.json(g);
+            } else if (g.identityAccepted()) {
+                terminal.print(g.name() + " is added");
+                terminal.say("  do: copy its files and drop them:   tender gateway drop " + g.name() + " FOLDER");
             } else {
                 terminal.print(g.name() + " shows the identity " + g.identity());
                 terminal.say("  do: compare it on the device, then   tender gateway accept " + g.name() + " "
@@ -369,40 +371,6 @@ final class GatewayCommands {
                             OfficeApi.Gateway.class));
             terminal.say("files handed out before may no longer fit: tender finding list");
             return 0;
-        }
-    }
-
-    @Command(
-            name = "drop",
-            mixinStandardHelpOptions = true,
-            description = "Drop files of a gateway that nobody can reach; it is read from them.",
-            footer = {"", "  tender gateway drop barge --as /etc/wireguard/wg0.conf wg0.conf"})
-    static final class Drop extends Verb {
-        @Parameters(paramLabel = "NAME")
-        String name;
-
-        @Parameters(paramLabel = "FILE")
-        Path file;
-
-        @Option(names = "--as", required = true, description = "The file's absolute path on the device.")
-        String path;
-
-        @Override
-        int run() {
-            Calls calls = calls();
-            try {
-                awaitReading(
-                        terminal,
-                        calls,
-                        name,
-                        calls.post(
-                                "/gateways/" + find(calls, name).id() + "/dropped",
-                                new OfficeApi.DropFiles(Map.of(path, Files.readString(file))),
-                                WatchApi.Job.class));
-                return 0;
-            } catch (IOException e) {
-                throw CallFailure.of(ProblemCode.MALFORMED, "the file cannot be read as text");
-            }
         }
     }
 

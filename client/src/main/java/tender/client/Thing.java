@@ -32,7 +32,7 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                             GatewayCommands.Facts.class,
                             GatewayCommands.Drifted.class,
                             GatewayCommands.Log.class,
-                            GatewayCommands.Drop.class)),
+                            DropCommand.class)),
             new Thing(
                     "change",
                     "Changes of devices' settings, with their impact and a way back.",

@@ -12,6 +12,7 @@ import tender.core.device.DeviceDescription.Format;
 import tender.core.office.Attribute;
 import tender.core.office.Change;
 import tender.core.office.Device;
+import tender.core.office.Network;
 import tender.core.profile.OpenVpnFile;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
@@ -38,7 +39,7 @@ public final class FileChanges {
         Device now = device;
         for (Change change : changes) {
             Device next = change.applyTo(now);
-            work.apply(change, next);
+            work.apply(change, now, next);
             now = next;
         }
         Map<String, Optional<byte[]>> out = new LinkedHashMap<>();
@@ -51,7 +52,7 @@ public final class FileChanges {
         return out;
     }
 
-    private void apply(Change change, Device next) {
+    private void apply(Change change, Device now, Device next) {
         if (change instanceof Change.SetListener set) {
             set.values().forEach((attribute, value) -> set(set.listener(), attribute, value));
         } else if (change instanceof Change.AddBeside add) {
@@ -85,6 +86,12 @@ public final class FileChanges {
                             .toList());
         } else if (change instanceof Change.Demote demote) {
             demote(demote.account(), next);
+        } else if (change instanceof Change.PutNetwork put) {
+            network(now, put.network());
+        } else if (change instanceof Change.SetZone zone) {
+            pair("zone", "", Optional.of(zone.zone()));
+        } else if (change instanceof Change.RenewCertificate || change instanceof Change.RenewRevocations) {
+            throw new MalformedException("authority", "", "this kind of box has no authority of its own to ask");
         }
         // the clock and taking files up are commands, not files
     }
@@ -203,35 +210,55 @@ public final class FileChanges {
         return out;
     }
 
+    private void network(Device now, Network n) {
+        now.networks().stream()
+                .filter(before -> before.name().equals(n.name()))
+                .flatMap(before -> before.fixed().keySet().stream())
+                .filter(host -> !n.fixed().containsKey(host))
+                .forEach(host -> pair("fixed", host, Optional.empty()));
+        pair("network", n.name(), Optional.of(n.network().toString()));
+        pair("pool", n.name(), n.pool().map(Network.Pool::toString));
+        n.fixed().forEach((host, address) -> pair("fixed", host, Optional.of(address.toString())));
+    }
+
+    /** Sets what a key means in the first file that has one for it; a missing value takes the line out. */
+    private void pair(String meaning, String name, Optional<String> value) {
+        for (FileRule rule : description.files()) {
+            Optional<String> key = rule.keys().entrySet().stream()
+                    .filter(e -> e.getValue().equals(meaning))
+                    .map(e -> e.getKey().replace("*", name))
+                    .findFirst();
+            String path = rule.path().substring(1);
+            if (rule.format() == Format.PAIRS && key.isPresent() && files.containsKey(path)) {
+                PairsFile file = PairsFile.parse(text(path));
+                put(
+                        path,
+                        value.map(v -> file.with(key.get(), v))
+                                .orElseGet(() -> file.without(key.get()))
+                                .text());
+                return;
+            }
+        }
+        if (value.isPresent()) {
+            throw new MalformedException(meaning, name, "this kind of box has no key for it that Tender can write");
+        }
+    }
+
     private void demote(String account, Device next) {
         Device.Account after = next.accounts().stream()
                 .filter(a -> a.name().equals(account))
                 .findFirst()
                 .orElseThrow();
         for (FileRule rule : description.files()) {
-            String path = rule.path().substring(1);
             if (rule.format() == Format.LINES && rule.lines().containsKey("account")) {
                 List<Map<String, String>> all =
                         next.accounts().stream().map(FileChanges::values).toList();
                 records("account", all);
                 return;
             }
-            Optional<String> key = rule.keys().entrySet().stream()
-                    .filter(e -> e.getValue().equals("account"))
-                    .map(e -> e.getKey().replace("*", account))
-                    .findFirst();
-            if (rule.format() == Format.PAIRS && key.isPresent()) {
-                String words = (after.vpn() ? "vpn" : "") + (after.secondFactor() ? " code" : "");
-                put(
-                        path,
-                        PairsFile.parse(text(path))
-                                .with(key.get(), words.strip())
-                                .text());
-                return;
-            }
         }
-        throw new MalformedException(
-                "account", account, "this kind of box has no file for accounts that Tender can write");
+        String words = (after.vpn() ? "vpn" : "") + (after.secondFactor() ? " code" : "");
+        pair("account", account, Optional.of(words.strip()));
     }
 
     private static Map<String, String> values(Device.Account a) {

@@ -56,11 +56,7 @@ public final class PairsFile {
     public PairsFile with(String key, String value) {
         List<String> out = new ArrayList<>(lines);
         for (int i = out.size() - 1; i >= 0; i--) {
-            String line = out.get(i).strip();
-            int equals = line.indexOf('=');
-            if (!line.startsWith("#")
-                    && equals > 0
-                    && line.substring(0, equals).strip().equals(key)) {
+            if (isOf(out.get(i), key)) {
                 out.set(i, key + " = " + value);
                 return new PairsFile(out);
             }
@@ -68,6 +64,19 @@ public final class PairsFile {
         int end = out.get(out.size() - 1).isEmpty() ? out.size() - 1 : out.size();
         out.add(end, key + " = " + value);
         return new PairsFile(out);
+    }
+
+    /** Without the lines of a key. */
+    public PairsFile without(String key) {
+        return new PairsFile(lines.stream().filter(l -> !isOf(l, key)).toList());
+    }
+
+    private static boolean isOf(String text, String key) {
+        String line = text.strip();
+        int equals = line.indexOf('=');
+        return !line.startsWith("#")
+                && equals > 0
+                && line.substring(0, equals).strip().equals(key);
     }
 
     public String text() {

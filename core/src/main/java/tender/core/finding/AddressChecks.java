@@ -153,9 +153,13 @@ final class AddressChecks {
                         .toList());
     }
 
+    /** A network with the gateway that keeps its pool and fixed addresses, where one says so. */
+    record Kept(Network network, Optional<String> gateway) {}
+
     /** Rules over one site's own networks. */
-    static void site(Office.Site site, Collection<Network> networks, Sink sink) {
-        for (Network n : networks) {
+    static void site(Office.Site site, Collection<Kept> networks, Sink sink) {
+        for (Kept kept : networks) {
+            Network n = kept.network();
             CommonNetworks.meeting(n.network())
                     .ifPresent(home -> sink.site(
                                     Rule.SITE_LIKE_A_HOME,
@@ -166,35 +170,80 @@ final class AddressChecks {
             n.pool()
                     .filter(p ->
                             !n.network().contains(p.first()) || !n.network().contains(p.last()))
-                    .ifPresent(p -> sink.site(
-                                    Rule.POOL_OUTSIDE_NETWORK, site, n.name(), "pool " + p + ", network " + n.network())
-                            .put());
-            Map<IpAddress, String> seen = new HashMap<>();
-            n.fixed().forEach((host, address) -> {
-                String where = n.name() + " " + host;
-                if (!n.network().contains(address)) {
-                    sink.site(
-                                    Rule.FIXED_ADDRESS_OUTSIDE,
+                    .ifPresent(p -> mended(
+                            kept,
+                            upperHalf(n),
+                            sink.site(
+                                    Rule.POOL_OUTSIDE_NETWORK,
                                     site,
-                                    where,
-                                    host + " has " + address + ", network " + n.network())
-                            .put();
-                } else if (n.pool().filter(p -> p.contains(address)).isPresent()) {
-                    sink.site(
-                                    Rule.FIXED_ADDRESS_IN_POOL,
-                                    site,
-                                    where,
-                                    host + " has " + address + ", the pool is "
-                                            + n.pool().get())
-                            .put();
-                }
-                String first = seen.putIfAbsent(address, host);
-                if (first != null) {
-                    sink.site(Rule.FIXED_ADDRESS_TWICE, site, where, first + " and " + host + " both have " + address)
-                            .put();
-                }
-            });
+                                    n.name(),
+                                    "pool " + p + ", network " + n.network())));
+            fixed(site, kept, sink);
         }
+    }
+
+    private static void fixed(Office.Site site, Kept kept, Sink sink) {
+        Network n = kept.network();
+        Map<IpAddress, String> seen = new HashMap<>();
+        n.fixed().forEach((host, address) -> {
+            String where = n.name() + " " + host;
+            Optional<Network> elsewhere = n.free().map(free -> n.withFixed(host, free));
+            if (!n.network().contains(address)) {
+                mended(
+                        kept,
+                        elsewhere,
+                        sink.site(
+                                Rule.FIXED_ADDRESS_OUTSIDE,
+                                site,
+                                where,
+                                host + " has " + address + ", network " + n.network()));
+            } else if (n.pool().filter(p -> p.contains(address)).isPresent()) {
+                mended(
+                        kept,
+                        elsewhere,
+                        sink.site(
+                                Rule.FIXED_ADDRESS_IN_POOL,
+                                site,
+                                where,
+                                host + " has " + address + ", the pool is "
+                                        + n.pool().get()));
+            }
+            String first = seen.putIfAbsent(address, host);
+            if (first != null) {
+                mended(
+                        kept,
+                        elsewhere,
+                        sink.site(
+                                Rule.FIXED_ADDRESS_TWICE,
+                                site,
+                                where,
+                                first + " and " + host + " both have " + address));
+            }
+        });
+    }
+
+    /** Puts the finding with the step that mends it, where a gateway keeps the network and there is room. */
+    private static void mended(Kept kept, Optional<Network> better, Sink.Draft draft) {
+        if (kept.gateway().isPresent() && better.isPresent()) {
+            draft.fix(kept.gateway().get(), new Change.PutNetwork(better.get()));
+        }
+        draft.put();
+    }
+
+    /** The network lending its upper half, beginning after the fixed addresses in it. */
+    private static Optional<Network> upperHalf(Network n) {
+        int prefix = n.network().prefix() + 1;
+        if (prefix > n.network().first().family().bits() - 2) {
+            return Optional.empty();
+        }
+        IpAddress last = n.network().last().plus(-1);
+        IpAddress first = Cidr.of(last, prefix).first();
+        for (IpAddress fixed : n.fixed().values()) {
+            if (fixed.compareTo(first) >= 0 && fixed.compareTo(last) <= 0) {
+                first = fixed.plus(1);
+            }
+        }
+        return first.compareTo(last) < 0 ? Optional.of(n.withPool(new Network.Pool(first, last))) : Optional.empty();
     }
 
     /** Rules over one listener's own tunnel networks. */

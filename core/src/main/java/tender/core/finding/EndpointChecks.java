@@ -64,6 +64,7 @@ final class EndpointChecks {
                                 g,
                                 l,
                                 "clients call " + name + ", the certificate says " + String.join(", ", names))
+                        .fix(g.name(), Renewals.certificate(l, office.now(), name.text()))
                         .put();
             }
         }

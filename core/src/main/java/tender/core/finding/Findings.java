@@ -8,9 +8,9 @@ import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import tender.core.office.Listener;
-import tender.core.office.Network;
 import tender.core.office.Office;
 import tender.core.office.Uplink;
 import tender.core.walk.Approach;
@@ -121,7 +121,7 @@ public final class Findings {
                 AddressChecks.listener(free, g, l, sink);
                 EndpointChecks.listener(office, g, l, chain, sink);
                 PathChecks.listener(office, g, l, chain, own, sink);
-                StrengthChecks.listener(g, l, sink);
+                StrengthChecks.listener(office, g, l, sink);
                 StateChecks.listener(office, g, l, own, sink);
                 List<tender.core.network.Endpoint> now = Called.endpoints(chain, l);
                 own.forEach(h -> StateChecks.holding(office, g, l, h, now, sink));
@@ -133,14 +133,16 @@ public final class Findings {
     private void site(String name) {
         Sink sink = new Sink();
         office.site(name).ifPresent(s -> {
-            Map<String, Network> networks = new java.util.LinkedHashMap<>();
-            s.networks().forEach(n -> networks.put(n.network().toString(), n));
+            Map<String, AddressChecks.Kept> networks = new java.util.LinkedHashMap<>();
+            s.networks()
+                    .forEach(n -> networks.put(n.network().toString(), new AddressChecks.Kept(n, Optional.empty())));
             // a device knows pool and fixed addresses; what it says of a network stands before what was typed
             office.gateways().values().stream()
                     .filter(g -> g.site().equals(name))
                     .forEach(g -> g.device()
                             .networks()
-                            .forEach(n -> networks.put(n.network().toString(), n)));
+                            .forEach(n -> networks.put(
+                                    n.network().toString(), new AddressChecks.Kept(n, Optional.of(g.name())))));
             AddressChecks.site(s, networks.values(), sink);
         });
         byScope.put("site " + name, sink.found());

@@ -382,7 +382,7 @@ public enum Rule {
             Theme.STATE,
             "The device's time zone is not its site's.",
             "Times in its log mislead.",
-            "Set the zone at the device."),
+            "Set the device's zone."),
     CERTIFICATE_ENDED(BREAKS, Theme.STATE, "The listener's certificate has ended.", "Nobody gets in.", "Renew it."),
     CERTIFICATE_ENDS_SOON(
             RISKS,
@@ -395,13 +395,13 @@ public enum Rule {
             Theme.STATE,
             "The list of revoked certificates has run out.",
             "The listener refuses everyone, revoked or not.",
-            "Publish a new list."),
+            "Let its authority sign the list anew."),
     REVOCATION_LIST_ENDS_SOON(
             RISKS,
             Theme.STATE,
             "The list of revoked certificates runs out within a week.",
             "After that the listener refuses everyone, revoked or not.",
-            "Publish a new list."),
+            "Let its authority sign the list anew."),
     CREDENTIAL_ENDED(
             BREAKS,
             Theme.STATE,

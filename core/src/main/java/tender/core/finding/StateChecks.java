@@ -74,6 +74,7 @@ final class StateChecks {
         if (zone.isPresent()
                 && g.device().zone().filter(z -> !z.equals(zone.get())).isPresent()) {
             sink.gateway(Rule.ZONE_DIFFERS, g, "device " + g.device().zone().get() + ", site " + zone.get())
+                    .fix(g.name(), new Change.SetZone(zone.get()))
                     .put();
         }
     }
@@ -124,7 +125,11 @@ final class StateChecks {
             return;
         }
         boolean over = !end.get().isAfter(office.now());
+        Change renewal = attribute == Attribute.CERTIFICATE_ENDS
+                ? Renewals.certificate(l, office.now())
+                : Renewals.revocations(l, office.now());
         sink.listener(over ? ended : soon, g, l, attribute.word() + " " + end.get())
+                .fix(g.name(), renewal)
                 .put();
     }
 

@@ -32,7 +32,7 @@ final class StrengthChecks {
                 || c.startsWith("SEED");
     }
 
-    static void listener(Office.Gateway g, Listener l, Sink sink) {
+    static void listener(Office office, Office.Gateway g, Listener l, Sink sink) {
         if (l.protocol() == Protocol.PPTP) {
             sink.listener(Rule.PROTOCOL_BROKEN, g, l, "protocol pptp")
                     .fix(g.name(), new Change.Retire(l.name()))
@@ -58,8 +58,9 @@ final class StrengthChecks {
                         "1.2"));
         l.number(Attribute.KEY_BITS)
                 .filter(bits -> bits < LEAST_KEY_BITS)
-                .ifPresent(bits ->
-                        sink.listener(Rule.KEY_SHORT, g, l, bits + " bits").put());
+                .ifPresent(bits -> sink.listener(Rule.KEY_SHORT, g, l, bits + " bits")
+                        .fix(g.name(), Renewals.certificate(l, office.now()))
+                        .put());
         if (l.is(Attribute.COMPRESSION, "yes")) {
             set(sink.listener(Rule.COMPRESSION_ON, g, l, "compression yes"), g, l, Attribute.COMPRESSION, "no");
         }

@@ -1,5 +1,8 @@
 package tender.core.office;
 
+import java.time.DateTimeException;
+import java.time.Instant;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.EnumMap;
@@ -11,8 +14,10 @@ import tender.core.wire.MalformedException;
 public sealed interface Change {
     Device applyTo(Device device);
 
-    /** What has to start anew. */
-    Restart restart(Device device);
+    /** What has to start anew; the device takes its settings up where nothing else is said. */
+    default Restart restart(Device device) {
+        return Restart.RELOAD;
+    }
 
     /** In words, for the person who decides and for the journal. */
     String words();
@@ -82,11 +87,6 @@ public sealed interface Change {
         }
 
         @Override
-        public Restart restart(Device device) {
-            return Restart.RELOAD;
-        }
-
-        @Override
         public String words() {
             return name + " beside " + listener;
         }
@@ -132,11 +132,6 @@ public sealed interface Change {
         }
 
         @Override
-        public Restart restart(Device device) {
-            return Restart.RELOAD;
-        }
-
-        @Override
         public String words() {
             return "forward " + forward.words();
         }
@@ -155,11 +150,6 @@ public sealed interface Change {
         }
 
         @Override
-        public Restart restart(Device device) {
-            return Restart.RELOAD;
-        }
-
-        @Override
         public String words() {
             return "no forward from " + door;
         }
@@ -170,11 +160,6 @@ public sealed interface Change {
         @Override
         public Device applyTo(Device device) {
             return device.withFilter(device.filter().withRule(number, rule));
-        }
-
-        @Override
-        public Restart restart(Device device) {
-            return Restart.RELOAD;
         }
 
         @Override
@@ -191,11 +176,6 @@ public sealed interface Change {
         }
 
         @Override
-        public Restart restart(Device device) {
-            return Restart.RELOAD;
-        }
-
-        @Override
         public String words() {
             return "filter rule " + number + " becomes: " + rule.words();
         }
@@ -209,11 +189,6 @@ public sealed interface Change {
         }
 
         @Override
-        public Restart restart(Device device) {
-            return Restart.RELOAD;
-        }
-
-        @Override
         public String words() {
             return "filter rule " + number + " removed";
         }
@@ -224,11 +199,6 @@ public sealed interface Change {
         @Override
         public Device applyTo(Device device) {
             return device.withFilter(device.filter().withMoved(from, to));
-        }
-
-        @Override
-        public Restart restart(Device device) {
-            return Restart.RELOAD;
         }
 
         @Override
@@ -290,13 +260,99 @@ public sealed interface Change {
         }
 
         @Override
-        public Restart restart(Device device) {
-            return Restart.RELOAD;
+        public String words() {
+            return "the device takes up what is written";
+        }
+    }
+
+    /** An inside network as it is to be: its addresses, its pool and what is fixed; the one of that name is replaced. */
+    record PutNetwork(Network network) implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            List<Network> out = new ArrayList<>(device.networks());
+            out.replaceAll(n -> n.name().equals(network.name()) ? network : n);
+            if (!out.contains(network)) {
+                out.add(network);
+            }
+            return device.withNetworks(out);
         }
 
         @Override
         public String words() {
-            return "the device takes up what is written";
+            return "network " + network.name() + " " + network.words();
+        }
+    }
+
+    /** The device's time zone, by its name in the zone database. */
+    record SetZone(String zone) implements Change {
+        public SetZone {
+            try {
+                ZoneId.of(zone);
+            } catch (DateTimeException e) {
+                throw new MalformedException("zone", "zone", "a zone is written Europe/Oslo");
+            }
+        }
+
+        @Override
+        public Device applyTo(Device device) {
+            return device.withZone(zone);
+        }
+
+        @Override
+        public String words() {
+            return "time zone " + zone;
+        }
+    }
+
+    /**
+     * A new certificate for a listener, from the same authority as its present one, so that files go on fitting.
+     *
+     * @param names those that clients compare, first the common name
+     * @param keyBits strength of the new key as RSA counts it
+     */
+    record RenewCertificate(String listener, List<String> names, int keyBits, Instant ends) implements Change {
+        public static final int SOUND_KEY_BITS = 3072;
+
+        public RenewCertificate {
+            names = List.copyOf(names);
+            if (keyBits < 2048 || keyBits > 4096) {
+                throw new MalformedException("key", "keyBits", "a key has 2048 to 4096 bits");
+            }
+        }
+
+        @Override
+        public Device applyTo(Device device) {
+            EnumMap<Attribute, String> values = new EnumMap<>(Attribute.class);
+            values.put(Attribute.CERTIFICATE_ENDS, ends.toString());
+            values.put(Attribute.KEY_BITS, Integer.toString(keyBits));
+            if (!names.isEmpty()) {
+                values.put(Attribute.SERVER_NAMES, String.join(", ", names));
+            }
+            return device.withListener(existing(device, listener).with(values));
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            return Restart.LISTENER;
+        }
+
+        @Override
+        public String words() {
+            return listener + ": a new certificate until " + ends + (names.isEmpty() ? "" : " for " + names.get(0));
+        }
+    }
+
+    /** The list of revoked certificates signed anew by the authority that a listener believes. */
+    record RenewRevocations(String listener, Instant ends) implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            return device.withListener(
+                    existing(device, listener).with(Map.of(Attribute.REVOCATION_ENDS, ends.toString())));
+        }
+
+        @Override
+        public String words() {
+            return listener + ": its revocation list signed anew until " + ends;
         }
     }
 

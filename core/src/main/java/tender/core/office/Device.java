@@ -195,4 +195,38 @@ public record Device(
                 listeners,
                 accounts);
     }
+
+    public Device withNetworks(List<Network> changed) {
+        return new Device(
+                make,
+                model,
+                release,
+                zone,
+                clockOffset,
+                insideHost,
+                interfaces,
+                changed,
+                uplinks,
+                forwards,
+                filter,
+                listeners,
+                accounts);
+    }
+
+    public Device withZone(String changed) {
+        return new Device(
+                make,
+                model,
+                release,
+                Optional.of(changed),
+                clockOffset,
+                insideHost,
+                interfaces,
+                networks,
+                uplinks,
+                forwards,
+                filter,
+                listeners,
+                accounts);
+    }
 }

@@ -45,4 +45,37 @@ public record Network(String name, Cidr network, Optional<Pool> pool, Map<String
     public static Network plain(String name, Cidr network) {
         return new Network(name, network, Optional.empty(), Map.of());
     }
+
+    /** The network in words: its addresses, its pool and what is fixed. */
+    public String words() {
+        StringBuilder out = new StringBuilder(network.toString());
+        pool.ifPresent(p -> out.append(", pool ").append(p));
+        fixed.forEach(
+                (host, address) -> out.append(", ").append(host).append(' ').append(address));
+        return out.toString();
+    }
+
+    /** The lowest address that is neither the network's own, nor the gateway's first, nor lent, nor fixed for a host. */
+    public Optional<IpAddress> free() {
+        IpAddress address = network.first().plus(2);
+        while (network.contains(address) && !address.equals(network.last())) {
+            IpAddress candidate = address;
+            Optional<Pool> lent = pool.filter(p -> p.contains(candidate));
+            if (lent.isEmpty() && !fixed.containsValue(address)) {
+                return Optional.of(address);
+            }
+            address = lent.isPresent() ? lent.get().last().plus(1) : address.plus(1);
+        }
+        return Optional.empty();
+    }
+
+    public Network withFixed(String host, IpAddress address) {
+        Map<String, IpAddress> changed = new LinkedHashMap<>(fixed);
+        changed.put(host, address);
+        return new Network(name, network, pool, changed);
+    }
+
+    public Network withPool(Pool changed) {
+        return new Network(name, network, Optional.of(changed), fixed);
+    }
 }

@@ -93,6 +93,16 @@ public final class FileConnector implements Connector {
             return new Snapshot(out);
         }
 
+        /** When the files were copied at the device, which the folder's own time tells. */
+        @Override
+        public Instant asOf(Instant now) {
+            try {
+                return Files.getLastModifiedTime(root).toInstant();
+            } catch (IOException e) {
+                throw new GatewayFailure(GatewayFailure.Kind.UNREADABLE, "the dropped files cannot be read", e);
+            }
+        }
+
         @Override
         public Device device(Snapshot configuration, Instant now) {
             return DeviceFiles.read(

@@ -84,6 +84,10 @@ public final class OfficeModule extends SimpleModule {
         @JsonSubTypes.Type(value = Change.DropRule.class, name = "drop-rule"),
         @JsonSubTypes.Type(value = Change.MoveRule.class, name = "move-rule"),
         @JsonSubTypes.Type(value = Change.Demote.class, name = "demote"),
+        @JsonSubTypes.Type(value = Change.PutNetwork.class, name = "put-network"),
+        @JsonSubTypes.Type(value = Change.SetZone.class, name = "set-zone"),
+        @JsonSubTypes.Type(value = Change.RenewCertificate.class, name = "renew-certificate"),
+        @JsonSubTypes.Type(value = Change.RenewRevocations.class, name = "renew-revocations"),
         @JsonSubTypes.Type(value = Change.SetClock.class, name = "set-clock"),
         @JsonSubTypes.Type(value = Change.TakeUp.class, name = "take-up")
     })

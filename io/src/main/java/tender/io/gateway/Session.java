@@ -20,6 +20,11 @@ public interface Session extends AutoCloseable {
     /** All configuration. */
     Snapshot readAll();
 
+    /** As of when what is read holds: now, unless it was carried here. */
+    default Instant asOf(Instant now) {
+        return now;
+    }
+
     /** What the configuration just read says, with what is in force. */
     Device device(Snapshot configuration, Instant now);
 

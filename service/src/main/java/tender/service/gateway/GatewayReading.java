@@ -89,7 +89,8 @@ public final class GatewayReading {
         Instant now = clock.instant();
         Device device = session.device(snapshot, now);
         UUID backupId = backups.keep(gatewayId, device.release(), snapshot, reason, actor, now);
-        db.run(tx -> record(tx, gatewayId, snapshot, device, ours, now));
+        Instant asOf = session.asOf(now);
+        db.run(tx -> record(tx, gatewayId, snapshot, device, ours, asOf));
         endpoints(now);
         return new Read(snapshot, device, backupId);
     }

@@ -1,6 +1,7 @@
 package tender.service.gateway;
 
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -297,6 +298,9 @@ public final class GatewayRoutes {
                 Optional.empty());
         db.run(tx -> {
             gateways.insert(tx, gateway, target.secret());
+            if (files) {
+                gateways.acceptIdentity(tx, gateway.id(), identity, gateway.version()); // nobody's key to compare
+            }
             Events.say(tx, "gateway", gateway.id().toString());
             Journal.append(
                     tx,
@@ -307,8 +311,9 @@ public final class GatewayRoutes {
                     gateway.id().toString(),
                     name + ", shows " + identity);
         });
-        return Answer.created(
-                db.inTransaction(tx -> render(tx, List.of(gateway)).get(0)));
+        return Answer.created(db.inTransaction(tx -> render(
+                        tx, List.of(gateways.byId(tx, gateway.id()).orElseThrow()))
+                .get(0)));
     }
 
     private Answer accept(Call call) {
@@ -487,8 +492,12 @@ public final class GatewayRoutes {
             throw new ApiFailure(
                     ProblemCode.CONFLICT, g.name() + " is read over " + g.connector() + "; files are not dropped");
         }
-        Map<String, String> files =
-                Fields.given("files", call.body(OfficeApi.DropFiles.class).files());
+        OfficeApi.DropFiles request = call.body(OfficeApi.DropFiles.class);
+        Map<String, String> files = Fields.given("files", request.files());
+        Instant taken = request.taken().orElse(call.now());
+        if (taken.isAfter(call.now())) {
+            throw new ApiFailure(ProblemCode.MALFORMED, "files cannot be taken in the future", "taken");
+        }
         Fields.range("files", files.size(), 1, MAX_DROPPED);
         DeviceDescription description = boxes.description(g.description());
         files.forEach((path, text) -> {
@@ -504,7 +513,7 @@ public final class GatewayRoutes {
                         "files");
             }
         });
-        DroppedFiles.put(dropped.resolve(g.name()), files);
+        DroppedFiles.put(dropped.resolve(g.name()), files, taken);
         return job(db.inTransaction(tx -> order(tx, GatewayJobs.read(g.id()), call)));
     }
 }

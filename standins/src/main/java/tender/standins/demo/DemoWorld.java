@@ -65,6 +65,7 @@ public final class DemoWorld implements AutoCloseable {
 
     private DemoWorld(Place place, PublicKey admits) throws IOException, GeneralSecurityException {
         this.place = place;
+        Carried.layOut(place.folder().resolve("carried"));
         this.names = new NameServer(
                 place.nameServer(),
                 Map.of(
@@ -116,7 +117,7 @@ public final class DemoWorld implements AutoCloseable {
                 place.tunnelPort());
     }
 
-    /** Its address changed overnight and the name still leads to the old one; its filter misses the tunnel's door. */
+    /** Its address changed overnight and the name still leads to the old one. */
     private static RouterFolder pier1(Place place) {
         return RouterFolder.of("pier1")
                 .general("release = 3.1.4")
@@ -125,6 +126,7 @@ public final class DemoWorld implements AutoCloseable {
                 .general("inside-host = 10.20.3.20")
                 .general("uplink = changing " + place.at("3.1") + " pier1.skerrivane.example")
                 .rule("allow in any any from any to any via inside  # management")
+                .rule("allow in udp " + (place.tunnelPort() + 1) + " from any to any via outside  # staff tunnel")
                 .rule("allow through any any from any to any via inside")
                 .tunnel("wg0", "10.99.4.129/25", place.tunnelPort() + 1);
     }

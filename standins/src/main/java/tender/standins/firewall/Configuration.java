@@ -3,6 +3,8 @@ package tender.standins.firewall;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.List;
 
 /** The firewall's configuration document, and what each form of change does to it. */
 final class Configuration {
@@ -65,6 +67,14 @@ final class Configuration {
                         ((ObjectNode) account).put("administers", false);
                     }
                 });
+            case "put-network" -> network(document, change.path("network"));
+            case "set-zone" -> document.set("zone", change.path("zone"));
+            case "renew-certificate" ->
+                renew(needed(document, change.path("listener").asText()), change);
+            case "renew-revocations" ->
+                set(
+                        needed(document, change.path("listener").asText()),
+                        document.objectNode().set("revocation-ends", change.path("ends")));
             case "set-clock", "take-up" -> {}
             default -> throw new BridgeFault(400, "there is no such form of change");
         }
@@ -72,6 +82,28 @@ final class Configuration {
 
     private static void set(ObjectNode listener, JsonNode values) {
         values.fields().forEachRemaining(v -> ((ObjectNode) listener.path("values")).set(v.getKey(), v.getValue()));
+    }
+
+    private static void network(ObjectNode document, JsonNode network) {
+        ArrayNode all = (ArrayNode) document.path("networks");
+        for (int i = 0; i < all.size(); i++) {
+            if (all.get(i).path("name").equals(network.path("name"))) {
+                all.set(i, network);
+                return;
+            }
+        }
+        all.add(network);
+    }
+
+    /** Its own authority signs; the document tells what the new certificate says. */
+    private static void renew(ObjectNode listener, JsonNode change) {
+        ObjectNode values = (ObjectNode) listener.path("values");
+        values.put("key-bits", change.path("keyBits").asText()).set("certificate-ends", change.path("ends"));
+        if (!change.path("names").isEmpty()) {
+            List<String> names = new ArrayList<>();
+            change.path("names").forEach(n -> names.add(n.asText()));
+            values.put("server-names", String.join(", ", names));
+        }
     }
 
     private static ArrayNode rules(ObjectNode document) {
