@@ -2,6 +2,7 @@ package tender.e2e;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import com.fasterxml.jackson.databind.ObjectMapper;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -189,6 +190,21 @@ class TourTest {
                                 folder.resolve("y").toString())
                         .code())
                 .isNotZero();
+    }
+
+    @Test
+    void theDemosOfficesHaveExactlyTheFaultsThatWereMade() throws Exception {
+        List<String> found = new ArrayList<>();
+        new ObjectMapper()
+                .readTree(data.resolve("tour/findings.json").toFile())
+                .forEach(f -> found.add(
+                        f.path("code").asText() + " " + f.path("subject").asText()));
+        List<String> expected =
+                Files.readAllLines(Shell.ROOT.resolve("service/src/test/resources/demo-findings.txt")).stream()
+                        .filter(line -> !line.startsWith("#"))
+                        .toList();
+
+        assertThat(found).containsExactlyInAnyOrderElementsOf(expected);
     }
 
     @Test

@@ -1,6 +1,7 @@
 package tender.core.device;
 
 import java.nio.charset.StandardCharsets;
+import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -21,9 +22,11 @@ import tender.core.wire.MalformedException;
 public final class FileChanges {
     private final DeviceDescription description;
     private final Map<String, byte[]> files;
+    private final SecureRandom random;
 
-    private FileChanges(DeviceDescription description, Map<String, byte[]> files) {
+    private FileChanges(DeviceDescription description, Map<String, byte[]> files, SecureRandom random) {
         this.description = description;
+        this.random = random;
         this.files = new TreeMap<>(files);
     }
 
@@ -31,11 +34,16 @@ public final class FileChanges {
      * The files that differ afterwards, by path without the leading slash.
      *
      * @param device what the files say now
+     * @param random for keys that a change needs
      * @return a missing value for a file that goes
      */
     public static Map<String, Optional<byte[]>> of(
-            DeviceDescription description, Map<String, byte[]> files, Device device, List<Change> changes) {
-        FileChanges work = new FileChanges(description, files);
+            DeviceDescription description,
+            Map<String, byte[]> files,
+            Device device,
+            List<Change> changes,
+            SecureRandom random) {
+        FileChanges work = new FileChanges(description, files, random);
         Device now = device;
         for (Change change : changes) {
             Device next = change.applyTo(now);
@@ -141,7 +149,7 @@ public final class FileChanges {
             case OPENVPN ->
                 put(
                         place.path(),
-                        OpenVpnServer.with(OpenVpnFile.read(text(place.path())).file(), attribute, value)
+                        OpenVpnServer.with(OpenVpnFile.read(text(place.path())).file(), attribute, value, random)
                                 .text());
             default -> {
                 String key = place.rule().keys().entrySet().stream()

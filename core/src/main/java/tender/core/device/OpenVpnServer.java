@@ -4,6 +4,7 @@ import java.io.ByteArrayInputStream;
 import java.math.BigInteger;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.security.SecureRandom;
 import java.security.cert.CRLException;
 import java.security.cert.CertificateException;
 import java.security.cert.CertificateFactory;
@@ -26,6 +27,7 @@ import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
 import tender.core.profile.OpenVpnFile;
+import tender.core.profile.StaticKey;
 import tender.core.wire.MalformedException;
 
 /** An OpenVPN server's configuration as a listener: what each directive says of its attributes, read and written. */
@@ -230,7 +232,7 @@ final class OpenVpnServer {
     }
 
     /** The file with one attribute set; refuses what the file cannot say. */
-    static OpenVpnFile with(OpenVpnFile file, Attribute attribute, String value) {
+    static OpenVpnFile with(OpenVpnFile file, Attribute attribute, String value, SecureRandom random) {
         return switch (attribute) {
             case PORT -> file.without(d -> d.name().equals("lport")).with("port", value);
             case TRANSPORT -> file.with("proto", value.equals("tcp") ? "tcp-server" : "udp");
@@ -252,6 +254,16 @@ final class OpenVpnServer {
                         || d.name().equals("push")
                                 && d.word(0).filter(w -> w.startsWith("comp")).isPresent());
             }
+            case WRAPPING -> wrapping(file, value, random);
+            case ACCOUNTS -> {
+                if (!value.equals("none")) {
+                    throw new MalformedException(
+                            "attribute", "accounts", "asking for passwords is set up at the server");
+                }
+                yield file.without(d -> d.name().equals("auth-user-pass-verify")
+                        || d.name().equals("plugin")
+                                && d.word(0).filter(w -> w.contains("auth")).isPresent());
+            }
             case CLIENT_CERTIFICATE -> {
                 OpenVpnFile plain = file.without(d ->
                         d.name().equals("client-cert-not-required") || d.name().equals("verify-client-cert"));
@@ -267,6 +279,17 @@ final class OpenVpnServer {
             default ->
                 throw new MalformedException(
                         "attribute", attribute.word(), "cannot be set in this server's file through Tender");
+        };
+    }
+
+    /** A fresh key written inline, so that it is where every file needs it. */
+    private static OpenVpnFile wrapping(OpenVpnFile file, String value, SecureRandom random) {
+        OpenVpnFile bare =
+                file.without(d -> d.name().startsWith("tls-crypt") || d.name().equals("tls-auth"));
+        return switch (value) {
+            case "none" -> bare;
+            case "crypt" -> bare.withBlock("tls-crypt", StaticKey.generate(random));
+            default -> throw new MalformedException("attribute", "wrapping", "crypt or none can be set through Tender");
         };
     }
 

@@ -24,6 +24,9 @@ public record Listener(String name, Map<Attribute, String> values) {
         if (!copy.containsKey(Attribute.PROTOCOL)) {
             throw new MalformedException("listener", name, "its protocol is missing");
         }
+        if ("none".equals(copy.get(Attribute.ACCOUNTS))) {
+            copy.remove(Attribute.SECOND_FACTOR); // without passwords there is nothing to be second to
+        }
         values = Collections.unmodifiableMap(copy);
     }
 

@@ -15,8 +15,12 @@ public final class OpenVpnFile {
     private static final int MAX_LINE = 4_096;
     private static final int MAX_WORDS = 64;
 
-    /** A directive, its words and the line it stands on, counted from 1. */
-    public record Directive(String name, List<String> words, int line) {
+    /**
+     * A directive, its words and the lines it stands on, counted from 1.
+     *
+     * @param block what stands between {@code <name>} and {@code </name>} where it is written inline
+     */
+    public record Directive(String name, List<String> words, int line, int lastLine, Optional<String> block) {
         public Optional<String> word(int index) {
             return index < words.size() ? Optional.of(words.get(index)) : Optional.empty();
         }
@@ -45,19 +49,23 @@ public final class OpenVpnFile {
         for (int i = 0; i < lines.size(); i++) {
             String line = lines.get(i).strip();
             if (block != null) {
-                block = line.equals("</" + block + ">") ? null : block;
+                if (line.equals("</" + block + ">")) {
+                    String content = String.join("\n", lines.subList(opened, i));
+                    directives.add(new Directive(block, List.of("[inline]"), opened, i + 1, Optional.of(content)));
+                    block = null;
+                }
                 continue;
             }
             if (line.matches("<[a-z0-9-]{1,40}>")) {
                 block = line.substring(1, line.length() - 1);
                 opened = i + 1;
-                directives.add(new Directive(block, List.of("[inline]"), i + 1));
                 continue;
             }
             try {
                 List<String> words = words(line);
                 if (!words.isEmpty()) {
-                    directives.add(new Directive(words.get(0), List.copyOf(words.subList(1, words.size())), i + 1));
+                    directives.add(new Directive(
+                            words.get(0), List.copyOf(words.subList(1, words.size())), i + 1, i + 1, Optional.empty()));
                 }
             } catch (MalformedException e) {
                 problems.add(new Problem(i + 1, e.code(), e.what()));
@@ -147,14 +155,27 @@ public final class OpenVpnFile {
         for (String word : words) {
             line.append(' ').append(quoted(word));
         }
+        return put(last(name), List.of(line.toString()));
+    }
+
+    /** The directive written inline where it stands last, else at the end. */
+    public OpenVpnFile withBlock(String name, String content) {
+        List<String> fresh = new ArrayList<>(List.of("<" + name + ">"));
+        fresh.addAll(content.strip().lines().toList());
+        fresh.add("</" + name + ">");
+        return put(last(name), fresh);
+    }
+
+    private OpenVpnFile put(Optional<Directive> there, List<String> fresh) {
+        String end = lines.get(0).endsWith("\r") ? "\r" : "";
+        List<String> ended = fresh.stream().map(l -> l + end).toList();
         List<String> out = new ArrayList<>(lines);
-        Optional<Directive> there = last(name);
+        int at = out.get(out.size() - 1).isEmpty() ? out.size() - 1 : out.size();
         if (there.isPresent()) {
-            out.set(there.get().line() - 1, line.toString());
-        } else {
-            int end = out.get(out.size() - 1).isEmpty() ? out.size() - 1 : out.size();
-            out.add(end, line.toString());
+            at = there.get().line() - 1;
+            out.subList(at, there.get().lastLine()).clear();
         }
+        out.addAll(at, ended);
         return read(String.join("\n", out)).file();
     }
 
@@ -163,7 +184,8 @@ public final class OpenVpnFile {
         List<String> out = new ArrayList<>(lines);
         for (int i = directives.size() - 1; i >= 0; i--) {
             if (fits.test(directives.get(i))) {
-                out.remove(directives.get(i).line() - 1);
+                out.subList(directives.get(i).line() - 1, directives.get(i).lastLine())
+                        .clear();
             }
         }
         return read(String.join("\n", out)).file();

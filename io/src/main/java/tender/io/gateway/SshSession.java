@@ -5,6 +5,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
@@ -44,6 +45,7 @@ final class SshSession implements Session {
     private static final Duration COMMAND_TIMEOUT = Duration.ofSeconds(20);
     private static final int MAX_FILE_BYTES = 8 * 1024 * 1024;
     private static final int MAX_OUTPUT_BYTES = 16 * 1024 * 1024;
+    private static final SecureRandom RANDOM = new SecureRandom();
     private static final Pattern LOCK = Pattern.compile("holder=([A-Za-z0-9-]{1,64}) fence=([0-9]{1,18})\\s*");
 
     private final ClientSession session;
@@ -229,7 +231,7 @@ final class SshSession implements Session {
     @Override
     public void change(Snapshot read, Device now, List<Change> changes, Hold hold) {
         mayChange();
-        Map<String, Optional<byte[]>> fresh = FileChanges.of(description, read.files(), now, changes);
+        Map<String, Optional<byte[]>> fresh = FileChanges.of(description, read.files(), now, changes, RANDOM);
         write(read.files(), fresh, hold);
         for (Change change : changes) {
             if (change instanceof Change.SetClock) {

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.security.SecureRandom;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
@@ -146,7 +147,7 @@ class DescriptionReaderTest {
                 new Change.MoveRule(3, 2),
                 new Change.Demote("bram"));
 
-        Map<String, Optional<byte[]>> fresh = FileChanges.of(description, files, before, changes);
+        Map<String, Optional<byte[]>> fresh = FileChanges.of(description, files, before, changes, new SecureRandom());
         Map<String, byte[]> after = new TreeMap<>(files);
         fresh.forEach((path, content) -> after.put(path, content.orElseThrow()));
 
@@ -161,7 +162,7 @@ class DescriptionReaderTest {
         assertThat(list.lines().toList().get(2)).isEqualTo("permit udp 1194 from any via outside  # staff");
         assertThat(new String(after.get("etc/box.conf"), StandardCharsets.UTF_8))
                 .contains("user_bram = vpn\n");
-        assertThat(FileChanges.of(description, files, before, List.of(new Change.SetClock())))
+        assertThat(FileChanges.of(description, files, before, List.of(new Change.SetClock()), new SecureRandom()))
                 .isEmpty();
     }
 

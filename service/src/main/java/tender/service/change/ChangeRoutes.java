@@ -254,6 +254,12 @@ public final class ChangeRoutes {
             throw new ApiFailure(ProblemCode.NOT_FOUND, gateway.name() + " has no listener " + name, "retires");
         });
         return db.inTransaction(tx -> {
+            if (DeviceChanges.temporaryCounts(tx).containsKey(gateway.id())) {
+                // its return brings back all settings as they were, and would take this change with it
+                throw new ApiFailure(
+                        ProblemCode.CONFLICT,
+                        gateway.name() + " has a temporary change in force; keep it or return it first");
+            }
             DeviceChange c = new DeviceChange(
                     Ids.next(),
                     gateway.id(),

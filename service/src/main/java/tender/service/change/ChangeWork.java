@@ -23,6 +23,7 @@ import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.OfficeJson;
 import tender.io.gateway.Session;
 import tender.service.device.Connections;
+import tender.service.gateway.GatewayJobs;
 import tender.service.gateway.GatewayReading;
 import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
@@ -304,6 +305,8 @@ public final class ChangeWork implements JobKind {
             }
             reading.read(session, c.gatewayId(), "after " + state, "tender", true);
             settle(c, state, note);
+            // peers written meanwhile went back with the files; what the records want is written again
+            db.run(tx -> Jobs.add(tx, GatewayJobs.change(c.gatewayId()), clock.instant()));
             said(c, state.equals("returned") ? "device-change-returned" : "device-change-failed", note);
         } catch (GatewayFailure e) {
             if (!c.armedOnDevice()) {

@@ -30,6 +30,7 @@ public final class Carried {
         out.put("hut-west", hut("hut-west", 4).general("uplink = fixed 198.51.100.24"));
         out.put("hut-mid", hut("hut-mid", 5).general("uplink = fixed 198.51.100.25"));
         out.put("hut-late", hut("hut-late", 7)); // a later copy is garbled
+        out.put("hut-far", hut("hut-far", 8)); // never carried over
         // behind the workshop's line, which passes nothing on to it
         out.put("slip-yard", box("slip-yard", 6, 51877).general("interface.wan = outside 10.20.2.6/24"));
         return out;

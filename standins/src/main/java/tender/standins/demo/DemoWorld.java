@@ -60,6 +60,7 @@ public final class DemoWorld implements AutoCloseable {
     private final Router pier1;
     private final Router pier3;
     private final Router front;
+    private final Router spare;
     private final Nas nas;
     private final Firewall firewall;
 
@@ -78,6 +79,7 @@ public final class DemoWorld implements AutoCloseable {
         this.pier3 = router("pier3", "5.1", admits, pier3(), "10.20.5.20");
         pier3.faults().clockAhead = Duration.ofMinutes(-7);
         this.front = router("slip-front", "2.1", admits, front(place));
+        this.spare = router("slip-spare", "2.7", admits, spare());
         Path nasFolder = place.folder().resolve("slip-nas");
         NasFolder.layOut(nasFolder);
         this.nas = Nas.start(new SshBox.Place(
@@ -161,6 +163,11 @@ public final class DemoWorld implements AutoCloseable {
                 .forward("pass tcp 8080 to 10.20.2.5 8080  # its pages, for the weekend");
     }
 
+    /** A box bought against bad days; it serves nobody yet. */
+    private static RouterFolder spare() {
+        return RouterFolder.of("slip-spare").general("release = 3.2.1").general("zone = Europe/Oslo");
+    }
+
     /** Starts everything; threads are daemons, so the caller decides how long it runs. */
     public static DemoWorld start(Place place, PublicKey admits) throws IOException, GeneralSecurityException {
         DemoWorld world = new DemoWorld(place, admits);
@@ -207,6 +214,7 @@ public final class DemoWorld implements AutoCloseable {
                 "pier1", pier1.sshPort(),
                 "pier3", pier3.sshPort(),
                 "slip-front", front.sshPort(),
+                "slip-spare", spare.sshPort(),
                 "slip-nas", nas.sshPort());
     }
 
@@ -217,13 +225,14 @@ public final class DemoWorld implements AutoCloseable {
                 "pier1", place.at("3.1"),
                 "pier3", place.at("5.1"),
                 "slip-front", place.at("2.1"),
+                "slip-spare", place.at("2.7"),
                 "slip-nas", place.at("2.5"),
                 "orrin-fw", place.at("0.1"));
     }
 
     @Override
     public void close() throws IOException {
-        for (Router router : new Router[] {pier1, pier2, pier3, front}) {
+        for (Router router : new Router[] {pier1, pier2, pier3, front, spare}) {
             router.close();
         }
         nas.close();
