@@ -7,5 +7,6 @@ public enum RevealSecret {
     TO_HANDSHAKE,
     TO_HAND_OUT,
     TO_SIGN_IN,
+    TO_SIGN,
     TO_COMPARE
 }

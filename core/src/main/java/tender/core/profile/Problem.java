@@ -4,6 +4,6 @@ package tender.core.profile;
 public record Problem(int line, String code, String what) {
     @Override
     public String toString() {
-        return "line " + line + ": " + what;
+        return line == 0 ? what : "line " + line + ": " + what;
     }
 }

@@ -1,0 +1,55 @@
+package tender.core.certificate;
+
+import java.io.IOException;
+import java.util.List;
+import org.bouncycastle.asn1.x509.Extensions;
+import org.bouncycastle.crypto.params.AsymmetricKeyParameter;
+import org.bouncycastle.crypto.util.PublicKeyFactory;
+import org.bouncycastle.operator.ContentVerifierProvider;
+import org.bouncycastle.operator.DefaultDigestAlgorithmIdentifierFinder;
+import org.bouncycastle.operator.OperatorCreationException;
+import org.bouncycastle.operator.bc.BcECContentVerifierProviderBuilder;
+import org.bouncycastle.operator.bc.BcEdDSAContentVerifierProviderBuilder;
+import org.bouncycastle.operator.bc.BcRSAContentVerifierProviderBuilder;
+import org.bouncycastle.pkcs.PKCS10CertificationRequest;
+import org.bouncycastle.pkcs.PKCSException;
+import tender.core.wire.MalformedException;
+
+/** What a request for a certificate says (RFC 2986), and whether whoever made it holds the key. */
+public record RequestFacts(String subject, String commonName, List<String> names, KeyFacts key, boolean signed) {
+    public static RequestFacts of(byte[] der) {
+        try {
+            PKCS10CertificationRequest request = new PKCS10CertificationRequest(der);
+            Extensions wanted = request.getRequestedExtensions();
+            KeyFacts key = KeyFacts.of(request.getSubjectPublicKeyInfo());
+            return new RequestFacts(
+                    CertificateFacts.text(request.getSubject()),
+                    CertificateFacts.commonName(request.getSubject()),
+                    CertificateFacts.names(wanted),
+                    key,
+                    signed(request, key));
+        } catch (IOException | RuntimeException e) {
+            throw e instanceof MalformedException m
+                    ? m
+                    : new MalformedException("request", "", "the request is damaged");
+        }
+    }
+
+    private static boolean signed(PKCS10CertificationRequest request, KeyFacts key) {
+        if (key.algorithm().equals("RSA") && key.bits() > CertificateKey.MOST_RSA_BITS) {
+            return false; // not worth the time that a hostile key takes
+        }
+        try {
+            AsymmetricKeyParameter publicKey = PublicKeyFactory.createKey(request.getSubjectPublicKeyInfo());
+            DefaultDigestAlgorithmIdentifierFinder digests = new DefaultDigestAlgorithmIdentifierFinder();
+            ContentVerifierProvider verifier = switch (key.algorithm()) {
+                case "RSA" -> new BcRSAContentVerifierProviderBuilder(digests).build(publicKey);
+                case "EC" -> new BcECContentVerifierProviderBuilder(digests).build(publicKey);
+                default -> new BcEdDSAContentVerifierProviderBuilder().build(publicKey);
+            };
+            return request.isSignatureValid(verifier);
+        } catch (IOException | OperatorCreationException | PKCSException | RuntimeException e) {
+            return false;
+        }
+    }
+}

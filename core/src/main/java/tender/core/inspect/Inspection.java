@@ -1,0 +1,133 @@
+package tender.core.inspect;
+
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.stream.Stream;
+import tender.core.certificate.CertificateFacts;
+import tender.core.profile.Problem;
+
+/**
+ * What a file is and says. Never holds a secret.
+ *
+ * @param name the file's own, or its path in an archive
+ * @param facts in the order a reader wants them
+ * @param parts what an archive holds
+ */
+public record Inspection(
+        String name,
+        Kind kind,
+        List<Fact> facts,
+        List<CertificateFacts> certificates,
+        List<Note> notes,
+        List<Problem> problems,
+        List<Inspection> parts) {
+    /** Kinds of files. */
+    public enum Kind {
+        OPENVPN_CLIENT("OpenVPN client file"),
+        OPENVPN_SERVER("OpenVPN server file"),
+        WIREGUARD_CLIENT("WireGuard client file"),
+        WIREGUARD_SERVER("WireGuard file of a gateway"),
+        IKEV2("IKEv2 connection (swanctl)"),
+        L2TP("L2TP/IPsec settings"),
+        PPTP("PPTP settings"),
+        CERTIFICATES("certificate"),
+        PRIVATE_KEY("private key"),
+        KEY_STORE("key store (PKCS#12)"),
+        REVOCATION_LIST("list of revoked certificates"),
+        REQUEST("request for a certificate"),
+        STATIC_KEY("key shared by all of a listener's files"),
+        ARCHIVE("archive"),
+        TEXT("text"),
+        UNKNOWN("unknown file");
+
+        private final String words;
+
+        Kind(String words) {
+            this.words = words;
+        }
+
+        public String word() {
+            return name().toLowerCase(java.util.Locale.ROOT).replace('_', '-');
+        }
+
+        public String words() {
+            return words;
+        }
+    }
+
+    /** A label and what the file says of it. */
+    public record Fact(String label, String value) {}
+
+    /** Something against the file: what, on which line (0 for the whole), and the very value where it is no secret. */
+    public record Note(Hint hint, int line, String detail) {}
+
+    public Inspection {
+        facts = List.copyOf(facts);
+        certificates = List.copyOf(certificates);
+        notes = notes.stream()
+                .sorted(Comparator.comparing((Note n) -> n.hint().severity()).thenComparing(Note::line))
+                .toList();
+        problems = List.copyOf(problems);
+        parts = List.copyOf(parts);
+    }
+
+    /** Its notes and those of its parts. */
+    public List<Note> allNotes() {
+        return Stream.concat(notes.stream(), parts.stream().flatMap(p -> p.allNotes().stream()))
+                .toList();
+    }
+
+    public boolean asksPassphrase() {
+        return allNotes().stream().anyMatch(n -> n.hint() == Hint.PASSPHRASE_NEEDED);
+    }
+
+    /** Puts an inspection together piece by piece. */
+    static final class Draft {
+        private final List<Fact> facts = new ArrayList<>();
+        private final List<CertificateFacts> certificates = new ArrayList<>();
+        private final List<Note> notes = new ArrayList<>();
+        private final List<Problem> problems = new ArrayList<>();
+        private final List<Inspection> parts = new ArrayList<>();
+
+        Draft fact(String label, String value) {
+            if (!value.isEmpty()) {
+                facts.add(new Fact(label, value));
+            }
+            return this;
+        }
+
+        Draft note(Hint hint, int line, String detail) {
+            notes.add(new Note(hint, line, shown(detail)));
+            return this;
+        }
+
+        Draft certificate(CertificateFacts c) {
+            certificates.add(c);
+            return this;
+        }
+
+        Draft problems(List<Problem> more) {
+            problems.addAll(more);
+            return this;
+        }
+
+        Draft part(Inspection part) {
+            parts.add(part);
+            return this;
+        }
+
+        List<CertificateFacts> certificates() {
+            return certificates;
+        }
+
+        Inspection done(String name, Kind kind) {
+            return new Inspection(name, kind, facts, certificates, notes, problems, parts);
+        }
+
+        private static String shown(String text) {
+            String plain = text.replaceAll("[\\p{Cntrl}\\p{Cf}]", " ").strip();
+            return plain.length() > 160 ? plain.substring(0, 160) + "…" : plain;
+        }
+    }
+}
