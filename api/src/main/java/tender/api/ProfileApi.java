@@ -19,12 +19,15 @@ public final class ProfileApi {
             Optional<Boolean> fullTunnel,
             Optional<List<String>> reach,
             Optional<List<String>> dns,
+            Optional<Instant> until,
             Optional<Boolean> dryRun) {}
 
     public record Issued(Profile profile, Optional<String> jobId) {}
 
-    /** {@code to} names a listener side by side with the profile's own, to move it there. */
-    public record Renew(Optional<String> to) {}
+    /** {@code to} names a listener side by side with the profile's own, to move it there; {@code until} is the new end. */
+    public record Renew(Optional<String> to, Optional<Instant> until) {
+        public static final Renew AS_IT_IS = new Renew(Optional.empty(), Optional.empty());
+    }
 
     /** How well it is known to work: proven, seen, failing, or unknown; with the time and what it rests on. */
     public record Proof(String state, Optional<Instant> at, String restsOn) {}

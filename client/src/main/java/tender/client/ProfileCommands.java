@@ -124,6 +124,9 @@ final class ProfileCommands {
         @Option(names = "--dns", split = ",", description = "Name servers for the device.")
         List<String> dns = List.of();
 
+        @Option(names = "--until", paramLabel = "TIME", description = "When its credentials end. Default: no end")
+        Optional<String> until;
+
         @Option(names = "--dry-run", description = "Say what would be issued; write nothing.")
         boolean dryRun;
 
@@ -141,6 +144,7 @@ final class ProfileCommands {
                             Optional.of(fullTunnel),
                             Optional.of(reach),
                             Optional.of(dns),
+                            until.map(ChangeCommands.Make::time),
                             Optional.of(dryRun)),
                     ProfileApi.Issued.class);
             if (dryRun) {
@@ -208,12 +212,15 @@ final class ProfileCommands {
                 description = "Move it to this listener, side by side with its own.")
         Optional<String> to;
 
+        @Option(names = "--until", paramLabel = "TIME", description = "The new end of its credentials.")
+        Optional<String> until;
+
         @Override
         int run() {
             Calls calls = calls();
             ProfileApi.Profile p = calls.post(
                     "/profiles/" + find(calls, label).id() + "/renew",
-                    to.isPresent() ? new ProfileApi.Renew(to) : null,
+                    new ProfileApi.Renew(to, until.map(ChangeCommands.Make::time)),
                     ProfileApi.Profile.class);
             show(terminal, p);
             terminal.say("  do: tender handout prepare " + p.label());

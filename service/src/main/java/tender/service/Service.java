@@ -61,6 +61,7 @@ import tender.service.operator.OperatorRoutes;
 import tender.service.operator.SigningIn;
 import tender.service.overview.OverviewRoutes;
 import tender.service.person.PersonRoutes;
+import tender.service.profile.Ending;
 import tender.service.profile.Issuing;
 import tender.service.profile.ProfileRoutes;
 import tender.service.session.SessionRoutes;
@@ -166,6 +167,7 @@ public final class Service implements AutoCloseable {
         kinds.add(trials);
         kinds.add(changeWork);
         kinds.add(lookups);
+        kinds.add(new Ending(db, clock));
         kinds.add(new Retiring(db, clock, gateways, deviceChanges));
         kinds.add(new Housekeeping());
         this.jobs = new JobRunner(db, clock, node, kinds, settings.workers());

@@ -151,6 +151,9 @@ final class DemoOffice implements AutoCloseable {
                                 .asText(),
                 r -> r.field("state").equals("done"));
         tender.post("/handouts", Map.of("profile", "wen-tablet-pier1"));
+        tender.addPerson("tavin", "phone", "laptop");
+        access("phone", Instant.now().plus(Duration.ofDays(7)));
+        access("laptop", Instant.now().plusSeconds(3));
         Path tunnel = standin("pier1/tunnels/wg0.conf");
         Files.writeString(tunnel, Files.readString(tunnel).replaceAll("ListenPort = .*", "ListenPort = 51999"));
         read("pier1");
@@ -159,8 +162,19 @@ final class DemoOffice implements AutoCloseable {
             return codes.contains("endpoint-name-elsewhere pier1 wg0")
                     && codes.contains("endpoint-name-unknown hut-west wg0")
                     && codes.contains("not-in-force pier1 wg0")
+                    && codes.contains("credential-ended tavin-laptop-pier3")
                     && codes.contains("read-failed hut-late");
         });
+    }
+
+    /** Tavin's, at pier three until then. */
+    private void access(String device, Instant until) {
+        Reply issued = tender.post(
+                "/profiles",
+                Map.of("person", "tavin", "device", device, "gateway", "pier3", "until", until.toString()));
+        assertThat(issued.status()).as(issued.text()).isEqualTo(202);
+        tender.until("/jobs/" + issued.field("jobId"), r -> r.field("state").equals("done"));
+        tender.post("/handouts", Map.of("profile", "tavin-" + device + "-pier3"));
     }
 
     Path standin(String file) {
@@ -258,10 +272,10 @@ final class DemoOffice implements AutoCloseable {
     }
 
     /** Renews a profile and hands the new revision out. */
-    void handOutAgain(String label) {
+    void handOutAgain(String label, Map<String, Object> renewal) {
         for (JsonNode p : tender.get("/profiles").json().path("items")) {
             if (p.path("label").asText().equals(label)) {
-                Reply renewed = tender.post("/profiles/" + p.path("id").asText() + "/renew", Map.of());
+                Reply renewed = tender.post("/profiles/" + p.path("id").asText() + "/renew", renewal);
                 assertThat(renewed.status()).as(renewed.text()).isEqualTo(200);
                 tender.post("/handouts", Map.of("profile", label));
             }

@@ -380,8 +380,16 @@ class OfficeTest {
 
         mendAll(); // what retired listeners left open
         for (String profile : List.of("mara-phone-pier2", "ebba-phone-pier2", "wen-tablet-pier1")) {
-            office.handOutAgain(profile);
+            office.handOutAgain(profile, Map.of());
         }
+        String nextYear = Instant.now().plus(java.time.Duration.ofDays(365)).toString();
+        office.handOutAgain("tavin-phone-pier3", Map.of("until", nextYear));
+        assertThat(Files.readString(office.standin("pier3/tunnels/wg0.conf")))
+                .as("an ended credential's peer has left")
+                .doesNotContain("tavin-laptop-pier3")
+                .contains("tavin-phone-pier3");
+        office.handOutAgain("tavin-laptop-pier3", Map.of("until", nextYear));
+        waitFor(() -> Files.readString(office.standin("pier3/tunnels/wg0.conf")).contains("tavin-laptop-pier3"));
         Set<String> left = new TreeSet<>();
         office.tender.until("/findings", r -> {
             left.clear();

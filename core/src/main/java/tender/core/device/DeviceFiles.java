@@ -60,6 +60,9 @@ public final class DeviceFiles {
     private final List<FilterRule> rules = new ArrayList<>();
     private final List<Listener> listeners = new ArrayList<>();
     private final List<Device.Account> accounts = new ArrayList<>();
+    /** Settings of listeners that stand in another file than the listener, by its name. */
+    private final Map<String, Map<Attribute, String>> named = new LinkedHashMap<>();
+
     private boolean filtered;
     private boolean otherwiseAllow = true;
 
@@ -89,6 +92,7 @@ public final class DeviceFiles {
                 .map(n -> new Network(
                         n.getKey(), n.getValue(), Optional.ofNullable(pools.get(n.getKey())), fixedIn(n.getValue())))
                 .toList();
+        listeners.replaceAll(l -> l.with(named.getOrDefault(l.name(), Map.of())));
         listeners.sort(java.util.Comparator.comparing(Listener::name));
         return new Device(
                 facts.getOrDefault("make", ""),
@@ -189,7 +193,15 @@ public final class DeviceFiles {
                 filtered = true;
                 otherwiseAllow = value.equals("allow");
             }
-            default -> Attribute.ofWord(meaning).ifPresent(a -> listener.put(a, value));
+            default ->
+                Attribute.ofWord(meaning).ifPresent(a -> {
+                    if (name.isEmpty()) {
+                        listener.put(a, value);
+                    } else {
+                        named.computeIfAbsent(name, k -> new java.util.EnumMap<>(Attribute.class))
+                                .put(a, value);
+                    }
+                });
         }
     }
 

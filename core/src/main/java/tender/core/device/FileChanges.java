@@ -140,6 +140,10 @@ public final class FileChanges {
         if (place.rule().fixed().containsKey(attribute)) {
             throw new MalformedException("attribute", attribute.word(), "cannot be changed on this kind of box");
         }
+        if (standsApart(attribute)) {
+            pair(attribute.word(), listener, Optional.of(value));
+            return;
+        }
         switch (place.rule().format()) {
             case WIREGUARD ->
                 put(
@@ -163,6 +167,13 @@ public final class FileChanges {
                         PairsFile.parse(text(place.path())).with(key, value).text());
             }
         }
+    }
+
+    /** Whether a file tells it for listeners by their names. */
+    private boolean standsApart(Attribute attribute) {
+        return description.files().stream()
+                .flatMap(f -> f.keys().entrySet().stream())
+                .anyMatch(k -> k.getKey().indexOf('*') >= 0 && k.getValue().equals(attribute.word()));
     }
 
     private static WireGuardFile wireguard(WireGuardFile file, Attribute attribute, String value) {

@@ -52,6 +52,7 @@ import tender.store.profile.Profiles;
 public final class GatewayChanges {
     private static final Duration WRITER_LEASE = Duration.ofSeconds(60);
     private static final String ADD = "add-peer";
+    private static final String REMOVE = "remove-peer";
 
     private final Db db;
     private final Clock clock;
@@ -237,7 +238,12 @@ public final class GatewayChanges {
             Profiles.move(tx, profiles(changes, true), Set.of("writing"), "ready", Optional.empty());
             List<UUID> removed = profiles(changes, false);
             Profiles.move(tx, removed, Set.of("withdrawing"), "withdrawn", Optional.empty());
-            Profiles.release(tx, removed);
+            Profiles.release(
+                    tx,
+                    changes.stream()
+                            .filter(c -> c.kind().equals(REMOVE))
+                            .map(Changes.Change::profileId)
+                            .toList());
             Listeners.taken(tx, changes.get(0).listenerId(), taken);
             changes.forEach(c -> Events.say(tx, "profile", c.profileId().toString()));
             Journal.append(

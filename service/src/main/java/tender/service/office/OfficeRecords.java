@@ -154,7 +154,7 @@ public final class OfficeRecords {
                 madeFor,
                 endpoints(stored),
                 false,
-                Optional.empty());
+                given.ends());
     }
 
     private static List<Endpoint> endpoints(Map<String, String> stored) {

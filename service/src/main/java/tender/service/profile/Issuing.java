@@ -114,7 +114,7 @@ public final class Issuing {
         List<IpAddress> dns = each("dns", request.dns().orElse(List.of()), IpAddress::parse);
         Sites.Site site = Sites.byId(tx, gateway.siteId()).orElseThrow();
         String label = label(tx, person.handle() + "-" + device.name() + "-" + gateway.name());
-        return write(
+        Outcome written = write(
                 tx,
                 new Wanted(
                         Optional.of(device.id()),
@@ -128,6 +128,8 @@ public final class Issuing {
                         dns),
                 actor,
                 now);
+        request.until().ifPresent(end -> lives(tx, written.profile().id(), request.until(), now));
+        return written;
     }
 
     private static <T> List<T> each(String field, List<String> texts, java.util.function.Function<String, T> parser) {
@@ -263,6 +265,14 @@ public final class Issuing {
         return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.of(job));
     }
 
+    private static void lives(Tx tx, UUID profileId, Optional<Instant> until, Instant now) {
+        if (until.filter(end -> !end.isAfter(now)).isPresent()) {
+            throw new ApiFailure(ProblemCode.MALFORMED, "the end lies in the past", "until");
+        }
+        Credentials.livesUntil(tx, profileId, until);
+        until.ifPresent(end -> Ending.order(tx, profileId, end));
+    }
+
     private static UUID order(Tx tx, UUID gatewayId, Instant now) {
         UUID job = Jobs.add(tx, GatewayJobs.change(gatewayId), now);
         Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
@@ -320,17 +330,23 @@ public final class Issuing {
         });
     }
 
-    /** A new revision for the listener as it is now, with the same keys. */
-    public Profiles.Profile renew(UUID profileId, String actor, Instant now) {
-        return renew(profileId, Optional.empty(), actor, now);
-    }
-
-    /** As above; {@code to} moves the profile to a listener side by side with its own, where its keys are known too. */
-    public Profiles.Profile renew(UUID profileId, Optional<String> to, String actor, Instant now) {
+    /**
+     * A new revision for the listener as it is now, with the same keys; moved to a listener side by side with its own, where
+     * its keys are known too, or with another end, where the request says so. A peer that had left at its end comes back.
+     */
+    public Profiles.Profile renew(UUID profileId, ProfileApi.Renew request, String actor, Instant now) {
         return db.inTransaction(tx -> {
-            to.ifPresent(name -> move(tx, ready(tx, profileId), name));
+            request.to().ifPresent(name -> move(tx, ready(tx, profileId), name));
             Profiles.Profile p = ready(tx, profileId);
             Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
+            boolean ended = Credentials.isExpired(tx, profileId);
+            if (request.until().isPresent() || ended) {
+                lives(tx, profileId, request.until(), now);
+            }
+            if (ended) {
+                Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "add-peer", now);
+                order(tx, listener.gatewayId(), now);
+            }
             Optional<Secret> presharedKey = p.presharedId().flatMap(id -> credentials.secret(tx, id));
             int number = p.revision() + 1;
             List<Cidr> reach = p.reach();

@@ -61,7 +61,7 @@ public final class ProfileRoutes {
                         ProfileApi.Profile.class,
                         call -> Answer.ok(ProfileView.render(issuing.renew(
                                 call.id(),
-                                call.bodyIfAny(ProfileApi.Renew.class).flatMap(ProfileApi.Renew::to),
+                                call.bodyIfAny(ProfileApi.Renew.class).orElse(ProfileApi.Renew.AS_IT_IS),
                                 call.caller().reference(),
                                 call.now())))),
                 Route.post(

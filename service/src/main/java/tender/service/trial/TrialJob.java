@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.UUID;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import tender.api.ProfileApi;
 import tender.api.TrialApi;
 import tender.core.credential.RevealSecret;
 import tender.core.network.IpAddress;
@@ -119,7 +120,7 @@ public final class TrialJob implements JobKind {
         try {
             Profiles.Profile canary = issuing.canary(listenerId, "tender", clock.instant());
             changes.run(canary.gatewayId());
-            issuing.renew(canary.id(), "tender", clock.instant());
+            issuing.renew(canary.id(), ProfileApi.Renew.AS_IT_IS, "tender", clock.instant());
             UUID trialId = Ids.next();
             db.run(tx -> Trials.insert(
                     tx,

@@ -141,6 +141,8 @@ public final class DemoWorld implements AutoCloseable {
                 .general("network.office = 10.20.5.0/24")
                 .general("inside-host = 10.20.5.20")
                 .general("uplink = carrier-nat")
+                .general("most-devices.wg0 = 1")
+                .general("most-per-person.wg0 = 1")
                 .rule("allow in any any from any to any via any  # to be closed again")
                 .rule("allow in udp 51830 from any to any via outside  # staff tunnel")
                 .rule("allow through any any from any to any via any")

@@ -57,6 +57,32 @@ public final class Credentials {
         return tx.first(SECRET, p -> p.id(id), row -> cipher.open(row.bytes("secret"), place(id)));
     }
 
+    private static final String KEYS = """
+            (select key_id from profile_listener where profile_id = ?
+             union select preshared_id from profile_listener where profile_id = ?)""";
+    private static final String LIVES_UNTIL = "update credential set expires_at = ?, life = 'MADE' where id in " + KEYS;
+
+    /** Sets when a profile's credentials end; an empty end lets them live on. */
+    public static void livesUntil(Tx tx, UUID profileId, Optional<Instant> until) {
+        tx.update(LIVES_UNTIL, p -> p.instant(until.orElse(null)).id(profileId).id(profileId));
+    }
+
+    private static final String EXPIRE =
+            "update credential set life = 'EXPIRED' where expires_at <= ? and life not in ('EXPIRED', 'REVOKED') and id in "
+                    + KEYS;
+
+    /** Ends those of a profile whose time is over; whether there were any. */
+    public static boolean expire(Tx tx, UUID profileId, Instant now) {
+        return tx.update(EXPIRE, p -> p.instant(now).id(profileId).id(profileId)) > 0;
+    }
+
+    private static final String EXPIRED = "select 1 as one from credential where life = 'EXPIRED' and id in " + KEYS;
+
+    public static boolean isExpired(Tx tx, UUID profileId) {
+        return tx.first(EXPIRED, p -> p.id(profileId).id(profileId), row -> true)
+                .isPresent();
+    }
+
     private static final String REVOKE = """
             update credential
             set life = 'REVOKED', secret = null, custody = case when custody = 'HELD' then 'ERASED' else custody end

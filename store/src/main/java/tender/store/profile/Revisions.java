@@ -77,15 +77,17 @@ public final class Revisions {
             Optional<String> handle,
             String gateway,
             String listener,
-            String madeFor) {}
+            String madeFor,
+            Optional<Instant> ends) {}
 
     private static final String GIVEN = """
-            select distinct on (p.id) p.id, p.label, n.name as person, n.handle, g.name as gateway, l.name as listener, r.made_for
+            select distinct on (p.id) p.id, p.label, n.name as person, n.handle, g.name as gateway, l.name as listener, r.made_for, k.expires_at
             from handout h
             join profile_revision r on r.id = h.revision_id
             join profile p on p.id = h.profile_id and p.state = 'ready'
             join profile_listener pl on pl.profile_id = p.id and pl.position = 0
             join listener l on l.id = pl.listener_id
+            join credential k on k.id = pl.key_id
             join gateway g on g.id = l.gateway_id
             left join device d on d.id = p.device_id
             left join person n on n.id = d.person_id
@@ -103,6 +105,7 @@ public final class Revisions {
                         row.optionalText("handle"),
                         row.text("gateway"),
                         row.text("listener"),
-                        row.text("made_for")));
+                        row.text("made_for"),
+                        row.optionalInstant("expires_at")));
     }
 }

@@ -1,0 +1,60 @@
+package tender.service.profile;
+
+import java.time.Clock;
+import java.time.Instant;
+import java.util.Optional;
+import java.util.UUID;
+import tender.service.event.LiveEvents;
+import tender.service.gateway.GatewayJobs;
+import tender.service.job.JobKind;
+import tender.store.credential.Credentials;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
+import tender.store.job.Jobs;
+import tender.store.journal.Journal;
+import tender.store.office.Listeners;
+import tender.store.profile.Changes;
+import tender.store.profile.Profiles;
+
+/** At the end of a profile's credentials its peer leaves the gateway; the profile stays and can be renewed. */
+public final class Ending implements JobKind {
+    private static final String NAME = "credential-end";
+
+    private final Db db;
+    private final Clock clock;
+
+    public Ending(Db db, Clock clock) {
+        this.db = db;
+        this.clock = clock;
+    }
+
+    static void order(Tx tx, UUID profileId, Instant until) {
+        Jobs.add(tx, Jobs.Order.once(NAME, profileId.toString(), "profile:" + profileId), until);
+    }
+
+    @Override
+    public String name() {
+        return NAME;
+    }
+
+    @Override
+    public void run(Jobs.Job job, Progress progress) {
+        UUID profileId = UUID.fromString(job.payload());
+        Instant now = clock.instant();
+        db.run(tx -> {
+            Optional<Profiles.Profile> p =
+                    Profiles.byId(tx, profileId).filter(q -> q.state().equals("ready"));
+            if (p.isEmpty() || !Credentials.expire(tx, profileId, now)) {
+                return; // withdrawn, or renewed meanwhile
+            }
+            Listeners.Listener listener =
+                    Listeners.byId(tx, p.get().listenerId()).orElseThrow();
+            Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "suspend-peer", now);
+            UUID write = Jobs.add(tx, GatewayJobs.change(listener.gatewayId()), now);
+            Events.say(tx, LiveEvents.JOB_ADDED, write.toString());
+            Events.say(tx, "profile", profileId.toString());
+            Journal.append(tx, now, "tender", "credential-ended", "profile", profileId.toString(), "");
+        });
+    }
+}
