@@ -13,6 +13,7 @@
   import Explain from './pages/Explain.svelte';
   import Gateway from './pages/Gateway.svelte';
   import Handouts from './pages/Handouts.svelte';
+  import Inspect from './pages/Inspect.svelte';
   import Journal from './pages/Journal.svelte';
   import Missing from './pages/Missing.svelte';
   import Office from './pages/Office.svelte';
@@ -54,6 +55,7 @@
     {:else if place === 'office'}<Office />
     {:else if place === 'people' && id}<Person handle={id} />
     {:else if place === 'people'}<People />
+    {:else if place === 'profiles' && id === 'inspect'}<Inspect />
     {:else if place === 'profiles' && id}<Profile {id} />
     {:else if place === 'profiles'}<Profiles />
     {:else if place === 'handouts'}<Handouts />

@@ -5,7 +5,7 @@
 </script>
 
 <dl>
-  {#each facts as fact (fact.term)}
+  {#each facts as fact, i (i)}
     <dt>{fact.term}</dt>
     <dd class:mono={fact.mono}>{#if fact.value}{@render fact.value()}{:else}{fact.text}{/if}</dd>
   {/each}

@@ -93,3 +93,12 @@ export type NetworkWords = {
   network: string; mask: string | null; firstUsable: string; lastUsable: string; broadcast: string | null; usable: string; lent: string;
   reserved: number; rest: string; notes: string[];
 };
+
+/** What a file is and says; parts are an archive's files. */
+export interface Inspection {
+  name: string; kind: string; title: string; asksPassphrase: boolean;
+  facts: { label: string; value: string }[];
+  certificates: { name: string; role: string; names: string[]; issuer: string; starts: string; ends: string; key: string }[];
+  notes: { code: string; severity: string; line: number; says: string; detail: string; remedy: string }[];
+  problems: string[]; parts: Inspection[];
+}

@@ -75,7 +75,8 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                             ProfileCommands.Ls.class,
                             ProfileCommands.Show.class,
                             ProfileCommands.Renew.class,
-                            ProfileCommands.Withdraw.class)),
+                            ProfileCommands.Withdraw.class,
+                            InspectCommand.class)),
             new Thing(
                     "handout",
                     "Giving people their files.",

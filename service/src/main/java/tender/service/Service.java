@@ -50,6 +50,7 @@ import tender.service.http.Problems;
 import tender.service.http.Route;
 import tender.service.http.Source;
 import tender.service.http.Tls;
+import tender.service.inspect.InspectRoutes;
 import tender.service.job.JobKind;
 import tender.service.job.JobRoutes;
 import tender.service.job.JobRunner;
@@ -194,6 +195,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(deviceChanges.routes());
         routes.addAll(new WalkRoutes(records).routes());
         routes.addAll(ExplainRoutes.routes());
+        routes.addAll(InspectRoutes.routes());
         routes.addAll(new SheetRoutes(records).routes());
         routes.addAll(new PersonRoutes(db).routes());
         routes.addAll(new ProfileRoutes(db, issuing).routes());

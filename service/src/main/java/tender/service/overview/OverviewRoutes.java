@@ -65,7 +65,8 @@ public final class OverviewRoutes {
                         c.gateways(),
                         c.unaccepted() + c.unreadable() + findings,
                         c.unreadable() > 0
-                                ? c.unreadable() + " gateways do not answer"
+                                ? c.unreadable()
+                                        + (c.unreadable() == 1 ? " gateway does not answer" : " gateways do not answer")
                                 : c.unaccepted() > 0
                                         ? c.unaccepted() + " identities to accept"
                                         : findings > 0 ? findings + " findings" : ""),

@@ -1,0 +1,38 @@
+<script lang="ts">
+  import type { Inspection } from '../lib/types';
+  import Inspected from './Inspected.svelte';
+  import Facts from './Facts.svelte';
+  import State from './State.svelte';
+  /** What a file is, where it leads and what is wrong with it; an archive's files below it. */
+  let { of, level = 2 }: { of: Inspection; level?: number } = $props();
+  const rows = (i: Inspection) => i.facts.map((f) => ({ term: f.label, text: f.value, mono: /leads|tunnel|key$|names/.test(f.label) }));
+</script>
+
+<section class:part={level > 2}>
+  <svelte:element this={level > 2 ? 'h3' : 'h2'}><span class="mono">{of.name}</span> <span class="soft small">{of.title}</span></svelte:element>
+  {#if of.facts.length}<Facts facts={rows(of)} />{/if}
+  {#if of.notes.length || of.problems.length}
+    <ul>
+      {#each of.notes as n, i (i)}
+        <li>
+          <State state={n.severity} word={n.severity === 'note' ? 'to know' : n.severity} />
+          <div>
+            {#if n.line}<span class="soft">line {n.line}</span>{/if} {n.says} {#if n.detail}<span class="mono small">{n.detail}</span>{/if}
+            {#if n.severity !== 'note'}<div class="small soft">{n.remedy}</div>{/if}
+          </div>
+        </li>
+      {/each}
+      {#each of.problems as p (p)}<li><State state="unread" /> <div>{p}</div></li>{/each}
+    </ul>
+  {:else if !of.parts.length}<p class="soft">Nothing to say against it.</p>{/if}
+  {#each of.parts as part (part.name)}<Inspected of={part} level={level + 1} />{/each}
+</section>
+
+<style>
+  section { border-top: 1px solid var(--line); padding-top: var(--gap-3); margin-top: var(--gap-4); }
+  .part { margin-left: var(--gap-4); }
+  h2, h3 { font-size: inherit; margin: 0 0 var(--gap-2); overflow-wrap: anywhere; }
+  ul { list-style: none; margin: var(--gap-3) 0 0; padding: 0; display: grid; gap: var(--gap-2); }
+  li { display: grid; grid-template-columns: 5.5rem minmax(0, 1fr); gap: var(--gap-3); align-items: baseline; overflow-wrap: anywhere; }
+  @media (max-width: 40rem) { .part { margin-left: var(--gap-2); } li { grid-template-columns: 1fr; gap: 0; } }
+</style>

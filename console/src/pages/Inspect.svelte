@@ -1,0 +1,66 @@
+<script lang="ts">
+  import Button from '../components/Button.svelte';
+  import Field from '../components/Field.svelte';
+  import Inspected from '../components/Inspected.svelte';
+  import Trouble from '../components/Trouble.svelte';
+  import { api } from '../lib/api';
+  import { Action } from '../lib/resource.svelte';
+  import type { Inspection } from '../lib/types';
+
+  const mostBytes = 4 * 1024 * 1024;
+  const mostFiles = 20;
+  let dropped = $state.raw<File[]>([]);
+  let found = $state.raw<Inspection[]>([]);
+  let tooLarge = $state.raw<string[]>([]);
+  let passphrase = $state('');
+  let over = $state(false);
+  const looking = new Action();
+  const locked = $derived(found.some((i) => i.asksPassphrase));
+
+  /** The file's bytes in base64, read in pieces that fit a call's arguments. */
+  async function base64(file: File): Promise<string> {
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    let text = '';
+    for (let i = 0; i < bytes.length; i += 0x8000) text += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
+    return btoa(text);
+  }
+  const look = () => looking.run(async () => {
+    const out: Inspection[] = [];
+    for (const file of dropped) out.push(await api.post<Inspection>('/inspections', { name: file.name, content: await base64(file), passphrase: passphrase || null }));
+    found = out;
+  });
+  function take(files: FileList | null | undefined) {
+    const all = [...(files ?? [])].slice(0, mostFiles);
+    tooLarge = all.filter((f) => f.size > mostBytes).map((f) => f.name);
+    dropped = all.filter((f) => f.size <= mostBytes);
+    found = [];
+    passphrase = '';
+    if (dropped.length) void look();
+  }
+</script>
+
+<h1>Look into a file</h1>
+<p>Any profile, certificate, key store or archive: what it is, where it leads, and what is wrong with it. Nothing is kept.</p>
+<label class="drop" class:over ondragover={(e) => { e.preventDefault(); over = true; }} ondragleave={() => { over = false; }}
+  ondrop={(e) => { e.preventDefault(); over = false; take(e.dataTransfer?.files); }}>
+  <input type="file" multiple onchange={(e) => take(e.currentTarget.files)} />
+  <span class="soft">Drop files here, or choose them.</span>
+</label>
+{#each tooLarge as name (name)}<p class="soft">{name} is over 4 MiB; <span class="mono">tender profile inspect</span> looks into larger ones.</p>{/each}
+<Trouble problem={looking.problem} />
+<div aria-live="polite" aria-busy={looking.busy}>
+  {#if locked}
+    <form onsubmit={(e) => { e.preventDefault(); void look(); }}>
+      <Field label="Passphrase" type="password" bind:value={passphrase} required />
+      <Button type="submit" busy={looking.busy}>Look inside</Button>
+    </form>
+  {/if}
+  {#each found as i, n (n)}<Inspected of={i} />{/each}
+</div>
+
+<style>
+  .drop { display: flex; flex-wrap: wrap; gap: var(--gap-3); align-items: center; border: 1px dashed var(--line-strong, var(--line)); padding: var(--gap-4); }
+  .drop.over { border-style: solid; }
+  .drop:focus-within { outline: 2px solid currentColor; outline-offset: 2px; }
+  form { display: flex; flex-wrap: wrap; gap: var(--gap-3); align-items: end; margin-top: var(--gap-4); }
+</style>

@@ -1,0 +1,2 @@
+/** Looking into files that are dropped in. */
+package tender.service.inspect;
