@@ -78,6 +78,17 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                             ProfileCommands.Withdraw.class,
                             InspectCommand.class)),
             new Thing(
+                    "authority",
+                    "Certificate authorities, what they sign and what they revoke.",
+                    List.of(
+                            AuthorityCommands.Make.class,
+                            AuthorityCommands.TakeIn.class,
+                            AuthorityCommands.Ls.class,
+                            AuthorityCommands.Sign.class,
+                            AuthorityCommands.Certificates.class,
+                            AuthorityCommands.Revoke.class,
+                            AuthorityCommands.Revocations.class)),
+            new Thing(
                     "handout",
                     "Giving people their files.",
                     List.of(

@@ -24,6 +24,9 @@ import tender.io.gateway.SshConnector;
 import tender.io.names.DnsNameService;
 import tender.service.backup.BackupKeeping;
 import tender.service.backup.BackupRoutes;
+import tender.service.certificate.CertificateRoutes;
+import tender.service.certificate.ListRenewal;
+import tender.service.certificate.Signing;
 import tender.service.change.ChangeRoutes;
 import tender.service.change.ChangeWork;
 import tender.service.change.MendRoutes;
@@ -73,6 +76,8 @@ import tender.service.trial.TrialJob;
 import tender.service.trial.TrialRoutes;
 import tender.service.walk.WalkRoutes;
 import tender.store.backup.Backups;
+import tender.store.certificate.Authorities;
+import tender.store.certificate.Certificates;
 import tender.store.credential.Credentials;
 import tender.store.handout.Handouts;
 import tender.store.jdbc.Db;
@@ -154,6 +159,7 @@ public final class Service implements AutoCloseable {
         GatewayChanges changes =
                 new GatewayChanges(db, clock, node, installation, gateways, credentials, connections, keeping);
         Issuing issuing = new Issuing(db, gateways, credentials, revisions);
+        Signing signing = new Signing(db, new Authorities(cipher), new Certificates(cipher));
         FindingsList findings = new FindingsList(db, records);
         NameLookups lookups = new NameLookups(db, clock, records, names);
         this.watch = new Watch(db, clock, gateways, connections::open, GatewayJobs::change, settings.watch());
@@ -169,6 +175,7 @@ public final class Service implements AutoCloseable {
         kinds.add(changeWork);
         kinds.add(lookups);
         kinds.add(new Ending(db, clock));
+        kinds.add(new ListRenewal(db, clock, signing));
         kinds.add(new Retiring(db, clock, gateways, deviceChanges));
         kinds.add(new Housekeeping());
         this.jobs = new JobRunner(db, clock, node, kinds, settings.workers());
@@ -202,6 +209,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new HandoutRoutes(db, issuing, this::staffUrl).routes());
         routes.addAll(new TrialRoutes(db).routes());
         routes.addAll(SessionRoutes.of(db));
+        routes.addAll(new CertificateRoutes(db, signing).routes());
         routes.addAll(new BackupRoutes(db, backups).routes());
         routes.addAll(new FindingRoutes(db, findings).routes());
         routes.addAll(new MendRoutes(db, gateways, findings, deviceChanges).routes());
@@ -265,6 +273,7 @@ public final class Service implements AutoCloseable {
             }
             ChangeWork.ensure(tx, now);
             NameLookups.ensure(tx, settings.nameLookups(), now);
+            ListRenewal.ensure(tx, now);
             Retiring.ensure(tx, settings.nameLookups(), now);
             for (UUID gatewayId : Changes.gatewaysWanting(tx)) {
                 if (!Jobs.isOrdered(tx, GatewayJobs.CHANGE, gatewayId.toString())) {

@@ -89,13 +89,18 @@ public record CertificateKey(Kind kind, Secret privateKey, byte[] publicKey) {
         try {
             return new CertificateKey(
                     kind,
-                    Secret.of(PrivateKeyInfoFactory.createPrivateKeyInfo(pair.getPrivate())
+                    Secret.of(plain(PrivateKeyInfoFactory.createPrivateKeyInfo(pair.getPrivate()))
                             .getEncoded()),
                     SubjectPublicKeyInfoFactory.createSubjectPublicKeyInfo(pair.getPublic())
                             .getEncoded());
         } catch (IOException e) {
             throw new IllegalStateException("a fresh key cannot be encoded", e);
         }
+    }
+
+    /** Version 1 of the form, without the public half, which OpenSSL 3.0 does not read for Ed25519. */
+    private static PrivateKeyInfo plain(PrivateKeyInfo info) throws IOException {
+        return new PrivateKeyInfo(info.getPrivateKeyAlgorithm(), info.parsePrivateKey());
     }
 
     /** A key from its PKCS#8 form. */

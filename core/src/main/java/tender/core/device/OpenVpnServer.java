@@ -298,15 +298,13 @@ final class OpenVpnServer {
         for (String text : value.split("\\s*,\\s*")) {
             Cidr network = Cidr.parse(text);
             out = network.first().isV4()
-                    ? out.with("server", network.first().toString(), mask(network))
+                    ? out.with(
+                            "server",
+                            network.first().toString(),
+                            network.mask().orElseThrow().toString())
                     : out.with("server-ipv6", network.toString());
         }
         return out;
-    }
-
-    private static String mask(Cidr network) {
-        long ones = network.prefix() == 0 ? 0 : (0xffffffffL << (32 - network.prefix())) & 0xffffffffL;
-        return new IpAddress(IpAddress.Family.V4, 0, ones).toString();
     }
 
     private static OpenVpnFile reach(OpenVpnFile file, String value) {
@@ -327,7 +325,8 @@ final class OpenVpnServer {
                 line(
                         text,
                         network.first().isV4()
-                                ? "push \"route " + network.first() + " " + mask(network) + "\""
+                                ? "push \"route " + network.first() + " "
+                                        + network.mask().orElseThrow() + "\""
                                 : "push \"route-ipv6 " + network + "\"");
             }
         }

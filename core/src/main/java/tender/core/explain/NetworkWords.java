@@ -47,7 +47,7 @@ public record NetworkWords(
                 .count();
         return new NetworkWords(
                 network,
-                v4 ? Optional.of(mask(network)) : Optional.empty(),
+                network.mask(),
                 first,
                 last,
                 edges ? Optional.of(network.last()) : Optional.empty(),
@@ -56,11 +56,6 @@ public record NetworkWords(
                 n.fixed().size(),
                 usable.subtract(lent).subtract(BigInteger.valueOf(outsidePool)),
                 notes);
-    }
-
-    private static IpAddress mask(Cidr network) {
-        long ones = network.prefix() == 0 ? 0 : (0xffffffffL << (32 - network.prefix())) & 0xffffffffL;
-        return new IpAddress(IpAddress.Family.V4, 0, ones);
     }
 
     private static BigInteger count(IpAddress first, IpAddress last) {

@@ -68,6 +68,14 @@ public record Cidr(IpAddress first, int prefix) implements Comparable<Cidr> {
         return contains(other.first) || other.contains(first);
     }
 
+    /** The mask of an IPv4 network, such as 255.255.255.0. */
+    public java.util.Optional<IpAddress> mask() {
+        long ones = prefix == 0 ? 0 : (0xffffffffL << (32 - prefix)) & 0xffffffffL;
+        return first.isV4()
+                ? java.util.Optional.of(new IpAddress(IpAddress.Family.V4, 0, ones))
+                : java.util.Optional.empty();
+    }
+
     public boolean isEverything() {
         return prefix == 0;
     }

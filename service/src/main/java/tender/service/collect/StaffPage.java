@@ -21,6 +21,7 @@ import tender.service.http.Problems;
 import tender.service.http.Source;
 import tender.service.http.Tls;
 import tender.service.settings.Settings;
+import tender.store.certificate.Authorities;
 import tender.store.event.Events;
 import tender.store.handout.Pickups;
 import tender.store.jdbc.Db;
@@ -60,6 +61,7 @@ public final class StaffPage implements AutoCloseable {
             config.routes.get("/", context -> Pages.send(context, "/collect.html"));
             config.routes.get("/assets/{file}", context -> Pages.send(context, "/assets/" + context.pathParam("file")));
             config.routes.post("/collect", this::collect);
+            config.routes.get("/revocations/{name}", this::list);
             config.routes.exception(Exception.class, Problems::answer);
         });
     }
@@ -112,6 +114,15 @@ public final class StaffPage implements AutoCloseable {
                     ProblemCode.LINK_OPENS_NOTHING, "the passphrase is mistyped, or the link was used up or has ended");
         }
         context.contentType("application/json").result(opened.get());
+    }
+
+    /** The list of revoked certificates of an authority, {@code NAME.crl}, for anyone (RFC 2585 §4). */
+    private void list(Context context) {
+        String name = context.pathParam("name");
+        byte[] list = db.inTransaction(tx -> Authorities.byName(tx, name.replaceFirst("\\.crl$", "")))
+                .map(Authorities.Authority::list)
+                .orElseThrow(() -> ApiFailure.notFound("list"));
+        context.contentType("application/pkix-crl").result(list);
     }
 
     /** Counts failures only, so that a rightful person elsewhere is never locked out by a guesser. */

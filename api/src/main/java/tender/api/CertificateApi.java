@@ -1,0 +1,78 @@
+package tender.api;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import tender.core.credential.Secret;
+
+/** Certificate authorities, the certificates they sign, and their revocation. */
+public final class CertificateApi {
+    /**
+     * A new authority.
+     *
+     * @param key ec-p256 (the default), rsa-2048, rsa-3072, rsa-4096 or ed25519
+     * @param years of life, 10 where missing
+     * @param publishesAt the address under which strangers fetch its list, written into certificates
+     */
+    public record MakeAuthority(
+            String name, Optional<String> key, Optional<Integer> years, Optional<String> publishesAt) {}
+
+    /** One that exists: its certificate and key in PEM, and the passphrase where one locks the key. */
+    public record TakeAuthority(
+            String name, String certificate, Secret key, Optional<Secret> passphrase, Optional<String> publishesAt) {}
+
+    public record Authority(
+            String id,
+            String name,
+            String certificate,
+            String key,
+            Instant ends,
+            Optional<String> publishesAt,
+            int revoked,
+            long listNumber,
+            Instant listUntil,
+            Instant madeAt) {}
+
+    /**
+     * A certificate to sign. Either {@code request} is given, a request in PEM by a device that keeps its key, or Tender makes
+     * the key and gives it once, in a key store locked by {@code passphrase}.
+     *
+     * @param purpose server or client
+     * @param names DNS names and addresses, for a server's
+     * @param days of life; 365 where missing
+     * @param legacy whether the key store is for systems from before about 2019
+     */
+    public record Sign(
+            String purpose,
+            String commonName,
+            Optional<List<String>> names,
+            Optional<Integer> days,
+            Optional<String> key,
+            Optional<String> request,
+            Optional<Secret> passphrase,
+            Optional<Boolean> legacy) {}
+
+    /** @param state valid, ends-soon, ended or revoked */
+    public record Certificate(
+            String id,
+            String authority,
+            String serial,
+            String purpose,
+            String commonName,
+            List<String> names,
+            String state,
+            String custody,
+            Instant starts,
+            Instant ends,
+            Optional<Instant> revokedAt) {}
+
+    /**
+     * What was signed, in PEM with its authority's behind it; the key store in base64 is given this once.
+     */
+    public record Signed(Certificate certificate, String pem, Optional<String> keyStore) {}
+
+    /** @param reason unspecified, key-compromise, affiliation-changed, superseded or cessation-of-operation */
+    public record Revoke(Optional<String> reason) {}
+
+    private CertificateApi() {}
+}

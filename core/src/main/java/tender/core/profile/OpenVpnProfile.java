@@ -1,0 +1,126 @@
+package tender.core.profile;
+
+import java.util.List;
+import java.util.Optional;
+import java.util.OptionalInt;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
+import tender.core.network.Cidr;
+import tender.core.network.Endpoint;
+import tender.core.network.IpAddress;
+
+/**
+ * Everything an OpenVPN client file of ours says, in the single-file form. What is reached is what the file says and not
+ * what the server offers, so that a file keeps to what was granted.
+ *
+ * @param calls endpoints in order
+ * @param wrapping the control channel's, with its key; empty for none
+ * @param authority certificate in PEM
+ * @param certificate of the person or device in PEM; empty where only a password is asked
+ * @param key in PEM; empty where the device keeps it, which the file then says
+ * @param serverName the name that the server's certificate must have
+ */
+public record OpenVpnProfile(
+        String title,
+        List<Endpoint> calls,
+        Optional<Wrapping> wrapping,
+        String authority,
+        Optional<String> certificate,
+        Optional<Secret> key,
+        boolean asksPassword,
+        Optional<String> serverName,
+        List<String> ciphers,
+        String digest,
+        List<Cidr> reach,
+        List<IpAddress> dns,
+        OptionalInt mtu) {
+    /**
+     * A wrapping: auth, crypt or crypt-v2.
+     *
+     * @param direction of an auth key where the server has one; a client's is 1
+     */
+    public record Wrapping(String kind, Secret key, Optional<String> direction) {}
+
+    public OpenVpnProfile {
+        title = ClientProfile.printable(title);
+        calls = List.copyOf(calls);
+        ciphers = List.copyOf(ciphers);
+        reach = List.copyOf(reach);
+        dns = List.copyOf(dns);
+    }
+
+    public String text() {
+        OpenVpnFile file = OpenVpnFile.read(
+                        "# " + title + "\nclient\ndev tun\nnobind\npersist-tun\nresolv-retry infinite\n")
+                .file();
+        StringBuilder out = new StringBuilder(file.text());
+        for (Endpoint e : calls) {
+            out.append("remote ")
+                    .append(e.host())
+                    .append(' ')
+                    .append(e.port())
+                    .append(' ')
+                    .append(e.transport().word());
+            out.append('\n');
+        }
+        out.append("remote-cert-tls server\n");
+        serverName.ifPresent(n -> out.append("verify-x509-name ").append(n).append(" name\n"));
+        if (!ciphers.isEmpty()) {
+            out.append("data-ciphers ").append(String.join(":", ciphers)).append('\n');
+        }
+        out.append("auth ").append(digest).append("\ntls-version-min 1.2\n");
+        if (asksPassword) {
+            out.append("auth-user-pass\nauth-nocache\n");
+        }
+        mtu.ifPresent(size -> out.append("tun-mtu ").append(size).append('\n'));
+        reached(out);
+        wrapping.filter(w -> w.kind().equals("auth"))
+                .flatMap(Wrapping::direction)
+                .ifPresent(d -> out.append("key-direction ").append(d).append('\n'));
+        block(out, "ca", authority);
+        certificate.ifPresent(c -> block(out, "cert", c));
+        if (key.isPresent()) {
+            block(out, "key", key.get().revealText(RevealSecret.TO_WRITE_FILE));
+        } else if (certificate.isPresent()) {
+            out.append("# the key stays on the device that made it: add a line   key FILE\n");
+        }
+        wrapping.ifPresent(w -> block(out, "tls-" + w.kind(), w.key().revealText(RevealSecret.TO_WRITE_FILE)));
+        return out.toString();
+    }
+
+    private void reached(StringBuilder out) {
+        out.append("route-nopull\n");
+        boolean four = reach.contains(Cidr.EVERYTHING_V4);
+        boolean six = reach.contains(Cidr.EVERYTHING_V6);
+        if (four || six) {
+            out.append("redirect-gateway def1")
+                    .append(six ? " ipv6" : "")
+                    .append(four ? "" : " !ipv4")
+                    .append('\n');
+        }
+        for (Cidr network : reach) {
+            if (!network.isEverything()) {
+                out.append(
+                                network.first().isV4()
+                                        ? "route " + network.first() + " "
+                                                + network.mask().orElseThrow()
+                                        : "route-ipv6 " + network)
+                        .append('\n');
+            }
+        }
+        dns.forEach(d -> out.append("dhcp-option DNS")
+                .append(d.isV4() ? " " : "6 ")
+                .append(d)
+                .append('\n'));
+    }
+
+    private static void block(StringBuilder out, String name, String content) {
+        out.append('<')
+                .append(name)
+                .append(">\n")
+                .append(content.strip())
+                .append("\n</")
+                .append(name)
+                .append(">\n");
+    }
+}

@@ -1,0 +1,51 @@
+package tender.service.certificate;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Optional;
+import tender.service.job.JobKind;
+import tender.store.certificate.Authorities;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
+import tender.store.job.Jobs;
+
+/**
+ * Signs lists of revoked certificates anew when half their time is over: one that runs out shuts everyone out.
+ */
+public final class ListRenewal implements JobKind {
+    private static final String NAME = "revocation-lists";
+    private static final Duration EVERY = Duration.ofHours(6);
+
+    private final Db db;
+    private final Clock clock;
+    private final Signing signing;
+
+    public ListRenewal(Db db, Clock clock, Signing signing) {
+        this.db = db;
+        this.clock = clock;
+        this.signing = signing;
+    }
+
+    public static void ensure(Tx tx, Instant now) {
+        if (!Jobs.isOrdered(tx, NAME, "")) {
+            Jobs.add(tx, new Jobs.Order(NAME, "", Optional.of(NAME), Optional.empty(), Optional.of(EVERY), 1), now);
+        }
+    }
+
+    @Override
+    public String name() {
+        return NAME;
+    }
+
+    @Override
+    public void run(Jobs.Job job, Progress progress) {
+        Instant now = clock.instant();
+        Instant half = now.plus(Signing.LIST_LIFE.dividedBy(2));
+        for (Authorities.Authority a : db.inTransaction(Authorities::all)) {
+            if (a.listUntil().isBefore(half)) {
+                db.run(tx -> signing.list(tx, Authorities.locked(tx, a.id()).orElseThrow(), now));
+            }
+        }
+    }
+}

@@ -1,0 +1,249 @@
+package tender.service.certificate;
+
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.api.CertificateApi;
+import tender.api.ProblemCode;
+import tender.core.certificate.Authority;
+import tender.core.certificate.CertificateFacts;
+import tender.core.certificate.CertificateKey;
+import tender.core.certificate.KeyStoreFile;
+import tender.core.certificate.PemText;
+import tender.core.certificate.PrivateKeyFile;
+import tender.core.credential.Custody;
+import tender.core.credential.RevealSecret;
+import tender.core.network.Host;
+import tender.core.wire.Fields;
+import tender.core.wire.MalformedException;
+import tender.service.http.ApiFailure;
+import tender.store.certificate.Authorities;
+import tender.store.certificate.Certificates;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.journal.Journal;
+
+/** Makes authorities, signs and revokes. A revocation and the list that names it are one transaction. */
+public final class Signing {
+    /** For how long a signed list counts. */
+    static final Duration LIST_LIFE = Duration.ofDays(30);
+
+    private static final int DEFAULT_YEARS = 10;
+    private static final int DEFAULT_DAYS = 365;
+    private static final int MAX_NAMES = 50;
+    private static final int LEAST_PASSPHRASE = 8;
+
+    private final Db db;
+    private final Authorities authorities;
+    private final Certificates certificates;
+    private final SecureRandom random = new SecureRandom();
+
+    public Signing(Db db, Authorities authorities, Certificates certificates) {
+        this.db = db;
+        this.authorities = authorities;
+        this.certificates = certificates;
+    }
+
+    Authorities.Authority make(CertificateApi.MakeAuthority request, String actor, Instant now) {
+        String name = Fields.name("name", request.name());
+        CertificateKey.Kind kind = Fields.parse(
+                "key", request.key().orElse(CertificateKey.Kind.EC_P256.word()), CertificateKey.Kind::parse);
+        int years = Fields.range("years", request.years().orElse(DEFAULT_YEARS), 1, 30);
+        Instant day = now.truncatedTo(ChronoUnit.DAYS);
+        // the key is made before the transaction: RSA takes its time
+        CertificateKey key = CertificateKey.generate(kind, random);
+        Authority made = Authority.make(name, key, now, day.plus(Duration.ofDays(365L * years)), random);
+        return keep(name, made, request.publishesAt(), "authority-made", actor, now);
+    }
+
+    Authorities.Authority take(CertificateApi.TakeAuthority request, String actor, Instant now) {
+        String name = Fields.name("name", request.name());
+        byte[] certificate =
+                first("certificate", request.certificate(), "CERTIFICATE").der();
+        String keyText = Fields.given("key", request.key()).revealText(RevealSecret.TO_ENCRYPT);
+        PemText.Block block = PemText.read(keyText).blocks().stream()
+                .filter(b -> PrivateKeyFile.isKey(b.label()))
+                .findFirst()
+                .orElseThrow(() -> new MalformedException("key", "key", "holds no private key in PEM"));
+        PrivateKeyFile file = PrivateKeyFile.of(block);
+        CertificateKey key = file.key()
+                .or(() -> request.passphrase().flatMap(p -> file.open(p.revealText(RevealSecret.TO_COMPARE))))
+                .orElseThrow(() -> new MalformedException("key", "passphrase", "does not open the key"));
+        return keep(name, Authority.of(certificate, key), request.publishesAt(), "authority-taken-in", actor, now);
+    }
+
+    private static PemText.Block first(String field, String text, String label) {
+        return PemText.read(Fields.required(field, text)).blocks().stream()
+                .filter(b -> b.label().equals(label))
+                .findFirst()
+                .orElseThrow(() -> new MalformedException(
+                        "pem", field, "holds no " + label.toLowerCase(java.util.Locale.ROOT) + " in PEM"));
+    }
+
+    private Authorities.Authority keep(
+            String name, Authority made, Optional<String> publishesAt, String action, String actor, Instant now) {
+        publishesAt.ifPresent(url -> {
+            if (!url.matches("http://[A-Za-z0-9.\\[\\]:-]{1,200}/[A-Za-z0-9./_-]{0,200}")) {
+                // RFC 5280 §8: lists are fetched over plain HTTP, or fetching one would need a certificate to be
+                // checked
+                throw new ApiFailure(ProblemCode.MALFORMED, "is an address that begins with http://", "publishesAt");
+            }
+        });
+        Instant until = now.plus(LIST_LIFE).truncatedTo(ChronoUnit.SECONDS);
+        Authorities.Authority a = new Authorities.Authority(
+                Ids.next(),
+                name,
+                made.certificate(),
+                made.key().kind().word(),
+                CertificateFacts.of(made.certificate()).ends(),
+                publishesAt,
+                made.revocations(List.of(), 1, now, until),
+                1,
+                until,
+                now);
+        return db.inTransaction(tx -> {
+            if (Authorities.byName(tx, name).isPresent()) {
+                throw new ApiFailure(ProblemCode.CONFLICT, "there is an authority of this name already", "name");
+            }
+            authorities.insert(tx, a, made.key().privateKey());
+            Events.say(tx, "authority", a.id().toString());
+            Journal.append(tx, now, actor, action, "authority", a.id().toString(), name + ", until " + a.ends());
+            return a;
+        });
+    }
+
+    Authority signer(Tx tx, Authorities.Authority a) {
+        return Authority.of(a.certificate(), CertificateKey.ofPrivate(authorities.key(tx, a.id())));
+    }
+
+    /** What was signed, and the key store to give once. */
+    record Signed(Certificates.Certificate certificate, byte[] authority, Optional<byte[]> keyStore) {}
+
+    Signed sign(UUID authorityId, CertificateApi.Sign request, String actor, Instant now) {
+        Authority.Purpose purpose = switch (Fields.required("purpose", request.purpose())) {
+            case "server" -> Authority.Purpose.SERVER;
+            case "client" -> Authority.Purpose.CLIENT;
+            default -> throw new MalformedException("purpose", "purpose", "server or client");
+        };
+        List<String> names = request.names().orElse(List.of());
+        Fields.range("names", names.size(), purpose == Authority.Purpose.SERVER ? 1 : 0, MAX_NAMES);
+        names.forEach(n -> Fields.parse("names", n, Host::parse));
+        int days = Fields.range("days", request.days().orElse(DEFAULT_DAYS), 1, 3_650);
+        boolean onDevice = request.request().isPresent();
+        if (!onDevice
+                && request.passphrase()
+                        .filter(p -> p.length() >= LEAST_PASSPHRASE)
+                        .isEmpty()) {
+            throw new ApiFailure(
+                    ProblemCode.MALFORMED, "a passphrase of 8 characters or more locks the key store", "passphrase");
+        }
+        Optional<CertificateKey> key = onDevice
+                ? Optional.empty()
+                : Optional.of(CertificateKey.generate(
+                        Fields.parse(
+                                "key",
+                                request.key().orElse(CertificateKey.Kind.EC_P256.word()),
+                                CertificateKey.Kind::parse),
+                        random));
+        byte[] publicKey = key.map(CertificateKey::publicKey)
+                .orElseGet(() ->
+                        Authority.publicKeyOf(first("request", request.request().get(), "CERTIFICATE REQUEST")
+                                .der()));
+        return db.inTransaction(tx -> {
+            Authorities.Authority a =
+                    Authorities.byId(tx, authorityId).orElseThrow(() -> ApiFailure.notFound("authority"));
+            Instant until = now.truncatedTo(ChronoUnit.DAYS).plus(Duration.ofDays(days));
+            if (until.isAfter(a.ends())) {
+                throw new ApiFailure(
+                        ProblemCode.CONFLICT, "it would outlive its authority, which ends " + a.ends(), "days");
+            }
+            byte[] content = signer(tx, a)
+                    .sign(
+                            purpose,
+                            Fields.title("commonName", request.commonName()),
+                            names,
+                            publicKey,
+                            now,
+                            until,
+                            a.publishesAt(),
+                            random);
+            CertificateFacts facts = CertificateFacts.of(content);
+            Certificates.Certificate c = new Certificates.Certificate(
+                    Ids.next(),
+                    a.id(),
+                    a.name(),
+                    facts.serial(),
+                    request.purpose(),
+                    facts.commonName(),
+                    names,
+                    content,
+                    (onDevice ? Custody.DEVICE_ONLY : Custody.HELD).name(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    facts.starts(),
+                    facts.ends(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    now);
+            certificates.insert(tx, c, key.map(CertificateKey::privateKey));
+            Events.say(tx, "authority", a.id().toString());
+            Journal.append(
+                    tx,
+                    now,
+                    actor,
+                    "certificate-signed",
+                    "certificate",
+                    c.id().toString(),
+                    c.purpose() + " " + c.serial() + ", until " + c.ends());
+            Optional<byte[]> store = key.map(k -> KeyStoreFile.write(
+                    request.legacy().orElse(false) ? KeyStoreFile.Form.LEGACY : KeyStoreFile.Form.MODERN,
+                    facts.commonName(),
+                    k,
+                    List.of(content, a.certificate()),
+                    request.passphrase().get().revealText(RevealSecret.TO_HAND_OUT),
+                    random));
+            return new Signed(c, a.certificate(), store);
+        });
+    }
+
+    Certificates.Certificate revoke(UUID certificateId, int reason, String actor, Instant now) {
+        return db.inTransaction(tx -> {
+            Certificates.Certificate c =
+                    Certificates.byId(tx, certificateId).orElseThrow(() -> ApiFailure.notFound("certificate"));
+            Authorities.Authority a = Authorities.locked(tx, c.authorityId()).orElseThrow();
+            if (!Certificates.revoke(tx, certificateId, reason, now)) {
+                throw new ApiFailure(ProblemCode.CONFLICT, "this certificate was revoked before");
+            }
+            list(tx, a, now);
+            Journal.append(tx, now, actor, "certificate-revoked", "certificate", certificateId.toString(), c.serial());
+            return Certificates.byId(tx, certificateId).orElseThrow();
+        });
+    }
+
+    /** Signs the list of revoked certificates anew; the authority's row is locked. */
+    void list(Tx tx, Authorities.Authority a, Instant now) {
+        long number = a.listNumber() + 1;
+        Instant until = now.plus(LIST_LIFE).truncatedTo(ChronoUnit.SECONDS);
+        List<Authority.Revoked> revoked = Certificates.revoked(tx, a.id(), now).stream()
+                .map(r -> new Authority.Revoked(r.serial(), r.at(), r.reason()))
+                .toList();
+        Authorities.list(tx, a.id(), signer(tx, a).revocations(revoked, number, now, until), number, until);
+        Events.say(tx, "authority", a.id().toString());
+    }
+
+    /** A certificate in PEM with its authority's behind it. */
+    static String pem(byte[]... certificates) {
+        StringBuilder out = new StringBuilder();
+        for (byte[] c : certificates) {
+            out.append(PemText.write("CERTIFICATE", c));
+        }
+        return out.toString();
+    }
+}

@@ -1,0 +1,151 @@
+package tender.store.certificate;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.credential.Secret;
+import tender.store.jdbc.Row;
+import tender.store.jdbc.Tx;
+import tender.store.secret.ColumnCipher;
+
+/** Certificates that the company's authorities signed, with their sealed keys where those are held. */
+public final class Certificates {
+    /** A certificate without its key; {@code purpose} is server or client, {@code custody} a word of Custody. */
+    public record Certificate(
+            UUID id,
+            UUID authorityId,
+            String authority,
+            String serial,
+            String purpose,
+            String commonName,
+            List<String> names,
+            byte[] content,
+            String custody,
+            Optional<UUID> deviceId,
+            Optional<UUID> profileId,
+            Optional<UUID> gatewayId,
+            Instant starts,
+            Instant ends,
+            Optional<Instant> revokedAt,
+            Optional<Integer> reason,
+            Instant madeAt) {}
+
+    private final ColumnCipher cipher;
+
+    public Certificates(ColumnCipher cipher) {
+        this.cipher = cipher;
+    }
+
+    private static final String INSERT = """
+            insert into certificate (id, authority_id, serial, purpose, common_name, names, certificate, sealed_key, custody,
+                                     device_id, profile_id, gateway_id, starts_at, ends_at, made_at)
+            values (?, ?, ?, ?, ?, ?::text[], ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+
+    public void insert(Tx tx, Certificate c, Optional<Secret> key) {
+        tx.updateOne(
+                INSERT,
+                p -> p.id(c.id())
+                        .id(c.authorityId())
+                        .text(c.serial())
+                        .text(c.purpose())
+                        .text(c.commonName())
+                        .texts(c.names())
+                        .bytes(c.content())
+                        .bytes(key.map(k -> cipher.seal(k, place(c.id()))).orElse(null))
+                        .text(c.custody())
+                        .id(c.deviceId())
+                        .id(c.profileId())
+                        .id(c.gatewayId())
+                        .instant(c.starts())
+                        .instant(c.ends())
+                        .instant(c.madeAt()));
+    }
+
+    private static String place(UUID id) {
+        return "certificate.sealed_key/" + id;
+    }
+
+    private static final String SELECT = """
+            select c.id, c.authority_id, a.name as authority, c.serial, c.purpose, c.common_name, c.names, c.certificate,
+                   c.custody, c.device_id, c.profile_id, c.gateway_id, c.starts_at, c.ends_at, c.revoked_at, c.revoked_reason,
+                   c.made_at
+            from certificate c join authority a on a.id = c.authority_id\s""";
+
+    /** Those after a serial number in the order of serial numbers. */
+    public static List<Certificate> page(Tx tx, UUID authorityId, String after, int limit) {
+        return tx.list(
+                SELECT + "where c.authority_id = ? and c.serial > ? order by c.serial limit ?",
+                p -> p.id(authorityId).text(after).integer(limit),
+                Certificates::row);
+    }
+
+    public static Optional<Certificate> byId(Tx tx, UUID id) {
+        return tx.first(SELECT + "where c.id = ?", p -> p.id(id), Certificates::row);
+    }
+
+    public static Optional<Certificate> bySerial(Tx tx, String serial) {
+        return tx.first(SELECT + "where c.serial = ?", p -> p.text(serial), Certificates::row);
+    }
+
+    /** The unrevoked one of a profile that ends last. */
+    public static Optional<Certificate> ofProfile(Tx tx, UUID profileId) {
+        return tx.first(
+                SELECT + "where c.profile_id = ? and c.revoked_at is null order by c.ends_at desc limit 1",
+                p -> p.id(profileId),
+                Certificates::row);
+    }
+
+    private static final String REVOKED = """
+            select serial, revoked_at, revoked_reason from certificate
+            where authority_id = ? and revoked_at is not null and ends_at > ? order by serial""";
+
+    /** A revoked certificate as a list has it. */
+    public record Revoked(String serial, Instant at, int reason) {}
+
+    /** Those that a list still has to name: an ended one is refused for that. */
+    public static List<Revoked> revoked(Tx tx, UUID authorityId, Instant now) {
+        return tx.list(
+                REVOKED,
+                p -> p.id(authorityId).instant(now),
+                row -> new Revoked(row.text("serial"), row.instant("revoked_at"), row.integer("revoked_reason")));
+    }
+
+    private static final String KEY = "select sealed_key from certificate where id = ? and sealed_key is not null";
+
+    public Optional<Secret> key(Tx tx, UUID id) {
+        return tx.first(KEY, p -> p.id(id), row -> cipher.open(row.bytes("sealed_key"), place(id)));
+    }
+
+    private static final String REVOKE = """
+            update certificate
+            set revoked_at = ?, revoked_reason = ?, sealed_key = null,
+                custody = case when custody = 'HELD' then 'ERASED' else custody end
+            where id = ? and revoked_at is null""";
+
+    /** Revokes one and erases its key; false where it was revoked before. */
+    public static boolean revoke(Tx tx, UUID id, int reason, Instant now) {
+        return tx.update(REVOKE, p -> p.instant(now).integer(reason).id(id)) == 1;
+    }
+
+    private static Certificate row(Row row) {
+        return new Certificate(
+                row.id("id"),
+                row.id("authority_id"),
+                row.text("authority"),
+                row.text("serial"),
+                row.text("purpose"),
+                row.text("common_name"),
+                row.texts("names"),
+                row.bytes("certificate"),
+                row.text("custody"),
+                row.optionalId("device_id"),
+                row.optionalId("profile_id"),
+                row.optionalId("gateway_id"),
+                row.instant("starts_at"),
+                row.instant("ends_at"),
+                row.optionalInstant("revoked_at"),
+                row.optionalNumber("revoked_reason").map(Long::intValue),
+                row.instant("made_at"));
+    }
+}

@@ -1,0 +1,2 @@
+/** Certificate authorities and the certificates they signed. */
+package tender.store.certificate;
