@@ -68,6 +68,10 @@ final class DescriptionCommands {
                                 "/device-descriptions",
                                 new OfficeApi.PutDescription(Files.readString(file)),
                                 OfficeApi.Description.class);
+                if (terminal.json) {
+                    terminal.json(d);
+                    return 0;
+                }
                 terminal.print(d.name() + " " + d.digest());
                 terminal.say("  do: tender description approve " + d.name() + " " + d.digest() + "   (an owner)");
                 return 0;

@@ -63,7 +63,9 @@ final class ProfileCommands {
 
     /** Waits until the gateway shows what was wanted. */
     static int await(Terminal terminal, Calls calls, ProfileApi.Issued issued, String wanted) {
-        terminal.say("writing " + issued.profile().gateway() + ": backup, lock, write, reload, read again");
+        if (issued.jobId().isPresent()) {
+            terminal.say("writing " + issued.profile().gateway() + ": backup, lock, write, reload, read again");
+        }
         String id = issued.profile().id();
         while (true) {
             // the job first: a profile read after its job's end shows what the job did

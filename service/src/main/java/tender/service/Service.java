@@ -25,6 +25,7 @@ import tender.io.names.DnsNameService;
 import tender.service.backup.BackupKeeping;
 import tender.service.backup.BackupRoutes;
 import tender.service.certificate.CertificateRoutes;
+import tender.service.certificate.ListDelivery;
 import tender.service.certificate.ListRenewal;
 import tender.service.certificate.Signing;
 import tender.service.change.ChangeRoutes;
@@ -65,6 +66,7 @@ import tender.service.operator.OperatorRoutes;
 import tender.service.operator.SigningIn;
 import tender.service.overview.OverviewRoutes;
 import tender.service.person.PersonRoutes;
+import tender.service.profile.CertificateProfiles;
 import tender.service.profile.Ending;
 import tender.service.profile.Issuing;
 import tender.service.profile.ProfileRoutes;
@@ -158,8 +160,11 @@ public final class Service implements AutoCloseable {
         GatewayReading reading = new GatewayReading(db, clock, gateways, connections, boxes, keeping, records);
         GatewayChanges changes =
                 new GatewayChanges(db, clock, node, installation, gateways, credentials, connections, keeping);
-        Issuing issuing = new Issuing(db, gateways, credentials, revisions);
-        Signing signing = new Signing(db, new Authorities(cipher), new Certificates(cipher));
+        Certificates certificates = new Certificates(cipher);
+        Signing signing = new Signing(db, new Authorities(cipher), certificates);
+        CertificateProfiles certified =
+                new CertificateProfiles(gateways, records, boxes, backups, signing, certificates);
+        Issuing issuing = new Issuing(db, gateways, credentials, revisions, certified);
         FindingsList findings = new FindingsList(db, records);
         NameLookups lookups = new NameLookups(db, clock, records, names);
         this.watch = new Watch(db, clock, gateways, connections::open, GatewayJobs::change, settings.watch());
@@ -176,6 +181,7 @@ public final class Service implements AutoCloseable {
         kinds.add(lookups);
         kinds.add(new Ending(db, clock));
         kinds.add(new ListRenewal(db, clock, signing));
+        kinds.add(new ListDelivery(db, clock, node, installation, gateways, boxes, connections));
         kinds.add(new Retiring(db, clock, gateways, deviceChanges));
         kinds.add(new Housekeeping());
         this.jobs = new JobRunner(db, clock, node, kinds, settings.workers());

@@ -3,5 +3,6 @@ package tender.core.credential;
 /** What a credential is. */
 public enum CredentialKind {
     TUNNEL_KEY_PAIR,
-    PRESHARED_KEY
+    PRESHARED_KEY,
+    CERTIFICATE
 }

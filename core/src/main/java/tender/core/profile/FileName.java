@@ -18,6 +18,11 @@ public final class FileName {
         return who + "-" + office + end + ".conf";
     }
 
+    /** The same for an OpenVPN file, whose programs show the name in a list. */
+    public static String openVpn(String person, String gateway, int revision) {
+        return of(person, gateway, revision).replaceAll("conf$", "ovpn");
+    }
+
     private static String part(String text, int length) {
         String plain = text.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]", "");
         return plain.length() > length ? plain.substring(0, length) : plain.isEmpty() ? "x" : plain;

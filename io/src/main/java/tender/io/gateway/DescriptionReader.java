@@ -140,7 +140,14 @@ public final class DescriptionReader {
         Map<String, Node> map = root.map();
         EnumMap<Task, Source> commands = new EnumMap<>(Task.class);
         if (map.containsKey("commands")) {
-            map.get("commands").map().forEach((word, node) -> commands.put(task(word, node), source(node)));
+            map.get("commands").map().forEach((word, node) -> {
+                Source source = source(node);
+                boolean several = source.file().filter(f -> f.indexOf('*') >= 0).isPresent();
+                if (several && task(word, node) != Task.CONNECTED) {
+                    throw new MalformedException("path", node.place(), "only the files of connected may have a *");
+                }
+                commands.put(task(word, node), source);
+            });
         }
         return new DeviceDescription(
                 required(map, "description").text(),
@@ -184,8 +191,9 @@ public final class DescriptionReader {
     }
 
     private static String path(String text) {
-        if (!text.matches("/[A-Za-z0-9._/-]+") || text.contains("..")) {
-            throw new MalformedException("path", "", "an absolute path of letters, digits, dots and hyphens");
+        if (!text.matches("/[A-Za-z0-9._/-]*\\*?[A-Za-z0-9._-]+") || text.contains("..")) {
+            throw new MalformedException(
+                    "path", "", "an absolute path of letters, digits, dots and hyphens; one * stands for a listener");
         }
         return text;
     }

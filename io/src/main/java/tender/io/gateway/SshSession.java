@@ -10,6 +10,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
 import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.EnumSet;
 import java.util.List;
@@ -31,6 +32,8 @@ import org.apache.sshd.sftp.common.SftpConstants;
 import org.apache.sshd.sftp.common.SftpException;
 import tender.core.backup.Snapshot;
 import tender.core.device.DeviceDescription;
+import tender.core.device.DeviceDescription.FileRule;
+import tender.core.device.DeviceDescription.Format;
 import tender.core.device.DeviceDescription.Source;
 import tender.core.device.DeviceDescription.Task;
 import tender.core.device.DeviceFiles;
@@ -89,23 +92,16 @@ final class SshSession implements Session {
         TreeMap<String, byte[]> out = new TreeMap<>();
         long total = 0;
         for (String folder : description.folders()) {
-            try {
-                for (DirEntry entry : files().readDir(folder)) {
-                    String name = entry.getFilename();
-                    String path = folder.equals("/") ? "/" + name : folder + "/" + name;
-                    if (entry.getAttributes().isRegularFile() && description.speaksOf(path)) {
-                        byte[] content = read(path);
-                        total += content.length;
-                        if (total > Snapshot.MAX_TOTAL_BYTES || out.size() >= Snapshot.MAX_FILES) {
-                            throw new GatewayFailure(
-                                    GatewayFailure.Kind.UNREADABLE, device + " has more files than are read", null);
-                        }
-                        out.put(path.substring(1), content);
+            for (String path : list(folder)) {
+                if (description.speaksOf(path)) {
+                    byte[] content = read(path);
+                    total += content.length;
+                    if (total > Snapshot.MAX_TOTAL_BYTES || out.size() >= Snapshot.MAX_FILES) {
+                        throw new GatewayFailure(
+                                GatewayFailure.Kind.UNREADABLE, device + " has more files than are read", null);
                     }
+                    out.put(path.substring(1), content);
                 }
-            } catch (IOException | UncheckedIOException e) {
-                throw new GatewayFailure(
-                        GatewayFailure.Kind.UNREADABLE, device + ": folder " + folder + " cannot be listed", e);
             }
         }
         return new Snapshot(out);
@@ -177,14 +173,51 @@ final class SshSession implements Session {
         if (!description.commands().containsKey(Task.CONNECTED)) {
             return List.of();
         }
-        String listener = description
-                .rule(DeviceDescription.Format.OPENVPN)
-                .map(rule -> rule.name(rule.path()).orElse(""))
-                .orElse("");
-        return OpenVpnStatus.parse(answer(Task.CONNECTED)).stream()
+        Optional<FileRule> each = description
+                .commands()
+                .get(Task.CONNECTED)
+                .file()
+                .filter(f -> f.indexOf('*') >= 0)
+                .map(path -> new FileRule(path, Format.KEPT, Map.of(), Map.of(), Map.of(), Map.of()));
+        if (each.isEmpty()) {
+            // one status for all: it is the one listener's, where the description knows of no more
+            String listener = description
+                    .rule(Format.OPENVPN)
+                    .flatMap(rule -> rule.name(rule.path()))
+                    .orElse("");
+            return connected(listener, answer(Task.CONNECTED));
+        }
+        List<Connected> out = new ArrayList<>();
+        for (String path : list(each.get().folder())) {
+            each.get()
+                    .name(path)
+                    .ifPresent(listener ->
+                            out.addAll(connected(listener, new String(read(path), StandardCharsets.UTF_8))));
+        }
+        return out;
+    }
+
+    private static List<Connected> connected(String listener, String status) {
+        return OpenVpnStatus.parse(status).stream()
                 .map(c -> new Connected(
                         listener, c.name(), c.endpoint(), c.addresses(), c.received(), c.sent(), c.since()))
                 .toList();
+    }
+
+    /** Paths of the plain files in a folder. */
+    private List<String> list(String folder) {
+        try {
+            List<String> out = new ArrayList<>();
+            for (DirEntry entry : files().readDir(folder)) {
+                if (entry.getAttributes().isRegularFile()) {
+                    out.add(folder.equals("/") ? "/" + entry.getFilename() : folder + "/" + entry.getFilename());
+                }
+            }
+            return out;
+        } catch (IOException | UncheckedIOException e) {
+            throw new GatewayFailure(
+                    GatewayFailure.Kind.UNREADABLE, device + ": folder " + folder + " cannot be listed", e);
+        }
     }
 
     @Override

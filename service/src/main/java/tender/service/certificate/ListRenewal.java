@@ -6,6 +6,7 @@ import java.time.Instant;
 import java.util.Optional;
 import tender.service.job.JobKind;
 import tender.store.certificate.Authorities;
+import tender.store.certificate.Certificates;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
@@ -44,7 +45,10 @@ public final class ListRenewal implements JobKind {
         Instant half = now.plus(Signing.LIST_LIFE.dividedBy(2));
         for (Authorities.Authority a : db.inTransaction(Authorities::all)) {
             if (a.listUntil().isBefore(half)) {
-                db.run(tx -> signing.list(tx, Authorities.locked(tx, a.id()).orElseThrow(), now));
+                db.run(tx -> {
+                    signing.list(tx, Authorities.locked(tx, a.id()).orElseThrow(), now);
+                    Certificates.gatewaysOf(tx, a.id()).forEach(g -> Jobs.add(tx, ListDelivery.order(g), now));
+                });
             }
         }
     }

@@ -27,12 +27,16 @@ import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
+import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 
 /** Makes authorities, signs and revokes. A revocation and the list that names it are one transaction. */
 public final class Signing {
     /** For how long a signed list counts. */
     static final Duration LIST_LIFE = Duration.ofDays(30);
+
+    /** The reason for those whose holder has left (RFC 5280 §5.3.1). */
+    public static final int CESSATION = 5;
 
     private static final int DEFAULT_YEARS = 10;
     private static final int DEFAULT_DAYS = 365;
@@ -118,7 +122,7 @@ public final class Signing {
         });
     }
 
-    Authority signer(Tx tx, Authorities.Authority a) {
+    public Authority signer(Tx tx, Authorities.Authority a) {
         return Authority.of(a.certificate(), CertificateKey.ofPrivate(authorities.key(tx, a.id())));
     }
 
@@ -213,15 +217,21 @@ public final class Signing {
         });
     }
 
+    /** Revokes within a transaction and signs the list anew. */
+    public void revoke(Tx tx, Certificates.Certificate c, int reason, Instant now) {
+        Authorities.Authority a = Authorities.locked(tx, c.authorityId()).orElseThrow();
+        if (!Certificates.revoke(tx, c.id(), reason, now)) {
+            throw new ApiFailure(ProblemCode.CONFLICT, "this certificate was revoked before");
+        }
+        list(tx, a, now);
+    }
+
     Certificates.Certificate revoke(UUID certificateId, int reason, String actor, Instant now) {
         return db.inTransaction(tx -> {
             Certificates.Certificate c =
                     Certificates.byId(tx, certificateId).orElseThrow(() -> ApiFailure.notFound("certificate"));
-            Authorities.Authority a = Authorities.locked(tx, c.authorityId()).orElseThrow();
-            if (!Certificates.revoke(tx, certificateId, reason, now)) {
-                throw new ApiFailure(ProblemCode.CONFLICT, "this certificate was revoked before");
-            }
-            list(tx, a, now);
+            revoke(tx, c, reason, now);
+            c.gatewayId().ifPresent(g -> Jobs.add(tx, ListDelivery.order(g), now));
             Journal.append(tx, now, actor, "certificate-revoked", "certificate", certificateId.toString(), c.serial());
             return Certificates.byId(tx, certificateId).orElseThrow();
         });

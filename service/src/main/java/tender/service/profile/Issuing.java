@@ -18,10 +18,12 @@ import tender.core.network.IpAddress;
 import tender.core.profile.FileName;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
+import tender.service.certificate.ListDelivery;
 import tender.service.event.LiveEvents;
 import tender.service.gateway.GatewayJobs;
 import tender.service.http.ApiFailure;
 import tender.service.http.Json;
+import tender.service.session.Watch;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.handout.Handouts;
@@ -43,20 +45,24 @@ import tender.store.profile.Revisions;
  * together with the job that carries it out, so that a kill leaves either nothing or everything to be carried out.
  */
 public final class Issuing {
-    private static final String WIREGUARD = "wireguard";
+    private static final String OPENVPN = "openvpn";
+    private static final List<String> ISSUED = List.of("wireguard", OPENVPN);
     private static final int MAX_NETWORKS = 64;
 
     private final Db db;
     private final Gateways gateways;
     private final Credentials credentials;
     private final Revisions revisions;
+    private final CertificateProfiles byCertificate;
     private final SecureRandom random = new SecureRandom();
 
-    public Issuing(Db db, Gateways gateways, Credentials credentials, Revisions revisions) {
+    public Issuing(
+            Db db, Gateways gateways, Credentials credentials, Revisions revisions, CertificateProfiles byCertificate) {
         this.db = db;
         this.gateways = gateways;
         this.credentials = credentials;
         this.revisions = revisions;
+        this.byCertificate = byCertificate;
     }
 
     /** What came of it: the profile, and the job that writes the gateway (none for a dry run). */
@@ -114,20 +120,26 @@ public final class Issuing {
         List<IpAddress> dns = each("dns", request.dns().orElse(List.of()), IpAddress::parse);
         Sites.Site site = Sites.byId(tx, gateway.siteId()).orElseThrow();
         String label = label(tx, person.handle() + "-" + device.name() + "-" + gateway.name());
-        Outcome written = write(
-                tx,
-                new Wanted(
-                        Optional.of(device.id()),
-                        label,
-                        "issued",
-                        person.handle(),
-                        listener,
-                        madeOnDevice,
-                        Planning.reach(full, reach, site, listener),
-                        full,
-                        dns),
-                actor,
-                now);
+        Wanted wanted = new Wanted(
+                Optional.of(device.id()),
+                label,
+                "issued",
+                person.handle(),
+                listener,
+                madeOnDevice,
+                Planning.reach(full, reach, site, listener),
+                full,
+                dns);
+        if (listener.protocol().equals(OPENVPN)) {
+            if (madeOnDevice.isPresent()) {
+                throw new ApiFailure(
+                        ProblemCode.CONFLICT,
+                        "a device's own key comes as a request; tender authority sign takes it",
+                        "publicKey");
+            }
+            return writeCertified(tx, wanted, request.until(), actor, now);
+        }
+        Outcome written = write(tx, wanted, actor, now);
         request.until().ifPresent(end -> lives(tx, written.profile().id(), request.until(), now));
         return written;
     }
@@ -143,7 +155,7 @@ public final class Issuing {
         List<Listeners.Listener> all = Listeners.of(tx, List.of(gateway.id())).stream()
                 .filter(l -> !l.gone())
                 .filter(l -> name.isEmpty()
-                        ? l.protocol().equals(WIREGUARD)
+                        ? ISSUED.contains(l.protocol())
                         : l.name().equals(name.get()))
                 .toList();
         if (all.size() != 1) {
@@ -155,11 +167,11 @@ public final class Issuing {
                             : gateway.name() + " has several listeners; name one",
                     "listener");
         }
-        if (!all.get(0).protocol().equals(WIREGUARD)) {
+        if (!ISSUED.contains(all.get(0).protocol())) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT,
-                    "profiles are issued for WireGuard listeners; " + all.get(0).name() + " speaks "
-                            + all.get(0).protocol(),
+                    "profiles are issued for WireGuard and OpenVPN listeners; "
+                            + all.get(0).name() + " speaks " + all.get(0).protocol(),
                     "listener");
         }
         return Listeners.locked(tx, all.get(0).id()).orElseThrow();
@@ -265,6 +277,91 @@ public final class Issuing {
         return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.of(job));
     }
 
+    /** Nothing is written at the gateway: it believes the authority, and so the certificate. */
+    private Outcome writeCertified(Tx tx, Wanted w, Optional<Instant> until, String actor, Instant now) {
+        UUID profileId = Ids.next();
+        UUID keyId = Ids.next();
+        CertificateProfiles.Place place = byCertificate.place(tx, w.listener());
+        credentials.insert(
+                tx,
+                new Credentials.Credential(
+                        keyId,
+                        w.deviceId(),
+                        CredentialKind.CERTIFICATE,
+                        "certificate of " + w.label(),
+                        Optional.of(Watch.BY_NAME + CertificateProfiles.commonName(w.label())),
+                        Custody.HELD,
+                        Life.MADE,
+                        now),
+                Optional.empty());
+        Profiles.insert(
+                tx,
+                new Profiles.Draft(
+                        profileId,
+                        w.deviceId(),
+                        w.label(),
+                        w.origin(),
+                        w.listener().id(),
+                        keyId,
+                        Optional.empty(),
+                        w.reach(),
+                        w.fullTunnel(),
+                        w.dns(),
+                        List.of(),
+                        now));
+        CertificateProfiles.Pair pair = byCertificate.sign(tx, place, profileId, w.deviceId(), w.label(), until, now);
+        Credentials.livesUntil(tx, profileId, Optional.of(pair.certificate().ends()));
+        String text = byCertificate.text(w.label() + ", revision 1", place, pair, w.reach(), w.dns());
+        certified(tx, profileId, 1, w.who(), place, w.reach(), text, now);
+        Profiles.move(tx, List.of(profileId), java.util.Set.of("writing"), "ready", Optional.empty());
+        Events.say(tx, "profile", profileId.toString());
+        Journal.append(
+                tx,
+                now,
+                actor,
+                "profile-issued",
+                "profile",
+                profileId.toString(),
+                "revision 1, " + Planning.digest(text) + ", certificate "
+                        + pair.certificate().serial());
+        return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.empty());
+    }
+
+    private void certified(
+            Tx tx,
+            UUID profileId,
+            int number,
+            String who,
+            CertificateProfiles.Place place,
+            List<Cidr> reach,
+            String text,
+            Instant now) {
+        revisions.insert(
+                tx,
+                new Revisions.Revision(
+                        Ids.next(),
+                        profileId,
+                        number,
+                        Planning.digest(text),
+                        FileName.openVpn(who, place.listener().gateway(), number),
+                        Json.text(CertificateProfiles.madeFor(place, reach)),
+                        now),
+                Secret.of(text));
+    }
+
+    /** A new revision of a certified profile; with a new certificate where another end is wanted. */
+    private String renewCertified(
+            Tx tx, Profiles.Profile p, Listeners.Listener listener, Optional<Instant> until, int number, Instant now) {
+        CertificateProfiles.Place place = byCertificate.place(tx, listener);
+        CertificateProfiles.Pair pair = until.isPresent()
+                ? byCertificate.sign(tx, place, p.id(), p.deviceId(), p.label(), until, now)
+                : byCertificate.held(tx, p.id());
+        Credentials.livesUntil(tx, p.id(), Optional.of(pair.certificate().ends()));
+        String text = byCertificate.text(p.label() + ", revision " + number, place, pair, p.reach(), p.dns());
+        certified(tx, p.id(), number, p.person().orElse(p.label()), place, p.reach(), text, now);
+        return text;
+    }
+
     private static void lives(Tx tx, UUID profileId, Optional<Instant> until, Instant now) {
         if (until.filter(end -> !end.isAfter(now)).isPresent()) {
             throw new ApiFailure(ProblemCode.MALFORMED, "the end lies in the past", "until");
@@ -339,6 +436,12 @@ public final class Issuing {
             request.to().ifPresent(name -> move(tx, ready(tx, profileId), name));
             Profiles.Profile p = ready(tx, profileId);
             Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
+            if (listener.protocol().equals(OPENVPN)) {
+                int next = p.revision() + 1;
+                String certified = renewCertified(tx, p, listener, request.until(), next, now);
+                renewed(tx, profileId, next, certified, actor, now);
+                return Profiles.byId(tx, profileId).orElseThrow();
+            }
             boolean ended = Credentials.isExpired(tx, profileId);
             if (request.until().isPresent() || ended) {
                 lives(tx, profileId, request.until(), now);
@@ -359,17 +462,21 @@ public final class Issuing {
                     reach,
                     p.dns());
             revision(tx, profileId, number, p.person().orElse("canary"), listener, reach, text, now);
-            Events.say(tx, "profile", profileId.toString());
-            Journal.append(
-                    tx,
-                    now,
-                    actor,
-                    "profile-renewed",
-                    "profile",
-                    profileId.toString(),
-                    "revision " + number + ", " + Planning.digest(text));
+            renewed(tx, profileId, number, text, actor, now);
             return Profiles.byId(tx, profileId).orElseThrow();
         });
+    }
+
+    private static void renewed(Tx tx, UUID profileId, int number, String text, String actor, Instant now) {
+        Events.say(tx, "profile", profileId.toString());
+        Journal.append(
+                tx,
+                now,
+                actor,
+                "profile-renewed",
+                "profile",
+                profileId.toString(),
+                "revision " + number + ", " + Planning.digest(text));
     }
 
     private static void move(Tx tx, Profiles.Profile p, String name) {
@@ -411,8 +518,15 @@ public final class Issuing {
             Profiles.move(
                     tx, List.of(profileId), java.util.Set.of("ready", "withdrawing"), "withdrawing", Optional.empty());
             Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
-            Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "remove-peer", now);
-            UUID job = order(tx, listener.gatewayId(), now);
+            UUID job;
+            if (listener.protocol().equals(OPENVPN)) {
+                byCertificate.revoke(tx, profileId, now);
+                job = Jobs.add(tx, ListDelivery.order(listener.gatewayId()), now);
+                Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
+            } else {
+                Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "remove-peer", now);
+                job = order(tx, listener.gatewayId(), now);
+            }
             Events.say(tx, "profile", profileId.toString());
             Journal.append(tx, now, actor, "profile-withdrawn", "profile", profileId.toString(), "");
             return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.of(job));

@@ -5,7 +5,6 @@ import java.util.Collection;
 import java.util.Map;
 import java.util.UUID;
 import java.util.stream.Collectors;
-import tender.core.wireguard.StatusDump;
 import tender.store.jdbc.Tx;
 import tender.store.trial.Trials;
 
@@ -26,17 +25,16 @@ public final class OwnTraces {
     }
 
     /** Whether all that the gateway shows of a key stems from the newest trial with it. */
-    public boolean explain(UUID profileId, StatusDump.Peer peer) {
+    public boolean explain(UUID profileId, Instant handshake, long received) {
         Trials.Trace trace = traces.get(profileId);
-        if (trace == null || peer.lastHandshake().isEmpty()) {
+        if (trace == null) {
             return false;
         }
-        Instant handshake = peer.lastHandshake().get();
         boolean since = !handshake.isBefore(trace.createdAt().minusSeconds(GRAIN_SECONDS));
         boolean until =
                 trace.endedAt().isEmpty() || !handshake.isAfter(trace.endedAt().get());
         boolean nothingMore = trace.receivedThen().isEmpty()
-                || peer.received() <= trace.receivedThen().get();
+                || received <= trace.receivedThen().get();
         return since && until && nothingMore;
     }
 }

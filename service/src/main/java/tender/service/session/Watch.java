@@ -31,6 +31,10 @@ public final class Watch implements JobKind {
     public static final String NAME = "watch";
     /** A WireGuard peer makes new keys every two minutes while it talks; older than this it is gone. */
     public static final Duration SILENCE = Duration.ofSeconds(180);
+
+    /** Before the name of those whom a gateway tells by the name in their certificate rather than by a key. */
+    public static final String BY_NAME = "name:";
+
     /** Orders work on the gateway; kept apart so that the watch knows nothing of changes. */
     public interface Orders {
         Jobs.Order change(UUID gatewayId);
@@ -84,7 +88,7 @@ public final class Watch implements JobKind {
         Optional<String> before =
                 db.inTransaction(tx -> gateways.byId(tx, gatewayId)).flatMap(Gateways.Gateway::readProblem);
         try (Session session = connections.open(gatewayId)) {
-            take(gatewayId, session.status());
+            take(gatewayId, session.status(), session.connected());
             db.run(tx -> reached(tx, gatewayId, before));
         } catch (GatewayFailure | MalformedException e) {
             if (before.filter(e.getMessage()::equals).isEmpty()) {
@@ -108,16 +112,14 @@ public final class Watch implements JobKind {
         }
     }
 
-    private void take(UUID gatewayId, StatusDump status) {
+    private void take(UUID gatewayId, StatusDump status, List<Session.Connected> connected) {
         Instant now = clock.instant();
         db.run(tx -> {
             Sessions.ensureMonth(tx, now);
             boolean changed = false;
             for (Listeners.Listener listener : Listeners.of(tx, List.of(gatewayId))) {
-                List<StatusDump.Peer> peers = status.named(listener.name())
-                        .map(StatusDump.Interface::peers)
-                        .orElse(List.of());
-                List<Sessions.Live> writes = compare(tx, listener.id(), peers, now);
+                List<Sessions.Live> writes =
+                        compare(tx, listener.id(), heard(listener.name(), status, connected, now), now);
                 if (!writes.isEmpty()) {
                     Sessions.put(tx, listener.id(), writes);
                     changed = true;
@@ -129,16 +131,35 @@ public final class Watch implements JobKind {
         });
     }
 
-    private static List<Sessions.Live> compare(Tx tx, UUID listenerId, List<StatusDump.Peer> peers, Instant now) {
-        Map<String, Sessions.Live> open = Sessions.open(tx, listenerId).stream()
-                .collect(Collectors.toMap(Sessions.Live::publicKey, s -> s, (a, b) -> b));
-        List<StatusDump.Peer> talking = peers.stream()
+    /** Somebody that a gateway shows as talking: by key, or by the name that a certificate bears. */
+    record Heard(String key, String endpoint, Instant at, Instant since, long received, long sent) {}
+
+    private static List<Heard> heard(
+            String listener, StatusDump status, List<Session.Connected> connected, Instant now) {
+        List<Heard> out = new ArrayList<>();
+        status.named(listener).map(StatusDump.Interface::peers).orElse(List.of()).stream()
                 .filter(p -> p.lastHandshake()
                         .filter(at -> at.isAfter(now.minus(SILENCE)))
                         .isPresent())
-                .toList();
+                .forEach(p -> out.add(new Heard(
+                        p.publicKey().toString(),
+                        p.endpoint().orElse(""),
+                        p.lastHandshake().get(),
+                        p.lastHandshake().get(),
+                        p.received(),
+                        p.sent())));
+        connected.stream()
+                .filter(c -> c.listener().equals(listener))
+                .forEach(c ->
+                        out.add(new Heard(BY_NAME + c.name(), c.endpoint(), now, c.since(), c.received(), c.sent())));
+        return out;
+    }
+
+    private static List<Sessions.Live> compare(Tx tx, UUID listenerId, List<Heard> talking, Instant now) {
+        Map<String, Sessions.Live> open = Sessions.open(tx, listenerId).stream()
+                .collect(Collectors.toMap(Sessions.Live::publicKey, s -> s, (a, b) -> b));
         List<String> fresh = talking.stream()
-                .map(p -> p.publicKey().toString())
+                .map(Heard::key)
                 .filter(k -> !open.containsKey(k))
                 .toList();
         Map<String, UUID> holders = new HashMap<>();
@@ -147,15 +168,13 @@ public final class Watch implements JobKind {
         }
         OwnTraces traces = OwnTraces.of(tx, holders.values());
         List<Sessions.Live> writes = new ArrayList<>();
-        for (StatusDump.Peer peer : talking) {
-            UUID fresher = holders.get(peer.publicKey().toString());
-            if (fresher != null && traces.explain(fresher, peer)) {
+        for (Heard peer : talking) {
+            UUID fresher = holders.get(peer.key());
+            if (fresher != null && traces.explain(fresher, peer.at(), peer.received())) {
                 continue;
             }
-            Sessions.Live known = open.remove(peer.publicKey().toString());
-            Optional<UUID> holder = known == null
-                    ? Optional.ofNullable(holders.get(peer.publicKey().toString()))
-                    : known.profileId();
+            Sessions.Live known = open.remove(peer.key());
+            Optional<UUID> holder = known == null ? Optional.ofNullable(holders.get(peer.key())) : known.profileId();
             Sessions.Live next = next(peer, known, holder, now);
             if (!next.equals(known)) {
                 writes.add(next);
@@ -176,17 +195,15 @@ public final class Watch implements JobKind {
     }
 
     /** More bytes than last time means that the peer was heard just now; a counter that fell means the device restarted. */
-    private static Sessions.Live next(StatusDump.Peer peer, Sessions.Live known, Optional<UUID> holder, Instant now) {
-        Instant handshake = peer.lastHandshake().orElse(now);
+    private static Sessions.Live next(Heard peer, Sessions.Live known, Optional<UUID> holder, Instant now) {
         boolean moved = known != null && peer.received() != known.received();
-        Instant heard = known == null ? handshake : moved ? now : known.lastHeard();
-        Instant since = known == null ? handshake : known.since();
+        Instant heard = known == null ? peer.at() : moved ? now : known.lastHeard();
         return new Sessions.Live(
                 known == null ? Ids.next() : known.id(),
-                peer.publicKey().toString(),
+                peer.key(),
                 holder,
-                peer.endpoint().orElse(""),
-                since,
+                peer.endpoint(),
+                known == null ? peer.since() : known.since(),
                 heard,
                 Optional.empty(),
                 peer.received(),

@@ -161,7 +161,8 @@ public final class TrialJob implements JobKind {
             return peer(profile)
                     .filter(peer ->
                             peer.lastHandshake().filter(at -> at.isAfter(since)).isPresent()
-                                    && !traces.explain(profile.id(), peer))
+                                    && !traces.explain(
+                                            profile.id(), peer.lastHandshake().get(), peer.received()))
                     .isPresent();
         } catch (GatewayFailure | MalformedException e) {
             LOG.info("{} cannot be asked who is connected: {}", profile.gateway(), e.getMessage());

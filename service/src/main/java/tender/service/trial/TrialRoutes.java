@@ -19,6 +19,7 @@ import tender.service.http.Cursor;
 import tender.service.http.Json;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.session.Watch;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
@@ -120,6 +121,10 @@ public final class TrialRoutes {
                     ProblemCode.CONFLICT,
                     label + " is " + profile.state()
                             + profile.problem().map(p -> ": " + p).orElse(""));
+        }
+        if (profile.publicKey().startsWith(Watch.BY_NAME)) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT, "trials are made with WireGuard profiles; " + label + " is an OpenVPN one");
         }
         if (!profile.custody().equals("HELD")) {
             throw new ApiFailure(

@@ -96,6 +96,14 @@ public final class Certificates {
                 Certificates::row);
     }
 
+    private static final String GATEWAYS =
+            "select distinct gateway_id from certificate where authority_id = ? and gateway_id is not null";
+
+    /** Gateways whose callers have certificates of an authority. */
+    public static List<UUID> gatewaysOf(Tx tx, UUID authorityId) {
+        return tx.list(GATEWAYS, p -> p.id(authorityId), row -> row.id("gateway_id"));
+    }
+
     private static final String REVOKED = """
             select serial, revoked_at, revoked_reason from certificate
             where authority_id = ? and revoked_at is not null and ends_at > ? order by serial""";

@@ -238,6 +238,14 @@ public final class Profiles {
         tx.update(RENAME, p -> p.ids(ids));
     }
 
+    private static final String WITHDRAWING = """
+            select p.id from profile p join profile_listener pl on pl.profile_id = p.id
+            where pl.listener_id = ? and p.state = 'withdrawing'""";
+
+    public static List<UUID> withdrawingOf(Tx tx, UUID listenerId) {
+        return tx.list(WITHDRAWING, p -> p.id(listenerId), row -> row.id("id"));
+    }
+
     private static final String TAKEN = "select host(address) as address from tunnel_address where listener_id = ?";
 
     public static Set<IpAddress> taken(Tx tx, UUID listenerId) {

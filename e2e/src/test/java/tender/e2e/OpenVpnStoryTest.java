@@ -1,0 +1,279 @@
+package tender.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.time.Duration;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import tender.standins.office.SmallOffice;
+
+/**
+ * A Linux machine with Debian's sshd and a running OpenVPN server, managed through Tender by the client: a certificate for
+ * the server, a profile that the real client connects with, the session seen, and after withdrawal the list of the revoked
+ * delivered and the client refused.
+ */
+class OpenVpnStoryTest {
+    private static final String HOST = "127.10.93.1";
+    private static final Duration PATIENCE = Duration.ofSeconds(30);
+
+    @TempDir
+    Path folder;
+
+    private String space;
+    private String outside;
+    private Path box;
+    private Process sshd;
+    private int port;
+
+    @BeforeEach
+    void lay() throws Exception {
+        boolean able = Shell.has("openvpn")
+                && Files.isExecutable(Path.of("/usr/sbin/sshd"))
+                && Files.exists(Path.of("/dev/net/tun"))
+                && Shell.run("bash", "-c", "ip netns add tender-os && ip netns del tender-os")
+                                .code()
+                        == 0;
+        if (!able) {
+            System.out.println("SKIPPED: no openvpn, sshd, tun device or right to make network namespaces here");
+        }
+        assumeTrue(able);
+        Files.setPosixFilePermissions(folder, PosixFilePermissions.fromString("rwxr-xr-x"));
+        int third = 100 + (int) (ProcessHandle.current().pid() % 100);
+        space = "tdr-os" + third;
+        outside = "10.213." + third + ".1";
+        Shell.run("ip", "netns", "del", space);
+        Shell.need(
+                "bash",
+                "-c",
+                ("ip netns add %1$s && ip link add %1$s-o type veth peer name %1$s-i && ip link set %1$s-i netns %1$s"
+                                + " && ip addr add %2$s/24 dev %1$s-o && ip link set %1$s-o up"
+                                + " && ip -n %1$s addr add %3$s/24 dev %1$s-i && ip -n %1$s link set %1$s-i up && ip -n %1$s link set lo up")
+                        .formatted(space, outside, outside.replaceAll("1$", "2")));
+        box = Files.createDirectories(folder.resolve("box/server")).getParent();
+        Files.createDirectories(box.resolve("run"));
+        for (String name : new String[] {"host", "key"}) {
+            Shell.need(
+                    "ssh-keygen",
+                    "-q",
+                    "-t",
+                    "ed25519",
+                    "-N",
+                    "",
+                    "-f",
+                    folder.resolve(name).toString());
+        }
+        try (ServerSocket free = new ServerSocket(0, 1, InetAddress.getByName(HOST))) {
+            port = free.getLocalPort();
+        }
+        Files.createDirectories(Path.of("/run/sshd"));
+        Path config = Files.writeString(
+                folder.resolve("sshd_config"),
+                "ListenAddress " + HOST + ":" + port + "\nHostKey " + folder
+                        + "/host\nPidFile none\nAuthorizedKeysFile " + folder
+                        + "/key.pub\nStrictModes no\nPasswordAuthentication no\nUsePAM no\nPermitRootLogin prohibit-password\nSubsystem sftp internal-sftp\n");
+        sshd = new ProcessBuilder("/usr/sbin/sshd", "-D", "-e", "-f", config.toString())
+                .redirectErrorStream(true)
+                .redirectOutput(folder.resolve("sshd.log").toFile())
+                .start();
+    }
+
+    @AfterEach
+    void clear() {
+        if (sshd != null) {
+            sshd.destroy();
+        }
+        for (String side : new String[] {"server", "client"}) {
+            Shell.run(
+                    "bash",
+                    "-c",
+                    "[ ! -e " + folder.resolve(side + ".pid") + " ] || kill $(cat " + folder.resolve(side + ".pid")
+                            + ")");
+        }
+        Shell.run("ip", "netns", "del", space);
+    }
+
+    private Path description() throws IOException {
+        return Files.writeString(folder.resolve("vpn-machine.yaml"), """
+                description: vpn-machine
+                title: A machine with an OpenVPN server
+                files:
+                  - path: @/server/*.conf
+                    format: openvpn
+                  - path: @/server/*.pem
+                    format: kept
+                  - path: @/server/*.key
+                    format: kept
+                commands:
+                  apply: uname -s
+                  clock: date -u +%Y-%m-%dT%H:%M:%SZ
+                  connected: {file: @/run/status-*.log}
+                """.replace("@", box.toString()));
+    }
+
+    private String log(String name) {
+        try {
+            Path file = folder.resolve(name);
+            return Files.exists(file) ? Files.readString(file) : "";
+        } catch (IOException e) {
+            return "";
+        }
+    }
+
+    /** Puts the server's files together from what the client wrote, and starts it. */
+    private void serve() throws IOException {
+        Path server = box.resolve("server");
+        Shell.need(
+                "bash",
+                "-c",
+                "cd " + server
+                        + " && openssl pkcs12 -in ../../orrin.p12 -passin pass:harbour-lights -nodes -nocerts -out staff.key"
+                        + " && openssl x509 -in ../../orrin.pem -out staff-cert.pem && awk '/BEGIN/{n++} n==2' ../../orrin.pem >staff-ca.pem"
+                        + " && openssl crl -inform DER -in ../../list.crl -out staff-list.pem && openvpn --genkey secret wrap.key");
+        Path file = Files.writeString(
+                server.resolve("staff.conf"),
+                "dev tun\nport 11941\nproto udp\nlocal " + outside
+                        + "\nserver 10.94.0.0 255.255.255.0\ntopology subnet\ndh none\nkeepalive 1 4\nauth SHA256\ndata-ciphers AES-256-GCM\n"
+                        + "ca staff-ca.pem\ncert staff-cert.pem\nkey staff.key\ntls-crypt wrap.key\ncrl-verify staff-list.pem\nverb 3\n");
+        Shell.need(
+                "openvpn",
+                "--cd",
+                server.toString(),
+                "--config",
+                file.toString(),
+                "--daemon",
+                "--log",
+                folder.resolve("server.log").toString(),
+                "--writepid",
+                folder.resolve("server.pid").toString(),
+                "--status",
+                box.resolve("run/status-staff.log").toString(),
+                "1",
+                "--status-version",
+                "2");
+        Shell.until(
+                "the server to wait", PATIENCE, () -> log("server.log").contains("Initialization Sequence Completed"));
+    }
+
+    private void connect(Path file) throws IOException {
+        Files.deleteIfExists(folder.resolve("client.log"));
+        Shell.need(
+                "ip",
+                "netns",
+                "exec",
+                space,
+                "openvpn",
+                "--config",
+                file.toString(),
+                "--daemon",
+                "--log",
+                folder.resolve("client.log").toString(),
+                "--writepid",
+                folder.resolve("client.pid").toString(),
+                "--connect-retry",
+                "1",
+                "--verb",
+                "3");
+    }
+
+    @Test
+    void issuedConnectedSeenWithdrawnAndRefused() throws Exception {
+        try (SmallOffice office = SmallOffice.start(folder.resolve("office"), "127.10.94.1");
+                Tender tender = new Tender(folder, office)) {
+            tender.client("authority", "make", "skerrivane", "--years", "2");
+            tender.client(
+                    "authority",
+                    "sign",
+                    "skerrivane",
+                    "--server",
+                    "orrin.skerrivane.example",
+                    "--out",
+                    folder.resolve("orrin").toString(),
+                    "--passphrase-fd",
+                    "3<harbour-lights");
+            tender.client(
+                    "authority",
+                    "revocations",
+                    "skerrivane",
+                    "--out",
+                    folder.resolve("list.crl").toString());
+            serve();
+            JsonNode put = tender.json("description", "put", description().toString());
+            tender.client(
+                    "description", "approve", "vpn-machine", put.path("digest").asText());
+            tender.client("site", "add", "port-orrin", "--network", "office=10.20.0.0/24");
+            JsonNode added = tender.json(
+                    "gateway",
+                    "add",
+                    "orrin-vpn",
+                    "--site",
+                    "port-orrin",
+                    "--address",
+                    HOST,
+                    "--port",
+                    Integer.toString(port),
+                    "--user",
+                    System.getProperty("user.name"),
+                    "--key-file",
+                    folder.resolve("key").toString(),
+                    "--description",
+                    "vpn-machine");
+            tender.client(
+                    "gateway", "accept", "orrin-vpn", added.path("identity").asText());
+            tender.client("gateway", "set", "orrin-vpn", "--endpoint", outside);
+            tender.client("person", "add", "mara", "--name", "Mara Quillfeather");
+            tender.client("device", "add", "mara", "laptop", "--kind", "laptop");
+
+            assertThat(tender.client("profile", "issue", "mara", "laptop", "--gateway", "orrin-vpn"))
+                    .contains("mara-laptop-orrin-vpn");
+            Path file = tender.collect("mara-laptop-orrin-vpn");
+            assertThat(file.getFileName().toString()).endsWith(".ovpn");
+            assertThat(tender.tryClient("profile", "inspect", file.toString()).out())
+                    .contains("leads to               " + outside + ":11941 udp")
+                    .contains("server must be         orrin.skerrivane.example name")
+                    .doesNotContain("risks");
+
+            connect(file);
+            Shell.until(
+                    "the client to connect:\n" + log("client.log"),
+                    PATIENCE,
+                    () -> log("client.log").contains("Initialization Sequence Completed"));
+            Shell.until(
+                    "an answer through the tunnel",
+                    PATIENCE,
+                    () -> Shell.run("ip", "netns", "exec", space, "ping", "-c", "1", "-W", "1", "10.94.0.1")
+                                    .code()
+                            == 0);
+            Shell.until(
+                    "the session to be seen",
+                    PATIENCE,
+                    () -> tender.client("session", "list", "--json")
+                            .contains("\"profile\" : \"mara-laptop-orrin-vpn\""));
+
+            tender.client("profile", "withdraw", "mara-laptop-orrin-vpn", "--yes");
+            assertThat(tender.client("authority", "certificates", "skerrivane")).contains("revoked");
+            assertThat(Shell.need(
+                            "openssl",
+                            "crl",
+                            "-in",
+                            box.resolve("server/staff-list.pem").toString(),
+                            "-noout",
+                            "-text"))
+                    .contains("Cessation Of Operation");
+            Shell.need("bash", "-c", "kill $(cat " + folder.resolve("client.pid") + ")");
+            connect(file);
+            Shell.until(
+                    "the server to refuse", PATIENCE, () -> log("server.log").contains("certificate revoked"));
+            assertThat(log("client.log")).doesNotContain("Initialization Sequence Completed");
+        }
+    }
+}

@@ -1,0 +1,203 @@
+package tender.service.profile;
+
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.OptionalInt;
+import java.util.UUID;
+import tender.api.ProblemCode;
+import tender.core.backup.Snapshot;
+import tender.core.certificate.Authority;
+import tender.core.certificate.CertificateFacts;
+import tender.core.certificate.CertificateKey;
+import tender.core.certificate.PemText;
+import tender.core.credential.Custody;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
+import tender.core.device.OpenVpnMaterial;
+import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
+import tender.core.office.Attribute;
+import tender.core.office.Listener;
+import tender.core.profile.OpenVpnProfile;
+import tender.service.certificate.Signing;
+import tender.service.device.Boxes;
+import tender.service.http.ApiFailure;
+import tender.service.office.OfficeRecords;
+import tender.store.backup.Backups;
+import tender.store.certificate.Authorities;
+import tender.store.certificate.Certificates;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.office.Gateways;
+import tender.store.office.Listeners;
+
+/** Profiles of OpenVPN listeners: a certificate of the company's authority, and a file with all that belongs to it. */
+public final class CertificateProfiles {
+    private static final Duration LIFE = Duration.ofDays(365);
+    private static final List<Attribute> COPIED = List.of(
+            Attribute.AUTHORITY, Attribute.WRAPPING, Attribute.DIGEST, Attribute.SERVER_NAMES, Attribute.TUNNELS);
+
+    private final Gateways gateways;
+    private final OfficeRecords records;
+    private final Boxes boxes;
+    private final Backups backups;
+    private final Signing signing;
+    private final Certificates certificates;
+    private final SecureRandom random = new SecureRandom();
+
+    public CertificateProfiles(
+            Gateways gateways,
+            OfficeRecords records,
+            Boxes boxes,
+            Backups backups,
+            Signing signing,
+            Certificates certificates) {
+        this.gateways = gateways;
+        this.records = records;
+        this.boxes = boxes;
+        this.backups = backups;
+        this.signing = signing;
+        this.certificates = certificates;
+    }
+
+    /** What is known of the listener that a file is for. */
+    record Place(Listeners.Listener listener, Listener facts, OpenVpnMaterial material) {}
+
+    /** Throws where the listener cannot be told from what was read of it. */
+    Place place(Tx tx, Listeners.Listener listener) {
+        Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
+        Listener facts = records.device(gateway)
+                .listener(listener.name())
+                .orElseThrow(() -> ApiFailure.notFound("listener among what was read"));
+        Backups.Backup newest = Backups.newest(tx, gateway.id())
+                .orElseThrow(() -> new ApiFailure(
+                        ProblemCode.CONFLICT, "read the gateway first: tender gateway read " + gateway.name()));
+        return new Place(
+                listener,
+                facts,
+                OpenVpnMaterial.of(
+                        boxes.description(gateway.description()),
+                        Snapshot.ofZip(backups.content(tx, newest.id())).files(),
+                        listener.name()));
+    }
+
+    /** A certificate and its key. */
+    record Pair(Certificates.Certificate certificate, Secret key) {}
+
+    /** Signs a certificate for a profile whose name it bears; refuses where the listener believes a foreign authority. */
+    Pair sign(
+            Tx tx,
+            Place place,
+            UUID profileId,
+            Optional<UUID> deviceId,
+            String label,
+            Optional<Instant> until,
+            Instant now) {
+        String wanted = CertificateFacts.of(place.material().authority()).fingerprint();
+        Authorities.Authority authority = Authorities.all(tx).stream()
+                .filter(a -> CertificateFacts.of(a.certificate()).fingerprint().equals(wanted))
+                .findFirst()
+                .orElseThrow(() -> new ApiFailure(
+                        ProblemCode.CONFLICT,
+                        place.listener().name() + " believes the authority "
+                                + CertificateFacts.of(place.material().authority())
+                                        .anyName()
+                                        .orElse("(no name)")
+                                + ", whose key Tender does not have; take it in: tender authority take-in",
+                        "listener"));
+        CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, random);
+        Instant ends = until.orElse(now.plus(LIFE)).truncatedTo(ChronoUnit.SECONDS);
+        if (ends.isAfter(authority.ends())) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT, "it would outlive its authority, which ends " + authority.ends(), "until");
+        }
+        byte[] content = signing.signer(tx, authority)
+                .sign(
+                        Authority.Purpose.CLIENT,
+                        commonName(label),
+                        List.of(),
+                        key.publicKey(),
+                        now,
+                        ends,
+                        authority.publishesAt(),
+                        random);
+        CertificateFacts facts = CertificateFacts.of(content);
+        Certificates.Certificate c = new Certificates.Certificate(
+                Ids.next(),
+                authority.id(),
+                authority.name(),
+                facts.serial(),
+                "client",
+                facts.commonName(),
+                List.of(),
+                content,
+                Custody.HELD.name(),
+                deviceId,
+                Optional.of(profileId),
+                Optional.of(place.listener().gatewayId()),
+                facts.starts(),
+                facts.ends(),
+                Optional.empty(),
+                Optional.empty(),
+                now);
+        certificates.insert(tx, c, Optional.of(key.privateKey()));
+        return new Pair(c, key.privateKey());
+    }
+
+    /** The certificate that a profile has. */
+    Pair held(Tx tx, UUID profileId) {
+        Certificates.Certificate c = Certificates.ofProfile(tx, profileId)
+                .orElseThrow(() -> ApiFailure.notFound("certificate of this profile"));
+        return new Pair(
+                c,
+                certificates
+                        .key(tx, c.id())
+                        .orElseThrow(() -> new ApiFailure(ProblemCode.KEY_NOT_HELD, "the key is not held any more")));
+    }
+
+    /** Revokes what a profile has; the lists that name it are signed anew. */
+    void revoke(Tx tx, UUID profileId, Instant now) {
+        Certificates.ofProfile(tx, profileId).ifPresent(c -> signing.revoke(tx, c, Signing.CESSATION, now));
+    }
+
+    static String commonName(String label) {
+        return label.length() > 64 ? label.substring(0, 64) : label;
+    }
+
+    String text(String title, Place place, Pair pair, List<Cidr> reach, List<IpAddress> dns) {
+        Listener facts = place.facts();
+        return new OpenVpnProfile(
+                        title,
+                        List.of(Planning.endpoint(place.listener())),
+                        place.material().wrapping(),
+                        PemText.write("CERTIFICATE", place.material().authority()),
+                        Optional.of(
+                                PemText.write("CERTIFICATE", pair.certificate().content())),
+                        Optional.of(Secret.of(
+                                PemText.write("PRIVATE KEY", pair.key().reveal(RevealSecret.TO_WRITE_FILE)))),
+                        facts.get(Attribute.ACCOUNTS)
+                                .filter(a -> !a.equals("none"))
+                                .isPresent(),
+                        facts.words(Attribute.SERVER_NAMES).stream().findFirst(),
+                        facts.words(Attribute.CIPHERS),
+                        facts.get(Attribute.DIGEST).orElse("SHA256"),
+                        reach,
+                        dns,
+                        facts.number(Attribute.MTU).map(OptionalInt::of).orElse(OptionalInt.empty()))
+                .text();
+    }
+
+    /** What the file depends on, by the words of attributes, and what it calls. */
+    static Map<String, String> madeFor(Place place, List<Cidr> reach) {
+        Map<String, String> out = new LinkedHashMap<>(Planning.madeFor(place.listener(), reach));
+        out.remove(Attribute.PUBLIC_KEY.word());
+        COPIED.forEach(a -> place.facts().get(a).ifPresent(v -> out.put(a.word(), v)));
+        return out;
+    }
+}
