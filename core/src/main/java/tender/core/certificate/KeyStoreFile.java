@@ -90,6 +90,11 @@ public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int 
         }
     }
 
+    /** All rounds that opening it takes. */
+    public long rounds() {
+        return protections.stream().mapToLong(KeyProtection::rounds).sum() + macRounds;
+    }
+
     public boolean isLegacy() {
         return protections.stream().anyMatch(KeyProtection::legacy);
     }

@@ -105,7 +105,7 @@ final class IkeNotes {
         }
         file.settings().stream()
                 .filter(s -> s.key().equals("secret")
-                        && !s.path().isEmpty()
+                        && s.path().size() > 1
                         && s.path().get(0).equals("secrets"))
                 .forEach(s -> draft.note(
                         Hint.PASSWORD_INSIDE,

@@ -7,6 +7,8 @@ import tender.core.certificate.KeyStoreFile;
 
 /** What is said of a key store. */
 final class KeyStoreNotes {
+    private static final int FEW_ROUNDS = 10_000;
+
     private KeyStoreNotes() {}
 
     /** Notes how it is locked, and opens it where the passphrase is given. */
@@ -23,8 +25,9 @@ final class KeyStoreNotes {
         if (store.isLegacy()) {
             draft.note(Hint.KEY_STORE_LEGACY, line, store.protections().get(0).cipher());
         }
-        Optional<KeyStoreFile.Opened> opened =
-                passphrase.or(() -> Optional.of("")).flatMap(store::open);
+        // many are locked by no passphrase at all; that is tried where it costs little
+        Optional<String> tried = passphrase.or(() -> store.rounds() <= FEW_ROUNDS ? Optional.of("") : Optional.empty());
+        Optional<KeyStoreFile.Opened> opened = tried.flatMap(store::open);
         if (opened.isEmpty()) {
             draft.note(Hint.PASSPHRASE_NEEDED, line, passphrase.isPresent() ? "this passphrase does not open it" : "");
         }

@@ -166,6 +166,21 @@ public final class OpenVpnFile {
         return put(last(name), fresh);
     }
 
+    /** Without the directives that fit, and with lines where the first of them stood, else at the end. */
+    public OpenVpnFile replacing(java.util.function.Predicate<Directive> fits, List<String> fresh) {
+        String end = lines.get(0).endsWith("\r") ? "\r" : "";
+        List<String> out = new ArrayList<>(lines);
+        int at = out.get(out.size() - 1).isEmpty() ? out.size() - 1 : out.size();
+        for (int i = directives.size() - 1; i >= 0; i--) {
+            if (fits.test(directives.get(i))) {
+                at = directives.get(i).line() - 1;
+                out.subList(at, directives.get(i).lastLine()).clear();
+            }
+        }
+        out.addAll(at, fresh.stream().map(l -> l + end).toList());
+        return read(String.join("\n", out)).file();
+    }
+
     private OpenVpnFile put(Optional<Directive> there, List<String> fresh) {
         String end = lines.get(0).endsWith("\r") ? "\r" : "";
         List<String> ended = fresh.stream().map(l -> l + end).toList();

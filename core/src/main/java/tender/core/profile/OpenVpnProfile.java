@@ -89,29 +89,31 @@ public record OpenVpnProfile(
     }
 
     private void reached(StringBuilder out) {
-        out.append("route-nopull\n");
-        boolean four = reach.contains(Cidr.EVERYTHING_V4);
-        boolean six = reach.contains(Cidr.EVERYTHING_V6);
-        if (four || six) {
-            out.append("redirect-gateway def1")
-                    .append(six ? " ipv6" : "")
-                    .append(four ? "" : " !ipv4")
-                    .append('\n');
-        }
-        for (Cidr network : reach) {
-            if (!network.isEverything()) {
-                out.append(
-                                network.first().isV4()
-                                        ? "route " + network.first() + " "
-                                                + network.mask().orElseThrow()
-                                        : "route-ipv6 " + network)
-                        .append('\n');
-            }
-        }
+        reachLines(reach).forEach(l -> out.append(l).append('\n'));
         dns.forEach(d -> out.append("dhcp-option DNS")
                 .append(d.isV4() ? " " : "6 ")
                 .append(d)
                 .append('\n'));
+    }
+
+    /** The lines that send these networks through the tunnel, and nothing that the server offers. */
+    public static List<String> reachLines(List<Cidr> reach) {
+        List<String> out = new java.util.ArrayList<>(List.of("route-nopull"));
+        boolean four = reach.contains(Cidr.EVERYTHING_V4);
+        boolean six = reach.contains(Cidr.EVERYTHING_V6);
+        if (four || six) {
+            out.add("redirect-gateway def1" + (six ? " ipv6" : "") + (four ? "" : " !ipv4"));
+        }
+        for (Cidr network : reach) {
+            if (!network.isEverything()) {
+                out.add(
+                        network.first().isV4()
+                                ? "route " + network.first() + " "
+                                        + network.mask().orElseThrow()
+                                : "route-ipv6 " + network);
+            }
+        }
+        return out;
     }
 
     private static void block(StringBuilder out, String name, String content) {
