@@ -1,15 +1,14 @@
 <script lang="ts">
   import type { Inspection } from '../lib/types';
-  import Inspected from './Inspected.svelte';
   import Facts from './Facts.svelte';
   import State from './State.svelte';
-  /** What a file is, where it leads and what is wrong with it; an archive's files below it. */
-  let { of, level = 2 }: { of: Inspection; level?: number } = $props();
+  /** What a file is, where it leads and what is wrong with it; an archive's files set in. */
+  let { of, archive = false }: { of: Inspection; archive?: boolean } = $props();
   const rows = (i: Inspection) => i.facts.map((f) => ({ term: f.label, text: f.value, mono: /leads|tunnel|key$|names/.test(f.label) }));
 </script>
 
-<section class:part={level > 2}>
-  <svelte:element this={level > 2 ? 'h3' : 'h2'}><span class="mono">{of.name}</span> <span class="soft small">{of.title}</span></svelte:element>
+<section class:part={of.depth > 0}>
+  <svelte:element this={of.depth > 0 ? 'h3' : 'h2'}><span class="mono">{of.name}</span> <span class="soft small">{of.title}</span></svelte:element>
   {#if of.facts.length}<Facts facts={rows(of)} />{/if}
   {#if of.notes.length || of.problems.length}
     <ul>
@@ -24,8 +23,7 @@
       {/each}
       {#each of.problems as p (p)}<li><State state="unread" /> <div>{p}</div></li>{/each}
     </ul>
-  {:else if !of.parts.length}<p class="soft">Nothing to say against it.</p>{/if}
-  {#each of.parts as part (part.name)}<Inspected of={part} level={level + 1} />{/each}
+  {:else if of.depth > 0 || !archive}<p class="soft">Nothing to say against it.</p>{/if}
 </section>
 
 <style>

@@ -94,11 +94,12 @@ export type NetworkWords = {
   reserved: number; rest: string; notes: string[];
 };
 
-/** What a file is and says; parts are an archive's files. */
+/** What a file is and says; depth rises within archives. */
 export interface Inspection {
-  name: string; kind: string; title: string; asksPassphrase: boolean;
+  name: string; depth: number; kind: string; title: string;
   facts: { label: string; value: string }[];
   certificates: { name: string; role: string; names: string[]; issuer: string; starts: string; ends: string; key: string }[];
   notes: { code: string; severity: string; line: number; says: string; detail: string; remedy: string }[];
-  problems: string[]; parts: Inspection[];
+  problems: string[];
 }
+export interface InspectionReport { asksPassphrase: boolean; files: Inspection[] }

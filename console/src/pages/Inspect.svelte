@@ -5,12 +5,12 @@
   import Trouble from '../components/Trouble.svelte';
   import { api } from '../lib/api';
   import { Action } from '../lib/resource.svelte';
-  import type { Inspection } from '../lib/types';
+  import type { InspectionReport } from '../lib/types';
 
   const mostBytes = 4 * 1024 * 1024;
   const mostFiles = 20;
   let dropped = $state.raw<File[]>([]);
-  let found = $state.raw<Inspection[]>([]);
+  let found = $state.raw<InspectionReport[]>([]);
   let tooLarge = $state.raw<string[]>([]);
   let passphrase = $state('');
   let over = $state(false);
@@ -25,8 +25,8 @@
     return btoa(text);
   }
   const look = () => looking.run(async () => {
-    const out: Inspection[] = [];
-    for (const file of dropped) out.push(await api.post<Inspection>('/inspections', { name: file.name, content: await base64(file), passphrase: passphrase || null }));
+    const out: InspectionReport[] = [];
+    for (const file of dropped) out.push(await api.post<InspectionReport>('/inspections', { name: file.name, content: await base64(file), passphrase: passphrase || null }));
     found = out;
   });
   function take(files: FileList | null | undefined) {
@@ -55,7 +55,7 @@
       <Button type="submit" busy={looking.busy}>Look inside</Button>
     </form>
   {/if}
-  {#each found as i, n (n)}<Inspected of={i} />{/each}
+  {#each found as report, n (n)}{#each report.files as i, m (m)}<Inspected of={i} archive={report.files.length > 1} />{/each}{/each}
 </div>
 
 <style>

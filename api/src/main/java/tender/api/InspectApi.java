@@ -1,6 +1,7 @@
 package tender.api;
 
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -28,24 +29,32 @@ public final class InspectApi {
     public record Certificate(
             String name, String role, List<String> names, String issuer, Instant starts, Instant ends, String key) {}
 
-    /** What a file is; {@code parts} are an archive's files. */
+    /** What a file is; {@code depth} is 0 for what was sent and rises within archives. */
     public record Inspection(
             String name,
+            int depth,
             String kind,
             String title,
-            boolean asksPassphrase,
             List<Fact> facts,
             List<Certificate> certificates,
             List<Note> notes,
-            List<String> problems,
-            List<Inspection> parts) {
+            List<String> problems) {}
+
+    /** What was sent, and what is in it where it is an archive, in order. */
+    public record Report(boolean asksPassphrase, List<Inspection> files) {
         /** The same in the form of the API. */
-        public static Inspection of(tender.core.inspect.Inspection i) {
-            return new Inspection(
+        public static Report of(tender.core.inspect.Inspection i) {
+            List<Inspection> files = new ArrayList<>();
+            flat(i, 0, files);
+            return new Report(i.asksPassphrase(), List.copyOf(files));
+        }
+
+        private static void flat(tender.core.inspect.Inspection i, int depth, List<Inspection> out) {
+            out.add(new Inspection(
                     i.name(),
+                    depth,
                     i.kind().word(),
                     i.kind().words(),
-                    i.asksPassphrase(),
                     i.facts().stream().map(f -> new Fact(f.label(), f.value())).toList(),
                     i.certificates().stream()
                             .map(c -> new Certificate(
@@ -66,8 +75,8 @@ public final class InspectApi {
                                     n.detail(),
                                     n.hint().remedy()))
                             .toList(),
-                    i.problems().stream().map(Object::toString).toList(),
-                    i.parts().stream().map(Inspection::of).toList());
+                    i.problems().stream().map(Object::toString).toList()));
+            i.parts().forEach(p -> flat(p, depth + 1, out));
         }
     }
 

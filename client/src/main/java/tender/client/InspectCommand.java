@@ -42,9 +42,9 @@ final class InspectCommand extends Verb {
     int run() {
         Optional<String> passphrase = passphraseFd.map(
                 fd -> terminal.secret("passphrase", Optional.of(fd)).revealText(RevealSecret.TO_COMPARE));
-        List<InspectApi.Inspection> all = new ArrayList<>();
+        List<InspectApi.Report> all = new ArrayList<>();
         for (Path file : files) {
-            all.add(InspectApi.Inspection.of(
+            all.add(InspectApi.Report.of(
                     Inspector.of(file.getFileName().toString(), read(file), Instant.now(), passphrase)));
         }
         if (terminal.json) {
@@ -54,7 +54,7 @@ final class InspectCommand extends Verb {
                 if (i > 0) {
                     terminal.print("");
                 }
-                show(all.get(i), "");
+                all.get(i).files().forEach(this::show);
             }
         }
         return all.stream().anyMatch(InspectCommand::breaks) ? 1 : 0;
@@ -71,12 +71,14 @@ final class InspectCommand extends Verb {
         }
     }
 
-    private static boolean breaks(InspectApi.Inspection i) {
-        return i.notes().stream().anyMatch(n -> n.severity().equals("breaks"))
-                || i.parts().stream().anyMatch(InspectCommand::breaks);
+    private static boolean breaks(InspectApi.Report report) {
+        return report.files().stream()
+                .flatMap(i -> i.notes().stream())
+                .anyMatch(n -> n.severity().equals("breaks"));
     }
 
-    private void show(InspectApi.Inspection i, String indent) {
+    private void show(InspectApi.Inspection i) {
+        String indent = "  ".repeat(i.depth());
         terminal.print(indent + i.name() + "  " + i.title());
         for (InspectApi.Fact f : i.facts()) {
             terminal.print(String.format("%s  %-22s %s", indent, f.label(), f.value()));
@@ -90,7 +92,6 @@ final class InspectCommand extends Verb {
             }
         }
         i.problems().forEach(p -> terminal.print(indent + "  unread   " + p));
-        i.parts().forEach(p -> show(p, indent + "  "));
     }
 
     private String mark(String severity) {

@@ -24,7 +24,7 @@ public final class InspectRoutes {
                 Role.READERS,
                 "Look into a file: what it is, where it leads, what is wrong; nothing is kept",
                 InspectApi.Look.class,
-                InspectApi.Inspection.class,
+                InspectApi.Report.class,
                 InspectRoutes::look));
     }
 
@@ -32,7 +32,7 @@ public final class InspectRoutes {
         InspectApi.Look request = call.body(InspectApi.Look.class);
         String name = Fields.required("name", request.name());
         Fields.range("name", name.length(), 1, MAX_NAME);
-        return Answer.ok(InspectApi.Inspection.of(
+        return Answer.ok(InspectApi.Report.of(
                 Inspector.of(name.replaceAll("\\p{Cntrl}", " "), content(request), call.now(), request.passphrase())));
     }
 
