@@ -76,7 +76,8 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                             ProfileCommands.Show.class,
                             ProfileCommands.Renew.class,
                             ProfileCommands.Withdraw.class,
-                            InspectCommand.class)),
+                            InspectCommand.class,
+                            AdoptCommand.class)),
             new Thing(
                     "authority",
                     "Certificate authorities, what they sign and what they revoke.",

@@ -22,6 +22,8 @@ import tender.io.gateway.FileConnector;
 import tender.io.gateway.HttpsConnector;
 import tender.io.gateway.SshConnector;
 import tender.io.names.DnsNameService;
+import tender.service.adopt.AdoptRoutes;
+import tender.service.adopt.Adopting;
 import tender.service.backup.BackupKeeping;
 import tender.service.backup.BackupRoutes;
 import tender.service.certificate.CertificateRoutes;
@@ -66,6 +68,7 @@ import tender.service.operator.OperatorRoutes;
 import tender.service.operator.SigningIn;
 import tender.service.overview.OverviewRoutes;
 import tender.service.person.PersonRoutes;
+import tender.service.profile.AdoptedProfiles;
 import tender.service.profile.CertificateProfiles;
 import tender.service.profile.Ending;
 import tender.service.profile.Issuing;
@@ -91,6 +94,7 @@ import tender.store.office.Installation;
 import tender.store.operator.Attempts;
 import tender.store.operator.Operators;
 import tender.store.operator.Replays;
+import tender.store.profile.Archives;
 import tender.store.profile.Changes;
 import tender.store.profile.Revisions;
 import tender.store.secret.ColumnCipher;
@@ -216,6 +220,11 @@ public final class Service implements AutoCloseable {
         routes.addAll(new TrialRoutes(db).routes());
         routes.addAll(SessionRoutes.of(db));
         routes.addAll(new CertificateRoutes(db, signing).routes());
+        routes.addAll(new AdoptRoutes(
+                        db,
+                        gateways,
+                        new Adopting(db, records, new Archives(cipher), new AdoptedProfiles(credentials, revisions)))
+                .routes());
         routes.addAll(new BackupRoutes(db, backups).routes());
         routes.addAll(new FindingRoutes(db, findings).routes());
         routes.addAll(new MendRoutes(db, gateways, findings, deviceChanges).routes());

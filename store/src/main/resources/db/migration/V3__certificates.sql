@@ -40,3 +40,15 @@ create table certificate (
 );
 create index certificate_revoked on certificate (authority_id) where revoked_at is not null;
 create index certificate_profile on certificate (profile_id) where profile_id is not null;
+
+-- Client files as a gateway gave them, byte for byte.
+create table gathered_archive (
+    id uuid primary key,
+    gateway_id uuid not null references gateway,
+    name text not null,
+    digest text not null,
+    content bytea not null,
+    gathered_by text not null,
+    gathered_at timestamptz not null,
+    unique (gateway_id, digest)
+);

@@ -1,0 +1,49 @@
+package tender.api;
+
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Taking in client files that a gateway made itself. */
+public final class AdoptApi {
+    /**
+     * A file or an archive of a gateway's client files.
+     *
+     * @param listener may be left out where the gateway has one of the files' kind
+     * @param content in base64
+     * @param assign whose files are, by path: {@code mara/laptop}; for those that cannot be told
+     * @param refuse codes of repair rules that are not to be applied
+     * @param decision why dangerous lines may stay; without it a file with such lines is held back
+     */
+    public record Adopt(
+            Optional<String> listener,
+            String name,
+            String content,
+            Optional<Map<String, String>> assign,
+            Optional<List<String>> refuse,
+            Optional<String> decision,
+            Optional<Boolean> dryRun) {}
+
+    public record Repair(String rule, String reason, int line, String before, String after) {}
+
+    /**
+     * What became of one file.
+     *
+     * @param state adopted, asked (whose it is cannot be told), held-back (dangerous lines) or refused
+     * @param matchedBy certificate, file name, or said
+     */
+    public record File(
+            String path,
+            String state,
+            String why,
+            Optional<String> person,
+            Optional<String> device,
+            Optional<String> matchedBy,
+            Optional<String> profile,
+            List<Repair> repairs,
+            List<InspectApi.Note> notes) {}
+
+    public record Adopted(List<File> files, int adopted, int asked) {}
+
+    private AdoptApi() {}
+}

@@ -1,0 +1,50 @@
+package tender.service.adopt;
+
+import java.util.Base64;
+import java.util.List;
+import tender.api.AdoptApi;
+import tender.api.ProblemCode;
+import tender.core.wire.Fields;
+import tender.service.http.Answer;
+import tender.service.http.ApiFailure;
+import tender.service.http.Call;
+import tender.service.http.Role;
+import tender.service.http.Route;
+import tender.store.jdbc.Db;
+import tender.store.office.Gateways;
+
+/** The route by which a gateway's own client files are taken in. */
+public final class AdoptRoutes {
+    private final Db db;
+    private final Gateways gateways;
+    private final Adopting adopting;
+
+    public AdoptRoutes(Db db, Gateways gateways, Adopting adopting) {
+        this.db = db;
+        this.gateways = gateways;
+        this.adopting = adopting;
+    }
+
+    public List<Route> routes() {
+        return List.of(Route.post(
+                "/gateways/{id}/adoptions",
+                Role.WRITERS,
+                "Take in client files that a gateway made itself: matched to devices, mended by rule, kept as they came",
+                AdoptApi.Adopt.class,
+                AdoptApi.Adopted.class,
+                this::adopt));
+    }
+
+    private Answer adopt(Call call) {
+        Gateways.Gateway gateway =
+                db.inTransaction(tx -> gateways.byId(tx, call.id())).orElseThrow(() -> ApiFailure.notFound("gateway"));
+        AdoptApi.Adopt request = call.body(AdoptApi.Adopt.class);
+        try {
+            byte[] content = Base64.getDecoder().decode(Fields.given("content", request.content()));
+            return Answer.ok(
+                    adopting.adopt(gateway, request, content, call.caller().reference(), call.now()));
+        } catch (IllegalArgumentException e) {
+            throw new ApiFailure(ProblemCode.MALFORMED, "the content is not base64", "content");
+        }
+    }
+}

@@ -1,0 +1,206 @@
+package tender.service.profile;
+
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.time.Instant;
+import java.util.HexFormat;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import tender.api.ProblemCode;
+import tender.core.certificate.CertificateFacts;
+import tender.core.certificate.PemText;
+import tender.core.credential.CredentialKind;
+import tender.core.credential.Custody;
+import tender.core.credential.Life;
+import tender.core.credential.Secret;
+import tender.core.credential.TunnelKeyPair;
+import tender.core.network.Cidr;
+import tender.core.network.Endpoint;
+import tender.core.network.IpAddress;
+import tender.core.office.Attribute;
+import tender.core.office.Listener;
+import tender.core.profile.FileName;
+import tender.core.profile.OpenVpnClient;
+import tender.core.profile.WireGuardFile;
+import tender.core.wire.MalformedException;
+import tender.service.http.ApiFailure;
+import tender.service.http.Json;
+import tender.service.session.Watch;
+import tender.store.credential.Credentials;
+import tender.store.event.Events;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.journal.Journal;
+import tender.store.office.Gateways;
+import tender.store.office.Listeners;
+import tender.store.person.People;
+import tender.store.profile.Profiles;
+import tender.store.profile.Revisions;
+
+/** Profiles from files that a gateway made itself: the file as it came is revision 1, the mended one revision 2. */
+public final class AdoptedProfiles {
+    private final Credentials credentials;
+    private final Revisions revisions;
+
+    public AdoptedProfiles(Credentials credentials, Revisions revisions) {
+        this.credentials = credentials;
+        this.revisions = revisions;
+    }
+
+    /** A file to adopt, as it came and as it is mended. */
+    public record Adopted(
+            Gateways.Gateway gateway,
+            Listener facts,
+            String handle,
+            People.Device device,
+            boolean openVpn,
+            String came,
+            String mended,
+            List<Endpoint> calls) {}
+
+    /** Who in it proves what: by the name in a certificate, or by a key. */
+    private record Identity(
+            String publicPart,
+            CredentialKind kind,
+            Optional<Instant> ends,
+            List<IpAddress> addresses,
+            List<Cidr> reach) {}
+
+    public static String label(String handle, String device, Gateways.Gateway gateway) {
+        return handle + "-" + device + "-" + gateway.name();
+    }
+
+    public static String digest(byte[] content) {
+        try {
+            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(content));
+        } catch (NoSuchAlgorithmException e) {
+            throw new IllegalStateException("every Java has SHA-256", e);
+        }
+    }
+
+    /** Gives the profile's label. */
+    public String adopt(Tx tx, Adopted a, String actor, Instant now) {
+        Listeners.Listener listener = Listeners.of(tx, List.of(a.gateway().id())).stream()
+                .filter(l -> l.name().equals(a.facts().name()) && !l.gone())
+                .findFirst()
+                .flatMap(l -> Listeners.locked(tx, l.id()))
+                .orElseThrow(() -> ApiFailure.notFound("listener"));
+        String label = label(a.handle(), a.device().name(), a.gateway());
+        if (Profiles.byLabel(tx, label).isPresent()
+                || Profiles.present(tx, a.device().id(), listener.id()).isPresent()) {
+            throw new ApiFailure(ProblemCode.CONFLICT, "this device has a profile there already");
+        }
+        Identity identity = a.openVpn() ? certified(a.came()) : keyed(a.came());
+        if (!Profiles.holders(tx, listener.id(), List.of(identity.publicPart())).isEmpty()) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    "another device's profile has the same key or name: every device has its own");
+        }
+        UUID profileId = Ids.next();
+        UUID keyId = Ids.next();
+        credentials.insert(
+                tx,
+                new Credentials.Credential(
+                        keyId,
+                        Optional.of(a.device().id()),
+                        identity.kind(),
+                        "adopted with " + label,
+                        Optional.of(identity.publicPart()),
+                        Custody.HELD,
+                        Life.IN_USE,
+                        now),
+                Optional.empty());
+        OpenVpnClient file = a.openVpn() ? OpenVpnClient.read(a.mended()) : null;
+        Profiles.insert(
+                tx,
+                new Profiles.Draft(
+                        profileId,
+                        Optional.of(a.device().id()),
+                        label,
+                        "exported",
+                        listener.id(),
+                        keyId,
+                        Optional.empty(),
+                        identity.reach(),
+                        file != null && file.full4(),
+                        file == null ? List.of() : file.dns(),
+                        identity.addresses(),
+                        now));
+        identity.ends().ifPresent(end -> Credentials.livesUntil(tx, profileId, Optional.of(end)));
+        revision(tx, profileId, 1, a, a.came(), now);
+        boolean mended = !a.came().equals(a.mended());
+        if (mended) {
+            revision(tx, profileId, 2, a, a.mended(), now);
+        }
+        Profiles.move(tx, List.of(profileId), java.util.Set.of("writing"), "ready", Optional.empty());
+        Events.say(tx, "profile", profileId.toString());
+        Journal.append(
+                tx,
+                now,
+                actor,
+                "profile-adopted",
+                "profile",
+                profileId.toString(),
+                mended ? "mended by rule" : "as it came");
+        return label;
+    }
+
+    private static Identity certified(String text) {
+        OpenVpnClient file = OpenVpnClient.read(text);
+        CertificateFacts own = file.certificate()
+                .flatMap(OpenVpnClient.Material::text)
+                .flatMap(t -> PemText.read(t).blocks().stream().findFirst())
+                .map(b -> CertificateFacts.of(b.der()))
+                .orElseThrow(() ->
+                        new MalformedException("certificate", "cert", "no certificate of its own stands in the file"));
+        return new Identity(
+                Watch.BY_NAME + own.anyName().orElse(own.serial()),
+                CredentialKind.CERTIFICATE,
+                Optional.of(own.ends()),
+                List.of(),
+                file.reach());
+    }
+
+    private static Identity keyed(String text) {
+        WireGuardFile file = WireGuardFile.read(text).file();
+        WireGuardFile.Interface own = file.own()
+                .filter(o -> o.privateKey().isPresent())
+                .orElseThrow(() -> new MalformedException("key", "PrivateKey", "no private key stands in the file"));
+        return new Identity(
+                TunnelKeyPair.ofPrivate(own.privateKey().get()).publicKey().toString(),
+                CredentialKind.TUNNEL_KEY_PAIR,
+                Optional.empty(),
+                own.addresses().stream().map(x -> x.address()).toList(),
+                file.peers().stream()
+                        .flatMap(p -> p.allowed().stream())
+                        .map(x -> x.network())
+                        .toList());
+    }
+
+    private void revision(Tx tx, UUID profileId, int number, Adopted a, String text, Instant now) {
+        Map<String, String> madeFor = new LinkedHashMap<>();
+        madeFor.put(Attribute.PROTOCOL.word(), a.openVpn() ? "openvpn" : "wireguard");
+        String called = a.openVpn()
+                ? OpenVpnClient.read(text).calls().stream()
+                        .findFirst()
+                        .map(c -> c.host() + ":" + c.port())
+                        .orElse("")
+                : WireGuardFile.read(text).file().peers().stream()
+                        .findFirst()
+                        .flatMap(p -> p.endpoint())
+                        .map(Endpoint::toString)
+                        .orElse("");
+        madeFor.put("endpoint", called);
+        String name = a.openVpn()
+                ? FileName.openVpn(a.handle(), a.gateway().name(), number)
+                : FileName.of(a.handle(), a.gateway().name(), number);
+        revisions.insert(
+                tx,
+                new Revisions.Revision(
+                        Ids.next(), profileId, number, Planning.digest(text), name, Json.text(madeFor), now),
+                Secret.of(text));
+    }
+}
