@@ -10,15 +10,15 @@ public final class AdoptApi {
      * A file or an archive of a gateway's client files.
      *
      * @param listener may be left out where the gateway has one of the files' kind
-     * @param content in base64
+     * @param content in base64; missing, the gateway is asked for the client files that it made
      * @param assign whose files are, by path: {@code mara/laptop}; for those that cannot be told
      * @param refuse codes of repair rules that are not to be applied
      * @param decision why dangerous lines may stay; without it a file with such lines is held back
      */
     public record Adopt(
             Optional<String> listener,
-            String name,
-            String content,
+            Optional<String> name,
+            Optional<String> content,
             Optional<Map<String, String>> assign,
             Optional<List<String>> refuse,
             Optional<String> decision,

@@ -23,7 +23,8 @@ import tender.api.ProblemCode;
         },
         footer = {
             "",
-            "  tender profile adopt bundle-from-the-nas.tar.gz --gateway slip-nas --dry-run",
+            "  tender profile adopt --gateway slip-nas --dry-run",
+            "  tender profile adopt bundle-from-the-nas.tar.gz --gateway slip-nas",
             "  tender profile adopt office.ovpn --gateway orrin-vpn --assign office.ovpn=mara/laptop",
             "",
             "Exit code 1 where a file was not adopted."
@@ -31,8 +32,11 @@ import tender.api.ProblemCode;
 final class AdoptCommand extends Verb {
     private static final long LARGEST = 4L * 1024 * 1024;
 
-    @Parameters(paramLabel = "FILE")
-    Path file;
+    @Parameters(
+            paramLabel = "FILE",
+            arity = "0..1",
+            description = "A file or archive. Default: what the gateway itself gives out")
+    Optional<Path> file;
 
     @Option(names = "--gateway", required = true)
     String gateway;
@@ -68,8 +72,8 @@ final class AdoptCommand extends Verb {
                 "/gateways/" + GatewayCommands.find(calls, gateway).id() + "/adoptions",
                 new AdoptApi.Adopt(
                         listener,
-                        file.getFileName().toString(),
-                        content(),
+                        file.map(f -> f.getFileName().toString()),
+                        file.map(AdoptCommand::content),
                         Optional.of(assign),
                         Optional.of(refuse),
                         decision,
@@ -85,7 +89,7 @@ final class AdoptCommand extends Verb {
         return done.adopted() == done.files().size() ? 0 : 1;
     }
 
-    private String content() {
+    private static String content(Path file) {
         try {
             if (Files.size(file) > LARGEST) {
                 throw CallFailure.of(ProblemCode.MALFORMED, file + " is over 4 MiB");

@@ -64,7 +64,9 @@ final class AuthorityCommands {
         @Parameters(paramLabel = "NAME")
         String name;
 
-        @Option(names = "--key", description = "ec-p256, rsa-2048, rsa-3072, rsa-4096 or ed25519. Default: ec-p256")
+        @Option(
+                names = "--key-kind",
+                description = "ec-p256, rsa-2048, rsa-3072, rsa-4096 or ed25519. Default: ec-p256")
         Optional<String> key;
 
         @Option(names = "--years", description = "Its life. Default: 10")
@@ -210,7 +212,9 @@ final class AuthorityCommands {
         @Option(names = "--days", description = "Its life. Default: 365")
         Optional<Integer> days;
 
-        @Option(names = "--key", description = "ec-p256, rsa-2048, rsa-3072, rsa-4096 or ed25519. Default: ec-p256")
+        @Option(
+                names = "--key-kind",
+                description = "ec-p256, rsa-2048, rsa-3072, rsa-4096 or ed25519. Default: ec-p256")
         Optional<String> key;
 
         @Option(names = "--request", paramLabel = "FILE", description = "A request in PEM; its device keeps the key.")

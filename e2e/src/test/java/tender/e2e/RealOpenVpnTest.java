@@ -4,14 +4,18 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
+import java.util.Set;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -25,11 +29,20 @@ import tender.core.certificate.CertificateKey;
 import tender.core.certificate.PemText;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
+import tender.core.inspect.Bundle;
 import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
 import tender.core.network.Transport;
+import tender.core.office.Attribute;
+import tender.core.office.Listener;
+import tender.core.profile.OpenVpnFile;
 import tender.core.profile.OpenVpnProfile;
+import tender.core.profile.SingleFile;
 import tender.core.profile.StaticKey;
+import tender.core.repair.OpenVpnRepairs;
+import tender.core.repair.Repaired;
+import tender.core.repair.Target;
+import tender.standins.nas.NasFolder;
 
 /** Debian's own OpenVPN on both ends with files and certificates of ours: they connect, and not once revoked. */
 class RealOpenVpnTest {
@@ -179,8 +192,12 @@ class RealOpenVpnTest {
     }
 
     private void connect(OpenVpnProfile profile) throws IOException {
+        connect(profile.text());
+    }
+
+    private void connect(String text) throws IOException {
         Files.deleteIfExists(folder.resolve("client.log"));
-        Path file = Files.writeString(folder.resolve("client.ovpn"), profile.text());
+        Path file = Files.writeString(folder.resolve("client.ovpn"), text);
         Shell.need(
                 "ip",
                 "netns",
@@ -226,6 +243,57 @@ class RealOpenVpnTest {
                         == 0);
         assertThat(log("client")).contains("VERIFY X509NAME OK: CN=orrin.skerrivane.example");
         assertThat(Shell.need("ip", "-n", space, "route")).contains("10.20.0.0/24");
+    }
+
+    @Test
+    void aFileThatTheStorageBoxMadeConnectsOnceItIsMended() throws IOException {
+        NasFolder.layOut(folder.resolve("nas"));
+        Path keys = folder.resolve("nas/etc/vpn/keys");
+        Path file = Files.writeString(
+                folder.resolve("server.conf"),
+                "dev tun\nport 11940\nproto udp\nlocal " + outside
+                        + "\nserver 10.93.0.0 255.255.255.0\ntopology subnet\ndh none\n"
+                        + "auth SHA256\ndata-ciphers AES-256-GCM\nca " + keys + "/ca.pem\ncert " + keys
+                        + "/server.pem\nkey "
+                        + keys + "/server-key.pem\nverb 3\n");
+        Shell.need(
+                "openvpn",
+                "--config",
+                file.toString(),
+                "--daemon",
+                "--log",
+                folder.resolve("server.log").toString(),
+                "--writepid",
+                folder.resolve("server.pid").toString());
+        Shell.until("the server to wait", PATIENCE, () -> log("server").contains("Initialization Sequence Completed"));
+        Map<String, byte[]> given = Bundle.read(Files.readAllBytes(folder.resolve("nas/var/export/clients.tar.gz")));
+        Map<String, byte[]> beside = new HashMap<>();
+        given.forEach((path, bytes) -> beside.put(path.replaceAll(".*/", ""), bytes));
+        String whole = SingleFile.inlined(
+                        OpenVpnFile.read(new String(given.get("bram-laptop/bram-laptop.ovpn"), StandardCharsets.UTF_8))
+                                .file(),
+                        beside)
+                .text();
+        Repaired mended = OpenVpnRepairs.of(
+                whole,
+                new Target(
+                        new Listener(
+                                "openvpn",
+                                Map.of(
+                                        Attribute.PROTOCOL, "openvpn",
+                                        Attribute.DIGEST, "SHA256",
+                                        Attribute.CIPHERS, "AES-256-GCM",
+                                        Attribute.COMPRESSION, "no",
+                                        Attribute.SERVER_NAMES, "vault")),
+                        List.of(Endpoint.parse(outside + ":11940", Transport.UDP)),
+                        Optional.empty(),
+                        Set.of()));
+
+        connect(mended.text());
+
+        Shell.until(
+                "the client to connect", PATIENCE, () -> log("client").contains("Initialization Sequence Completed"));
+        assertThat(log("client")).contains("VERIFY X509NAME OK: CN=vault");
     }
 
     @Test

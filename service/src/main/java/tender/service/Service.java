@@ -223,6 +223,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new AdoptRoutes(
                         db,
                         gateways,
+                        connections,
                         new Adopting(db, records, new Archives(cipher), new AdoptedProfiles(credentials, revisions)))
                 .routes());
         routes.addAll(new BackupRoutes(db, backups).routes());

@@ -111,7 +111,8 @@ class CertificatesTest {
 
     @Test
     void whatIsAskedWronglyIsSaid() throws Exception {
-        String id = tender.post("/authorities", Map.of("name", "wrong", "years", 1)).field("id");
+        String id =
+                tender.post("/authorities", Map.of("name", "wrong", "years", 1)).field("id");
         String path = "/authorities/" + id + "/certificates";
         assertThat(tender.post(path, Map.of("purpose", "client", "commonName", "x", "passphrase", "short"))
                         .text())

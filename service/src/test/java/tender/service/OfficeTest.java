@@ -450,6 +450,34 @@ class OfficeTest {
         assertThat(ended.field("note")).contains("came back");
     }
 
+    @Test
+    @Order(14)
+    void whatTheBoxGivesOutItselfIsMatchedMendedAskedForOrHeldBack() {
+        for (String person : List.of("bram", "corin", "petra")) {
+            office.tender.addPerson(person, "laptop");
+        }
+
+        Reply exported = office.tender.post("/gateways/" + office.id("slip-nas") + "/adoptions", Map.of());
+
+        assertThat(exported.status()).as(exported.text()).isEqualTo(200);
+        Map<String, JsonNode> files = new java.util.TreeMap<>();
+        exported.json()
+                .path("files")
+                .forEach(f -> files.put(f.path("path").asText().replaceAll(".*/", ""), f));
+        assertThat(files.keySet())
+                .containsExactly("bram-laptop.ovpn", "corin-laptop.ovpn", "petra-laptop.ovpn", "scanner-room-2.ovpn");
+        JsonNode bram = files.get("bram-laptop.ovpn");
+        assertThat(bram.path("state").asText()).as(bram.toString()).isEqualTo("adopted");
+        assertThat(bram.path("matchedBy").asText()).isEqualTo("certificate");
+        assertThat(bram.path("repairs").findValuesAsText("rule")).contains("endpoint", "server-check", "ciphers");
+        assertThat(bram.path("repairs").findValuesAsText("after").toString())
+                .contains("slip.skerrivane.example 1194 udp");
+        assertThat(files.get("corin-laptop.ovpn").path("notes").findValuesAsText("code"))
+                .contains("certificate-ended");
+        assertThat(files.get("petra-laptop.ovpn").path("state").asText()).isEqualTo("held-back");
+        assertThat(files.get("scanner-room-2.ovpn").path("state").asText()).isEqualTo("asked");
+    }
+
     private static void waitFor(java.util.concurrent.Callable<Boolean> condition) {
         org.junit.jupiter.api.Assertions.assertTimeoutPreemptively(java.time.Duration.ofSeconds(30), () -> {
             while (!condition.call()) {

@@ -54,6 +54,8 @@ public record DeviceDescription(
         SET_CLOCK,
         RELEASE,
         LOG,
+        /** The client files that the box made itself, as one file or archive; a file only. */
+        EXPORT,
         /** Arms the return of what is in force now after some seconds. */
         ARM,
         DISARM;

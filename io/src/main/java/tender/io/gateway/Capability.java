@@ -23,11 +23,13 @@ public enum Capability {
     SESSIONS,
     LOG,
     CLOCK,
+    /** Client files that the device made itself can be read. */
+    EXPORT,
     SET_CLOCK,
     /** The device brings back by itself what is in force now, unless told otherwise in time. */
     WAY_BACK;
 
-    private static final Set<Capability> READING = EnumSet.of(READ, STATUS, SESSIONS, LOG, CLOCK);
+    private static final Set<Capability> READING = EnumSet.of(READ, STATUS, SESSIONS, LOG, CLOCK, EXPORT);
 
     /** What a box over SSH can do, by its description. */
     public static Set<Capability> of(DeviceDescription description, boolean readOnly) {
@@ -36,7 +38,9 @@ public enum Capability {
 
     /** The most that a bridge can do. */
     public static Set<Capability> ofBridge(boolean readOnly) {
-        return readOnly ? EnumSet.of(READ, SESSIONS, LOG, CLOCK) : EnumSet.complementOf(EnumSet.of(FILES, STATUS));
+        return readOnly
+                ? EnumSet.of(READ, SESSIONS, LOG, CLOCK)
+                : EnumSet.complementOf(EnumSet.of(FILES, STATUS, EXPORT));
     }
 
     /** Whether it changes something on the device. */

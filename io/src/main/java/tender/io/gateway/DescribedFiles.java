@@ -23,6 +23,7 @@ final class DescribedFiles {
         add(out, Capability.SESSIONS, has.containsKey(Task.CONNECTED) || has.containsKey(Task.STATUS));
         add(out, Capability.LOG, has.containsKey(Task.LOG));
         add(out, Capability.CLOCK, has.containsKey(Task.CLOCK));
+        add(out, Capability.EXPORT, has.containsKey(Task.EXPORT));
         if (!readOnly) {
             boolean applies = has.containsKey(Task.APPLY) || has.containsKey(Task.RESTART);
             add(out, Capability.APPLY, applies);

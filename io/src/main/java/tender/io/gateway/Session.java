@@ -20,6 +20,12 @@ public interface Session extends AutoCloseable {
     /** All configuration. */
     Snapshot readAll();
 
+    /** Client files that the device made itself, as it gives them. */
+    default byte[] export() {
+        throw new GatewayFailure(
+                GatewayFailure.Kind.NOT_CAPABLE, "this gateway gives out no client files of its own", null);
+    }
+
     /** As of when what is read holds: now, unless it was carried here. */
     default Instant asOf(Instant now) {
         return now;

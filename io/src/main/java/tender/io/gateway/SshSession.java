@@ -221,6 +221,18 @@ final class SshSession implements Session {
     }
 
     @Override
+    public byte[] export() {
+        Source source = description.commands().get(Task.EXPORT);
+        if (source == null || source.file().isEmpty()) {
+            throw new GatewayFailure(
+                    GatewayFailure.Kind.NOT_CAPABLE,
+                    device + ": the description " + description.name() + " names no file of client files",
+                    null);
+        }
+        return read(source.file().get());
+    }
+
+    @Override
     public List<String> log(int lines) {
         return DescribedFiles.tail(answer(Task.LOG), lines);
     }

@@ -4,7 +4,8 @@ import java.util.Base64;
 import java.util.List;
 import tender.api.AdoptApi;
 import tender.api.ProblemCode;
-import tender.core.wire.Fields;
+import tender.io.gateway.Session;
+import tender.service.device.Connections;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
@@ -17,11 +18,13 @@ import tender.store.office.Gateways;
 public final class AdoptRoutes {
     private final Db db;
     private final Gateways gateways;
+    private final Connections connections;
     private final Adopting adopting;
 
-    public AdoptRoutes(Db db, Gateways gateways, Adopting adopting) {
+    public AdoptRoutes(Db db, Gateways gateways, Connections connections, Adopting adopting) {
         this.db = db;
         this.gateways = gateways;
+        this.connections = connections;
         this.adopting = adopting;
     }
 
@@ -35,12 +38,21 @@ public final class AdoptRoutes {
                 this::adopt));
     }
 
+    /** Bounded by the connector's time limits. */
+    private byte[] exported(Gateways.Gateway gateway) {
+        try (Session session = connections.open(gateway.id())) {
+            return session.export();
+        }
+    }
+
     private Answer adopt(Call call) {
         Gateways.Gateway gateway =
                 db.inTransaction(tx -> gateways.byId(tx, call.id())).orElseThrow(() -> ApiFailure.notFound("gateway"));
         AdoptApi.Adopt request = call.body(AdoptApi.Adopt.class);
         try {
-            byte[] content = Base64.getDecoder().decode(Fields.given("content", request.content()));
+            byte[] content = request.content().isPresent()
+                    ? Base64.getDecoder().decode(request.content().get())
+                    : exported(gateway);
             return Answer.ok(
                     adopting.adopt(gateway, request, content, call.caller().reference(), call.now()));
         } catch (IllegalArgumentException e) {

@@ -29,7 +29,6 @@ import tender.core.repair.Target;
 import tender.core.repair.WireGuardRepairs;
 import tender.core.walk.Approach;
 import tender.core.walk.Called;
-import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 import tender.service.http.ApiFailure;
 import tender.service.office.OfficeRecords;
@@ -62,7 +61,8 @@ public final class Adopting {
         boolean dryRun = request.dryRun().orElse(false);
         Set<RepairRule> refused =
                 request.refuse().orElse(List.of()).stream().map(Adopting::rule).collect(Collectors.toSet());
-        List<Candidate> candidates = candidates(Fields.required("name", request.name()), content, now);
+        String name = request.name().orElse("export of " + gateway.name());
+        List<Candidate> candidates = candidates(name, content, now);
         if (candidates.isEmpty()) {
             throw new ApiFailure(ProblemCode.MALFORMED, "no client file is inside", "content");
         }
@@ -76,7 +76,7 @@ public final class Adopting {
             int adopted = (int)
                     files.stream().filter(f -> f.state().equals("adopted")).count();
             if (!dryRun) {
-                archives.put(tx, gateway.id(), request.name(), AdoptedProfiles.digest(content), content, actor, now);
+                archives.put(tx, gateway.id(), name, AdoptedProfiles.digest(content), content, actor, now);
                 Journal.append(
                         tx,
                         now,

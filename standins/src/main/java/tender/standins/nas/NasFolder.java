@@ -3,6 +3,7 @@ package tender.standins.nas;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Instant;
 
 /** A new storage box's files, with the faults that such boxes have in practice. */
 public final class NasFolder {
@@ -16,6 +17,7 @@ public final class NasFolder {
         }
         Files.createDirectories(etc.resolve("vpn/keys"));
         Files.createDirectories(folder.resolve("var/log"));
+        NasAccounts.layOut(folder, Instant.now());
         Files.writeString(etc.resolve("access.list"), """
                 # checked from the top
                 permit any any from any via inside
@@ -38,6 +40,9 @@ public final class NasFolder {
                 auth SHA1
                 comp-lzo yes
                 tls-version-min 1.0
+                ca /etc/vpn/keys/ca.pem
+                cert /etc/vpn/keys/server.pem
+                key /etc/vpn/keys/server-key.pem
                 verify-client-cert none
                 auth-user-pass-verify /usr/sbin/check-account via-file
                 max-clients 2
