@@ -49,6 +49,11 @@ class ClientTest {
                 "site",
                 "operator",
                 "finding",
+                "authority",
+                "change",
+                "route",
+                "explain",
+                "description",
                 "job",
                 "journal")) {
             String help = Shell.need("bin/tender", thing, "--help");
@@ -66,6 +71,35 @@ class ClientTest {
                             .contains("Usage:"));
             assertThat(completion).contains(thing);
         }
+    }
+
+    @Test
+    void aFileIsLookedIntoWithoutAnyService() {
+        Path corpus = Shell.ROOT.resolve("core/src/test/resources/corpus");
+        Shell.Result bad = Shell.run(
+                "bin/tender",
+                "profile",
+                "inspect",
+                corpus.resolve("openvpn/runs-program.ovpn").toString());
+        assertThat(bad.code()).isEqualTo(1);
+        assertThat(bad.out()).contains("line 12: It runs a program on the device. (up /tmp/up.sh --now)");
+
+        Shell.Result good = Shell.run(
+                "bin/tender",
+                "profile",
+                "inspect",
+                "--json",
+                corpus.resolve("archive/bundle.tar.gz").toString());
+        assertThat(good.code()).isZero();
+        assertThat(good.out()).contains("\"kind\" : \"openvpn-client\"").doesNotContain("PRIVATE KEY");
+
+        Shell.Result locked = Shell.run(
+                "bash",
+                "-c",
+                "bin/tender profile inspect --passphrase-fd 3 " + corpus.resolve("p12/legacy.p12") + " 3<<<harbour");
+        assertThat(locked.out()).contains("locked in an old way").contains("Mara Quillfeather");
+        assertThat(Shell.run("bin/tender", "profile", "inspect", "/nowhere").code())
+                .isEqualTo(2);
     }
 
     @Test

@@ -168,6 +168,7 @@ class ConsoleTest {
         "people",
         "person",
         "profiles",
+        "profiles/inspect",
         "profile",
         "handouts",
         "proof",
@@ -283,6 +284,22 @@ class ConsoleTest {
 
         text("Listeners");
         assertThat(browser.getCurrentUrl()).contains("/office/");
+    }
+
+    @Test
+    void aDroppedFileIsLookedIntoAndALockedOneAsksForItsPassphrase() throws Exception {
+        go("/profiles/inspect");
+        Path corpus = Shell.ROOT.resolve("core/src/test/resources/corpus");
+        browser.findElement(By.cssSelector("input[type=file]"))
+                .sendKeys(corpus.resolve("openvpn/runs-program.ovpn") + "\n" + corpus.resolve("p12/modern.p12"));
+        text("It runs a program on the device.");
+        text("up /tmp/up.sh --now");
+
+        browser.findElement(By.cssSelector("input[type=password]")).sendKeys("harbour");
+        button("Look inside").click();
+
+        text("Mara Quillfeather, a person's");
+        assertThat(scan()).isEmpty();
     }
 
     @Test

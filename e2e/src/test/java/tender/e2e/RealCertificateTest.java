@@ -149,7 +149,7 @@ class RealCertificateTest {
     @Test
     void opensslReadsOurRequestAndWeReadIts() throws IOException {
         CertificateKey key = CertificateKey.generate(Kind.EC_P256, RANDOM);
-        put("ours.csr", PemText.write("CERTIFICATE REQUEST", Authority.request("bram-laptop", key)));
+        put("ours.csr", PemText.write("CERTIFICATE REQUEST", Authority.request("bram-laptop", key, RANDOM)));
         assertThat(Shell.need("openssl", "req", "-in", at("ours.csr"), "-noout", "-verify", "-subject"))
                 .contains("verify OK")
                 .contains("CN = bram-laptop");

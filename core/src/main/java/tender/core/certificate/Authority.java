@@ -69,7 +69,7 @@ public final class Authority {
     private final AuthorityKeyIdentifier keyId;
     private final BcX509ExtensionUtils extensions = new BcX509ExtensionUtils();
 
-    private Authority(byte[] certificate, CertificateKey key) {
+    private Authority(byte[] certificate, CertificateKey key, SecureRandom random) {
         this.certificate = certificate;
         this.key = key;
         try {
@@ -77,7 +77,7 @@ public final class Authority {
         } catch (IOException e) {
             throw new MalformedException("authority", "certificate", "the authority's certificate is damaged");
         }
-        this.signer = signer(key);
+        this.signer = signer(key, random);
         this.keyId = extensions.createAuthorityKeyIdentifier(holder);
     }
 
@@ -92,14 +92,14 @@ public final class Authority {
             builder.addExtension(Extension.keyUsage, true, new KeyUsage(KeyUsage.keyCertSign | KeyUsage.cRLSign));
             builder.addExtension(
                     Extension.subjectKeyIdentifier, false, utilities.createSubjectKeyIdentifier(key.info()));
-            return new Authority(builder.build(signer(key)).getEncoded(), key);
+            return new Authority(builder.build(signer(key, random)).getEncoded(), key, random);
         } catch (IOException e) {
             throw new IllegalStateException("a certificate cannot be encoded", e);
         }
     }
 
     /** One that exists; refuses a key that is not the certificate's, and a certificate that is no authority's. */
-    public static Authority of(byte[] certificate, CertificateKey key) {
+    public static Authority of(byte[] certificate, CertificateKey key, SecureRandom random) {
         CertificateFacts facts = CertificateFacts.of(certificate);
         if (facts.role() != CertificateFacts.Role.AUTHORITY) {
             throw new MalformedException(
@@ -108,7 +108,7 @@ public final class Authority {
         if (!facts.key().digest().equals(key.digest())) {
             throw new MalformedException("authority", "key", "is not the key of this certificate");
         }
-        return new Authority(certificate, key);
+        return new Authority(certificate, key, random);
     }
 
     public byte[] certificate() {
@@ -188,10 +188,10 @@ public final class Authority {
     }
 
     /** A request for a certificate (RFC 2986), as a device makes it that keeps its key. */
-    public static byte[] request(String commonName, CertificateKey key) {
+    public static byte[] request(String commonName, CertificateKey key, SecureRandom random) {
         try {
             return new PKCS10CertificationRequestBuilder(name(commonName), key.info())
-                    .build(signer(key))
+                    .build(signer(key, random))
                     .getEncoded();
         } catch (IOException e) {
             throw new IllegalStateException("a request cannot be encoded", e);
@@ -242,11 +242,12 @@ public final class Authority {
                 new DistributionPoint[] {new DistributionPoint(new DistributionPointName(where), null, null)});
     }
 
-    private static ContentSigner signer(CertificateKey key) {
+    private static ContentSigner signer(CertificateKey key, SecureRandom random) {
         try {
             return switch (key.kind()) {
                 case EC_P256 ->
                     new BcECContentSignerBuilder(algorithm(X9ObjectIdentifiers.ecdsa_with_SHA256), digest())
+                            .setSecureRandom(random)
                             .build(key.signer());
                 case ED25519 ->
                     new BcEdECContentSignerBuilder(algorithm(EdECObjectIdentifiers.id_Ed25519)).build(key.signer());

@@ -113,9 +113,9 @@ public final class Inspector {
         if (WireGuardNotes.looksLike(text)) {
             return WireGuardNotes.of(name, WireGuardFile.read(text));
         }
-        OpenVpnFile openVpn = OpenVpnFile.read(text).file();
-        if (OpenVpnClient.looksLike(openVpn)) {
-            return OpenVpnNotes.of(name, OpenVpnClient.read(text), now, beside, passphrase);
+        OpenVpnFile.Reading openVpn = OpenVpnFile.read(text);
+        if (OpenVpnClient.looksLike(openVpn.file())) {
+            return OpenVpnNotes.of(name, OpenVpnClient.of(openVpn), now, beside, passphrase);
         }
         if (text.contains("OpenVPN Static key V1") || text.contains("OpenVPN tls-crypt-v2")) {
             return new Inspection.Draft()

@@ -3,6 +3,7 @@ package tender.core.inspect;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import tender.core.credential.TunnelKeyPair;
 import tender.core.network.Cidr;
@@ -13,12 +14,12 @@ import tender.core.profile.WireGuardFile;
 /** What is said of a WireGuard file. */
 final class WireGuardNotes {
     private static final int FEW = 3;
+    private static final Pattern SECTION = Pattern.compile("(?im)^[ \\t]*\\[(interface|peer)][ \\t]*(#.*)?\\r?$");
 
     private WireGuardNotes() {}
 
     static boolean looksLike(String text) {
-        return text.matches("(?s).*(?im:^\\s*\\[interface]\\s*(#.*)?$).*")
-                || text.matches("(?s).*(?im:^\\s*\\[peer]\\s*(#.*)?$).*");
+        return SECTION.matcher(text).find();
     }
 
     static Inspection of(String name, WireGuardFile.Reading reading) {

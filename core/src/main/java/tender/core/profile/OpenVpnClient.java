@@ -84,7 +84,10 @@ public record OpenVpnClient(
     public record Wrapping(String kind, Material key, Optional<String> direction) {}
 
     public static OpenVpnClient read(String text) {
-        OpenVpnFile.Reading reading = OpenVpnFile.read(text);
+        return of(OpenVpnFile.read(text));
+    }
+
+    public static OpenVpnClient of(OpenVpnFile.Reading reading) {
         return new Reader(reading.file(), reading.problems()).client();
     }
 

@@ -3,6 +3,7 @@ package tender.core.profile;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.regex.Pattern;
 import tender.core.wire.MalformedException;
 
 /**
@@ -14,6 +15,7 @@ public final class OpenVpnFile {
     private static final int MAX_LINES = 20_000;
     private static final int MAX_LINE = 4_096;
     private static final int MAX_WORDS = 64;
+    private static final Pattern OPENS = Pattern.compile("<[a-z0-9-]{1,40}>");
 
     /**
      * A directive, its words and the lines it stands on, counted from 1.
@@ -49,14 +51,14 @@ public final class OpenVpnFile {
         for (int i = 0; i < lines.size(); i++) {
             String line = lines.get(i).strip();
             if (block != null) {
-                if (line.equals("</" + block + ">")) {
+                if (line.startsWith("</") && line.equals("</" + block + ">")) {
                     String content = String.join("\n", lines.subList(opened, i));
                     directives.add(new Directive(block, List.of("[inline]"), opened, i + 1, Optional.of(content)));
                     block = null;
                 }
                 continue;
             }
-            if (line.matches("<[a-z0-9-]{1,40}>")) {
+            if (line.startsWith("<") && OPENS.matcher(line).matches()) {
                 block = line.substring(1, line.length() - 1);
                 opened = i + 1;
                 continue;

@@ -79,7 +79,8 @@ public final class Signing {
         CertificateKey key = file.key()
                 .or(() -> request.passphrase().flatMap(p -> file.open(p.revealText(RevealSecret.TO_COMPARE))))
                 .orElseThrow(() -> new MalformedException("key", "passphrase", "does not open the key"));
-        return keep(name, Authority.of(certificate, key), request.publishesAt(), "authority-taken-in", actor, now);
+        return keep(
+                name, Authority.of(certificate, key, random), request.publishesAt(), "authority-taken-in", actor, now);
     }
 
     private static PemText.Block first(String field, String text, String label) {
@@ -123,7 +124,7 @@ public final class Signing {
     }
 
     public Authority signer(Tx tx, Authorities.Authority a) {
-        return Authority.of(a.certificate(), CertificateKey.ofPrivate(authorities.key(tx, a.id())));
+        return Authority.of(a.certificate(), CertificateKey.ofPrivate(authorities.key(tx, a.id())), random);
     }
 
     /** What was signed, and the key store to give once. */
