@@ -52,6 +52,7 @@ class OpenVpnStoryTest {
         space = "tdr-os" + third;
         outside = "10.213." + third + ".1";
         Shell.run("ip", "netns", "del", space);
+        Shell.run("ip", "link", "del", space + "-o"); // a deleted namespace lets go of its half only later
         Shell.need(
                 "bash",
                 "-c",
@@ -92,12 +93,8 @@ class OpenVpnStoryTest {
         if (sshd != null) {
             sshd.destroy();
         }
-        for (String side : new String[] {"server", "client"}) {
-            Shell.run(
-                    "bash",
-                    "-c",
-                    "[ ! -e " + folder.resolve(side + ".pid") + " ] || kill $(cat " + folder.resolve(side + ".pid")
-                            + ")");
+        for (String side : new String[] {"client", "server"}) {
+            Shell.stop(folder.resolve(side + ".pid"));
         }
         Shell.run("ip", "netns", "del", space);
     }

@@ -79,6 +79,7 @@ class RealOpenVpnTest {
         space = "tdr-ov" + third;
         outside = "10.212." + third + ".1";
         Shell.run("ip", "netns", "del", space);
+        Shell.run("ip", "link", "del", space + "-o"); // a deleted namespace lets go of its half only later
         Shell.need(
                 "bash",
                 "-c",
@@ -106,12 +107,8 @@ class RealOpenVpnTest {
 
     @AfterEach
     void clear() {
-        for (String side : List.of("server", "client")) {
-            Shell.run(
-                    "bash",
-                    "-c",
-                    "[ ! -e " + folder.resolve(side + ".pid") + " ] || kill $(cat " + folder.resolve(side + ".pid")
-                            + ")");
+        for (String side : new String[] {"client", "server"}) {
+            Shell.stop(folder.resolve(side + ".pid"));
         }
         Shell.run("ip", "netns", "del", space);
     }

@@ -63,6 +63,15 @@ final class Shell {
         return run("bash", "-c", "command -v " + program).code() == 0;
     }
 
+    /** Ends the process whose number stands in a file, and waits until it is gone. */
+    static void stop(Path pidFile) {
+        run(
+                "bash",
+                "-c",
+                "[ ! -s " + pidFile + " ] || { p=$(cat " + pidFile
+                        + "); kill $p; for i in $(seq 100); do kill -0 $p 2>/dev/null || break; sleep 0.05; done; }");
+    }
+
     /** Waits for a condition; fails with what was waited for. */
     static void until(String what, Duration limit, BooleanSupplier condition) {
         Instant end = Instant.now().plus(limit);
