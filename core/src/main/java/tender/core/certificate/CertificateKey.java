@@ -4,9 +4,13 @@ import java.io.IOException;
 import java.math.BigInteger;
 import java.security.SecureRandom;
 import java.util.Locale;
+import org.bouncycastle.asn1.DERBitString;
 import org.bouncycastle.asn1.pkcs.PrivateKeyInfo;
+import org.bouncycastle.asn1.sec.ECPrivateKey;
 import org.bouncycastle.asn1.sec.SECObjectIdentifiers;
+import org.bouncycastle.asn1.x509.AlgorithmIdentifier;
 import org.bouncycastle.asn1.x509.SubjectPublicKeyInfo;
+import org.bouncycastle.asn1.x9.X9ObjectIdentifiers;
 import org.bouncycastle.crypto.AsymmetricCipherKeyPair;
 import org.bouncycastle.crypto.generators.ECKeyPairGenerator;
 import org.bouncycastle.crypto.generators.Ed25519KeyPairGenerator;
@@ -15,6 +19,7 @@ import org.bouncycastle.crypto.params.AsymmetricKeyParameter;
 import org.bouncycastle.crypto.params.ECKeyGenerationParameters;
 import org.bouncycastle.crypto.params.ECNamedDomainParameters;
 import org.bouncycastle.crypto.params.ECPrivateKeyParameters;
+import org.bouncycastle.crypto.params.ECPublicKeyParameters;
 import org.bouncycastle.crypto.params.Ed25519KeyGenerationParameters;
 import org.bouncycastle.crypto.params.Ed25519PrivateKeyParameters;
 import org.bouncycastle.crypto.params.RSAKeyGenerationParameters;
@@ -89,13 +94,23 @@ public record CertificateKey(Kind kind, Secret privateKey, byte[] publicKey) {
         try {
             return new CertificateKey(
                     kind,
-                    Secret.of(plain(PrivateKeyInfoFactory.createPrivateKeyInfo(pair.getPrivate()))
-                            .getEncoded()),
+                    Secret.of(privateInfo(pair).getEncoded()),
                     SubjectPublicKeyInfoFactory.createSubjectPublicKeyInfo(pair.getPublic())
                             .getEncoded());
         } catch (IOException e) {
             throw new IllegalStateException("a fresh key cannot be encoded", e);
         }
+    }
+
+    /** The library's own form works out an elliptic key's public half once more, which costs as much as making the key. */
+    private static PrivateKeyInfo privateInfo(AsymmetricCipherKeyPair pair) throws IOException {
+        if (pair.getPrivate() instanceof ECPrivateKeyParameters ec) {
+            byte[] point = ((ECPublicKeyParameters) pair.getPublic()).getQ().getEncoded(false);
+            return new PrivateKeyInfo(
+                    new AlgorithmIdentifier(X9ObjectIdentifiers.id_ecPublicKey, SECObjectIdentifiers.secp256r1),
+                    new ECPrivateKey(P256.getN().bitLength(), ec.getD(), new DERBitString(point), null));
+        }
+        return plain(PrivateKeyInfoFactory.createPrivateKeyInfo(pair.getPrivate()));
     }
 
     /** Version 1 of the form, without the public half, which OpenSSL 3.0 does not read for Ed25519. */
