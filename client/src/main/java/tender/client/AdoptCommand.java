@@ -109,6 +109,10 @@ final class AdoptCommand extends Verb {
         if (!f.why().isEmpty()) {
             terminal.print("    " + f.why());
         }
+        f.notes().stream()
+                .filter(n -> n.severity().equals("breaks"))
+                .forEach(n -> terminal.print(
+                        "    breaks: " + n.says() + (n.detail().isEmpty() ? "" : " (" + n.detail() + ")")));
         for (AdoptApi.Repair r : f.repairs()) {
             terminal.print("    mended (" + r.rule() + "): " + r.reason());
             r.before().lines().forEach(l -> terminal.print("      - " + l));

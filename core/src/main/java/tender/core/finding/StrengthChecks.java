@@ -11,6 +11,7 @@ import tender.core.office.Device;
 import tender.core.office.Listener;
 import tender.core.office.Office;
 import tender.core.office.Protocol;
+import tender.core.profile.OpenVpnClient;
 
 /** Rules over how strong a listener and its device are. */
 final class StrengthChecks {
@@ -18,19 +19,6 @@ final class StrengthChecks {
     private static final Set<String> WEAK_DIGESTS = Set.of("MD5", "SHA1", "NONE", "RIPEMD160");
 
     private StrengthChecks() {}
-
-    static boolean isWeakCipher(String cipher) {
-        String c = cipher.toUpperCase(Locale.ROOT);
-        return c.equals("NONE")
-                || c.startsWith("BF-")
-                || c.startsWith("CAST5")
-                || c.startsWith("RC2")
-                || c.startsWith("RC4")
-                || c.startsWith("DES")
-                || c.startsWith("3DES")
-                || c.startsWith("IDEA")
-                || c.startsWith("SEED");
-    }
 
     static void listener(Office office, Office.Gateway g, Listener l, Sink sink) {
         if (l.protocol() == Protocol.PPTP) {
@@ -90,11 +78,12 @@ final class StrengthChecks {
 
     private static void ciphers(Office.Gateway g, Listener l, Sink sink) {
         List<String> all = l.words(Attribute.CIPHERS);
-        List<String> weak = all.stream().filter(StrengthChecks::isWeakCipher).toList();
+        List<String> weak = all.stream().filter(OpenVpnClient::isWeakCipher).toList();
         if (weak.isEmpty()) {
             return;
         }
-        List<String> strong = all.stream().filter(c -> !isWeakCipher(c)).toList();
+        List<String> strong =
+                all.stream().filter(c -> !OpenVpnClient.isWeakCipher(c)).toList();
         set(
                 sink.listener(Rule.CIPHER_WEAK, g, l, "accepts " + String.join(", ", weak)),
                 g,

@@ -292,7 +292,7 @@ final class OpenVpnNotes {
         for (String cipher : file.ciphers()) {
             if (cipher.equalsIgnoreCase("none")) {
                 draft.note(Hint.CIPHER_NONE, line, cipher);
-            } else if (isWeak(cipher)) {
+            } else if (OpenVpnClient.isWeakCipher(cipher)) {
                 draft.note(Hint.CIPHER_WEAK, line, cipher);
             }
         }
@@ -350,18 +350,6 @@ final class OpenVpnNotes {
 
     private int line(String name) {
         return file.file().last(name).map(Directive::line).orElse(0);
-    }
-
-    static boolean isWeak(String cipher) {
-        String c = cipher.toUpperCase(Locale.ROOT);
-        return c.startsWith("BF-")
-                || c.startsWith("CAST5")
-                || c.startsWith("RC2")
-                || c.startsWith("RC4")
-                || c.startsWith("DES")
-                || c.startsWith("3DES")
-                || c.startsWith("IDEA")
-                || c.startsWith("SEED");
     }
 
     private void dangerous() {

@@ -48,6 +48,8 @@ public record OpenVpnClient(
         List<Problem> problems) {
     private static final Port DEFAULT_PORT = new Port(1194);
     private static final int MAX_CALLS = 64;
+    private static final List<String> WEAK_CIPHERS =
+            List.of("BF-", "CAST5", "RC2", "RC4", "DES", "3DES", "IDEA", "SEED");
     private static final Set<String> SERVER_WORDS = Set.of("server", "server-bridge", "mode", "tls-server", "dh");
 
     /** A place that is called; {@code host} is the text as written, which may be no host at all. */
@@ -314,6 +316,12 @@ public record OpenVpnClient(
         private Optional<String> word(String name) {
             return file.last(name).flatMap(d -> d.word(0));
         }
+    }
+
+    /** Whether a cipher, by its name, can be broken or locks nothing. */
+    public static boolean isWeakCipher(String cipher) {
+        String c = cipher.toUpperCase(Locale.ROOT);
+        return c.equals("NONE") || WEAK_CIPHERS.stream().anyMatch(c::startsWith);
     }
 
     /** Lines that current releases of OpenVPN have another word for, or have given up. */

@@ -104,7 +104,10 @@ public final class OpenVpnRepairs {
         if (digest.isPresent() && !digest.get().equalsIgnoreCase(now.digest()) && target.takes(RepairRule.DIGEST)) {
             replace(RepairRule.DIGEST, d -> d.name().equals("auth"), List.of("auth " + digest.get()));
         }
-        List<String> accepted = target.listener().words(Attribute.CIPHERS);
+        List<String> all = target.listener().words(Attribute.CIPHERS);
+        List<String> strong =
+                all.stream().filter(c -> !OpenVpnClient.isWeakCipher(c)).toList();
+        List<String> accepted = strong.isEmpty() ? all : strong;
         boolean none = !accepted.isEmpty()
                 && !now.ciphers().isEmpty()
                 && now.ciphers().stream().noneMatch(c -> accepted.stream().anyMatch(c::equalsIgnoreCase));
