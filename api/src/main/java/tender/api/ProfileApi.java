@@ -22,6 +22,17 @@ public final class ProfileApi {
             Optional<Instant> until,
             Optional<Boolean> dryRun) {}
 
+    /** To every device of a team, or of everyone, that has none there yet. */
+    public record IssueMany(
+            String gateway,
+            Optional<String> listener,
+            Optional<String> team,
+            Optional<Instant> until,
+            Optional<Boolean> dryRun) {}
+
+    /** @param present labels of those that had one already */
+    public record IssuedMany(List<String> issued, Optional<String> jobId, List<String> present) {}
+
     public record Issued(Profile profile, Optional<String> jobId) {}
 
     /** {@code to} names a listener side by side with the profile's own, to move it there; {@code until} is the new end. */

@@ -72,6 +72,7 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                     "What a device needs to connect.",
                     List.of(
                             ProfileCommands.Issue.class,
+                            IssueManyCommand.class,
                             ProfileCommands.Ls.class,
                             ProfileCommands.Show.class,
                             ProfileCommands.Renew.class,

@@ -1,10 +1,13 @@
 package tender.service.profile;
 
-import java.security.SecureRandom;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
+import java.util.stream.Collectors;
 import tender.api.ProblemCode;
 import tender.api.ProfileApi;
 import tender.core.credential.CredentialKind;
@@ -12,7 +15,6 @@ import tender.core.credential.Custody;
 import tender.core.credential.Life;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKey;
-import tender.core.credential.TunnelKeyPair;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.profile.FileName;
@@ -48,13 +50,14 @@ public final class Issuing {
     private static final String OPENVPN = "openvpn";
     private static final List<String> ISSUED = List.of("wireguard", OPENVPN);
     private static final int MAX_NETWORKS = 64;
+    private static final int MAX_MANY = 10_000;
 
     private final Db db;
     private final Gateways gateways;
     private final Credentials credentials;
     private final Revisions revisions;
+    private final KeyedProfiles byKey;
     private final CertificateProfiles byCertificate;
-    private final SecureRandom random = new SecureRandom();
 
     public Issuing(
             Db db, Gateways gateways, Credentials credentials, Revisions revisions, CertificateProfiles byCertificate) {
@@ -62,6 +65,7 @@ public final class Issuing {
         this.gateways = gateways;
         this.credentials = credentials;
         this.revisions = revisions;
+        this.byKey = new KeyedProfiles(credentials, revisions);
         this.byCertificate = byCertificate;
     }
 
@@ -144,6 +148,60 @@ public final class Issuing {
         return written;
     }
 
+    /** What came of issuing to many: labels, the one job that writes the gateway, and those who have one already. */
+    public record Many(List<String> issued, Optional<UUID> job, List<String> present) {}
+
+    /** Issues to every device of a team, or of everyone, that has no profile there yet: one transaction, one write at the gateway. */
+    public Many issueMany(ProfileApi.IssueMany request, String actor, Instant now) {
+        return db.inTransaction(tx -> {
+            Gateways.Gateway gateway = gateways.byName(tx, Fields.required("gateway", request.gateway()))
+                    .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "gateway"));
+            Listeners.Listener listener = listener(tx, gateway, request.listener());
+            Sites.Site site = Sites.byId(tx, gateway.siteId()).orElseThrow();
+            List<Cidr> reach = Planning.reach(false, Optional.empty(), site, listener);
+            Map<UUID, People.Person> people = People.page(tx, "", MAX_MANY).stream()
+                    .filter(p -> request.team().isEmpty() || p.team().equals(request.team()))
+                    .collect(Collectors.toMap(People.Person::id, p -> p));
+            Set<UUID> have = Profiles.devicesAt(tx, listener.id());
+            Planning.Addresses addresses = new Planning.Addresses(tx, listener);
+            boolean certified = listener.protocol().equals(OPENVPN);
+            boolean dryRun = request.dryRun().orElse(false);
+            List<String> issued = new ArrayList<>();
+            List<String> present = new ArrayList<>();
+            for (People.Device d : People.devices(tx, people.keySet())) {
+                String label = people.get(d.personId()).handle() + "-" + d.name() + "-" + gateway.name();
+                if (have.contains(d.id())) {
+                    present.add(label);
+                    continue;
+                }
+                issued.add(label);
+                if (dryRun) {
+                    continue;
+                }
+                Wanted w = new Wanted(
+                        Optional.of(d.id()),
+                        label,
+                        "issued",
+                        d.person(),
+                        listener,
+                        Optional.empty(),
+                        reach,
+                        false,
+                        List.of());
+                if (certified) {
+                    writeCertified(tx, w, request.until(), actor, now);
+                } else {
+                    UUID id = byKey.keep(tx, w, addresses.next(), actor, now);
+                    request.until().ifPresent(end -> lives(tx, id, request.until(), now));
+                }
+            }
+            Optional<UUID> job = issued.isEmpty() || certified || dryRun
+                    ? Optional.empty()
+                    : Optional.of(order(tx, gateway.id(), now));
+            return new Many(issued, job, present);
+        });
+    }
+
     private static <T> List<T> each(String field, List<String> texts, java.util.function.Function<String, T> parser) {
         Fields.range(field, texts.size(), 0, MAX_NETWORKS);
         return java.util.stream.IntStream.range(0, texts.size())
@@ -193,87 +251,9 @@ public final class Issuing {
                 : wanted + "-" + Ids.next().toString().substring(9, 13);
     }
 
-    /** Everything decided about a profile before it is written. */
-    private record Wanted(
-            Optional<UUID> deviceId,
-            String label,
-            String origin,
-            String who,
-            Listeners.Listener listener,
-            Optional<TunnelKey> madeOnDevice,
-            List<Cidr> reach,
-            boolean fullTunnel,
-            List<IpAddress> dns) {}
-
     private Outcome write(Tx tx, Wanted w, String actor, Instant now) {
-        Optional<TunnelKeyPair> pair =
-                w.madeOnDevice().isPresent() ? Optional.empty() : Optional.of(TunnelKeyPair.generate(random));
-        TunnelKey publicKey =
-                w.madeOnDevice().orElseGet(() -> pair.orElseThrow().publicKey());
-        Secret presharedKey = TunnelKeyPair.presharedKey(random);
-        UUID profileId = Ids.next();
-        UUID keyId = Ids.next();
-        UUID presharedId = Ids.next();
-        credentials.insert(
-                tx,
-                new Credentials.Credential(
-                        keyId,
-                        w.deviceId(),
-                        CredentialKind.TUNNEL_KEY_PAIR,
-                        "tunnel key of " + w.label(),
-                        Optional.of(publicKey.toString()),
-                        pair.isPresent() ? Custody.HELD : Custody.DEVICE_ONLY,
-                        Life.MADE,
-                        now),
-                pair.map(TunnelKeyPair::privateKey));
-        credentials.insert(
-                tx,
-                new Credentials.Credential(
-                        presharedId,
-                        w.deviceId(),
-                        CredentialKind.PRESHARED_KEY,
-                        "preshared key of " + w.label(),
-                        Optional.empty(),
-                        Custody.HELD,
-                        Life.MADE,
-                        now),
-                Optional.of(presharedKey));
-        List<IpAddress> addresses = Planning.addresses(tx, w.listener());
-        Profiles.insert(
-                tx,
-                new Profiles.Draft(
-                        profileId,
-                        w.deviceId(),
-                        w.label(),
-                        w.origin(),
-                        w.listener().id(),
-                        keyId,
-                        Optional.of(presharedId),
-                        w.reach(),
-                        w.fullTunnel(),
-                        w.dns(),
-                        addresses,
-                        now));
-        String text = Planning.text(
-                w.label() + ", revision 1",
-                pair.map(TunnelKeyPair::privateKey),
-                Optional.of(presharedKey),
-                w.listener(),
-                addresses,
-                w.reach(),
-                w.dns());
-        revision(tx, profileId, 1, w.who(), w.listener(), w.reach(), text, now);
-        Changes.want(tx, w.listener().gatewayId(), w.listener().id(), profileId, "add-peer", now);
+        UUID profileId = byKey.keep(tx, w, new Planning.Addresses(tx, w.listener()).next(), actor, now);
         UUID job = order(tx, w.listener().gatewayId(), now);
-        Events.say(tx, "profile", profileId.toString());
-        Journal.append(
-                tx,
-                now,
-                actor,
-                "profile-issued",
-                "profile",
-                profileId.toString(),
-                "revision 1, " + Planning.digest(text));
         return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.of(job));
     }
 
@@ -376,28 +356,6 @@ public final class Issuing {
         return job;
     }
 
-    private void revision(
-            Tx tx,
-            UUID profileId,
-            int number,
-            String who,
-            Listeners.Listener listener,
-            List<Cidr> reach,
-            String text,
-            Instant now) {
-        revisions.insert(
-                tx,
-                new Revisions.Revision(
-                        Ids.next(),
-                        profileId,
-                        number,
-                        Planning.digest(text),
-                        FileName.of(who, listener.gateway(), number),
-                        Json.text(Planning.madeFor(listener, reach)),
-                        now),
-                Secret.of(text));
-    }
-
     /** The listener's canary: a profile of Tender's own, to try a listener without disturbing anyone. Made on first use. */
     public Profiles.Profile canary(UUID listenerId, String actor, Instant now) {
         return db.inTransaction(tx -> {
@@ -461,7 +419,7 @@ public final class Issuing {
                     p.addresses(),
                     reach,
                     p.dns());
-            revision(tx, profileId, number, p.person().orElse("canary"), listener, reach, text, now);
+            byKey.revision(tx, profileId, number, p.person().orElse("canary"), listener, reach, text, now);
             renewed(tx, profileId, number, text, actor, now);
             return Profiles.byId(tx, profileId).orElseThrow();
         });

@@ -34,23 +34,34 @@ final class Planning {
 
     private Planning() {}
 
-    /** The next free tunnel address of each of the listener's networks; nobody else gets it while the listener is locked. */
-    static List<IpAddress> addresses(Tx tx, Listeners.Listener listener) {
-        Set<IpAddress> taken = new HashSet<>(Profiles.taken(tx, listener.id()));
-        taken.addAll(listener.taken());
-        listener.insideAddress().ifPresent(taken::add);
-        List<IpAddress> out = new ArrayList<>();
-        for (Cidr tunnel : listener.tunnels()) {
-            out.add(AddressPlan.freeAddress(tunnel, taken)
-                    .orElseThrow(() -> new ApiFailure(
-                            ProblemCode.CONFLICT,
-                            "the tunnel network " + tunnel
-                                    + " has no free address left; withdraw unused profiles or widen it")));
+    /** Free tunnel addresses of a listener, one after the other; nobody else gets them while the listener is locked. */
+    static final class Addresses {
+        private final Listeners.Listener listener;
+        private final Set<IpAddress> taken;
+
+        Addresses(Tx tx, Listeners.Listener listener) {
+            this.listener = listener;
+            this.taken = new HashSet<>(Profiles.taken(tx, listener.id()));
+            taken.addAll(listener.taken());
+            listener.insideAddress().ifPresent(taken::add);
         }
-        if (out.isEmpty()) {
-            throw new ApiFailure(ProblemCode.CONFLICT, "the listener has no tunnel network");
+
+        /** The next free one of each of the listener's networks. */
+        List<IpAddress> next() {
+            List<IpAddress> out = new ArrayList<>();
+            for (Cidr tunnel : listener.tunnels()) {
+                out.add(AddressPlan.freeAddress(tunnel, taken)
+                        .orElseThrow(() -> new ApiFailure(
+                                ProblemCode.CONFLICT,
+                                "the tunnel network " + tunnel
+                                        + " has no free address left; withdraw unused profiles or widen it")));
+            }
+            if (out.isEmpty()) {
+                throw new ApiFailure(ProblemCode.CONFLICT, "the listener has no tunnel network");
+            }
+            taken.addAll(out);
+            return out;
         }
-        return out;
     }
 
     static List<Cidr> reach(

@@ -54,6 +54,13 @@ public final class ProfileRoutes {
                         ProfileApi.Issued.class,
                         this::issue),
                 Route.post(
+                        "/profiles/many",
+                        Role.WRITERS,
+                        "Issue to every device of a team, or of everyone, that has no profile there yet; one write at the gateway",
+                        ProfileApi.IssueMany.class,
+                        ProfileApi.IssuedMany.class,
+                        this::issueMany),
+                Route.post(
                         "/profiles/{id}/renew",
                         Role.WRITERS,
                         "Make a new revision for the listener as it is now, or for one side by side with it",
@@ -96,6 +103,13 @@ public final class ProfileRoutes {
     private Answer issue(Call call) {
         return answer(
                 issuing.issue(call.body(ProfileApi.Issue.class), call.caller().reference(), call.now()));
+    }
+
+    private Answer issueMany(Call call) {
+        Issuing.Many many = issuing.issueMany(
+                call.body(ProfileApi.IssueMany.class), call.caller().reference(), call.now());
+        return Answer.accepted(
+                new ProfileApi.IssuedMany(many.issued(), many.job().map(UUID::toString), many.present()));
     }
 
     private Answer withdraw(Call call) {

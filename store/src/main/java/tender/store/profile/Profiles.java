@@ -265,6 +265,15 @@ public final class Profiles {
         return tx.first(OTHER, p -> p.id(deviceId).id(listenerId), row -> row.text("label"));
     }
 
+    private static final String DEVICES = """
+            select p.device_id from profile p join profile_listener pl on pl.profile_id = p.id
+            where pl.listener_id = ? and p.device_id is not null and p.state in ('writing', 'ready', 'withdrawing')""";
+
+    /** Devices that have a profile for a listener. */
+    public static Set<UUID> devicesAt(Tx tx, UUID listenerId) {
+        return Set.copyOf(tx.list(DEVICES, p -> p.id(listenerId), row -> row.id("device_id")));
+    }
+
     /** A key on a listener that profiles use, for telling whose session it is. */
     public record KeyHolder(String publicKey, UUID profileId, String origin) {}
 

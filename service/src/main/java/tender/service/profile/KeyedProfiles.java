@@ -1,0 +1,131 @@
+package tender.service.profile;
+
+import java.security.SecureRandom;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.credential.CredentialKind;
+import tender.core.credential.Custody;
+import tender.core.credential.Life;
+import tender.core.credential.Secret;
+import tender.core.credential.TunnelKey;
+import tender.core.credential.TunnelKeyPair;
+import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
+import tender.core.profile.FileName;
+import tender.service.http.Json;
+import tender.store.credential.Credentials;
+import tender.store.event.Events;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.journal.Journal;
+import tender.store.office.Listeners;
+import tender.store.profile.Changes;
+import tender.store.profile.Profiles;
+import tender.store.profile.Revisions;
+
+/** Profiles of WireGuard listeners: a key pair, a preshared key, addresses, a file, and a peer wanted at the gateway. */
+final class KeyedProfiles {
+    private final Credentials credentials;
+    private final Revisions revisions;
+    private final SecureRandom random = new SecureRandom();
+
+    KeyedProfiles(Credentials credentials, Revisions revisions) {
+        this.credentials = credentials;
+        this.revisions = revisions;
+    }
+
+    /** Writes keys, profile, first revision, and what is wanted at the gateway; the caller orders the job that carries it out. */
+    UUID keep(Tx tx, Wanted w, List<IpAddress> addresses, String actor, Instant now) {
+        Optional<TunnelKeyPair> pair =
+                w.madeOnDevice().isPresent() ? Optional.empty() : Optional.of(TunnelKeyPair.generate(random));
+        TunnelKey publicKey =
+                w.madeOnDevice().orElseGet(() -> pair.orElseThrow().publicKey());
+        Secret presharedKey = TunnelKeyPair.presharedKey(random);
+        UUID profileId = Ids.next();
+        UUID keyId = Ids.next();
+        UUID presharedId = Ids.next();
+        credentials.insert(
+                tx,
+                new Credentials.Credential(
+                        keyId,
+                        w.deviceId(),
+                        CredentialKind.TUNNEL_KEY_PAIR,
+                        "tunnel key of " + w.label(),
+                        Optional.of(publicKey.toString()),
+                        pair.isPresent() ? Custody.HELD : Custody.DEVICE_ONLY,
+                        Life.MADE,
+                        now),
+                pair.map(TunnelKeyPair::privateKey));
+        credentials.insert(
+                tx,
+                new Credentials.Credential(
+                        presharedId,
+                        w.deviceId(),
+                        CredentialKind.PRESHARED_KEY,
+                        "preshared key of " + w.label(),
+                        Optional.empty(),
+                        Custody.HELD,
+                        Life.MADE,
+                        now),
+                Optional.of(presharedKey));
+        Profiles.insert(
+                tx,
+                new Profiles.Draft(
+                        profileId,
+                        w.deviceId(),
+                        w.label(),
+                        w.origin(),
+                        w.listener().id(),
+                        keyId,
+                        Optional.of(presharedId),
+                        w.reach(),
+                        w.fullTunnel(),
+                        w.dns(),
+                        addresses,
+                        now));
+        String text = Planning.text(
+                w.label() + ", revision 1",
+                pair.map(TunnelKeyPair::privateKey),
+                Optional.of(presharedKey),
+                w.listener(),
+                addresses,
+                w.reach(),
+                w.dns());
+        revision(tx, profileId, 1, w.who(), w.listener(), w.reach(), text, now);
+        Changes.want(tx, w.listener().gatewayId(), w.listener().id(), profileId, "add-peer", now);
+        Events.say(tx, "profile", profileId.toString());
+        Journal.append(
+                tx,
+                now,
+                actor,
+                "profile-issued",
+                "profile",
+                profileId.toString(),
+                "revision 1, " + Planning.digest(text));
+        return profileId;
+    }
+
+    void revision(
+            Tx tx,
+            UUID profileId,
+            int number,
+            String who,
+            Listeners.Listener listener,
+            List<Cidr> reach,
+            String text,
+            Instant now) {
+        revisions.insert(
+                tx,
+                new Revisions.Revision(
+                        Ids.next(),
+                        profileId,
+                        number,
+                        Planning.digest(text),
+                        FileName.of(who, listener.gateway(), number),
+                        Json.text(Planning.madeFor(listener, reach)),
+                        now),
+                Secret.of(text));
+    }
+}

@@ -1,0 +1,25 @@
+package tender.service.profile;
+
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.credential.TunnelKey;
+import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
+import tender.store.office.Listeners;
+
+/**
+ * Everything decided about a profile before it is written.
+ *
+ * @param madeOnDevice the public key of a pair whose private half stays on the device
+ */
+record Wanted(
+        Optional<UUID> deviceId,
+        String label,
+        String origin,
+        String who,
+        Listeners.Listener listener,
+        Optional<TunnelKey> madeOnDevice,
+        List<Cidr> reach,
+        boolean fullTunnel,
+        List<IpAddress> dns) {}
