@@ -6,6 +6,12 @@ class Live {
   private source: EventSource | null = null;
   private heard = new Set<Heard>();
 
+  /** A page that the browser keeps for going back would hold its stream, and six such pages leave no connection for a seventh. */
+  constructor() {
+    addEventListener('pagehide', () => this.source?.close());
+    addEventListener('pageshow', (e) => { if (e.persisted && this.source) this.open(); });
+  }
+
   open(): void {
     this.close();
     this.source = new EventSource('/api/v1/events');
