@@ -90,8 +90,10 @@ public final class GatewayReading {
         Device device = session.device(snapshot, now);
         UUID backupId = backups.keep(gatewayId, device.release(), snapshot, reason, actor, now);
         Instant asOf = session.asOf(now);
-        db.run(tx -> record(tx, gatewayId, snapshot, device, ours, asOf));
-        endpoints(now);
+        db.run(tx -> {
+            record(tx, gatewayId, snapshot, device, ours, asOf);
+            endpoints(tx, now); // nobody sees a listener before what clients are told to call
+        });
         return new Read(snapshot, device, backupId);
     }
 
@@ -183,19 +185,20 @@ public final class GatewayReading {
 
     /** Writes down what clients are told to call, for every listener of these gateways, as the records now have it. */
     public void endpoints(Instant now) {
-        Office office = records.withoutHoldings(now);
-        db.run(tx -> {
-            List<Listeners.Listener> all = Listeners.all(tx);
-            for (Listeners.Listener l : all) {
-                Optional<Office.Gateway> g = office.gateway(l.gateway());
-                g.flatMap(x -> x.device().listener(l.name())).ifPresent(model -> {
-                    List<tender.core.network.Endpoint> called = new ArrayList<>(
-                            tender.core.walk.Called.endpoints(tender.core.walk.Approach.chain(office, g.get()), model));
-                    if (!called.stream().findFirst().equals(l.endpoint())) {
-                        Listeners.putEndpoints(tx, l.id(), called);
-                    }
-                });
-            }
-        });
+        db.run(tx -> endpoints(tx, now));
+    }
+
+    private void endpoints(Tx tx, Instant now) {
+        Office office = records.withoutHoldings(tx, now);
+        for (Listeners.Listener l : Listeners.all(tx)) {
+            Optional<Office.Gateway> g = office.gateway(l.gateway());
+            g.flatMap(x -> x.device().listener(l.name())).ifPresent(model -> {
+                List<tender.core.network.Endpoint> called = new ArrayList<>(
+                        tender.core.walk.Called.endpoints(tender.core.walk.Approach.chain(office, g.get()), model));
+                if (!called.stream().findFirst().equals(l.endpoint())) {
+                    Listeners.putEndpoints(tx, l.id(), called);
+                }
+            });
+        }
     }
 }

@@ -57,7 +57,11 @@ public final class OfficeRecords {
 
     /** Sites, gateways and names alone, which is far less to read in a large company. */
     public Office withoutHoldings(Instant now) {
-        return db.inTransaction(tx -> office(tx, now, List.of()));
+        return db.inTransaction(tx -> withoutHoldings(tx, now));
+    }
+
+    public Office withoutHoldings(Tx tx, Instant now) {
+        return office(tx, now, List.of());
     }
 
     private Office office(Tx tx, Instant now, List<Revisions.Given> given) {
