@@ -92,8 +92,10 @@ public final class GatewayReading {
         Instant asOf = session.asOf(now);
         db.run(tx -> {
             record(tx, gatewayId, snapshot, device, ours, asOf);
-            endpoints(tx, now); // nobody sees a listener before what clients are told to call
+            // nobody sees a listener before what clients are told to call; others' rows are not locked here
+            endpoints(tx, now, Listeners.of(tx, List.of(gatewayId)));
         });
+        endpoints(now);
         return new Read(snapshot, device, backupId);
     }
 
@@ -185,12 +187,12 @@ public final class GatewayReading {
 
     /** Writes down what clients are told to call, for every listener of these gateways, as the records now have it. */
     public void endpoints(Instant now) {
-        db.run(tx -> endpoints(tx, now));
+        db.run(tx -> endpoints(tx, now, Listeners.all(tx)));
     }
 
-    private void endpoints(Tx tx, Instant now) {
+    private void endpoints(Tx tx, Instant now, List<Listeners.Listener> listeners) {
         Office office = records.withoutHoldings(tx, now);
-        for (Listeners.Listener l : Listeners.all(tx)) {
+        for (Listeners.Listener l : listeners) {
             Optional<Office.Gateway> g = office.gateway(l.gateway());
             g.flatMap(x -> x.device().listener(l.name())).ifPresent(model -> {
                 List<tender.core.network.Endpoint> called = new ArrayList<>(
