@@ -159,7 +159,6 @@ final class IkeNotes {
         all("updown").forEach(s -> draft.note(Hint.RUNS_PROGRAM, s.line(), "updown " + s.value()));
         all("include").forEach(s -> draft.note(Hint.READS_OTHER, s.line(), "include " + s.value()));
         all("revocation").stream()
-                .filter(s -> s.value().equals("ifuri") || s.value().equals("relaxed"))
                 .filter(s -> s.value().equals("ifuri"))
                 .forEach(s -> draft.note(Hint.CHECK_OFF, s.line(), "revocation " + s.value()));
     }

@@ -390,7 +390,6 @@ final class OpenVpnNotes {
                         .isPresent();
             case "script-security" ->
                 d.word(0).filter(w -> w.equals("2") || w.equals("3")).isPresent();
-            case "x509-username-field" -> false;
             default -> false;
         };
     }

@@ -50,10 +50,8 @@ public record OpenVpnProfile(
     }
 
     public String text() {
-        OpenVpnFile file = OpenVpnFile.read(
-                        "# " + title + "\nclient\ndev tun\nnobind\npersist-tun\nresolv-retry infinite\n")
-                .file();
-        StringBuilder out = new StringBuilder(file.text());
+        StringBuilder out =
+                new StringBuilder("# " + title + "\nclient\ndev tun\nnobind\npersist-tun\nresolv-retry infinite\n");
         for (Endpoint e : calls) {
             out.append("remote ")
                     .append(e.host())
