@@ -457,13 +457,8 @@ class OfficeTest {
             office.tender.addPerson(person, "laptop");
         }
 
-        Reply exported = office.tender.post("/gateways/" + office.id("slip-nas") + "/adoptions", Map.of());
+        Map<String, JsonNode> files = adopted("slip-nas");
 
-        assertThat(exported.status()).as(exported.text()).isEqualTo(200);
-        Map<String, JsonNode> files = new java.util.TreeMap<>();
-        exported.json()
-                .path("files")
-                .forEach(f -> files.put(f.path("path").asText().replaceAll(".*/", ""), f));
         assertThat(files.keySet())
                 .containsExactly("bram-laptop.ovpn", "corin-laptop.ovpn", "petra-laptop.ovpn", "scanner-room-2.ovpn");
         JsonNode bram = files.get("bram-laptop.ovpn");
@@ -476,6 +471,49 @@ class OfficeTest {
                 .contains("certificate-ended");
         assertThat(files.get("petra-laptop.ovpn").path("state").asText()).isEqualTo("held-back");
         assertThat(files.get("scanner-room-2.ovpn").path("state").asText()).isEqualTo("asked");
+    }
+
+    @Test
+    @Order(15)
+    void theFirewallGivesOneArchiveAndTheRouterAFileForEachClient() {
+        for (String[] who : new String[][] {{"ebba", "phone"}, {"wen", "tablet"}, {"mara", "phone"}}) {
+            office.tender.addPerson(who[0], who[1]);
+        }
+
+        Map<String, JsonNode> firewall = adopted("orrin-fw");
+        Map<String, JsonNode> router = adopted("pier1");
+
+        JsonNode ebba = firewall.get("ebba-phone.ovpn");
+        assertThat(ebba.path("state").asText()).as(ebba.toString()).isEqualTo("adopted");
+        assertThat(ebba.path("notes").findValuesAsText("code")).contains("endpoint-placeholder");
+        assertThat(ebba.path("repairs").findValuesAsText("after").toString())
+                .contains("remote orrin.skerrivane.example 1195 udp");
+        assertThat(firewall.get("wen-tablet.ovpn").path("notes").findValuesAsText("code"))
+                .contains("certificate-ended");
+        assertThat(firewall.get("supplier-2021.ovpn").path("state").asText()).isEqualTo("asked");
+        JsonNode mara = firewall.get("mara-phone.conf");
+        assertThat(mara.path("state").asText()).as(mara.toString()).isEqualTo("adopted");
+        assertThat(mara.path("matchedBy").asText()).isEqualTo("certificate");
+        assertThat(mara.path("repairs").findValuesAsText("after"))
+                .contains("remote_addrs = orrin.skerrivane.example")
+                .anyMatch(l -> l.startsWith("id = "));
+        assertThat(router.keySet()).containsExactly("ebba-phone.conf", "night-watch.conf");
+        assertThat(router.get("ebba-phone.conf").path("state").asText())
+                .as(router.toString())
+                .isEqualTo("adopted");
+        assertThat(router.get("ebba-phone.conf").path("notes").findValuesAsText("code"))
+                .contains("endpoint-private");
+        assertThat(router.get("night-watch.conf").path("state").asText()).isEqualTo("asked");
+    }
+
+    private static Map<String, JsonNode> adopted(String gateway) {
+        Reply exported = office.tender.post("/gateways/" + office.id(gateway) + "/adoptions", Map.of());
+        assertThat(exported.status()).as(exported.text()).isEqualTo(200);
+        Map<String, JsonNode> files = new java.util.TreeMap<>();
+        exported.json()
+                .path("files")
+                .forEach(f -> files.put(f.path("path").asText().replaceAll(".*/", ""), f));
+        return files;
     }
 
     private static void waitFor(java.util.concurrent.Callable<Boolean> condition) {

@@ -4,5 +4,6 @@ package tender.core.credential;
 public enum CredentialKind {
     TUNNEL_KEY_PAIR,
     PRESHARED_KEY,
-    CERTIFICATE
+    CERTIFICATE,
+    PASSWORD
 }

@@ -23,6 +23,11 @@ public final class FileName {
         return of(person, gateway, revision).replaceAll("conf$", "ovpn");
     }
 
+    /** The same for what a person types in or reads, and the parts that go with it. */
+    public static String settings(String person, String gateway, int revision) {
+        return of(person, gateway, revision).replaceAll("conf$", "txt");
+    }
+
     private static String part(String text, int length) {
         String plain = text.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]", "");
         return plain.length() > length ? plain.substring(0, length) : plain.isEmpty() ? "x" : plain;

@@ -161,6 +161,12 @@ final class BridgeSession implements Session {
     }
 
     @Override
+    public byte[] export() {
+        need(Capability.EXPORT);
+        return send(request("client-files").GET().build()).body();
+    }
+
+    @Override
     public List<String> log(int lines) {
         need(Capability.LOG);
         return DescribedFiles.tail(String.join("\n", get("log", Lines.class).lines()), lines);

@@ -39,8 +39,8 @@ public enum Capability {
     /** The most that a bridge can do. */
     public static Set<Capability> ofBridge(boolean readOnly) {
         return readOnly
-                ? EnumSet.of(READ, SESSIONS, LOG, CLOCK)
-                : EnumSet.complementOf(EnumSet.of(FILES, STATUS, EXPORT));
+                ? EnumSet.of(READ, SESSIONS, LOG, CLOCK, EXPORT)
+                : EnumSet.complementOf(EnumSet.of(FILES, STATUS));
     }
 
     /** Whether it changes something on the device. */

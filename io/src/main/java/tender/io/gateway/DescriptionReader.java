@@ -143,10 +143,12 @@ public final class DescriptionReader {
             map.get("commands").map().forEach((word, node) -> {
                 Source source = source(node);
                 boolean several = source.file().filter(f -> f.indexOf('*') >= 0).isPresent();
-                if (several && task(word, node) != Task.CONNECTED) {
-                    throw new MalformedException("path", node.place(), "only the files of connected may have a *");
+                Task task = task(word, node);
+                if (several && task != Task.CONNECTED && task != Task.EXPORT) {
+                    throw new MalformedException(
+                            "path", node.place(), "only the files of connected and export may have a *");
                 }
-                commands.put(task(word, node), source);
+                commands.put(task, source);
             });
         }
         return new DeviceDescription(

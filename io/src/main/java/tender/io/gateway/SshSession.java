@@ -178,7 +178,7 @@ final class SshSession implements Session {
                 .get(Task.CONNECTED)
                 .file()
                 .filter(f -> f.indexOf('*') >= 0)
-                .map(path -> new FileRule(path, Format.KEPT, Map.of(), Map.of(), Map.of(), Map.of()));
+                .map(SshSession::each);
         if (each.isEmpty()) {
             // one status for all: it is the one listener's, where the description knows of no more
             String listener = description
@@ -202,6 +202,10 @@ final class SshSession implements Session {
                 .map(c -> new Connected(
                         listener, c.name(), c.endpoint(), c.addresses(), c.received(), c.sent(), c.since()))
                 .toList();
+    }
+
+    private static FileRule each(String path) {
+        return new FileRule(path, Format.KEPT, Map.of(), Map.of(), Map.of(), Map.of());
     }
 
     /** Paths of the plain files in a folder. */
@@ -229,7 +233,18 @@ final class SshSession implements Session {
                     device + ": the description " + description.name() + " names no file of client files",
                     null);
         }
-        return read(source.file().get());
+        String path = source.file().get();
+        if (path.indexOf('*') < 0) {
+            return read(path);
+        }
+        FileRule each = each(path);
+        TreeMap<String, byte[]> files = new TreeMap<>();
+        for (String found : list(each.folder())) {
+            if (each.name(found).isPresent()) {
+                files.put(found.substring(found.lastIndexOf('/') + 1), read(found));
+            }
+        }
+        return new Snapshot(files).toZip();
     }
 
     @Override

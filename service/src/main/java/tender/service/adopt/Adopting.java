@@ -14,14 +14,18 @@ import tender.api.AdoptApi;
 import tender.api.InspectApi;
 import tender.api.ProblemCode;
 import tender.core.certificate.CertificateFacts;
+import tender.core.certificate.PemText;
 import tender.core.inspect.Bundle;
 import tender.core.inspect.Inspection;
 import tender.core.inspect.Inspector;
 import tender.core.network.Endpoint;
 import tender.core.office.Listener;
 import tender.core.office.Office;
+import tender.core.office.Protocol;
+import tender.core.profile.IkeProfile;
 import tender.core.profile.OpenVpnFile;
 import tender.core.profile.SingleFile;
+import tender.core.repair.IkeRepairs;
 import tender.core.repair.OpenVpnRepairs;
 import tender.core.repair.RepairRule;
 import tender.core.repair.Repaired;
@@ -53,8 +57,19 @@ public final class Adopting {
         this.profiles = profiles;
     }
 
-    /** A client file out of what was sent, in one piece. */
-    private record Candidate(String path, String text, Inspection inspection) {}
+    private static final Map<Inspection.Kind, Protocol> ADOPTED = Map.of(
+            Inspection.Kind.OPENVPN_CLIENT, Protocol.OPENVPN,
+            Inspection.Kind.WIREGUARD_CLIENT, Protocol.WIREGUARD,
+            Inspection.Kind.IKEV2, Protocol.IKEV2);
+
+    /** A client file out of what was sent, in one piece; {@code lacking} says why it is not whole. */
+    private record Candidate(
+            String path, Protocol protocol, String text, Inspection inspection, Optional<String> lacking) {
+        String folder() {
+            int slash = path.lastIndexOf('/');
+            return slash < 0 ? "" : path.substring(path.lastIndexOf('/', slash - 1) + 1, slash);
+        }
+    }
 
     AdoptApi.Adopted adopt(
             Gateways.Gateway gateway, AdoptApi.Adopt request, byte[] content, String actor, Instant now) {
@@ -111,24 +126,56 @@ public final class Adopting {
         } else {
             files.put(name, content);
         }
-        Map<String, byte[]> beside = new LinkedHashMap<>();
-        files.forEach((path, bytes) -> beside.put(path.substring(path.lastIndexOf('/') + 1), bytes));
         List<Candidate> out = new ArrayList<>();
+        Map<String, Map<String, byte[]>> folders = new LinkedHashMap<>();
+        files.forEach((path, bytes) -> folders.computeIfAbsent(folder(path), f -> new LinkedHashMap<>())
+                .put(path.substring(path.lastIndexOf('/') + 1), bytes));
         files.forEach((path, bytes) -> {
             Inspection first = Inspector.of(path, bytes, now, Optional.empty());
-            if (first.kind() == Inspection.Kind.OPENVPN_CLIENT || first.kind() == Inspection.Kind.WIREGUARD_CLIENT) {
-                String text = new String(bytes, StandardCharsets.ISO_8859_1);
-                String whole = first.kind() == Inspection.Kind.OPENVPN_CLIENT
-                        ? SingleFile.inlined(OpenVpnFile.read(text).file(), beside)
-                                .text()
-                        : text;
-                out.add(new Candidate(
-                        path,
-                        whole,
-                        Inspector.of(path, whole.getBytes(StandardCharsets.ISO_8859_1), now, Optional.empty())));
+            Protocol protocol = ADOPTED.get(first.kind());
+            if (protocol != null) {
+                Map<String, byte[]> beside = new LinkedHashMap<>(folders.getOrDefault("", Map.of()));
+                beside.putAll(folders.get(folder(path)));
+                out.add(candidate(path, protocol, new String(bytes, StandardCharsets.ISO_8859_1), beside, first, now));
             }
         });
         return out;
+    }
+
+    private static String folder(String path) {
+        return path.substring(0, Math.max(0, path.lastIndexOf('/')));
+    }
+
+    private static Candidate candidate(
+            String path, Protocol protocol, String text, Map<String, byte[]> beside, Inspection alone, Instant now) {
+        try {
+            String whole = switch (protocol) {
+                case OPENVPN ->
+                    SingleFile.inlined(OpenVpnFile.read(text).file(), beside).text();
+                case IKEV2 -> IkeProfile.of(text, beside).text();
+                default -> text;
+            };
+            Inspection of = protocol == Protocol.OPENVPN
+                    ? Inspector.of(path, whole.getBytes(StandardCharsets.ISO_8859_1), now, Optional.empty())
+                    : alone;
+            return new Candidate(path, protocol, whole, of, Optional.empty());
+        } catch (MalformedException e) {
+            return new Candidate(path, protocol, text, alone, Optional.of(e.getMessage()));
+        }
+    }
+
+    private static Repaired repaired(Candidate c, Target target) {
+        return switch (c.protocol()) {
+            case OPENVPN -> OpenVpnRepairs.of(c.text(), target);
+            case IKEV2 -> {
+                IkeProfile whole = IkeProfile.read(c.text());
+                Repaired section = IkeRepairs.of(whole.section(), target);
+                yield new Repaired(
+                        new IkeProfile(section.text(), whole.certificate(), whole.key(), whole.authority()).text(),
+                        section.repairs());
+            }
+            default -> WireGuardRepairs.of(c.text(), target);
+        };
     }
 
     private AdoptApi.File one(
@@ -142,12 +189,11 @@ public final class Adopting {
             boolean dryRun,
             String actor,
             Instant now) {
-        boolean openVpn = c.inspection().kind() == Inspection.Kind.OPENVPN_CLIENT;
-        Listener listener = listener(office, gateway, request.listener(), openVpn ? "openvpn" : "wireguard");
+        Listener listener = listener(office, gateway, request.listener(), c);
         List<Endpoint> calls = Called.endpoints(
                 Approach.chain(office, office.gateway(gateway.name()).orElseThrow()), listener);
         Target target = new Target(listener, calls, Optional.empty(), refused);
-        Repaired repaired = openVpn ? OpenVpnRepairs.of(c.text(), target) : WireGuardRepairs.of(c.text(), target);
+        Repaired repaired = c.lacking().isPresent() ? new Repaired(c.text(), List.of()) : repaired(c, target);
         Optional<Owners.Owner> owner = owner(owners, c, request.assign().orElse(Map.of()));
         List<Inspection.Note> dangerous = c.inspection().notes().stream()
                 .filter(n -> n.hint().isDangerous())
@@ -155,7 +201,11 @@ public final class Adopting {
         String state;
         String why = "";
         Optional<String> label = Optional.empty();
-        if (!dangerous.isEmpty() && request.decision().filter(d -> !d.isBlank()).isEmpty()) {
+        if (c.lacking().isPresent()) {
+            state = "refused";
+            why = c.lacking().get();
+        } else if (!dangerous.isEmpty()
+                && request.decision().filter(d -> !d.isBlank()).isEmpty()) {
             state = "held-back";
             why = dangerous.get(0).hint().says() + " (line " + dangerous.get(0).line() + "); say why it may stay";
         } else if (owner.isEmpty()) {
@@ -177,7 +227,7 @@ public final class Adopting {
                                                 listener,
                                                 owner.get().person().handle(),
                                                 owner.get().device(),
-                                                openVpn,
+                                                c.protocol(),
                                                 c.text(),
                                                 repaired.text(),
                                                 calls),
@@ -203,10 +253,17 @@ public final class Adopting {
                 InspectApi.Report.of(c.inspection()).files().get(0).notes());
     }
 
-    private static Listener listener(Office office, Gateways.Gateway gateway, Optional<String> name, String protocol) {
-        List<Listener> fitting = office.gateway(gateway.name()).orElseThrow().device().listeners().stream()
-                .filter(l -> l.protocol().word().equals(protocol))
-                .filter(l -> name.isEmpty() || l.name().equals(name.get()))
+    /** The one that was said, the one that the file's folder is named after, or the only one of its kind. */
+    private static Listener listener(
+            Office office, Gateways.Gateway gateway, Optional<String> name, Candidate candidate) {
+        String protocol = candidate.protocol().word();
+        List<Listener> ofKind = office.gateway(gateway.name()).orElseThrow().device().listeners().stream()
+                .filter(l -> l.protocol() == candidate.protocol())
+                .toList();
+        Optional<String> meant = name.or(() -> Optional.of(candidate.folder())
+                .filter(f -> ofKind.stream().anyMatch(l -> l.name().equals(f))));
+        List<Listener> fitting = ofKind.stream()
+                .filter(l -> meant.isEmpty() || l.name().equals(meant.get()))
                 .toList();
         if (fitting.size() != 1) {
             throw new ApiFailure(
@@ -226,7 +283,15 @@ public final class Adopting {
                     .orElseThrow(() -> new MalformedException(
                             "assign", "assign", "there is no such person and device; it is written PERSON/DEVICE")));
         }
-        for (CertificateFacts certificate : c.inspection().certificates()) {
+        List<CertificateFacts> certificates =
+                c.protocol() == Protocol.IKEV2 && c.lacking().isEmpty()
+                        ? IkeProfile.read(c.text())
+                                .certificate()
+                                .map(t -> List.of(CertificateFacts.of(
+                                        PemText.read(t).blocks().get(0).der())))
+                                .orElse(List.of())
+                        : c.inspection().certificates();
+        for (CertificateFacts certificate : certificates) {
             Optional<Owners.Owner> by = certificate.role() == CertificateFacts.Role.AUTHORITY
                     ? Optional.empty()
                     : owners.named(certificate.commonName(), "certificate");

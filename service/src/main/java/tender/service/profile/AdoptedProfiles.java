@@ -22,7 +22,9 @@ import tender.core.network.Endpoint;
 import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
+import tender.core.office.Protocol;
 import tender.core.profile.FileName;
+import tender.core.profile.IkeProfile;
 import tender.core.profile.OpenVpnClient;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
@@ -56,7 +58,7 @@ public final class AdoptedProfiles {
             Listener facts,
             String handle,
             People.Device device,
-            boolean openVpn,
+            Protocol protocol,
             String came,
             String mended,
             List<Endpoint> calls) {}
@@ -93,7 +95,7 @@ public final class AdoptedProfiles {
                 || Profiles.present(tx, a.device().id(), listener.id()).isPresent()) {
             throw new ApiFailure(ProblemCode.CONFLICT, "this device has a profile there already");
         }
-        Identity identity = a.openVpn() ? certified(a.came()) : keyed(a.came());
+        Identity identity = identity(a);
         if (!Profiles.holders(tx, listener.id(), List.of(identity.publicPart())).isEmpty()) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT,
@@ -113,7 +115,7 @@ public final class AdoptedProfiles {
                         Life.IN_USE,
                         now),
                 Optional.empty());
-        OpenVpnClient file = a.openVpn() ? OpenVpnClient.read(a.mended()) : null;
+        OpenVpnClient file = a.protocol() == Protocol.OPENVPN ? OpenVpnClient.read(a.mended()) : null;
         Profiles.insert(
                 tx,
                 new Profiles.Draft(
@@ -146,6 +148,31 @@ public final class AdoptedProfiles {
                 profileId.toString(),
                 mended ? "mended by rule" : "as it came");
         return label;
+    }
+
+    private static Identity identity(Adopted a) {
+        return switch (a.protocol()) {
+            case OPENVPN -> certified(a.came());
+            case IKEV2 -> asserted(a.came());
+            default -> keyed(a.came());
+        };
+    }
+
+    /** By its certificate, or by the name that it signs in with. */
+    private static Identity asserted(String text) {
+        IkeProfile file = IkeProfile.read(text);
+        Optional<CertificateFacts> own = file.certificate()
+                .map(c -> CertificateFacts.of(PemText.read(c).blocks().get(0).der()));
+        String name = own.flatMap(CertificateFacts::anyName)
+                .or(() -> file.says("local", "eap_id"))
+                .or(() -> file.says("local", "id"))
+                .orElseThrow(() -> new MalformedException("identity", "local", "does not say who it is"));
+        return new Identity(
+                Watch.BY_NAME + name,
+                own.isPresent() ? CredentialKind.CERTIFICATE : CredentialKind.PASSWORD,
+                own.map(CertificateFacts::ends),
+                List.of(),
+                file.reach());
     }
 
     private static Identity certified(String text) {
@@ -182,25 +209,35 @@ public final class AdoptedProfiles {
 
     private void revision(Tx tx, UUID profileId, int number, Adopted a, String text, Instant now) {
         Map<String, String> madeFor = new LinkedHashMap<>();
-        madeFor.put(Attribute.PROTOCOL.word(), a.openVpn() ? "openvpn" : "wireguard");
-        String called = a.openVpn()
-                ? OpenVpnClient.read(text).calls().stream()
-                        .findFirst()
-                        .map(c -> c.host() + ":" + c.port())
-                        .orElse("")
-                : WireGuardFile.read(text).file().peers().stream()
-                        .findFirst()
-                        .flatMap(p -> p.endpoint())
-                        .map(Endpoint::toString)
-                        .orElse("");
-        madeFor.put("endpoint", called);
-        String name = a.openVpn()
-                ? FileName.openVpn(a.handle(), a.gateway().name(), number)
-                : FileName.of(a.handle(), a.gateway().name(), number);
+        madeFor.put(Attribute.PROTOCOL.word(), a.protocol().word());
+        madeFor.put("endpoint", called(a.protocol(), text));
+        String gateway = a.gateway().name();
+        String name = switch (a.protocol()) {
+            case OPENVPN -> FileName.openVpn(a.handle(), gateway, number);
+            case IKEV2 -> FileName.settings(a.handle(), gateway, number);
+            default -> FileName.of(a.handle(), gateway, number);
+        };
         revisions.insert(
                 tx,
                 new Revisions.Revision(
                         Ids.next(), profileId, number, Planning.digest(text), name, Json.text(madeFor), now),
                 Secret.of(text));
+    }
+
+    private static String called(Protocol protocol, String text) {
+        return switch (protocol) {
+            case OPENVPN ->
+                OpenVpnClient.read(text).calls().stream()
+                        .findFirst()
+                        .map(c -> c.host() + ":" + c.port())
+                        .orElse("");
+            case IKEV2 -> IkeProfile.read(text).says("", "remote_addrs").orElse("");
+            default ->
+                WireGuardFile.read(text).file().peers().stream()
+                        .findFirst()
+                        .flatMap(p -> p.endpoint())
+                        .map(Endpoint::toString)
+                        .orElse("");
+        };
     }
 }

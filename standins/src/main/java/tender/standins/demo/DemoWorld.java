@@ -130,7 +130,9 @@ public final class DemoWorld implements AutoCloseable {
                 .rule("allow in any any from any to any via inside  # management")
                 .rule("allow in udp " + (place.tunnelPort() + 1) + " from any to any via outside  # staff tunnel")
                 .rule("allow through any any from any to any via inside")
-                .tunnel("wg0", "10.99.4.129/25", place.tunnelPort() + 1);
+                .tunnel("wg0", "10.99.4.129/25", place.tunnelPort() + 1)
+                .client("wg0", "ebba-phone", "10.99.4.240", "10.20.3.1:" + (place.tunnelPort() + 1), "10.20.3.0/24")
+                .client("wg0", "night-watch", "10.99.4.241", "10.20.3.1:" + (place.tunnelPort() + 1), "0.0.0.0/0");
     }
 
     /** Behind the carrier's translation, open to everything, and its clock is off. */

@@ -168,6 +168,7 @@ public final class Firewall implements AutoCloseable {
                 journal.text().lines().forEach(lines::add);
                 send(x, 200, out);
             }
+            case "GET client-files" -> raw(x, 200, Files.readAllBytes(FirewallClients.archive(place.folder())));
             case "POST way-back" -> {
                 wayBack.arm(JSON.readTree(body).path("seconds").asLong());
                 send(x, 200, said("armed"));
@@ -183,9 +184,9 @@ public final class Firewall implements AutoCloseable {
     private static JsonNode about() {
         ObjectNode out = JSON.createObjectNode().put("bridge", "1");
         ArrayNode can = out.putArray("capabilities");
-        for (String word :
-                new String[] {"read", "change", "beside", "apply", "sessions", "log", "clock", "set-clock", "way-back"
-                }) {
+        for (String word : new String[] {
+            "read", "change", "beside", "apply", "sessions", "log", "clock", "set-clock", "export", "way-back"
+        }) {
             can.add(word);
         }
         return out;

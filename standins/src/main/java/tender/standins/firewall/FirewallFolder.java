@@ -14,10 +14,11 @@ public final class FirewallFolder {
     /** Writes the document where there is none yet; ends of certificates are told from {@code now}. */
     public static void layOut(Path folder, String outsideAddress, Instant now) throws IOException {
         Path file = folder.resolve("configuration.json");
+        Files.createDirectories(folder);
+        FirewallClients.layOut(folder, now);
         if (Files.exists(file)) {
             return;
         }
-        Files.createDirectories(folder);
         Instant day = now.truncatedTo(ChronoUnit.DAYS);
         Files.writeString(
                 file,

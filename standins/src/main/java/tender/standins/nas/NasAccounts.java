@@ -5,39 +5,23 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.zip.GZIPOutputStream;
-import tender.core.certificate.Authority;
-import tender.core.certificate.CertificateKey;
-import tender.core.certificate.PemText;
-import tender.core.credential.RevealSecret;
+import tender.standins.box.ClientAuthority;
 
 /**
  * The storage box's own authority and the client files that it makes: one tar.gz for all accounts, which call the box by a
  * name that only the workshop knows.
  */
 final class NasAccounts {
-    private static final SecureRandom RANDOM = new SecureRandom();
-    private static final Duration LIFE = Duration.ofDays(700);
-
-    private final Authority authority;
-    private final Instant now;
+    private final ClientAuthority authority;
     private final Map<String, String> archive = new LinkedHashMap<>();
 
     private NasAccounts(Instant now) {
-        this.now = now;
-        this.authority = Authority.make(
-                "Vault 2 of Dunmar Slip",
-                CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM),
-                now.minus(Duration.ofDays(300)),
-                now.plus(LIFE),
-                RANDOM);
+        this.authority = new ClientAuthority("Vault 2 of Dunmar Slip", now);
     }
 
     /** Writes the server's keys and the archive. */
@@ -46,52 +30,32 @@ final class NasAccounts {
         accounts.server(folder.resolve("etc/vpn/keys"));
         accounts.archive.put(
                 "READ ME.txt", "Unpack on your computer. Import the .ovpn file of your name in your VPN program.\n");
-        accounts.archive.put("ca.pem", pem(accounts.authority.certificate()));
-        accounts.account("bram-laptop", LIFE.minusDays(30), "");
+        accounts.archive.put("ca.pem", accounts.authority.certificate());
+        accounts.account("bram-laptop", ClientAuthority.LIFE.minusDays(30), "");
         accounts.account("corin-laptop", Duration.ofDays(-20), "");
-        accounts.account("petra-laptop", LIFE.minusDays(30), "script-security 2\nup /usr/local/bin/mount-drives.sh\n");
-        accounts.account("scanner-room-2", LIFE.minusDays(30), "");
+        accounts.account(
+                "petra-laptop",
+                ClientAuthority.LIFE.minusDays(30),
+                "script-security 2\nup /usr/local/bin/mount-drives.sh\n");
+        accounts.account("scanner-room-2", ClientAuthority.LIFE.minusDays(30), "");
         Files.createDirectories(folder.resolve("var/export"));
         Files.write(folder.resolve("var/export/clients.tar.gz"), tar(accounts.archive));
     }
 
-    private static String pem(byte[] certificate) {
-        return PemText.write("CERTIFICATE", certificate);
-    }
-
-    private static String pem(CertificateKey key) {
-        return PemText.write("PRIVATE KEY", key.privateKey().reveal(RevealSecret.TO_WRITE_FILE));
-    }
-
-    private byte[] sign(Authority.Purpose purpose, String name, List<String> names, CertificateKey key, Duration life) {
-        return authority.sign(
-                purpose,
-                name,
-                names,
-                key.publicKey(),
-                now.minus(Duration.ofDays(300)),
-                now.plus(life),
-                Optional.empty(),
-                RANDOM);
-    }
-
     private void server(Path keys) throws IOException {
-        CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM);
-        Files.writeString(keys.resolve("ca.pem"), pem(authority.certificate()));
-        Files.writeString(
-                keys.resolve("server.pem"),
-                pem(sign(Authority.Purpose.SERVER, "vault", List.of("vault"), key, LIFE.minusDays(30))));
-        Files.writeString(keys.resolve("server-key.pem"), pem(key));
+        ClientAuthority.Pair pair = authority.server("vault");
+        Files.writeString(keys.resolve("ca.pem"), authority.certificate());
+        Files.writeString(keys.resolve("server.pem"), pair.certificate());
+        Files.writeString(keys.resolve("server-key.pem"), pair.key());
     }
 
     private void account(String name, Duration life, String more) {
-        CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM);
-        archive.put(name + "/client.crt", pem(sign(Authority.Purpose.CLIENT, name, List.of(), key, life)));
-        archive.put(name + "/client-" + name + ".key", pem(key));
+        ClientAuthority.Pair pair = authority.client(name, life);
+        archive.put(name + "/client-" + name + ".key", pair.key());
         archive.put(
                 name + "/" + name + ".ovpn",
                 "client\ndev tun\nproto udp\nremote vault 1194\nca ca.pem\n<cert>\n"
-                        + archive.remove(name + "/client.crt") + "</cert>\nkey client-" + name
+                        + pair.certificate() + "</cert>\nkey client-" + name
                         + ".key\ncipher AES-128-CBC\nauth SHA1\ncomp-lzo yes\n" + more);
     }
 

@@ -20,6 +20,8 @@ public final class RouterFolder {
     private final List<String> rules = new ArrayList<>();
     private final List<String> forwards = new ArrayList<>();
     private final Map<String, String> tunnels = new LinkedHashMap<>();
+    private final Map<String, String> clients = new LinkedHashMap<>();
+    private final Map<String, TunnelKeyPair> keys = new LinkedHashMap<>();
 
     private RouterFolder(String name) {
         this.name = name;
@@ -65,7 +67,8 @@ public final class RouterFolder {
 
     public RouterFolder tunnel(String listener, String address, int port) {
         TunnelKeyPair key = TunnelKeyPair.generate(new SecureRandom());
-        String privateKey = Base64.getEncoder().encodeToString(key.privateKey().reveal(RevealSecret.TO_WRITE_FILE));
+        String privateKey = text(key);
+        keys.put(listener, key);
         tunnels.put(listener, """
                 # staff tunnel of %s
                 [Interface]
@@ -74,6 +77,33 @@ public final class RouterFolder {
                 ListenPort = %d
                 """.formatted(name, privateKey, address, port));
         return this;
+    }
+
+    /** A client that the router made itself: a peer of the tunnel, and a file that calls the address the router knows of. */
+    public RouterFolder client(String listener, String client, String address, String calls, String reach) {
+        TunnelKeyPair key = TunnelKeyPair.generate(new SecureRandom());
+        tunnels.merge(listener, """
+
+                # %s
+                [Peer]
+                PublicKey = %s
+                AllowedIPs = %s/32
+                """.formatted(client, key.publicKey(), address), String::concat);
+        clients.put(client, """
+                [Interface]
+                PrivateKey = %s
+                Address = %s/32
+
+                [Peer]
+                PublicKey = %s
+                Endpoint = %s
+                AllowedIPs = %s
+                """.formatted(text(key), address, keys.get(listener).publicKey(), calls, reach));
+        return this;
+    }
+
+    private static String text(TunnelKeyPair key) {
+        return Base64.getEncoder().encodeToString(key.privateKey().reveal(RevealSecret.TO_WRITE_FILE));
     }
 
     /** Writes the files where there are none yet. */
@@ -87,6 +117,12 @@ public final class RouterFolder {
             write(
                     folder.resolve("tunnels/" + tunnel.getKey() + ".conf"),
                     List.of(tunnel.getValue().strip()));
+        }
+        Files.createDirectories(folder.resolve("clients"));
+        for (Map.Entry<String, String> client : clients.entrySet()) {
+            write(
+                    folder.resolve("clients/" + client.getKey() + ".conf"),
+                    List.of(client.getValue().strip()));
         }
         if (!rules.isEmpty()) {
             List<String> lines = new ArrayList<>(List.of("# first match decides"));

@@ -1,0 +1,58 @@
+package tender.standins.box;
+
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import tender.core.certificate.Authority;
+import tender.core.certificate.CertificateKey;
+import tender.core.certificate.PemText;
+import tender.core.credential.RevealSecret;
+
+/** The authority that a box made for itself, some years ago, and what it signs. */
+public final class ClientAuthority {
+    public static final Duration LIFE = Duration.ofDays(700);
+    private static final Duration AGE = Duration.ofDays(300);
+    private static final SecureRandom RANDOM = new SecureRandom();
+
+    private final Authority authority;
+    private final Instant now;
+
+    public ClientAuthority(String name, Instant now) {
+        this.now = now;
+        this.authority = Authority.make(name, key(), now.minus(AGE), now.plus(LIFE), RANDOM);
+    }
+
+    /** A certificate and its key as PEM texts. */
+    public record Pair(String certificate, String key) {}
+
+    private static CertificateKey key() {
+        return CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM);
+    }
+
+    public String certificate() {
+        return pem(authority.certificate());
+    }
+
+    public Pair server(String name) {
+        return sign(Authority.Purpose.SERVER, name, List.of(name), LIFE.minusDays(30));
+    }
+
+    /** @param life from now; a negative one ended already */
+    public Pair client(String name, Duration life) {
+        return sign(Authority.Purpose.CLIENT, name, List.of(), life);
+    }
+
+    private Pair sign(Authority.Purpose purpose, String name, List<String> names, Duration life) {
+        CertificateKey key = key();
+        byte[] certificate = authority.sign(
+                purpose, name, names, key.publicKey(), now.minus(AGE), now.plus(life), Optional.empty(), RANDOM);
+        return new Pair(
+                pem(certificate), PemText.write("PRIVATE KEY", key.privateKey().reveal(RevealSecret.TO_WRITE_FILE)));
+    }
+
+    private static String pem(byte[] certificate) {
+        return PemText.write("CERTIFICATE", certificate);
+    }
+}
