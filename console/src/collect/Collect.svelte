@@ -24,19 +24,23 @@
     }
     busy = false;
   }
-  function save(): void {
+  function save(name: string, content: BlobPart): void {
     const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([got!.file], { type: 'application/octet-stream' }));
-    link.download = got!.fileName;
+    link.href = URL.createObjectURL(new Blob([content], { type: 'application/octet-stream' }));
+    link.download = name.replace(/.*\//, '');
     link.click();
     URL.revokeObjectURL(link.href);
   }
+  const bytes = (base64: string) => Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
 </script>
 
 <main>
   {#if got}
     <h1>{got.title}</h1>
-    <p><button class="main" onclick={save}>Save {got.fileName}</button></p>
+    <p><button class="main" onclick={() => save(got!.fileName, got!.file)}>Save {got.fileName}</button></p>
+    {#each got.parts as part (part.name)}
+      <p><button class="more" onclick={() => save(part.name, bytes(part.content))}>Save {part.name}</button></p>
+    {/each}
     {#if picture}<img src={picture} alt="QR code holding the same as the file {got.fileName}" />{/if}
     <h2>What to do</h2>
     <ol>{#each got.steps as step (step)}<li>{step}</li>{/each}</ol>
@@ -64,6 +68,7 @@
   label { font-weight: 600; }
   input { font: 1.15rem var(--mono); padding: 0.6rem; border: 1px solid var(--line-strong); border-radius: var(--radius); background: var(--sheet); color: var(--ink); width: 100%; }
   .main { font: inherit; font-weight: 600; min-height: 3rem; padding: 0.6rem 1.2rem; border: 0; border-radius: var(--radius); background: var(--accent); color: var(--on-accent); cursor: pointer; width: 100%; overflow-wrap: anywhere; }
+  .more { font: inherit; min-height: 2.75rem; padding: 0.5rem 1.2rem; border: 1px solid var(--line-strong); border-radius: var(--radius); background: var(--sheet); color: var(--ink); cursor: pointer; width: 100%; overflow-wrap: anywhere; }
   img { width: min(22rem, 100%); justify-self: center; border: 1px solid var(--line); background: #fff; }
   ol { padding-left: 1.3rem; display: grid; gap: var(--gap-2); margin: 0; }
   .trouble { border-left: 3px solid var(--failing); padding: var(--gap-2) var(--gap-3); }

@@ -56,7 +56,7 @@ export type Job = { id: string; kind: string; state: string; progress: number; n
 export type JournalEntry = {
   number: number; at: string; actor: string; action: string; subjectKind: string; subjectId: string; detail: string; hash: string;
 };
-export type Collected = { title: string; fileName: string; file: string; qr: string | null; steps: string[] };
+export type Collected = { title: string; fileName: string; file: string; qr: string | null; parts: { name: string; content: string }[]; steps: string[] };
 
 export type Change = Record<string, unknown> & { change: string };
 export type Difference = { field: string; was: string; becomes: string };

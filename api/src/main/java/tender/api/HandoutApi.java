@@ -34,9 +34,21 @@ public final class HandoutApi {
 
     public record Collect(Secret token, Secret passphrase) {}
 
-    /** What the staff's page shows; {@code qr} is an SVG where the client of that kind takes one. */
+    /**
+     * What the staff's page shows; {@code qr} is an SVG where the client of that kind takes one, {@code parts} are files
+     * that belong to it.
+     */
     public record Collected(
-            String title, String fileName, Secret file, Optional<Secret> qr, List<String> steps, int collectionsLeft) {}
+            String title,
+            String fileName,
+            Secret file,
+            Optional<Secret> qr,
+            List<Part> parts,
+            List<String> steps,
+            int collectionsLeft) {}
+
+    /** A file beside the first, in base64; its name may be a path under the folder it is put in. */
+    public record Part(String name, Secret content) {}
 
     private HandoutApi() {}
 }

@@ -8,7 +8,9 @@ import java.util.Optional;
 public final class ProfileApi {
     /**
      * {@code listener} may be left out where the gateway has one. {@code publicKey} is given when the device made its own
-     * key pair; otherwise Tender makes one. {@code reach} are networks; {@code fullTunnel} sends everything.
+     * key pair; otherwise Tender makes one. {@code reach} are networks; {@code fullTunnel} sends everything. {@code account}
+     * is who signs in where an account is asked for; the person's handle if left out. {@code authority} signs where the
+     * gateway does not tell which one it believes. {@code reason} is why a broken kind of VPN is handed out all the same.
      */
     public record Issue(
             String person,
@@ -20,6 +22,9 @@ public final class ProfileApi {
             Optional<List<String>> reach,
             Optional<List<String>> dns,
             Optional<Instant> until,
+            Optional<String> account,
+            Optional<String> authority,
+            Optional<String> reason,
             Optional<Boolean> dryRun) {}
 
     /** To every device of a team, or of everyone, that has none there yet. */

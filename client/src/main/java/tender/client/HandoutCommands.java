@@ -5,6 +5,7 @@ import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.util.Base64;
 import java.util.List;
 import java.util.Optional;
 import picocli.CommandLine.Command;
@@ -166,8 +167,29 @@ final class HandoutCommands {
                     HandoutApi.Collected.class);
             write(folder.resolve(c.fileName()), c.file());
             terminal.print(folder.resolve(c.fileName()).toString());
+            for (HandoutApi.Part part : c.parts()) {
+                Path target = folder.resolve(part.name()).normalize();
+                if (!target.startsWith(folder.normalize())) {
+                    throw CallFailure.of(ProblemCode.MALFORMED, "a part has a name that leads outside the folder");
+                }
+                makeFolder(target.getParent());
+                write(
+                        target,
+                        Secret.of(Base64.getDecoder().decode(part.content().revealText(RevealSecret.TO_WRITE_FILE))));
+                terminal.print(target.toString());
+            }
             c.steps().forEach(step -> terminal.say("- " + step));
             return 0;
+        }
+
+        private static void makeFolder(Path wanted) {
+            try {
+                if (wanted != null) {
+                    Files.createDirectories(wanted);
+                }
+            } catch (IOException e) {
+                throw CallFailure.of(ProblemCode.CONFLICT, wanted + " cannot be made");
+            }
         }
 
         private static void write(Path target, Secret content) {

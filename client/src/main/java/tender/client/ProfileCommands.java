@@ -1,5 +1,9 @@
 package tender.client;
 
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import picocli.CommandLine.Command;
@@ -96,7 +100,9 @@ final class ProfileCommands {
                 "",
                 "  tender profile issue mara phone --gateway pier2",
                 "  tender profile issue mara phone --gateway pier2 --full-tunnel --dns 10.20.4.53",
-                "  tender profile issue mara laptop --gateway pier2 --public-key KEY   (made on the device)"
+                "  tender profile issue mara laptop --gateway pier2 --public-key KEY   (made on the device)",
+                "  tender profile issue mara phone --gateway orrin-fw --listener phones --authority skerrivane",
+                "  tender profile issue yara laptop --gateway slip-nas --listener l2tp --account yara.n"
             })
     static final class Issue extends Verb {
         @Parameters(paramLabel = "PERSON")
@@ -129,6 +135,17 @@ final class ProfileCommands {
         @Option(names = "--until", paramLabel = "TIME", description = "When its credentials end. Default: no end")
         Optional<String> until;
 
+        @Option(
+                names = "--account",
+                description = "Who signs in, where the listener asks for an account. Default: PERSON")
+        Optional<String> account;
+
+        @Option(names = "--authority", description = "Which authority signs, where the gateway does not tell.")
+        Optional<String> authority;
+
+        @Option(names = "--reason", description = "Why a broken kind of VPN (PPTP) is handed out all the same.")
+        Optional<String> reason;
+
         @Option(names = "--dry-run", description = "Say what would be issued; write nothing.")
         boolean dryRun;
 
@@ -147,6 +164,9 @@ final class ProfileCommands {
                             Optional.of(reach),
                             Optional.of(dns),
                             until.map(ChangeCommands.Make::time),
+                            account,
+                            authority,
+                            reason,
                             Optional.of(dryRun)),
                     ProfileApi.Issued.class);
             if (dryRun) {
@@ -194,6 +214,57 @@ final class ProfileCommands {
         @Override
         int run() {
             show(terminal, find(calls(), label));
+            return 0;
+        }
+    }
+
+    @Command(
+            name = "settings",
+            mixinStandardHelpOptions = true,
+            description =
+                    "The page for a person who must type a profile in: what to enter where, in the right order. Holds no secret.",
+            footer = {
+                "",
+                "  tender profile settings mara-phone-orrin-fw",
+                "  tender profile settings yara-laptop-slip-nas --platform windows --form pdf --out yara.pdf"
+            })
+    static final class Settings extends Verb {
+        @Parameters(paramLabel = "PROFILE")
+        String label;
+
+        @Option(names = "--form", description = "text, html or pdf. Default: text")
+        String form = "text";
+
+        @Option(
+                names = "--platform",
+                description = "windows, apple, android or linux. Default: what is noted of the device")
+        Optional<String> platform;
+
+        @Option(names = "--out", description = "File to write; needed for pdf.")
+        Optional<Path> out;
+
+        @Override
+        int run() {
+            if (form.equals("pdf") && out.isEmpty()) {
+                throw CallFailure.of(ProblemCode.MALFORMED, "a PDF goes to a file: --out FILE");
+            }
+            Calls calls = calls();
+            byte[] sheet = calls.send(
+                            "GET",
+                            "/profiles/" + find(calls, label).id() + "/settings?form=" + form
+                                    + platform.map(p -> "&platform=" + p).orElse(""),
+                            null)
+                    .body();
+            if (out.isEmpty()) {
+                terminal.print(new String(sheet, StandardCharsets.UTF_8).strip());
+                return 0;
+            }
+            try {
+                Files.write(out.get(), sheet);
+            } catch (IOException e) {
+                throw CallFailure.of(ProblemCode.CONFLICT, out.get() + " cannot be written");
+            }
+            terminal.print(out.get().toString());
             return 0;
         }
     }

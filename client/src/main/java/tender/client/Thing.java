@@ -75,6 +75,7 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                             IssueManyCommand.class,
                             ProfileCommands.Ls.class,
                             ProfileCommands.Show.class,
+                            ProfileCommands.Settings.class,
                             ProfileCommands.Renew.class,
                             ProfileCommands.Withdraw.class,
                             InspectCommand.class,

@@ -35,7 +35,7 @@ public record ClientProfile(
     }
 
     /** Text that can stand in a comment line: no control characters, bounded. */
-    static String printable(String text) {
+    public static String printable(String text) {
         String clean = text.replaceAll("\\p{Cntrl}", " ").strip();
         return clean.length() > 120 ? clean.substring(0, 120) : clean;
     }

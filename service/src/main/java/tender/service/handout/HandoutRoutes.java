@@ -4,7 +4,6 @@ import java.net.URI;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.util.List;
-import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Supplier;
 import tender.api.HandoutApi;
@@ -13,7 +12,6 @@ import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.handout.LinkToken;
 import tender.core.handout.Parcel;
-import tender.core.qr.QrCode;
 import tender.core.wire.Fields;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
@@ -23,6 +21,7 @@ import tender.service.http.Json;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.profile.Issuing;
+import tender.service.profile.Sheets;
 import tender.store.event.Events;
 import tender.store.handout.Handouts;
 import tender.store.jdbc.Db;
@@ -39,12 +38,14 @@ public final class HandoutRoutes {
 
     private final Db db;
     private final Issuing issuing;
+    private final Contents contents;
     private final Supplier<URI> staffUrl;
     private final SecureRandom random = new SecureRandom();
 
-    public HandoutRoutes(Db db, Issuing issuing, Supplier<URI> staffUrl) {
+    public HandoutRoutes(Db db, Issuing issuing, Sheets sheets, Supplier<URI> staffUrl) {
         this.db = db;
         this.issuing = issuing;
+        this.contents = new Contents(sheets, random);
         this.staffUrl = staffUrl;
     }
 
@@ -133,7 +134,7 @@ public final class HandoutRoutes {
         Issuing.Newest newest = issuing.newest(profileId);
         Secret token = LinkToken.generate(random);
         Secret passphrase = Passphrase.generate(random);
-        Parcel parcel = Parcel.seal(Json.write(collected(newest)), token, passphrase, random);
+        Parcel parcel = Parcel.seal(Json.write(collected(newest, passphrase)), token, passphrase, random);
         UUID id = Ids.next();
         db.run(tx -> {
             Handouts.insert(
@@ -162,25 +163,13 @@ public final class HandoutRoutes {
         return Answer.created(new HandoutApi.Prepared(render(find(id)), link, passphrase));
     }
 
-    private HandoutApi.Collected collected(Issuing.Newest newest) {
-        Profiles.Profile p = newest.profile();
-        boolean keyOnDevice = p.custody().equals("DEVICE_ONLY");
-        String kind = p.deviceId()
+    private HandoutApi.Collected collected(Issuing.Newest newest, Secret passphrase) {
+        String kind = newest.profile()
+                .deviceId()
                 .flatMap(id -> db.inTransaction(tx -> People.device(tx, id)))
                 .map(People.Device::kind)
                 .orElse("laptop");
-        String text = newest.content().revealText(RevealSecret.TO_HAND_OUT);
-        Optional<Secret> qr = keyOnDevice
-                ? Optional.empty()
-                : Optional.of(Secret.of(QrCode.of(text).svg()));
-        String title = p.personName().orElse("") + ": " + p.device().orElse("device") + " to " + p.gateway();
-        return new HandoutApi.Collected(
-                title,
-                newest.revision().fileName(),
-                newest.content(),
-                qr,
-                Instructions.steps(kind, newest.revision().fileName(), keyOnDevice),
-                0);
+        return contents.of(newest, kind, passphrase);
     }
 
     private Answer sent(Call call) {

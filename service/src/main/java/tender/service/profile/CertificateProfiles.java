@@ -72,9 +72,7 @@ public final class CertificateProfiles {
     /** Throws where the listener cannot be told from what was read of it. */
     Place place(Tx tx, Listeners.Listener listener) {
         Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
-        Listener facts = records.device(gateway)
-                .listener(listener.name())
-                .orElseThrow(() -> ApiFailure.notFound("listener among what was read"));
+        Listener facts = facts(tx, listener);
         Backups.Backup newest = Backups.newest(tx, gateway.id())
                 .orElseThrow(() -> new ApiFailure(
                         ProblemCode.CONFLICT, "read the gateway first: tender gateway read " + gateway.name()));
@@ -90,27 +88,60 @@ public final class CertificateProfiles {
     /** A certificate and its key. */
     record Pair(Certificates.Certificate certificate, Secret key) {}
 
-    /** Signs a certificate for a profile whose name it bears; refuses where the listener believes a foreign authority. */
+    /** The authority of Tender's that a certificate names; refuses where the listener believes a foreign one. */
+    private static Authorities.Authority believed(Tx tx, String listener, String fingerprint, String known) {
+        return Authorities.all(tx).stream()
+                .filter(a -> CertificateFacts.of(a.certificate()).fingerprint().equals(fingerprint))
+                .findFirst()
+                .orElseThrow(() -> new ApiFailure(
+                        ProblemCode.CONFLICT,
+                        listener + " believes the authority " + known
+                                + ", whose key Tender does not have; take it in: tender authority take-in",
+                        "listener"));
+    }
+
+    /** The authority that this listener's callers are signed by. */
+    Authorities.Authority authority(Tx tx, Place place) {
+        CertificateFacts facts = CertificateFacts.of(place.material().authority());
+        return believed(
+                tx,
+                place.listener().name(),
+                facts.fingerprint(),
+                facts.anyName().orElse("(no name)"));
+    }
+
+    /** The same for an IKEv2 listener: the one that its gateway tells, else the one that was said. */
+    Authorities.Authority authority(Tx tx, Listener facts, Optional<String> said) {
+        if (said.isPresent()) {
+            return Authorities.byName(tx, said.get())
+                    .orElseThrow(
+                            () -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such authority", "authority"));
+        }
+        String fingerprint = facts.get(Attribute.AUTHORITY)
+                .orElseThrow(() -> new ApiFailure(
+                        ProblemCode.CONFLICT,
+                        facts.name() + " does not tell which authority it believes; say it: --authority NAME",
+                        "authority"));
+        return believed(tx, facts.name(), fingerprint, fingerprint);
+    }
+
+    /** What was read of a listener. */
+    Listener facts(Tx tx, Listeners.Listener listener) {
+        return records.device(gateways.byId(tx, listener.gatewayId()).orElseThrow())
+                .listener(listener.name())
+                .orElseThrow(() -> ApiFailure.notFound("listener among what was read"));
+    }
+
+    /** Signs a certificate for a profile whose name it bears. */
     Pair sign(
             Tx tx,
-            Place place,
+            Authorities.Authority authority,
+            UUID gatewayId,
             UUID profileId,
             Optional<UUID> deviceId,
             String label,
             Optional<Instant> until,
             Instant now) {
-        String wanted = CertificateFacts.of(place.material().authority()).fingerprint();
-        Authorities.Authority authority = Authorities.all(tx).stream()
-                .filter(a -> CertificateFacts.of(a.certificate()).fingerprint().equals(wanted))
-                .findFirst()
-                .orElseThrow(() -> new ApiFailure(
-                        ProblemCode.CONFLICT,
-                        place.listener().name() + " believes the authority "
-                                + CertificateFacts.of(place.material().authority())
-                                        .anyName()
-                                        .orElse("(no name)")
-                                + ", whose key Tender does not have; take it in: tender authority take-in",
-                        "listener"));
         CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, random);
         Instant ends = until.orElse(now.plus(LIFE)).truncatedTo(ChronoUnit.SECONDS);
         if (ends.isAfter(authority.ends())) {
@@ -140,7 +171,7 @@ public final class CertificateProfiles {
                 Custody.HELD.name(),
                 deviceId,
                 Optional.of(profileId),
-                Optional.of(place.listener().gatewayId()),
+                Optional.of(gatewayId),
                 facts.starts(),
                 facts.ends(),
                 Optional.empty(),

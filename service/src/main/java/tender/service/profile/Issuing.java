@@ -10,22 +10,17 @@ import java.util.UUID;
 import java.util.stream.Collectors;
 import tender.api.ProblemCode;
 import tender.api.ProfileApi;
-import tender.core.credential.CredentialKind;
-import tender.core.credential.Custody;
-import tender.core.credential.Life;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKey;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
-import tender.core.profile.FileName;
+import tender.core.office.Protocol;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 import tender.service.certificate.ListDelivery;
 import tender.service.event.LiveEvents;
 import tender.service.gateway.GatewayJobs;
 import tender.service.http.ApiFailure;
-import tender.service.http.Json;
-import tender.service.session.Watch;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.handout.Handouts;
@@ -47,8 +42,6 @@ import tender.store.profile.Revisions;
  * together with the job that carries it out, so that a kill leaves either nothing or everything to be carried out.
  */
 public final class Issuing {
-    private static final String OPENVPN = "openvpn";
-    private static final List<String> ISSUED = List.of("wireguard", OPENVPN);
     private static final int MAX_NETWORKS = 64;
     private static final int MAX_MANY = 10_000;
 
@@ -57,16 +50,20 @@ public final class Issuing {
     private final Credentials credentials;
     private final Revisions revisions;
     private final KeyedProfiles byKey;
-    private final CertificateProfiles byCertificate;
+    private final CertificateProfiles certificates;
+    private final ByCertificate byCertificate;
+    private final ByAccount byAccount;
 
     public Issuing(
-            Db db, Gateways gateways, Credentials credentials, Revisions revisions, CertificateProfiles byCertificate) {
+            Db db, Gateways gateways, Credentials credentials, Revisions revisions, CertificateProfiles certificates) {
         this.db = db;
         this.gateways = gateways;
         this.credentials = credentials;
         this.revisions = revisions;
         this.byKey = new KeyedProfiles(credentials, revisions);
-        this.byCertificate = byCertificate;
+        this.certificates = certificates;
+        this.byCertificate = new ByCertificate(credentials, revisions, certificates);
+        this.byAccount = new ByAccount(credentials, revisions);
     }
 
     /** What came of it: the profile, and the job that writes the gateway (none for a dry run). */
@@ -134,18 +131,79 @@ public final class Issuing {
                 Planning.reach(full, reach, site, listener),
                 full,
                 dns);
-        if (listener.protocol().equals(OPENVPN)) {
-            if (madeOnDevice.isPresent()) {
+        Way way = way(tx, listener);
+        if (way != Way.KEY && madeOnDevice.isPresent()) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    "a device's own key comes as a request; tender authority sign takes it",
+                    "publicKey");
+        }
+        return switch (way) {
+            case KEY -> {
+                Outcome written = write(tx, wanted, actor, now);
+                request.until().ifPresent(end -> lives(tx, written.profile().id(), request.until(), now));
+                yield written;
+            }
+            case CERTIFICATE ->
+                atOnce(
+                        tx,
+                        byCertificate.keep(
+                                tx,
+                                wanted,
+                                byCertificate.kind(tx, listener, request.authority()),
+                                request.until(),
+                                actor,
+                                now));
+            case ACCOUNT -> {
+                UUID id = byAccount.keep(
+                        tx,
+                        wanted,
+                        certificates.facts(tx, listener),
+                        request.account().orElse(person.handle()),
+                        reason(listener, request),
+                        actor,
+                        now);
+                request.until().ifPresent(end -> lives(tx, id, request.until(), now));
+                yield atOnce(tx, id);
+            }
+        };
+    }
+
+    private static Outcome atOnce(Tx tx, UUID profileId) {
+        return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.empty());
+    }
+
+    /** How callers of a listener prove themselves, and so what is made for them. */
+    private enum Way {
+        KEY,
+        CERTIFICATE,
+        ACCOUNT
+    }
+
+    private Way way(Tx tx, Listeners.Listener listener) {
+        return switch (Protocol.parse(listener.protocol())) {
+            case WIREGUARD -> Way.KEY;
+            case OPENVPN -> Way.CERTIFICATE;
+            case IKEV2, L2TP_IPSEC, PPTP ->
+                ByAccount.fits(certificates.facts(tx, listener)) ? Way.ACCOUNT : Way.CERTIFICATE;
+            case TLS ->
                 throw new ApiFailure(
                         ProblemCode.CONFLICT,
-                        "a device's own key comes as a request; tender authority sign takes it",
-                        "publicKey");
-            }
-            return writeCertified(tx, wanted, request.until(), actor, now);
+                        listener.name() + " is a TLS-based VPN: its maker's own client is needed, and no file fits all",
+                        "listener");
+        };
+    }
+
+    /** PPTP is broken, so that somebody has to say why it is handed out all the same. */
+    private static String reason(Listeners.Listener listener, ProfileApi.Issue request) {
+        String reason = request.reason().map(String::strip).orElse("");
+        if (listener.protocol().equals(Protocol.PPTP.word()) && reason.isEmpty()) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    "PPTP is broken and is not handed out without a stated reason: --reason 'WHY'",
+                    "reason");
         }
-        Outcome written = write(tx, wanted, actor, now);
-        request.until().ifPresent(end -> lives(tx, written.profile().id(), request.until(), now));
-        return written;
+        return reason;
     }
 
     /** What came of issuing to many: labels, the one job that writes the gateway, and those who have one already. */
@@ -164,7 +222,16 @@ public final class Issuing {
                     .collect(Collectors.toMap(People.Person::id, p -> p));
             Set<UUID> have = Profiles.devicesAt(tx, listener.id());
             Planning.Addresses addresses = new Planning.Addresses(tx, listener);
-            boolean certified = listener.protocol().equals(OPENVPN);
+            Way way = way(tx, listener);
+            if (way == Way.ACCOUNT) {
+                throw new ApiFailure(
+                        ProblemCode.CONFLICT,
+                        listener.name() + " asks for accounts, which are told one by one: tender profile issue",
+                        "listener");
+            }
+            Optional<ByCertificate.Kind> kind = way == Way.CERTIFICATE
+                    ? Optional.of(byCertificate.kind(tx, listener, Optional.empty()))
+                    : Optional.empty();
             boolean dryRun = request.dryRun().orElse(false);
             List<String> issued = new ArrayList<>();
             List<String> present = new ArrayList<>();
@@ -188,14 +255,14 @@ public final class Issuing {
                         reach,
                         false,
                         List.of());
-                if (certified) {
-                    writeCertified(tx, w, request.until(), actor, now);
+                if (kind.isPresent()) {
+                    byCertificate.keep(tx, w, kind.get(), request.until(), actor, now);
                 } else {
                     UUID id = byKey.keep(tx, w, addresses.next(), actor, now);
                     request.until().ifPresent(end -> lives(tx, id, request.until(), now));
                 }
             }
-            Optional<UUID> job = issued.isEmpty() || certified || dryRun
+            Optional<UUID> job = issued.isEmpty() || kind.isPresent() || dryRun
                     ? Optional.empty()
                     : Optional.of(order(tx, gateway.id(), now));
             return new Many(issued, job, present);
@@ -213,7 +280,7 @@ public final class Issuing {
         List<Listeners.Listener> all = Listeners.of(tx, List.of(gateway.id())).stream()
                 .filter(l -> !l.gone())
                 .filter(l -> name.isEmpty()
-                        ? ISSUED.contains(l.protocol())
+                        ? !l.protocol().equals(Protocol.PPTP.word())
                         : l.name().equals(name.get()))
                 .toList();
         if (all.size() != 1) {
@@ -223,13 +290,6 @@ public final class Issuing {
                             ? gateway.name() + " has no such listener; read it first: tender gateway read "
                                     + gateway.name()
                             : gateway.name() + " has several listeners; name one",
-                    "listener");
-        }
-        if (!ISSUED.contains(all.get(0).protocol())) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
-                    "profiles are issued for WireGuard and OpenVPN listeners; "
-                            + all.get(0).name() + " speaks " + all.get(0).protocol(),
                     "listener");
         }
         return Listeners.locked(tx, all.get(0).id()).orElseThrow();
@@ -257,91 +317,6 @@ public final class Issuing {
         return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.of(job));
     }
 
-    /** Nothing is written at the gateway: it believes the authority, and so the certificate. */
-    private Outcome writeCertified(Tx tx, Wanted w, Optional<Instant> until, String actor, Instant now) {
-        UUID profileId = Ids.next();
-        UUID keyId = Ids.next();
-        CertificateProfiles.Place place = byCertificate.place(tx, w.listener());
-        credentials.insert(
-                tx,
-                new Credentials.Credential(
-                        keyId,
-                        w.deviceId(),
-                        CredentialKind.CERTIFICATE,
-                        "certificate of " + w.label(),
-                        Optional.of(Watch.BY_NAME + CertificateProfiles.commonName(w.label())),
-                        Custody.HELD,
-                        Life.MADE,
-                        now),
-                Optional.empty());
-        Profiles.insert(
-                tx,
-                new Profiles.Draft(
-                        profileId,
-                        w.deviceId(),
-                        w.label(),
-                        w.origin(),
-                        w.listener().id(),
-                        keyId,
-                        Optional.empty(),
-                        w.reach(),
-                        w.fullTunnel(),
-                        w.dns(),
-                        List.of(),
-                        now));
-        CertificateProfiles.Pair pair = byCertificate.sign(tx, place, profileId, w.deviceId(), w.label(), until, now);
-        Credentials.livesUntil(tx, profileId, Optional.of(pair.certificate().ends()));
-        String text = byCertificate.text(w.label() + ", revision 1", place, pair, w.reach(), w.dns());
-        certified(tx, profileId, 1, w.who(), place, w.reach(), text, now);
-        Profiles.move(tx, List.of(profileId), java.util.Set.of("writing"), "ready", Optional.empty());
-        Events.say(tx, "profile", profileId.toString());
-        Journal.append(
-                tx,
-                now,
-                actor,
-                "profile-issued",
-                "profile",
-                profileId.toString(),
-                "revision 1, " + Planning.digest(text) + ", certificate "
-                        + pair.certificate().serial());
-        return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.empty());
-    }
-
-    private void certified(
-            Tx tx,
-            UUID profileId,
-            int number,
-            String who,
-            CertificateProfiles.Place place,
-            List<Cidr> reach,
-            String text,
-            Instant now) {
-        revisions.insert(
-                tx,
-                new Revisions.Revision(
-                        Ids.next(),
-                        profileId,
-                        number,
-                        Planning.digest(text),
-                        FileName.openVpn(who, place.listener().gateway(), number),
-                        Json.text(CertificateProfiles.madeFor(place, reach)),
-                        now),
-                Secret.of(text));
-    }
-
-    /** A new revision of a certified profile; with a new certificate where another end is wanted. */
-    private String renewCertified(
-            Tx tx, Profiles.Profile p, Listeners.Listener listener, Optional<Instant> until, int number, Instant now) {
-        CertificateProfiles.Place place = byCertificate.place(tx, listener);
-        CertificateProfiles.Pair pair = until.isPresent()
-                ? byCertificate.sign(tx, place, p.id(), p.deviceId(), p.label(), until, now)
-                : byCertificate.held(tx, p.id());
-        Credentials.livesUntil(tx, p.id(), Optional.of(pair.certificate().ends()));
-        String text = byCertificate.text(p.label() + ", revision " + number, place, pair, p.reach(), p.dns());
-        certified(tx, p.id(), number, p.person().orElse(p.label()), place, p.reach(), text, now);
-        return text;
-    }
-
     private static void lives(Tx tx, UUID profileId, Optional<Instant> until, Instant now) {
         if (until.filter(end -> !end.isAfter(now)).isPresent()) {
             throw new ApiFailure(ProblemCode.MALFORMED, "the end lies in the past", "until");
@@ -366,21 +341,34 @@ public final class Issuing {
                         gateways.byId(tx, listener.gatewayId()).orElseThrow();
                 Sites.Site site = Sites.byId(tx, gateway.siteId()).orElseThrow();
                 String label = label(tx, "canary-" + gateway.name() + "-" + listener.name());
-                return write(
-                                tx,
-                                new Wanted(
-                                        Optional.empty(),
-                                        label,
-                                        "canary",
-                                        "canary",
-                                        listener,
-                                        Optional.empty(),
-                                        Planning.reach(false, Optional.empty(), site, listener),
-                                        false,
-                                        List.of()),
-                                actor,
-                                now)
-                        .profile();
+                Wanted wanted = new Wanted(
+                        Optional.empty(),
+                        label,
+                        "canary",
+                        "canary",
+                        listener,
+                        Optional.empty(),
+                        Planning.reach(false, Optional.empty(), site, listener),
+                        false,
+                        List.of());
+                return switch (way(tx, listener)) {
+                    case KEY -> write(tx, wanted, actor, now).profile();
+                    case CERTIFICATE ->
+                        atOnce(
+                                        tx,
+                                        byCertificate.keep(
+                                                tx,
+                                                wanted,
+                                                byCertificate.kind(tx, listener, Optional.empty()),
+                                                Optional.empty(),
+                                                actor,
+                                                now))
+                                .profile();
+                    case ACCOUNT ->
+                        throw new ApiFailure(
+                                ProblemCode.CONFLICT,
+                                listener.name() + " asks for an account, and Tender has none of its own there");
+                };
             });
         });
     }
@@ -394,10 +382,17 @@ public final class Issuing {
             request.to().ifPresent(name -> move(tx, ready(tx, profileId), name));
             Profiles.Profile p = ready(tx, profileId);
             Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
-            if (listener.protocol().equals(OPENVPN)) {
+            Way way = way(tx, listener);
+            if (way != Way.KEY) {
                 int next = p.revision() + 1;
-                String certified = renewCertified(tx, p, listener, request.until(), next, now);
-                renewed(tx, profileId, next, certified, actor, now);
+                String text;
+                if (way == Way.CERTIFICATE) {
+                    text = byCertificate.renew(tx, p, listener, request.until(), next, now);
+                } else {
+                    text = byAccount.renew(tx, p, listener, certificates.facts(tx, listener), next, now);
+                    request.until().ifPresent(end -> lives(tx, profileId, request.until(), now));
+                }
+                renewed(tx, profileId, next, text, actor, now);
                 return Profiles.byId(tx, profileId).orElseThrow();
             }
             boolean ended = Credentials.isExpired(tx, profileId);
@@ -476,19 +471,31 @@ public final class Issuing {
             Profiles.move(
                     tx, List.of(profileId), java.util.Set.of("ready", "withdrawing"), "withdrawing", Optional.empty());
             Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
-            UUID job;
-            if (listener.protocol().equals(OPENVPN)) {
-                byCertificate.revoke(tx, profileId, now);
-                job = Jobs.add(tx, ListDelivery.order(listener.gatewayId()), now);
-                Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
-            } else {
-                Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "remove-peer", now);
-                job = order(tx, listener.gatewayId(), now);
-            }
+            Optional<UUID> job = removed(tx, profileId, listener, now);
             Events.say(tx, "profile", profileId.toString());
             Journal.append(tx, now, actor, "profile-withdrawn", "profile", profileId.toString(), "");
-            return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.of(job));
+            return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), job);
         });
+    }
+
+    /** What takes a withdrawn profile out of the gateway: a job, or nothing where its list of the revoked says it all. */
+    private Optional<UUID> removed(Tx tx, UUID profileId, Listeners.Listener listener, Instant now) {
+        switch (way(tx, listener)) {
+            case KEY -> {
+                Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "remove-peer", now);
+                return Optional.of(order(tx, listener.gatewayId(), now));
+            }
+            case CERTIFICATE -> byCertificate.revoke(tx, profileId, now);
+            case ACCOUNT -> {}
+        }
+        if (listener.protocol().equals(Protocol.OPENVPN.word())) {
+            UUID job = Jobs.add(tx, ListDelivery.order(listener.gatewayId()), now);
+            Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
+            return Optional.of(job);
+        }
+        Profiles.move(tx, List.of(profileId), Set.of("withdrawing"), "withdrawn", Optional.empty());
+        Profiles.release(tx, List.of(profileId));
+        return Optional.empty();
     }
 
     /** The newest revision of a ready profile with its text, for handing out or trying. */

@@ -67,7 +67,7 @@ final class Planning {
     static List<Cidr> reach(
             boolean fullTunnel, Optional<List<Cidr>> wanted, Sites.Site site, Listeners.Listener listener) {
         if (fullTunnel) {
-            return List.of(Cidr.EVERYTHING_V4, Cidr.EVERYTHING_V6);
+            return everything();
         }
         if (wanted.isPresent()) {
             return wanted.get();
@@ -75,6 +75,10 @@ final class Planning {
         List<Cidr> out = new ArrayList<>(listener.tunnels());
         out.addAll(site.networks().values());
         return out.stream().distinct().sorted().toList();
+    }
+
+    static List<Cidr> everything() {
+        return List.of(Cidr.EVERYTHING_V4, Cidr.EVERYTHING_V6);
     }
 
     static Endpoint endpoint(Listeners.Listener listener) {

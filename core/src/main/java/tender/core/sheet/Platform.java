@@ -1,0 +1,53 @@
+package tender.core.sheet;
+
+import java.util.Locale;
+import tender.core.wire.MalformedException;
+
+/** Kinds of devices whose built-in clients ask for different things in a different order. */
+public enum Platform {
+    WINDOWS("Windows"),
+    APPLE("iPhone, iPad or Mac"),
+    ANDROID("Android"),
+    LINUX("Linux");
+
+    private final String title;
+
+    Platform(String title) {
+        this.title = title;
+    }
+
+    public String title() {
+        return title;
+    }
+
+    public String word() {
+        return name().toLowerCase(Locale.ROOT);
+    }
+
+    public static Platform parse(String word) {
+        for (Platform p : values()) {
+            if (p.word().equals(word)) {
+                return p;
+            }
+        }
+        throw new MalformedException("platform", "platform", "windows, apple, android or linux");
+    }
+
+    /** From what is noted of a device: its system as free text, else its kind. */
+    public static Platform of(String system, String kind) {
+        String text = system.toLowerCase(Locale.ROOT);
+        if (text.contains("windows")) {
+            return WINDOWS;
+        }
+        if (text.contains("ios") || text.contains("ipad") || text.contains("mac") || text.contains("iphone")) {
+            return APPLE;
+        }
+        if (text.contains("android")) {
+            return ANDROID;
+        }
+        if (text.isBlank() && (kind.equals("phone") || kind.equals("tablet"))) {
+            return APPLE;
+        }
+        return text.isBlank() ? WINDOWS : LINUX;
+    }
+}

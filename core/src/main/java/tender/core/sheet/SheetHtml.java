@@ -1,0 +1,58 @@
+package tender.core.sheet;
+
+/** A sheet as one HTML page without script, to read on a screen or print on one side of paper. */
+public final class SheetHtml {
+    private static final String STYLE =
+            "body{font:16px/1.45 sans-serif;max-width:44rem;margin:2rem auto;padding:0 1rem;color:#1c2526;background:#fff}"
+                    + "h1{font-size:1.35rem;margin:0}table{border-collapse:collapse;width:100%;margin:1rem 0}"
+                    + "td,th{border-top:1px solid #b9c3c3;padding:.45rem .6rem .45rem 0;text-align:left;vertical-align:top}"
+                    + "th{font-weight:600;width:13rem}code{font:600 1rem monospace;overflow-wrap:anywhere}"
+                    + "small{color:#4b5757;display:block}.warn{border-left:4px solid #a33;padding:.3rem .8rem}"
+                    + "@media print{body{margin:0;font-size:11pt}}";
+
+    private SheetHtml() {}
+
+    public static String of(SettingsSheet sheet) {
+        StringBuilder out = new StringBuilder(
+                        "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>")
+                .append(escaped(sheet.title()))
+                .append("</title><meta name=\"viewport\" content=\"width=device-width\"><style>")
+                .append(STYLE)
+                .append("</style></head><body>\n<h1>")
+                .append(escaped(sheet.title()))
+                .append("</h1>\n<p>For ")
+                .append(escaped(sheet.platform().title()))
+                .append("</p>\n");
+        sheet.warnings()
+                .forEach(w -> out.append("<p class=\"warn\"><strong>Weak.</strong> ")
+                        .append(escaped(w))
+                        .append("</p>\n"));
+        out.append("<table>\n");
+        int number = 1;
+        for (Prompt p : sheet.prompts()) {
+            boolean literal = p.kind() == Prompt.Kind.TYPE || p.kind() == Prompt.Kind.FILE;
+            out.append("<tr><th scope=\"row\">")
+                    .append(number++)
+                    .append(". ")
+                    .append(escaped(p.label()))
+                    .append("</th><td>")
+                    .append(literal ? "<code>" : "")
+                    .append(escaped(p.value()))
+                    .append(literal ? "</code>" : "")
+                    .append("<small>")
+                    .append(escaped(p.meaning()))
+                    .append("</small></td></tr>\n");
+        }
+        out.append("</table>\n");
+        sheet.facts().forEach(f -> out.append("<p>").append(escaped(f)).append("</p>\n"));
+        return out.append("</body></html>\n").toString();
+    }
+
+    private static String escaped(String text) {
+        return text.replace("&", "&amp;")
+                .replace("<", "&lt;")
+                .replace(">", "&gt;")
+                .replace("\"", "&quot;")
+                .replace("'", "&#39;");
+    }
+}

@@ -1,0 +1,116 @@
+package tender.service.handout;
+
+import java.nio.charset.StandardCharsets;
+import java.security.SecureRandom;
+import java.util.ArrayList;
+import java.util.Base64;
+import java.util.List;
+import java.util.Optional;
+import tender.api.HandoutApi;
+import tender.core.certificate.CertificateKey;
+import tender.core.certificate.KeyStoreFile;
+import tender.core.certificate.PemText;
+import tender.core.certificate.PrivateKeyFile;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
+import tender.core.office.Protocol;
+import tender.core.profile.IkeProfile;
+import tender.core.qr.QrCode;
+import tender.core.sheet.Platform;
+import tender.core.sheet.SettingsSheet;
+import tender.core.sheet.SheetHtml;
+import tender.core.sheet.SheetText;
+import tender.service.profile.Issuing;
+import tender.service.profile.Sheets;
+import tender.store.profile.Profiles;
+
+/**
+ * What a person gets for a profile: one file to import where the client of that kind takes one, else the settings sheet and
+ * the parts that cannot be typed. A key store is locked with the passphrase that the person is told anyway.
+ */
+final class Contents {
+    private final Sheets sheets;
+    private final SecureRandom random;
+
+    Contents(Sheets sheets, SecureRandom random) {
+        this.sheets = sheets;
+        this.random = random;
+    }
+
+    HandoutApi.Collected of(Issuing.Newest newest, String deviceKind, Secret passphrase) {
+        Protocol protocol = Sheets.protocol(newest);
+        return switch (protocol) {
+            case WIREGUARD, OPENVPN -> file(newest, protocol, deviceKind);
+            default -> sheet(newest, passphrase);
+        };
+    }
+
+    private static String title(Issuing.Newest newest) {
+        Profiles.Profile p = newest.profile();
+        return p.personName().orElse("") + ": " + p.device().orElse("device") + " to " + p.gateway();
+    }
+
+    private static HandoutApi.Collected file(Issuing.Newest newest, Protocol protocol, String deviceKind) {
+        boolean keyOnDevice = newest.profile().custody().equals("DEVICE_ONLY");
+        Optional<Secret> qr = keyOnDevice || protocol != Protocol.WIREGUARD
+                ? Optional.empty()
+                : Optional.of(Secret.of(QrCode.of(newest.content().revealText(RevealSecret.TO_HAND_OUT))
+                        .svg()));
+        return new HandoutApi.Collected(
+                title(newest),
+                newest.revision().fileName(),
+                newest.content(),
+                qr,
+                List.of(),
+                Instructions.steps(protocol, deviceKind, newest.revision().fileName(), keyOnDevice),
+                0);
+    }
+
+    private HandoutApi.Collected sheet(Issuing.Newest newest, Secret passphrase) {
+        Platform platform = sheets.platform(newest.profile());
+        SettingsSheet sheet = sheets.of(newest, Optional.of(platform));
+        List<HandoutApi.Part> parts = new ArrayList<>();
+        String name = newest.revision().fileName();
+        parts.add(part(name.replaceAll("\\.txt$", ".html"), Secret.of(SheetHtml.of(sheet))));
+        if (Sheets.protocol(newest) == Protocol.IKEV2) {
+            IkeProfile ike = IkeProfile.read(newest.content().revealText(RevealSecret.TO_HAND_OUT));
+            if (platform == Platform.LINUX) {
+                ike.files(name.replaceAll("\\.txt$", "")).forEach((path, content) -> parts.add(part(path, content)));
+            } else {
+                keyStore(ike, newest.profile().label(), passphrase)
+                        .ifPresent(store -> parts.add(part(Sheets.keyStoreName(newest), store)));
+            }
+        }
+        return new HandoutApi.Collected(
+                title(newest), name, Secret.of(SheetText.of(sheet)), Optional.empty(), parts, Instructions.typed(), 0);
+    }
+
+    private static HandoutApi.Part part(String name, Secret content) {
+        return new HandoutApi.Part(
+                name, Secret.of(Base64.getEncoder().encodeToString(content.reveal(RevealSecret.TO_HAND_OUT))));
+    }
+
+    private Optional<Secret> keyStore(IkeProfile ike, String name, Secret passphrase) {
+        if (ike.certificate().isEmpty() || ike.key().isEmpty()) {
+            return Optional.empty();
+        }
+        CertificateKey key = PrivateKeyFile.of(PemText.read(ike.key().get().revealText(RevealSecret.TO_HAND_OUT))
+                        .blocks()
+                        .get(0))
+                .key()
+                .orElseThrow();
+        List<byte[]> chain = new ArrayList<>(List.of(der(ike.certificate().get())));
+        ike.authority().ifPresent(a -> chain.add(der(a)));
+        return Optional.of(Secret.of(KeyStoreFile.write(
+                KeyStoreFile.Form.MODERN,
+                name,
+                key,
+                chain,
+                new String(passphrase.reveal(RevealSecret.TO_HAND_OUT), StandardCharsets.UTF_8),
+                random)));
+    }
+
+    private static byte[] der(String pem) {
+        return PemText.read(pem).blocks().get(0).der();
+    }
+}

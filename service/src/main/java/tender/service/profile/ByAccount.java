@@ -1,0 +1,166 @@
+package tender.service.profile;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import tender.core.credential.CredentialKind;
+import tender.core.credential.Custody;
+import tender.core.credential.Life;
+import tender.core.credential.Secret;
+import tender.core.network.Cidr;
+import tender.core.office.Attribute;
+import tender.core.office.Listener;
+import tender.core.office.Protocol;
+import tender.core.profile.FileName;
+import tender.core.profile.IkeConnection;
+import tender.core.profile.IkeProfile;
+import tender.core.sheet.Connection;
+import tender.core.sheet.Platform;
+import tender.core.sheet.SettingsSheet;
+import tender.core.sheet.SheetText;
+import tender.service.http.Json;
+import tender.service.session.Watch;
+import tender.store.credential.Credentials;
+import tender.store.event.Events;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.journal.Journal;
+import tender.store.office.Listeners;
+import tender.store.profile.Profiles;
+import tender.store.profile.Revisions;
+
+/**
+ * Profiles of people who sign in with an account that the gateway or its directory has: IKEv2 with a password, L2TP/IPsec,
+ * PPTP. Tender knows the account's name and never its password.
+ */
+final class ByAccount {
+    private final Credentials credentials;
+    private final Revisions revisions;
+
+    ByAccount(Credentials credentials, Revisions revisions) {
+        this.credentials = credentials;
+        this.revisions = revisions;
+    }
+
+    /** Whether callers of this listener sign in by account alone. */
+    static boolean fits(Listener facts) {
+        return switch (facts.protocol()) {
+            case L2TP_IPSEC, PPTP -> true;
+            case IKEV2 -> !facts.is(Attribute.CLIENT_CERTIFICATE, "yes");
+            default -> false;
+        };
+    }
+
+    /** Gives the profile's id; it is ready at once. */
+    UUID keep(Tx tx, Wanted w, Listener facts, String account, String reason, String actor, Instant now) {
+        UUID profileId = Ids.next();
+        UUID keyId = Ids.next();
+        credentials.insert(
+                tx,
+                new Credentials.Credential(
+                        keyId,
+                        w.deviceId(),
+                        CredentialKind.PASSWORD,
+                        "account " + account + " at " + w.listener().gateway(),
+                        Optional.of(Watch.BY_NAME + account),
+                        Custody.DEVICE_ONLY,
+                        Life.IN_USE,
+                        now),
+                Optional.empty());
+        Profiles.insert(
+                tx,
+                new Profiles.Draft(
+                        profileId,
+                        w.deviceId(),
+                        w.label(),
+                        w.origin(),
+                        w.listener().id(),
+                        keyId,
+                        Optional.empty(),
+                        w.reach(),
+                        w.fullTunnel(),
+                        w.dns(),
+                        List.of(),
+                        now));
+        String text = revision(tx, profileId, 1, w.who(), w.label(), w.listener(), facts, account, w.reach(), now);
+        Profiles.move(tx, List.of(profileId), Set.of("writing"), "ready", Optional.empty());
+        Events.say(tx, "profile", profileId.toString());
+        Journal.append(
+                tx,
+                now,
+                actor,
+                "profile-issued",
+                "profile",
+                profileId.toString(),
+                "revision 1, " + Planning.digest(text) + ", account " + account
+                        + (reason.isEmpty() ? "" : "; reason: " + reason));
+        return profileId;
+    }
+
+    String renew(Tx tx, Profiles.Profile p, Listeners.Listener listener, Listener facts, int number, Instant now) {
+        String account = p.publicKey().substring(Watch.BY_NAME.length());
+        return revision(
+                tx, p.id(), number, p.person().orElse(p.label()), p.label(), listener, facts, account, p.reach(), now);
+    }
+
+    private String revision(
+            Tx tx,
+            UUID profileId,
+            int number,
+            String who,
+            String label,
+            Listeners.Listener listener,
+            Listener facts,
+            String account,
+            List<Cidr> reach,
+            Instant now) {
+        String title = label + ", revision " + number;
+        String text = facts.protocol() == Protocol.IKEV2
+                ? new IkeProfile(
+                                "# " + title + "\n"
+                                        + new IkeConnection(
+                                                        listener.gateway().replaceAll("[^A-Za-z0-9-]", "-"),
+                                                        Planning.endpoint(listener)
+                                                                .host(),
+                                                        ByCertificate.serverId(facts, listener),
+                                                        IkeConnection.Proof.PASSWORD,
+                                                        account,
+                                                        Optional.empty(),
+                                                        Optional.empty(),
+                                                        reach)
+                                                .swanctl(),
+                                Optional.empty(),
+                                Optional.empty(),
+                                Optional.empty())
+                        .text()
+                : SheetText.of(SettingsSheet.of(
+                        new Connection(
+                                title,
+                                facts.protocol(),
+                                Optional.of(Planning.endpoint(listener)),
+                                Optional.empty(),
+                                account,
+                                false,
+                                facts.protocol() == Protocol.L2TP_IPSEC,
+                                Optional.empty(),
+                                "",
+                                reach,
+                                List.of(),
+                                Optional.empty()),
+                        Platform.WINDOWS));
+        revisions.insert(
+                tx,
+                new Revisions.Revision(
+                        Ids.next(),
+                        profileId,
+                        number,
+                        Planning.digest(text),
+                        FileName.settings(who, listener.gateway(), number),
+                        Json.text(ByCertificate.typed(listener, facts, reach)),
+                        now),
+                Secret.of(text));
+        return text;
+    }
+}

@@ -1,0 +1,236 @@
+package tender.service.profile;
+
+import java.time.Instant;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import tender.core.certificate.CertificateFacts;
+import tender.core.certificate.PemText;
+import tender.core.credential.CredentialKind;
+import tender.core.credential.Custody;
+import tender.core.credential.Life;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
+import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
+import tender.core.office.Attribute;
+import tender.core.office.Listener;
+import tender.core.office.Protocol;
+import tender.core.profile.FileName;
+import tender.core.profile.IkeConnection;
+import tender.core.profile.IkeProfile;
+import tender.service.http.Json;
+import tender.service.session.Watch;
+import tender.store.certificate.Authorities;
+import tender.store.credential.Credentials;
+import tender.store.event.Events;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.journal.Journal;
+import tender.store.office.Listeners;
+import tender.store.profile.Profiles;
+import tender.store.profile.Revisions;
+
+/**
+ * Profiles that prove themselves by a certificate of the company's authority: OpenVPN and IKEv2. Nothing is written at the
+ * gateway: it believes the authority, and so the certificate.
+ */
+final class ByCertificate {
+    private final Credentials credentials;
+    private final Revisions revisions;
+    private final CertificateProfiles certificates;
+
+    ByCertificate(Credentials credentials, Revisions revisions, CertificateProfiles certificates) {
+        this.credentials = credentials;
+        this.revisions = revisions;
+        this.certificates = certificates;
+    }
+
+    /** A listener as a file of its kind needs it. */
+    sealed interface Kind {
+        Authorities.Authority authority();
+
+        String text(String title, String name, CertificateProfiles.Pair pair, List<Cidr> reach, List<IpAddress> dns);
+
+        String fileName(String who, int number);
+
+        Map<String, String> madeFor(List<Cidr> reach);
+    }
+
+    private record OpenVpn(
+            CertificateProfiles certificates, CertificateProfiles.Place place, Authorities.Authority authority)
+            implements Kind {
+        @Override
+        public String text(
+                String title, String name, CertificateProfiles.Pair pair, List<Cidr> reach, List<IpAddress> dns) {
+            return certificates.text(title, place, pair, reach, dns);
+        }
+
+        @Override
+        public String fileName(String who, int number) {
+            return FileName.openVpn(who, place.listener().gateway(), number);
+        }
+
+        @Override
+        public Map<String, String> madeFor(List<Cidr> reach) {
+            return CertificateProfiles.madeFor(place, reach);
+        }
+    }
+
+    private record Ike(Listeners.Listener listener, Listener facts, Authorities.Authority authority) implements Kind {
+        @Override
+        public String text(
+                String title, String name, CertificateProfiles.Pair pair, List<Cidr> reach, List<IpAddress> dns) {
+            String section = new IkeConnection(
+                            listener.gateway().replaceAll("[^A-Za-z0-9-]", "-"),
+                            Planning.endpoint(listener).host(),
+                            serverId(facts, listener),
+                            IkeConnection.Proof.CERTIFICATE,
+                            name,
+                            Optional.of(name + ".pem"),
+                            Optional.of(listener.gateway() + "-authority.pem"),
+                            reach)
+                    .swanctl();
+            return new IkeProfile(
+                            "# " + title + "\n" + section,
+                            Optional.of(PemText.write(
+                                    "CERTIFICATE", pair.certificate().content())),
+                            Optional.of(Secret.of(
+                                    PemText.write("PRIVATE KEY", pair.key().reveal(RevealSecret.TO_WRITE_FILE)))),
+                            Optional.of(PemText.write("CERTIFICATE", authority.certificate())))
+                    .text();
+        }
+
+        @Override
+        public String fileName(String who, int number) {
+            return FileName.settings(who, listener.gateway(), number);
+        }
+
+        @Override
+        public Map<String, String> madeFor(List<Cidr> reach) {
+            return typed(listener, facts, reach);
+        }
+    }
+
+    /** What the server's certificate must say: its first name, else what is called. */
+    static String serverId(Listener facts, Listeners.Listener listener) {
+        return facts.words(Attribute.SERVER_NAMES).stream()
+                .findFirst()
+                .orElseGet(() -> Planning.endpoint(listener).host().toString());
+    }
+
+    /** What settings that are typed in depend on. */
+    static Map<String, String> typed(Listeners.Listener listener, Listener facts, List<Cidr> reach) {
+        Map<String, String> out = new LinkedHashMap<>(Planning.madeFor(listener, reach));
+        out.remove(Attribute.PUBLIC_KEY.word());
+        Arrays.asList(Attribute.AUTHORITY, Attribute.SERVER_NAMES, Attribute.ACCOUNTS, Attribute.SHARED_SECRET)
+                .forEach(a -> facts.get(a).ifPresent(v -> out.put(a.word(), v)));
+        return out;
+    }
+
+    /** What is the same for all profiles of a listener; {@code said} names the authority where the gateway does not. */
+    Kind kind(Tx tx, Listeners.Listener listener, Optional<String> said) {
+        return kind(tx, listener, Optional.empty(), said);
+    }
+
+    private Kind kind(
+            Tx tx, Listeners.Listener listener, Optional<Authorities.Authority> signedBefore, Optional<String> said) {
+        if (listener.protocol().equals(Protocol.OPENVPN.word())) {
+            CertificateProfiles.Place place = certificates.place(tx, listener);
+            return new OpenVpn(certificates, place, certificates.authority(tx, place));
+        }
+        Listener facts = certificates.facts(tx, listener);
+        return new Ike(listener, facts, signedBefore.orElseGet(() -> certificates.authority(tx, facts, said)));
+    }
+
+    /** Gives the profile's id; it is ready at once. */
+    UUID keep(Tx tx, Wanted w, Kind kind, Optional<Instant> until, String actor, Instant now) {
+        UUID profileId = Ids.next();
+        UUID keyId = Ids.next();
+        String name = CertificateProfiles.commonName(w.label());
+        credentials.insert(
+                tx,
+                new Credentials.Credential(
+                        keyId,
+                        w.deviceId(),
+                        CredentialKind.CERTIFICATE,
+                        "certificate of " + w.label(),
+                        Optional.of(Watch.BY_NAME + name),
+                        Custody.HELD,
+                        Life.MADE,
+                        now),
+                Optional.empty());
+        Profiles.insert(
+                tx,
+                new Profiles.Draft(
+                        profileId,
+                        w.deviceId(),
+                        w.label(),
+                        w.origin(),
+                        w.listener().id(),
+                        keyId,
+                        Optional.empty(),
+                        w.reach(),
+                        w.fullTunnel(),
+                        w.dns(),
+                        List.of(),
+                        now));
+        CertificateProfiles.Pair pair = certificates.sign(
+                tx, kind.authority(), w.listener().gatewayId(), profileId, w.deviceId(), w.label(), until, now);
+        Credentials.livesUntil(tx, profileId, Optional.of(pair.certificate().ends()));
+        String text = kind.text(w.label() + ", revision 1", name, pair, w.reach(), w.dns());
+        revision(tx, profileId, 1, w.who(), kind, w.reach(), text, now);
+        Profiles.move(tx, List.of(profileId), Set.of("writing"), "ready", Optional.empty());
+        Events.say(tx, "profile", profileId.toString());
+        Journal.append(
+                tx,
+                now,
+                actor,
+                "profile-issued",
+                "profile",
+                profileId.toString(),
+                "revision 1, " + Planning.digest(text) + ", certificate "
+                        + pair.certificate().serial());
+        return profileId;
+    }
+
+    private void revision(
+            Tx tx, UUID profileId, int number, String who, Kind kind, List<Cidr> reach, String text, Instant now) {
+        revisions.insert(
+                tx,
+                new Revisions.Revision(
+                        Ids.next(),
+                        profileId,
+                        number,
+                        Planning.digest(text),
+                        kind.fileName(who, number),
+                        Json.text(kind.madeFor(reach)),
+                        now),
+                Secret.of(text));
+    }
+
+    /** A new revision; with a new certificate where another end is wanted. */
+    String renew(
+            Tx tx, Profiles.Profile p, Listeners.Listener listener, Optional<Instant> until, int number, Instant now) {
+        CertificateProfiles.Pair held = certificates.held(tx, p.id());
+        Kind kind = kind(tx, listener, Authorities.byId(tx, held.certificate().authorityId()), Optional.empty());
+        CertificateProfiles.Pair pair = until.isPresent()
+                ? certificates.sign(
+                        tx, kind.authority(), listener.gatewayId(), p.id(), p.deviceId(), p.label(), until, now)
+                : held;
+        Credentials.livesUntil(tx, p.id(), Optional.of(pair.certificate().ends()));
+        String name =
+                CertificateFacts.of(pair.certificate().content()).anyName().orElse(p.label());
+        String text = kind.text(p.label() + ", revision " + number, name, pair, p.reach(), p.dns());
+        revision(tx, p.id(), number, p.person().orElse(p.label()), kind, p.reach(), text, now);
+        return text;
+    }
+
+    void revoke(Tx tx, UUID profileId, Instant now) {
+        certificates.revoke(tx, profileId, now);
+    }
+}

@@ -1,0 +1,50 @@
+package tender.service.profile;
+
+import java.nio.charset.StandardCharsets;
+import java.util.List;
+import tender.api.ProblemCode;
+import tender.core.sheet.Platform;
+import tender.core.sheet.SettingsSheet;
+import tender.core.sheet.SheetHtml;
+import tender.core.sheet.SheetText;
+import tender.service.http.Answer;
+import tender.service.http.ApiFailure;
+import tender.service.http.Call;
+import tender.service.http.Role;
+import tender.service.http.Route;
+
+/** The page for a person who must type a profile's settings in. */
+public final class SettingsRoutes {
+    private final Issuing issuing;
+    private final Sheets sheets;
+
+    public SettingsRoutes(Issuing issuing, Sheets sheets) {
+        this.issuing = issuing;
+        this.sheets = sheets;
+    }
+
+    public List<Route> routes() {
+        return List.of(Route.get(
+                "/profiles/{id}/settings",
+                Role.READERS,
+                "The settings sheet, without secrets; ?form=text, html or pdf, ?platform=windows, apple, android or linux for another than the device's own",
+                String.class,
+                this::sheet));
+    }
+
+    private Answer sheet(Call call) {
+        Issuing.Newest newest = issuing.newest(call.id());
+        SettingsSheet sheet = sheets.of(newest, call.query("platform").map(Platform::parse));
+        String stem = newest.revision().fileName().replaceAll("\\.[a-z]+$", "-settings");
+        return switch (call.query("form").orElse("text")) {
+            case "text" -> file("text/plain; charset=utf-8", stem + ".txt", SheetText.of(sheet));
+            case "html" -> file("text/html; charset=utf-8", stem + ".html", SheetHtml.of(sheet));
+            case "pdf" -> new Answer.File("application/pdf", stem + ".pdf", SheetPdf.of(sheet));
+            default -> throw new ApiFailure(ProblemCode.MALFORMED, "text, html or pdf", "form");
+        };
+    }
+
+    private static Answer file(String type, String name, String text) {
+        return new Answer.File(type, name, text.getBytes(StandardCharsets.UTF_8));
+    }
+}
