@@ -102,10 +102,50 @@ class KilledTest {
         }
     }
 
+    /** Nothing written, half written, written and not taken up, taken up and not noted. */
+    private static final List<String> STEPS_OF_MANY = List.of("lock 1", "write 2", "reload 1", "unlock 1");
+
+    private static final int EACH_TIME = 300;
+
+    @Test
+    void hundredsAtOnceAreAllThereOrComeWhereverTheServiceDies() throws Exception {
+        try (SmallOffice office = SmallOffice.start(folder.resolve("office"), "127.10.75.1", 18);
+                Tender tender = new Tender(folder, office)) {
+            tender.addRouter(office, "mara", "phone");
+            tender.query("update job set state = 'cancelled' where kind = 'watch'");
+            for (int i = 0; i < STEPS_OF_MANY.size(); i++) {
+                StringBuilder people = new StringBuilder("handle,name,mail,team,device,kind,system\n");
+                for (int n = 0; n < EACH_TIME; n++) {
+                    people.append("t%dp%d,Person %d,,round%d,phone,phone,\n".formatted(i, n, n, i));
+                }
+                tender.client(
+                        "person",
+                        "import",
+                        Files.writeString(folder.resolve("people.csv"), people).toString());
+                int round = i;
+                killDuring(
+                        STEPS_OF_MANY.get(i),
+                        office,
+                        tender,
+                        () -> tender.tryClient(
+                                "profile", "issue-many", "--gateway", "pier2", "--team", "round" + round, "--yes"));
+                assertAgree(STEPS_OF_MANY.get(i), office, tender, EACH_TIME * (i + 1));
+            }
+        }
+    }
+
     private static void killAt(String step, String handle, SmallOffice office, Tender tender) throws Exception {
+        killDuring(
+                step,
+                office,
+                tender,
+                () -> tender.tryClient("profile", "issue", handle, "phone", "--gateway", "pier2"));
+    }
+
+    private static void killDuring(String step, SmallOffice office, Tender tender, Runnable issuing) throws Exception {
         Hold hold = new Hold(step);
         office.router().faults().beforeOperation = hold::before;
-        Thread call = new Thread(() -> tender.tryClient("profile", "issue", handle, "phone", "--gateway", "pier2"));
+        Thread call = new Thread(issuing);
         call.start();
         boolean reached = hold.reached.await(20, TimeUnit.SECONDS);
         tender.kill();

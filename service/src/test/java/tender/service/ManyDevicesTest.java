@@ -20,7 +20,7 @@ import tender.store.testing.TestDatabase;
 
 /** Hundreds of devices at once: one transaction, one write at the gateway. */
 class ManyDevicesTest {
-    private static final int DEVICES = 240;
+    private static final int DEVICES = 300;
 
     @TempDir
     Path folder;
@@ -32,13 +32,16 @@ class ManyDevicesTest {
 
     @BeforeEach
     void open() throws Exception {
-        office = SmallOffice.start(folder.resolve("office"), "127.10.97.1");
+        office = SmallOffice.start(folder.resolve("office"), "127.10.97.1", 22);
         database = new TestDatabase();
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of());
         gateway = tender.addRouter(office);
+        StringBuilder people = new StringBuilder("handle,name,mail,team,device,kind,system\n");
         for (int i = 0; i < DEVICES / 2; i++) {
-            tender.addPerson("staff" + i, "phone", "laptop");
+            people.append(
+                    "staff%d,Person %d,,,phone,phone,\nstaff%d,Person %d,,,laptop,laptop,\n".formatted(i, i, i, i));
         }
+        tender.post("/people/import", Map.of("csv", people.toString()));
     }
 
     @AfterEach

@@ -83,14 +83,18 @@ public final class GatewayChanges {
         this.backups = backups;
     }
 
-    /** Does all that is wanted now; nothing wanted is no work. */
     public void run(UUID gatewayId) {
+        run(gatewayId, (percent, note) -> {});
+    }
+
+    /** Does all that is wanted now; nothing wanted is no work. {@code progress} hears each step. */
+    public void run(UUID gatewayId, Steps progress) {
         ReentrantLock lock = here.computeIfAbsent(gatewayId, id -> new ReentrantLock());
         lock.lock();
         try {
             List<Changes.Change> wanted = db.inTransaction(tx -> Changes.wanted(tx, gatewayId));
             if (!wanted.isEmpty()) {
-                write(gatewayId, wanted);
+                write(gatewayId, wanted, progress);
             }
         } catch (GatewayFailure e) {
             db.run(tx -> {
@@ -103,7 +107,13 @@ public final class GatewayChanges {
         }
     }
 
-    private void write(UUID gatewayId, List<Changes.Change> wanted) {
+    /** Hears how far a write is. */
+    @FunctionalInterface
+    public interface Steps {
+        void at(int percent, String note);
+    }
+
+    private void write(UUID gatewayId, List<Changes.Change> wanted, Steps progress) {
         Instant now = clock.instant();
         long fence = db.inTransaction(tx -> Writers.acquire(tx, gatewayId, node, now, now.plus(WRITER_LEASE)))
                 .orElseThrow(() -> new ApiFailure(ProblemCode.CONFLICT, "another node is writing this gateway"));
@@ -111,11 +121,12 @@ public final class GatewayChanges {
                 .map(Gateways.Gateway::release)
                 .orElse("");
         try (Session session = connections.open(gatewayId)) {
+            progress.at(10, "backup before " + wanted.size() + " changes");
             backups.keep(gatewayId, release, session.readAll(), "before a change", "tender", now);
             Map<String, List<Changes.Change>> byListener = wanted.stream()
                     .collect(Collectors.groupingBy(Changes.Change::listener, LinkedHashMap::new, Collectors.toList()));
             for (Map.Entry<String, List<Changes.Change>> listener : byListener.entrySet()) {
-                write(session, gatewayId, listener.getKey(), listener.getValue(), fence);
+                write(session, gatewayId, listener.getKey(), listener.getValue(), fence, progress);
             }
         }
         db.run(tx -> {
@@ -124,19 +135,30 @@ public final class GatewayChanges {
         });
     }
 
-    private void write(Session session, UUID gatewayId, String listener, List<Changes.Change> changes, long fence) {
+    private void write(
+            Session session,
+            UUID gatewayId,
+            String listener,
+            List<Changes.Change> changes,
+            long fence,
+            Steps progress) {
         String path = session.tunnelFile(listener);
+        Map<UUID, Secret> presharedKeys = db.inTransaction(tx -> credentials.secrets(
+                tx, changes.stream().flatMap(c -> c.presharedId().stream()).toList()));
         try (Session.Lock lock = session.lock(path, new Session.Hold(installation, fence))) {
             byte[] before = session.read(path);
-            String after = changed(parse(before), changes).text();
+            String after = changed(parse(before), changes, presharedKeys).text();
             byte[] bytes = after.getBytes(StandardCharsets.ISO_8859_1);
             boolean differs = !Arrays.equals(before, bytes);
             if (differs) {
                 db.run(tx -> Writers.hold(tx, gatewayId, fence, clock.instant().plus(WRITER_LEASE)));
+                progress.at(30, "writing " + changes.size() + " changes to " + listener + " at once");
                 lock.replace(before, bytes);
             }
-            Optional<String> refusal = takeUp(session, path, listener, changes, differs);
+            progress.at(60, "taking them up, reading them back");
+            Optional<String> refusal = takeUp(session, path, listener, changes, presharedKeys, differs);
             if (refusal.isEmpty()) {
+                progress.at(90, changes.size() + " changes in force, noting them");
                 confirmed(gatewayId, changes, DeviceFiles.taken(parse(bytes)));
             } else {
                 lock.replace(bytes, differs ? before : withoutAdded(parse(bytes), changes));
@@ -151,7 +173,8 @@ public final class GatewayChanges {
                 .file();
     }
 
-    private WireGuardFile changed(WireGuardFile file, List<Changes.Change> changes) {
+    private static WireGuardFile changed(
+            WireGuardFile file, List<Changes.Change> changes, Map<UUID, Secret> presharedKeys) {
         WireGuardFile out = file;
         List<String> sections = new ArrayList<>();
         for (Changes.Change change : changes) {
@@ -162,15 +185,11 @@ public final class GatewayChanges {
                 sections.add(ClientProfile.gatewaySection(
                         change.label(),
                         key,
-                        presharedKey(change),
+                        change.presharedId().map(presharedKeys::get),
                         change.addresses().stream().map(Cidr::host).toList()));
             }
         }
         return sections.isEmpty() ? out : out.withPeer(String.join("\n", sections));
-    }
-
-    private Optional<Secret> presharedKey(Changes.Change change) {
-        return change.presharedId().flatMap(id -> db.inTransaction(tx -> credentials.secret(tx, id)));
     }
 
     private static byte[] withoutAdded(WireGuardFile file, List<Changes.Change> changes) {
@@ -183,8 +202,13 @@ public final class GatewayChanges {
 
     /** Reloads where needed and compares file and status with what is wanted; gives why not, if not. */
     private Optional<String> takeUp(
-            Session session, String path, String listener, List<Changes.Change> changes, boolean differs) {
-        if (differs || !isInForce(session.status(), listener, changes)) {
+            Session session,
+            String path,
+            String listener,
+            List<Changes.Change> changes,
+            Map<UUID, Secret> presharedKeys,
+            boolean differs) {
+        if (differs || !isInForce(session.status(), listener, changes, presharedKeys)) {
             try {
                 session.apply();
             } catch (GatewayFailure e) {
@@ -194,16 +218,17 @@ public final class GatewayChanges {
                 return Optional.of(e.getMessage());
             }
         }
-        boolean written = changed(parse(session.read(path)), changes)
+        boolean written = changed(parse(session.read(path)), changes, presharedKeys)
                 .text()
                 .equals(parse(session.read(path)).text());
-        boolean inForce = isInForce(session.status(), listener, changes);
+        boolean inForce = isInForce(session.status(), listener, changes, presharedKeys);
         return written && inForce
                 ? Optional.empty()
                 : Optional.of("the gateway reloaded, but does not show the change");
     }
 
-    private boolean isInForce(StatusDump status, String listener, List<Changes.Change> changes) {
+    private static boolean isInForce(
+            StatusDump status, String listener, List<Changes.Change> changes, Map<UUID, Secret> presharedKeys) {
         Optional<StatusDump.Interface> live = status.named(listener);
         if (live.isEmpty()) {
             return false;
@@ -216,7 +241,7 @@ public final class GatewayChanges {
                 return peer == null;
             }
             return peer != null
-                    && peer.presharedKey().equals(presharedKey(change))
+                    && peer.presharedKey().equals(change.presharedId().map(presharedKeys::get))
                     && peer.allowed().stream()
                             .map(InterfaceAddress::address)
                             .collect(Collectors.toSet())

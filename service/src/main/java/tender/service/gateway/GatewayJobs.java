@@ -42,8 +42,7 @@ public final class GatewayJobs {
 
                     @Override
                     public void run(Jobs.Job job, Progress progress) {
-                        progress.at(10, "writing");
-                        changes.run(UUID.fromString(job.payload()));
+                        changes.run(UUID.fromString(job.payload()), progress::at);
                     }
                 });
     }

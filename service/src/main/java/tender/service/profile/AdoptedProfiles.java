@@ -137,7 +137,7 @@ public final class AdoptedProfiles {
         if (mended) {
             revision(tx, profileId, 2, a, a.mended(), now);
         }
-        Profiles.move(tx, List.of(profileId), java.util.Set.of("writing"), "ready", Optional.empty());
+        Profiles.ready(tx, profileId);
         Events.say(tx, "profile", profileId.toString());
         Journal.append(
                 tx,

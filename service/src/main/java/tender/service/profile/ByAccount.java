@@ -3,7 +3,6 @@ package tender.service.profile;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import java.util.UUID;
 import tender.core.credential.CredentialKind;
 import tender.core.credential.Custody;
@@ -85,7 +84,7 @@ final class ByAccount {
                         List.of(),
                         now));
         String text = revision(tx, profileId, 1, w.who(), w.label(), w.listener(), facts, account, w.reach(), now);
-        Profiles.move(tx, List.of(profileId), Set.of("writing"), "ready", Optional.empty());
+        Profiles.ready(tx, profileId);
         Events.say(tx, "profile", profileId.toString());
         Journal.append(
                 tx,

@@ -6,8 +6,8 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.UUID;
+import tender.core.certificate.Authority;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
 import tender.core.credential.CredentialKind;
@@ -54,6 +54,8 @@ final class ByCertificate {
     sealed interface Kind {
         Authorities.Authority authority();
 
+        Authority signer();
+
         String text(String title, String name, CertificateProfiles.Pair pair, List<Cidr> reach, List<IpAddress> dns);
 
         String fileName(String who, int number);
@@ -62,7 +64,10 @@ final class ByCertificate {
     }
 
     private record OpenVpn(
-            CertificateProfiles certificates, CertificateProfiles.Place place, Authorities.Authority authority)
+            CertificateProfiles certificates,
+            CertificateProfiles.Place place,
+            Authorities.Authority authority,
+            Authority signer)
             implements Kind {
         @Override
         public String text(
@@ -81,7 +86,8 @@ final class ByCertificate {
         }
     }
 
-    private record Ike(Listeners.Listener listener, Listener facts, Authorities.Authority authority) implements Kind {
+    private record Ike(Listeners.Listener listener, Listener facts, Authorities.Authority authority, Authority signer)
+            implements Kind {
         @Override
         public String text(
                 String title, String name, CertificateProfiles.Pair pair, List<Cidr> reach, List<IpAddress> dns) {
@@ -141,10 +147,12 @@ final class ByCertificate {
             Tx tx, Listeners.Listener listener, Optional<Authorities.Authority> signedBefore, Optional<String> said) {
         if (listener.protocol().equals(Protocol.OPENVPN.word())) {
             CertificateProfiles.Place place = certificates.place(tx, listener);
-            return new OpenVpn(certificates, place, certificates.authority(tx, place));
+            Authorities.Authority authority = certificates.authority(tx, place);
+            return new OpenVpn(certificates, place, authority, certificates.signer(tx, authority));
         }
         Listener facts = certificates.facts(tx, listener);
-        return new Ike(listener, facts, signedBefore.orElseGet(() -> certificates.authority(tx, facts, said)));
+        Authorities.Authority authority = signedBefore.orElseGet(() -> certificates.authority(tx, facts, said));
+        return new Ike(listener, facts, authority, certificates.signer(tx, authority));
     }
 
     /** Gives the profile's id; it is ready at once. */
@@ -180,11 +188,19 @@ final class ByCertificate {
                         List.of(),
                         now));
         CertificateProfiles.Pair pair = certificates.sign(
-                tx, kind.authority(), w.listener().gatewayId(), profileId, w.deviceId(), w.label(), until, now);
+                tx,
+                kind.authority(),
+                kind.signer(),
+                w.listener().gatewayId(),
+                profileId,
+                w.deviceId(),
+                w.label(),
+                until,
+                now);
         Credentials.livesUntil(tx, profileId, Optional.of(pair.certificate().ends()));
         String text = kind.text(w.label() + ", revision 1", name, pair, w.reach(), w.dns());
         revision(tx, profileId, 1, w.who(), kind, w.reach(), text, now);
-        Profiles.move(tx, List.of(profileId), Set.of("writing"), "ready", Optional.empty());
+        Profiles.ready(tx, profileId);
         Events.say(tx, "profile", profileId.toString());
         Journal.append(
                 tx,
@@ -220,7 +236,15 @@ final class ByCertificate {
         Kind kind = kind(tx, listener, Authorities.byId(tx, held.certificate().authorityId()), Optional.empty());
         CertificateProfiles.Pair pair = until.isPresent()
                 ? certificates.sign(
-                        tx, kind.authority(), listener.gatewayId(), p.id(), p.deviceId(), p.label(), until, now)
+                        tx,
+                        kind.authority(),
+                        kind.signer(),
+                        listener.gatewayId(),
+                        p.id(),
+                        p.deviceId(),
+                        p.label(),
+                        until,
+                        now)
                 : held;
         Credentials.livesUntil(tx, p.id(), Optional.of(pair.certificate().ends()));
         String name =

@@ -132,10 +132,16 @@ public final class CertificateProfiles {
                 .orElseThrow(() -> ApiFailure.notFound("listener among what was read"));
     }
 
+    /** What signs for an authority; its key is opened once. */
+    Authority signer(Tx tx, Authorities.Authority authority) {
+        return signing.signer(tx, authority);
+    }
+
     /** Signs a certificate for a profile whose name it bears. */
     Pair sign(
             Tx tx,
             Authorities.Authority authority,
+            Authority signer,
             UUID gatewayId,
             UUID profileId,
             Optional<UUID> deviceId,
@@ -148,16 +154,15 @@ public final class CertificateProfiles {
             throw new ApiFailure(
                     ProblemCode.CONFLICT, "it would outlive its authority, which ends " + authority.ends(), "until");
         }
-        byte[] content = signing.signer(tx, authority)
-                .sign(
-                        Authority.Purpose.CLIENT,
-                        commonName(label),
-                        List.of(),
-                        key.publicKey(),
-                        now,
-                        ends,
-                        authority.publishesAt(),
-                        random);
+        byte[] content = signer.sign(
+                Authority.Purpose.CLIENT,
+                commonName(label),
+                List.of(),
+                key.publicKey(),
+                now,
+                ends,
+                authority.publishesAt(),
+                random);
         CertificateFacts facts = CertificateFacts.of(content);
         Certificates.Certificate c = new Certificates.Certificate(
                 Ids.next(),

@@ -46,6 +46,12 @@ public final class SmallOffice implements AutoCloseable {
 
     /** @param address a loopback address of the router's own, such as 127.10.77.1 */
     public static SmallOffice start(Path folder, String address) throws IOException, GeneralSecurityException {
+        return start(folder, address, 24);
+    }
+
+    /** @param tunnelBits length of the tunnel network's prefix, for more devices than usual */
+    public static SmallOffice start(Path folder, String address, int tunnelBits)
+            throws IOException, GeneralSecurityException {
         int port;
         InetAddress inet = InetAddress.getByAddress(IpAddress.parse(address).toBytes());
         try (DatagramSocket free = new DatagramSocket(new InetSocketAddress(inet, 0))) {
@@ -58,7 +64,7 @@ public final class SmallOffice implements AutoCloseable {
                         "10.20.4.0/24",
                         INSIDE_HOST,
                         "fixed " + address + " " + NAME,
-                        GATEWAY_INSIDE + "/24",
+                        GATEWAY_INSIDE + "/" + tunnelBits,
                         port)
                 .layOut(folder.resolve("pier2"));
         return new SmallOffice(folder, address, port, names);

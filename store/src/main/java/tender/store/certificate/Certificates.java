@@ -43,7 +43,7 @@ public final class Certificates {
             values (?, ?, ?, ?, ?, ?::text[], ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
 
     public void insert(Tx tx, Certificate c, Optional<Secret> key) {
-        tx.updateOne(
+        tx.later(
                 INSERT,
                 p -> p.id(c.id())
                         .id(c.authorityId())

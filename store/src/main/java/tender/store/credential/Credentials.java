@@ -1,6 +1,9 @@
 package tender.store.credential;
 
 import java.time.Instant;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import tender.core.credential.CredentialKind;
@@ -34,7 +37,7 @@ public final class Credentials {
             values (?, ?, ?, ?, ?, ?, ?, ?, ?)""";
 
     public void insert(Tx tx, Credential c, Optional<Secret> secret) {
-        tx.updateOne(
+        tx.later(
                 INSERT,
                 p -> p.id(c.id())
                         .id(c.deviceId())
@@ -57,6 +60,18 @@ public final class Credentials {
         return tx.first(SECRET, p -> p.id(id), row -> cipher.open(row.bytes("secret"), place(id)));
     }
 
+    private static final String SECRETS = "select id, secret from credential where id = any(?) and secret is not null";
+
+    /** Secrets by credential; those that are not held are missing. */
+    public Map<UUID, Secret> secrets(Tx tx, Collection<UUID> ids) {
+        Map<UUID, Secret> out = new HashMap<>();
+        tx.list(
+                SECRETS,
+                p -> p.ids(ids),
+                row -> out.put(row.id("id"), cipher.open(row.bytes("secret"), place(row.id("id")))));
+        return out;
+    }
+
     private static final String KEYS = """
             (select key_id from profile_listener where profile_id = ?
              union select preshared_id from profile_listener where profile_id = ?)""";
@@ -64,7 +79,7 @@ public final class Credentials {
 
     /** Sets when a profile's credentials end; an empty end lets them live on. */
     public static void livesUntil(Tx tx, UUID profileId, Optional<Instant> until) {
-        tx.update(LIVES_UNTIL, p -> p.instant(until.orElse(null)).id(profileId).id(profileId));
+        tx.later(LIVES_UNTIL, p -> p.instant(until.orElse(null)).id(profileId).id(profileId));
     }
 
     private static final String EXPIRE =

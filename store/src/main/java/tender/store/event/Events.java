@@ -19,8 +19,6 @@ public final class Events implements AutoCloseable {
     private static final Duration WAIT = Duration.ofMillis(500);
     private static final Duration PAUSE_AFTER_FAILURE = Duration.ofSeconds(1);
 
-    private static final String NOTIFY = "select pg_notify('" + CHANNEL + "', ?)::text as sent";
-
     private final Db db;
     private final Consumer<String> heard;
     private final Thread thread;
@@ -35,7 +33,7 @@ public final class Events implements AutoCloseable {
 
     /** Says it when the transaction commits. */
     public static void say(Tx tx, String topic, String id) {
-        tx.list(NOTIFY, p -> p.text(topic + " " + id), row -> row.text("sent"));
+        tx.say(CHANNEL, topic + " " + id);
     }
 
     /** Listens on a connection of its own until closed; connects again when it breaks. {@code heard} runs on its thread. */

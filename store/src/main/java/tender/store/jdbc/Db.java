@@ -53,6 +53,7 @@ public final class Db implements AutoCloseable {
         properties.setProperty("logServerErrorDetail", "false");
         properties.setProperty("socketTimeout", "60");
         properties.setProperty("tcpKeepAlive", "true");
+        properties.setProperty("reWriteBatchedInserts", "true");
         return properties;
     }
 
@@ -77,13 +78,17 @@ public final class Db implements AutoCloseable {
 
     private <T> T once(Function<Tx, T> work) {
         try (Connection connection = pool.getConnection()) {
+            Tx tx = new Tx(connection);
             try {
-                T out = work.apply(new Tx(connection));
+                T out = work.apply(tx);
+                tx.settle();
                 connection.commit();
                 return out;
             } catch (RuntimeException e) {
                 rollBack(connection, e);
                 throw e;
+            } finally {
+                tx.close();
             }
         } catch (SQLException e) {
             throw Sql.translate("transaction", e);

@@ -5,19 +5,103 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.UnaryOperator;
 
 /** An open transaction; passed explicitly to whoever takes part in it. */
 public final class Tx {
     private final Connection connection;
 
+    private static final int BATCH = 1_000;
+    private static final String NOTIFY =
+            "select pg_notify(?, m)::text as sent from unnest(?::text[]) with ordinality as t (m, n) order by n";
+
+    private final Map<String, PreparedStatement> waiting = new LinkedHashMap<>();
+    private final Map<String, Set<String>> said = new LinkedHashMap<>();
+    private final Map<Class<?>, Object> remembered = new HashMap<>();
+    private int queued;
+
     Tx(Connection connection) {
         this.connection = connection;
     }
 
+    /**
+     * Runs a write together with others of the same statement, before the next statement that is run at once and at the
+     * latest when the transaction commits. Statements are run in the order in which each was first asked for.
+     */
+    public void later(String sql, UnaryOperator<Params> params) {
+        try {
+            PreparedStatement statement = waiting.get(sql);
+            if (statement == null) {
+                statement = connection.prepareStatement(sql);
+                waiting.put(sql, statement);
+            }
+            params.apply(new Params(statement));
+            statement.addBatch();
+            queued++;
+        } catch (SQLException e) {
+            throw Sql.translate(name(sql), e);
+        }
+        if (queued >= BATCH) {
+            flush();
+        }
+    }
+
+    private void flush() {
+        String at = "";
+        try {
+            for (Map.Entry<String, PreparedStatement> entry : waiting.entrySet()) {
+                at = entry.getKey();
+                entry.getValue().executeBatch();
+            }
+        } catch (SQLException e) {
+            throw Sql.translate(name(at), e);
+        } finally {
+            close();
+        }
+    }
+
+    void close() {
+        for (PreparedStatement statement : waiting.values()) {
+            try {
+                statement.close();
+            } catch (SQLException e) {
+                throw Sql.translate("closing a statement", e);
+            }
+        }
+        waiting.clear();
+        queued = 0;
+    }
+
+    /** Tells listeners of a channel when the transaction commits; the same message is told once. */
+    public void say(String channel, String message) {
+        said.computeIfAbsent(channel, c -> new LinkedHashSet<>()).add(message);
+    }
+
+    /** What a repository keeps in mind until the transaction ends. */
+    public <T> Optional<T> remembered(Class<T> type) {
+        return Optional.ofNullable(type.cast(remembered.get(type)));
+    }
+
+    public <T> void remember(Class<T> type, T value) {
+        remembered.put(type, value);
+    }
+
+    /** Runs what still waits; called just before the commit. */
+    void settle() {
+        flush();
+        said.forEach(
+                (channel, messages) -> list(NOTIFY, p -> p.text(channel).texts(messages), row -> row.text("sent")));
+    }
+
     public <T> List<T> list(String sql, UnaryOperator<Params> params, RowMapper<T> mapper) {
+        flush();
         try (PreparedStatement statement = connection.prepareStatement(sql)) {
             params.apply(new Params(statement));
             try (ResultSet result = statement.executeQuery()) {
@@ -39,6 +123,7 @@ public final class Tx {
 
     /** Runs a write and gives the number of rows it changed. */
     public int update(String sql, UnaryOperator<Params> params) {
+        flush();
         try (PreparedStatement statement = connection.prepareStatement(sql)) {
             params.apply(new Params(statement));
             return statement.executeUpdate();

@@ -24,13 +24,16 @@ public final class Journal {
     /** @param detail what a reader needs to understand it; no secrets, no personal data */
     public static void append(
             Tx tx, Instant now, String actor, String action, String subjectKind, String subjectId, String detail) {
-        tx.list(LOCK, p -> p, row -> row.text("locked"));
-        var last = tx.first(LAST, p -> p, row -> new Object[] {row.number("number"), row.text("hash")});
-        long number = last.map(l -> (Long) l[0] + 1).orElse(1L);
-        String previous = last.map(l -> (String) l[1]).orElse(Entry.START);
+        End end = tx.remembered(End.class).orElseGet(() -> {
+            tx.list(LOCK, p -> p, row -> row.text("locked"));
+            return tx.first(LAST, p -> p, row -> new End(row.number("number"), row.text("hash")))
+                    .orElse(new End(0, Entry.START));
+        });
+        long number = end.number() + 1;
         Entry entry =
                 new Entry(number, now.truncatedTo(ChronoUnit.MICROS), actor, action, subjectKind, subjectId, detail);
-        tx.updateOne(
+        String hash = entry.hash(end.hash());
+        tx.later(
                 INSERT,
                 p -> p.number(number)
                         .instant(entry.at())
@@ -39,8 +42,12 @@ public final class Journal {
                         .text(subjectKind)
                         .text(subjectId)
                         .text(detail)
-                        .text(entry.hash(previous)));
+                        .text(hash));
+        tx.remember(End.class, new End(number, hash));
     }
+
+    /** Where the chain ends; nobody else adds to it until the transaction that looked ends. */
+    private record End(long number, String hash) {}
 
     private static final String COLUMNS = "number, at, actor, action, subject_kind, subject_id, detail, hash";
     private static final String PAGE =

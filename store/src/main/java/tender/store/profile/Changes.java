@@ -30,7 +30,7 @@ public final class Changes {
             values (?, ?, ?, ?, ?, 'wanted', ?)""";
 
     public static void want(Tx tx, UUID gatewayId, UUID listenerId, UUID profileId, String kind, Instant now) {
-        tx.updateOne(
+        tx.later(
                 INSERT,
                 p -> p.id(Ids.next())
                         .id(gatewayId)

@@ -79,14 +79,14 @@ public final class Profiles {
             from unnest(?::text[]) as a""";
 
     public static void insert(Tx tx, Draft d) {
-        tx.updateOne(
+        tx.later(
                 INSERT,
                 p -> p.id(d.id())
                         .id(d.deviceId())
                         .text(d.label())
                         .text(d.origin())
                         .instant(d.createdAt()));
-        tx.updateOne(
+        tx.later(
                 INSERT_LISTENER,
                 p -> p.id(d.id())
                         .id(d.listenerId())
@@ -95,7 +95,7 @@ public final class Profiles {
                         .texts(d.reach())
                         .flag(d.fullTunnel())
                         .texts(d.dns()));
-        tx.update(INSERT_ADDRESSES, p -> p.id(d.listenerId()).id(d.id()).texts(d.addresses()));
+        tx.later(INSERT_ADDRESSES, p -> p.id(d.listenerId()).id(d.id()).texts(d.addresses()));
     }
 
     private static final String SELECT = """
@@ -224,6 +224,13 @@ public final class Profiles {
     /** Moves profiles on, those of them that are in one of the given states. */
     public static int move(Tx tx, Collection<UUID> ids, Set<String> from, String to, Optional<String> problem) {
         return tx.update(STATE, p -> p.text(to).text(problem).ids(ids).texts(from));
+    }
+
+    private static final String READY = "update profile set state = 'ready' where id = ? and state = 'writing'";
+
+    /** Says that nothing is left to be written for a new profile. */
+    public static void ready(Tx tx, UUID id) {
+        tx.later(READY, p -> p.id(id));
     }
 
     private static final String RENAME = """

@@ -26,7 +26,7 @@ public final class Revisions {
             values (?, ?, ?, ?, ?, ?, ?::jsonb, ?)""";
 
     public void insert(Tx tx, Revision r, Secret content) {
-        tx.updateOne(
+        tx.later(
                 INSERT,
                 p -> p.id(r.id())
                         .id(r.profileId())
