@@ -5,10 +5,10 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.Deque;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeSet;
 
 /** Free addresses, free subnets and overlaps; all work on sorted ranges, n log n in the number of networks. */
 public final class AddressPlan {
@@ -23,20 +23,33 @@ public final class AddressPlan {
      * @return empty when all are taken
      */
     public static Optional<IpAddress> freeAddress(Cidr network, Set<IpAddress> taken) {
-        boolean edges = network.first().family().bits() - network.prefix() >= 2;
-        IpAddress candidate = edges ? network.first().plus(1) : network.first();
-        IpAddress last = edges && network.first().isV4() ? network.last().plus(-1) : network.last();
-        TreeSet<IpAddress> sorted = new TreeSet<>(taken);
-        for (IpAddress used : sorted.tailSet(candidate)) {
-            if (used.compareTo(candidate) > 0) {
-                break;
-            }
-            if (candidate.equals(last)) {
-                return Optional.empty();
-            }
-            candidate = candidate.plus(1);
+        return new FreeAddresses(network, taken).next();
+    }
+
+    /** Free addresses of a network from the lowest up, each given once; what was taken before is known once and for all. */
+    public static final class FreeAddresses {
+        private final Set<IpAddress> taken;
+        private final IpAddress last;
+        private IpAddress candidate;
+
+        public FreeAddresses(Cidr network, Set<IpAddress> taken) {
+            this.taken = new HashSet<>(taken); // an immutable set probes in a row, which addresses in a row make slow
+            boolean edges = network.first().family().bits() - network.prefix() >= 2;
+            this.candidate = edges ? network.first().plus(1) : network.first();
+            this.last = edges && network.first().isV4() ? network.last().plus(-1) : network.last();
         }
-        return candidate.compareTo(last) <= 0 ? Optional.of(candidate) : Optional.empty();
+
+        /** Empty when all are taken. */
+        public Optional<IpAddress> next() {
+            while (candidate != null) {
+                IpAddress here = candidate;
+                candidate = here.equals(last) ? null : here.plus(1);
+                if (!taken.contains(here)) {
+                    return Optional.of(here);
+                }
+            }
+            return Optional.empty();
+        }
     }
 
     /** The lowest subnet of {@code prefix} bits inside {@code within} that overlaps none of {@code taken}. */

@@ -3,6 +3,7 @@ package tender.service.adopt;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -18,7 +19,6 @@ import tender.core.certificate.PemText;
 import tender.core.inspect.Bundle;
 import tender.core.inspect.Inspection;
 import tender.core.inspect.Inspector;
-import tender.core.network.Endpoint;
 import tender.core.office.Listener;
 import tender.core.office.Office;
 import tender.core.office.Protocol;
@@ -71,7 +71,8 @@ public final class Adopting {
         }
     }
 
-    AdoptApi.Adopted adopt(
+    /** Takes a file or archive in and says what became of each client file in it. */
+    public AdoptApi.Adopted adopt(
             Gateways.Gateway gateway, AdoptApi.Adopt request, byte[] content, String actor, Instant now) {
         boolean dryRun = request.dryRun().orElse(false);
         Set<RepairRule> refused =
@@ -85,8 +86,9 @@ public final class Adopting {
         return db.inTransaction(tx -> {
             Owners owners = Owners.read(tx);
             List<AdoptApi.File> files = new ArrayList<>();
+            Round round = new Round(tx, gateway, office, request, refused, actor, now);
             for (Candidate c : candidates) {
-                files.add(one(tx, gateway, office, owners, c, request, refused, dryRun, actor, now));
+                files.add(one(round, owners, c));
             }
             int adopted = (int)
                     files.stream().filter(f -> f.state().equals("adopted")).count();
@@ -130,13 +132,18 @@ public final class Adopting {
         Map<String, Map<String, byte[]>> folders = new LinkedHashMap<>();
         files.forEach((path, bytes) -> folders.computeIfAbsent(folder(path), f -> new LinkedHashMap<>())
                 .put(path.substring(path.lastIndexOf('/') + 1), bytes));
+        Map<String, Map<String, byte[]>> besides = new HashMap<>();
+        folders.forEach((folder, own) -> {
+            Map<String, byte[]> all = new LinkedHashMap<>(folders.getOrDefault("", Map.of()));
+            all.putAll(own);
+            besides.put(folder, all);
+        });
         files.forEach((path, bytes) -> {
             Inspection first = Inspector.of(path, bytes, now, Optional.empty());
             Protocol protocol = ADOPTED.get(first.kind());
             if (protocol != null) {
-                Map<String, byte[]> beside = new LinkedHashMap<>(folders.getOrDefault("", Map.of()));
-                beside.putAll(folders.get(folder(path)));
-                out.add(candidate(path, protocol, new String(bytes, StandardCharsets.ISO_8859_1), beside, first, now));
+                String text = new String(bytes, StandardCharsets.ISO_8859_1);
+                out.add(candidate(path, protocol, text, besides.get(folder(path)), first, now));
             }
         });
         return out;
@@ -155,7 +162,7 @@ public final class Adopting {
                 case IKEV2 -> IkeProfile.of(text, beside).text();
                 default -> text;
             };
-            Inspection of = protocol == Protocol.OPENVPN
+            Inspection of = protocol == Protocol.OPENVPN && !whole.equals(text)
                     ? Inspector.of(path, whole.getBytes(StandardCharsets.ISO_8859_1), now, Optional.empty())
                     : alone;
             return new Candidate(path, protocol, whole, of, Optional.empty());
@@ -178,21 +185,58 @@ public final class Adopting {
         };
     }
 
-    private AdoptApi.File one(
-            Tx tx,
-            Gateways.Gateway gateway,
-            Office office,
-            Owners owners,
-            Candidate c,
-            AdoptApi.Adopt request,
-            Set<RepairRule> refused,
-            boolean dryRun,
-            String actor,
-            Instant now) {
-        Listener listener = listener(office, gateway, request.listener(), c);
-        List<Endpoint> calls = Called.endpoints(
-                Approach.chain(office, office.gateway(gateway.name()).orElseThrow()), listener);
-        Target target = new Target(listener, calls, Optional.empty(), refused);
+    /** What is the same for all files of one adoption; each listener is looked at once. */
+    private static final class Round {
+        private final Tx tx;
+        private final Gateways.Gateway gateway;
+        private final Office office;
+        private final AdoptApi.Adopt request;
+        private final Set<RepairRule> refused;
+        private final String actor;
+        private final Instant now;
+        private final Map<String, Target> targets = new HashMap<>();
+        private final Map<String, AdoptedProfiles.Taken> taken = new HashMap<>();
+
+        private Round(
+                Tx tx,
+                Gateways.Gateway gateway,
+                Office office,
+                AdoptApi.Adopt request,
+                Set<RepairRule> refused,
+                String actor,
+                Instant now) {
+            this.tx = tx;
+            this.gateway = gateway;
+            this.office = office;
+            this.request = request;
+            this.refused = refused;
+            this.actor = actor;
+            this.now = now;
+        }
+
+        private Target target(Candidate c) {
+            Listener listener = listener(office, gateway, request.listener(), c);
+            return targets.computeIfAbsent(
+                    listener.name(),
+                    name -> new Target(
+                            listener,
+                            Called.endpoints(
+                                    Approach.chain(
+                                            office,
+                                            office.gateway(gateway.name()).orElseThrow()),
+                                    listener),
+                            Optional.empty(),
+                            refused));
+        }
+
+        private AdoptedProfiles.Taken taken(Listener listener) {
+            return taken.computeIfAbsent(listener.name(), name -> AdoptedProfiles.Taken.of(tx, gateway, listener));
+        }
+    }
+
+    private AdoptApi.File one(Round round, Owners owners, Candidate c) {
+        AdoptApi.Adopt request = round.request;
+        Target target = round.target(c);
         Repaired repaired = c.lacking().isPresent() ? new Repaired(c.text(), List.of()) : repaired(c, target);
         Optional<Owners.Owner> owner = owner(owners, c, request.assign().orElse(Map.of()));
         List<Inspection.Note> dangerous = c.inspection().notes().stream()
@@ -215,24 +259,25 @@ public final class Adopting {
             try {
                 state = "adopted";
                 label = Optional.of(
-                        dryRun
+                        request.dryRun().orElse(false)
                                 ? AdoptedProfiles.label(
                                         owner.get().person().handle(),
                                         owner.get().device().name(),
-                                        gateway)
+                                        round.gateway)
                                 : profiles.adopt(
-                                        tx,
+                                        round.tx,
+                                        round.taken(target.listener()),
                                         new AdoptedProfiles.Adopted(
-                                                gateway,
-                                                listener,
+                                                round.gateway,
+                                                target.listener(),
                                                 owner.get().person().handle(),
                                                 owner.get().device(),
                                                 c.protocol(),
                                                 c.text(),
                                                 repaired.text(),
-                                                calls),
-                                        actor,
-                                        now));
+                                                target.calls()),
+                                        round.actor,
+                                        round.now));
             } catch (MalformedException | ApiFailure e) {
                 state = "refused";
                 why = e.getMessage();

@@ -1,10 +1,14 @@
 package tender.service.adopt;
 
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
 import java.util.stream.Collectors;
 import tender.store.jdbc.Tx;
 import tender.store.person.People;
@@ -14,14 +18,33 @@ final class Owners {
     private static final int ALL = Integer.MAX_VALUE;
 
     /** A device and what it was told by. */
-    record Owner(People.Person person, People.Device device, String matchedBy) {}
+    record Owner(People.Person person, People.Device device, String matchedBy) {
+        private Owner by(String how) {
+            return new Owner(person, device, how);
+        }
+    }
 
-    private final List<People.Person> people;
-    private final Map<java.util.UUID, List<People.Device>> devices;
+    private final Map<String, Owner> exact = new HashMap<>();
+    private final Map<String, List<Owner>> byDevice = new HashMap<>();
+    private final Map<String, List<Owner>> alone = new HashMap<>();
 
-    private Owners(List<People.Person> people, Map<java.util.UUID, List<People.Device>> devices) {
-        this.people = people;
-        this.devices = devices;
+    private Owners(List<People.Person> people, Map<UUID, List<People.Device>> devices) {
+        for (People.Person p : people) {
+            List<People.Device> own = devices.getOrDefault(p.id(), List.of());
+            for (People.Device d : own) {
+                Owner owner = new Owner(p, d, "");
+                exact.put(p.handle() + "/" + d.name(), owner);
+                add(byDevice, p.handle() + "-" + d.name(), owner);
+                if (own.size() == 1) {
+                    add(alone, p.handle(), owner);
+                    add(alone, p.name().toLowerCase(Locale.ROOT), owner);
+                }
+            }
+        }
+    }
+
+    private static void add(Map<String, List<Owner>> index, String name, Owner owner) {
+        index.computeIfAbsent(name, n -> new ArrayList<>()).add(owner);
     }
 
     static Owners read(Tx tx) {
@@ -34,35 +57,14 @@ final class Owners {
 
     /** {@code handle/device}, as somebody said. */
     Optional<Owner> said(String text) {
-        int slash = text.indexOf('/');
-        return slash < 0 ? Optional.empty() : exact(text.substring(0, slash), text.substring(slash + 1), "said");
-    }
-
-    private Optional<Owner> exact(String handle, String device, String by) {
-        return people.stream()
-                .filter(p -> p.handle().equals(handle))
-                .flatMap(p -> devices.getOrDefault(p.id(), List.of()).stream()
-                        .filter(d -> d.name().equals(device))
-                        .map(d -> new Owner(p, d, by)))
-                .findFirst();
+        return Optional.ofNullable(exact.get(text)).map(o -> o.by("said"));
     }
 
     /** By a name such as {@code mara-laptop}, {@code mara} or {@code Mara Quillfeather}; only where one device fits. */
     Optional<Owner> named(String text, String by) {
         String plain = text.toLowerCase(Locale.ROOT);
-        List<Owner> found = new ArrayList<>();
-        for (People.Person p : people) {
-            List<People.Device> own = devices.getOrDefault(p.id(), List.of());
-            for (People.Device d : own) {
-                String both = p.handle() + "-" + d.name();
-                boolean whole = plain.replaceAll("[_. @]", "-").equals(both);
-                boolean alone = own.size() == 1
-                        && (plain.equals(p.handle()) || plain.equals(p.name().toLowerCase(Locale.ROOT)));
-                if (whole || alone) {
-                    found.add(new Owner(p, d, by));
-                }
-            }
-        }
-        return found.size() == 1 ? Optional.of(found.get(0)) : Optional.empty();
+        Set<Owner> found = new LinkedHashSet<>(byDevice.getOrDefault(plain.replaceAll("[_. @]", "-"), List.of()));
+        found.addAll(alone.getOrDefault(plain, List.of()));
+        return found.size() == 1 ? found.stream().findFirst().map(o -> o.by(by)) : Optional.empty();
     }
 }

@@ -3,11 +3,13 @@ package tender.service.profile;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.time.Instant;
+import java.util.HashSet;
 import java.util.HexFormat;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import tender.api.ProblemCode;
 import tender.core.certificate.CertificateFacts;
@@ -83,24 +85,46 @@ public final class AdoptedProfiles {
         }
     }
 
+    /** A listener with what its profiles have already, held until the transaction ends. */
+    public static final class Taken {
+        private final Listeners.Listener listener;
+        private final Set<UUID> devices;
+        private final Set<String> labels;
+        private final Set<String> publicParts;
+
+        private Taken(Tx tx, Gateways.Gateway gateway, Listeners.Listener listener) {
+            this.listener = listener;
+            this.devices = new HashSet<>(Profiles.devicesAt(tx, listener.id()));
+            this.labels = new HashSet<>(Profiles.labelsEnding(tx, "-" + gateway.name()));
+            this.publicParts = new HashSet<>(Profiles.publicPartsAt(tx, listener.id()));
+        }
+
+        public static Taken of(Tx tx, Gateways.Gateway gateway, Listener facts) {
+            return Listeners.of(tx, List.of(gateway.id())).stream()
+                    .filter(l -> l.name().equals(facts.name()) && !l.gone())
+                    .findFirst()
+                    .flatMap(l -> Listeners.locked(tx, l.id()))
+                    .map(l -> new Taken(tx, gateway, l))
+                    .orElseThrow(() -> ApiFailure.notFound("listener"));
+        }
+    }
+
     /** Gives the profile's label. */
-    public String adopt(Tx tx, Adopted a, String actor, Instant now) {
-        Listeners.Listener listener = Listeners.of(tx, List.of(a.gateway().id())).stream()
-                .filter(l -> l.name().equals(a.facts().name()) && !l.gone())
-                .findFirst()
-                .flatMap(l -> Listeners.locked(tx, l.id()))
-                .orElseThrow(() -> ApiFailure.notFound("listener"));
+    public String adopt(Tx tx, Taken taken, Adopted a, String actor, Instant now) {
+        Listeners.Listener listener = taken.listener;
         String label = label(a.handle(), a.device().name(), a.gateway());
-        if (Profiles.byLabel(tx, label).isPresent()
-                || Profiles.present(tx, a.device().id(), listener.id()).isPresent()) {
+        if (taken.labels.contains(label) || taken.devices.contains(a.device().id())) {
             throw new ApiFailure(ProblemCode.CONFLICT, "this device has a profile there already");
         }
         Identity identity = identity(a);
-        if (!Profiles.holders(tx, listener.id(), List.of(identity.publicPart())).isEmpty()) {
+        if (taken.publicParts.contains(identity.publicPart())) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT,
                     "another device's profile has the same key or name: every device has its own");
         }
+        taken.labels.add(label);
+        taken.devices.add(a.device().id());
+        taken.publicParts.add(identity.publicPart());
         UUID profileId = Ids.next();
         UUID keyId = Ids.next();
         credentials.insert(

@@ -217,8 +217,11 @@ public final class Issuing {
             Listeners.Listener listener = listener(tx, gateway, request.listener());
             Sites.Site site = Sites.byId(tx, gateway.siteId()).orElseThrow();
             List<Cidr> reach = Planning.reach(false, Optional.empty(), site, listener);
-            Map<UUID, People.Person> people = People.page(tx, "", MAX_MANY).stream()
-                    .filter(p -> request.team().isEmpty() || p.team().equals(request.team()))
+            Map<UUID, People.Person> people = request
+                    .team()
+                    .map(team -> People.ofTeam(tx, team))
+                    .orElseGet(() -> People.page(tx, "", Integer.MAX_VALUE))
+                    .stream()
                     .collect(Collectors.toMap(People.Person::id, p -> p));
             Set<UUID> have = Profiles.devicesAt(tx, listener.id());
             Planning.Addresses addresses = new Planning.Addresses(tx, listener);
@@ -235,7 +238,14 @@ public final class Issuing {
             boolean dryRun = request.dryRun().orElse(false);
             List<String> issued = new ArrayList<>();
             List<String> present = new ArrayList<>();
-            for (People.Device d : People.devices(tx, people.keySet())) {
+            List<People.Device> devices = People.devices(tx, people.keySet());
+            if (devices.size() > MAX_MANY) {
+                throw new ApiFailure(
+                        ProblemCode.CONFLICT,
+                        devices.size() + " devices are more than go in one write, " + MAX_MANY + "; issue team by team",
+                        "team");
+            }
+            for (People.Device d : devices) {
                 String label = people.get(d.personId()).handle() + "-" + d.name() + "-" + gateway.name();
                 if (have.contains(d.id())) {
                     present.add(label);

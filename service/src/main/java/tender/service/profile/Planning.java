@@ -36,30 +36,27 @@ final class Planning {
 
     /** Free tunnel addresses of a listener, one after the other; nobody else gets them while the listener is locked. */
     static final class Addresses {
-        private final Listeners.Listener listener;
-        private final Set<IpAddress> taken;
+        private final Map<Cidr, AddressPlan.FreeAddresses> free = new LinkedHashMap<>();
 
         Addresses(Tx tx, Listeners.Listener listener) {
-            this.listener = listener;
-            this.taken = new HashSet<>(Profiles.taken(tx, listener.id()));
+            Set<IpAddress> taken = new HashSet<>(Profiles.taken(tx, listener.id()));
             taken.addAll(listener.taken());
             listener.insideAddress().ifPresent(taken::add);
+            listener.tunnels().forEach(t -> free.put(t, new AddressPlan.FreeAddresses(t, taken)));
         }
 
         /** The next free one of each of the listener's networks. */
         List<IpAddress> next() {
             List<IpAddress> out = new ArrayList<>();
-            for (Cidr tunnel : listener.tunnels()) {
-                out.add(AddressPlan.freeAddress(tunnel, taken)
-                        .orElseThrow(() -> new ApiFailure(
-                                ProblemCode.CONFLICT,
-                                "the tunnel network " + tunnel
-                                        + " has no free address left; withdraw unused profiles or widen it")));
-            }
+            free.forEach((tunnel, addresses) -> out.add(addresses
+                    .next()
+                    .orElseThrow(() -> new ApiFailure(
+                            ProblemCode.CONFLICT,
+                            "the tunnel network " + tunnel
+                                    + " has no free address left; withdraw unused profiles or widen it"))));
             if (out.isEmpty()) {
                 throw new ApiFailure(ProblemCode.CONFLICT, "the listener has no tunnel network");
             }
-            taken.addAll(out);
             return out;
         }
     }

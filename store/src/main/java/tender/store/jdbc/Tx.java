@@ -18,7 +18,8 @@ import java.util.function.UnaryOperator;
 public final class Tx {
     private final Connection connection;
 
-    private static final int BATCH = 1_000;
+    private static final int BATCH = 4_000;
+    private static final String DEFER = "set constraints all deferred";
     private static final String NOTIFY =
             "select pg_notify(?, m)::text as sent from unnest(?::text[]) with ordinality as t (m, n) order by n";
 
@@ -26,6 +27,7 @@ public final class Tx {
     private final Map<String, Set<String>> said = new LinkedHashMap<>();
     private final Map<Class<?>, Object> remembered = new HashMap<>();
     private int queued;
+    private boolean deferred;
 
     Tx(Connection connection) {
         this.connection = connection;
@@ -33,9 +35,13 @@ public final class Tx {
 
     /**
      * Runs a write together with others of the same statement, before the next statement that is run at once and at the
-     * latest when the transaction commits. Statements are run in the order in which each was first asked for.
+     * latest when the transaction commits. What such rows refer to may be written after them: it is checked at the commit.
      */
     public void later(String sql, UnaryOperator<Params> params) {
+        if (!deferred) {
+            deferred = true;
+            update(DEFER, p -> p);
+        }
         try {
             PreparedStatement statement = waiting.get(sql);
             if (statement == null) {

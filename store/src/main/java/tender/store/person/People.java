@@ -59,6 +59,12 @@ public final class People {
         return tx.list(PAGE, p -> p.text(after).integer(limit), People::person);
     }
 
+    private static final String OF_TEAM = SELECT + "where t.name = ? order by p.handle";
+
+    public static List<Person> ofTeam(Tx tx, String team) {
+        return tx.list(OF_TEAM, p -> p.text(team), People::person);
+    }
+
     public static Optional<Person> byHandle(Tx tx, String handle) {
         return tx.first(BY_HANDLE, p -> p.text(handle), People::person);
     }

@@ -73,10 +73,8 @@ public final class Profiles {
     private static final String INSERT_LISTENER = """
             insert into profile_listener (profile_id, position, listener_id, key_id, preshared_id, reach, full_tunnel, dns)
             values (?, 0, ?, ?, ?, ?::text[]::cidr[], ?, ?::text[]::inet[])""";
-    private static final String INSERT_ADDRESSES = """
-            insert into tunnel_address (listener_id, address, profile_id)
-            select ?, a::inet, ?
-            from unnest(?::text[]) as a""";
+    private static final String INSERT_ADDRESS =
+            "insert into tunnel_address (listener_id, address, profile_id) values (?, ?::inet, ?)";
 
     public static void insert(Tx tx, Draft d) {
         tx.later(
@@ -95,7 +93,10 @@ public final class Profiles {
                         .texts(d.reach())
                         .flag(d.fullTunnel())
                         .texts(d.dns()));
-        tx.later(INSERT_ADDRESSES, p -> p.id(d.listenerId()).id(d.id()).texts(d.addresses()));
+        d.addresses()
+                .forEach(a -> tx.later(
+                        INSERT_ADDRESS,
+                        p -> p.id(d.listenerId()).text(a.toString()).id(d.id())));
     }
 
     private static final String SELECT = """
@@ -297,6 +298,22 @@ public final class Profiles {
                 HOLDERS,
                 p -> p.id(listenerId).texts(keys),
                 row -> new KeyHolder(row.text("public_part"), row.id("id"), row.text("origin")));
+    }
+
+    private static final String PARTS = """
+            select k.public_part from profile_listener pl join credential k on k.id = pl.key_id
+            where pl.listener_id = ? and k.public_part is not null""";
+
+    /** Keys and names that any profile of a listener has or had. */
+    public static Set<String> publicPartsAt(Tx tx, UUID listenerId) {
+        return Set.copyOf(tx.list(PARTS, p -> p.id(listenerId), row -> row.text("public_part")));
+    }
+
+    private static final String LABELS = "select label from profile where right(label, length(?)) = ?";
+
+    /** Labels that end so. */
+    public static Set<String> labelsEnding(Tx tx, String end) {
+        return Set.copyOf(tx.list(LABELS, p -> p.text(end).text(end), row -> row.text("label")));
     }
 
     private static final String NEVER_SEEN = SELECT + """
