@@ -103,7 +103,11 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
             new Thing(
                     "trial",
                     "Connecting with the very file, and saying what is wrong.",
-                    List.of(TrialCommands.Run.class, TrialCommands.Ls.class, TrialCommands.Show.class)),
+                    List.of(
+                            TrialCommands.Run.class,
+                            TrialExplainCommand.class,
+                            TrialCommands.Ls.class,
+                            TrialCommands.Show.class)),
             new Thing(
                     "session",
                     "Connections seen working.",

@@ -3,6 +3,7 @@ package tender.client;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
+import java.net.UnknownHostException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -13,15 +14,14 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tender.api.ProblemCode;
 import tender.api.TrialApi;
+import tender.core.credential.RevealSecret;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
-import tender.core.profile.WireGuardFile;
+import tender.core.openvpn.ClientSettings;
 import tender.core.trial.Ladder;
-import tender.core.trial.Observation;
-import tender.core.trial.Question;
 import tender.core.wire.MalformedException;
 import tender.io.names.DnsNameService;
-import tender.io.trial.WireGuardTrial;
+import tender.io.names.NameService;
 
 /** Trials. */
 final class TrialCommands {
@@ -67,11 +67,14 @@ final class TrialCommands {
             footer = {
                 "",
                 "  tender trial run mara-phone-pier2",
-                "  tender trial run --file mara-pier2-r1.conf --inside-host 10.20.4.20"
+                "  tender trial run mara-pier2-r1.conf --inside-host 10.20.4.20",
+                "  tender trial run ebba-orrin-r1.ovpn --user ebba"
             })
     static final class Run extends Verb {
         static final class What {
-            @Parameters(paramLabel = "PROFILE", description = "A profile's label.")
+            @Parameters(
+                    paramLabel = "PROFILE|FILE",
+                    description = "A profile's label, tried from the service; or a file on this machine.")
             String label;
 
             @Option(names = "--file", description = "A file on this machine; the service is not asked.")
@@ -81,7 +84,22 @@ final class TrialCommands {
         @ArgGroup(multiplicity = "1")
         What what;
 
-        @Option(names = "--inside-host", description = "With --file: a host inside that should answer.")
+        @Option(names = "--user", description = "With a file that asks for a name and password: the name.")
+        Optional<String> user;
+
+        @Option(
+                names = "--password-fd",
+                paramLabel = "N",
+                description = "Read the password from this file descriptor instead of asking.")
+        Optional<Integer> passwordFd;
+
+        @Option(
+                names = "--passphrase-fd",
+                paramLabel = "N",
+                description = "Read the passphrase of the file's key from this file descriptor.")
+        Optional<Integer> passphraseFd;
+
+        @Option(names = "--inside-host", description = "With a file: a host inside that should answer.")
         Optional<String> insideHost;
 
         @Option(
@@ -92,6 +110,9 @@ final class TrialCommands {
 
         @Override
         int run() {
+            if (what.file == null && Files.isRegularFile(Path.of(what.label))) {
+                what.file = Path.of(what.label);
+            }
             return what.file == null ? fromService() : fromHere();
         }
 
@@ -113,18 +134,25 @@ final class TrialCommands {
         }
 
         private int fromHere() {
+            Ladder ladder = new FileTrial(what.file, insideHost.map(IpAddress::parse), names(), added()).run();
+            show(terminal, render(what.file.getFileName().toString(), ladder));
+            return ladder.isProven() ? 0 : 1;
+        }
+
+        private NameService names() {
             try {
-                WireGuardFile file =
-                        WireGuardFile.read(Files.readString(what.file)).file();
-                Question question = Question.of(file, Optional.empty(), insideHost.map(IpAddress::parse));
-                Observation seen =
-                        new WireGuardTrial(question, new DnsNameService(resolver.map(Run::socket)), rung -> {}).run();
-                Ladder ladder = Ladder.judge(question, seen, Optional.empty());
-                show(terminal, render(what.file.getFileName().toString(), ladder));
-                return ladder.isProven() ? 0 : 1;
-            } catch (IOException e) {
-                throw CallFailure.of(ProblemCode.MALFORMED, "the file cannot be read as UTF-8 text");
+                return new DnsNameService(resolver.map(Run::socket));
+            } catch (UnknownHostException e) {
+                throw CallFailure.of(
+                        ProblemCode.MALFORMED, "this machine knows no name server; say one: --resolver ADDRESS:PORT");
             }
+        }
+
+        private ClientSettings.Added added() {
+            return new ClientSettings.Added(
+                    user.map(name -> new ClientSettings.Login(name, terminal.secret("password", passwordFd))),
+                    passphraseFd.map(fd ->
+                            terminal.secret("passphrase", Optional.of(fd)).revealText(RevealSecret.TO_HANDSHAKE)));
         }
 
         private static TrialApi.Trial render(String name, Ladder ladder) {

@@ -174,7 +174,7 @@ public final class Service implements AutoCloseable {
         FindingsList findings = new FindingsList(db, records);
         NameLookups lookups = new NameLookups(db, clock, records, names);
         this.watch = new Watch(db, clock, gateways, connections::open, GatewayJobs::change, settings.watch());
-        TrialJob trials = new TrialJob(db, clock, gateways, issuing, changes, connections, names);
+        TrialJob trials = new TrialJob(db, clock, gateways, issuing, changes, connections, records, names);
         ChangeWork changeWork =
                 new ChangeWork(db, clock, node, installation, connections, reading, backups, trials, settings.guard());
         ChangeRoutes deviceChanges = new ChangeRoutes(db, gateways, records, connections, changeWork);

@@ -5,7 +5,7 @@ import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import tender.core.profile.Problem;
+import tender.core.wire.Problem;
 
 /** Text with objects in PEM (RFC 7468); words around the objects are passed over, as that RFC allows. */
 public final class PemText {

@@ -66,7 +66,7 @@ final class CertificateNotes {
     List<CertificateFacts> certificates(String text, int firstLine) {
         PemText.Reading pem = PemText.read(text);
         draft.problems(pem.problems().stream()
-                .map(p -> new tender.core.profile.Problem(firstLine + p.line(), p.code(), p.what()))
+                .map(p -> new tender.core.wire.Problem(firstLine + p.line(), p.code(), p.what()))
                 .toList());
         List<CertificateFacts> out = new java.util.ArrayList<>();
         for (PemText.Block block : pem.blocks()) {
@@ -76,8 +76,7 @@ final class CertificateNotes {
                     certificate(c, firstLine + block.line());
                     out.add(c);
                 } catch (MalformedException e) {
-                    draft.problems(
-                            List.of(new tender.core.profile.Problem(firstLine + block.line(), e.code(), e.what())));
+                    draft.problems(List.of(new tender.core.wire.Problem(firstLine + block.line(), e.code(), e.what())));
                 }
             }
         }

@@ -5,7 +5,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.stream.Stream;
 import tender.core.certificate.CertificateFacts;
-import tender.core.profile.Problem;
+import tender.core.wire.Problem;
 
 /**
  * What a file is and says. Never holds a secret.

@@ -21,10 +21,10 @@ import tender.core.certificate.RequestFacts;
 import tender.core.certificate.RevocationFacts;
 import tender.core.profile.OpenVpnClient;
 import tender.core.profile.OpenVpnFile;
-import tender.core.profile.Problem;
 import tender.core.profile.SectionFile;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Problem;
 
 /**
  * Looks into one file or archive. Nothing is kept, run or written; whatever comes in, an inspection comes out.

@@ -246,7 +246,7 @@ final class OpenVpnNotes {
                 try {
                     return certificates.key(PrivateKeyFile.of(block), line, passphrase);
                 } catch (MalformedException e) {
-                    draft.problems(List.of(new tender.core.profile.Problem(line, e.code(), e.what())));
+                    draft.problems(List.of(new tender.core.wire.Problem(line, e.code(), e.what())));
                 }
             }
         }
@@ -261,7 +261,7 @@ final class OpenVpnNotes {
                     : named(m.name());
         } catch (IllegalArgumentException e) {
             draft.problems(
-                    List.of(new tender.core.profile.Problem(m.line(), "pkcs12", "the key store is not whole base64")));
+                    List.of(new tender.core.wire.Problem(m.line(), "pkcs12", "the key store is not whole base64")));
             return Optional.empty();
         }
         if (content == null) {
@@ -271,7 +271,7 @@ final class OpenVpnNotes {
         try {
             return KeyStoreNotes.of(KeyStoreFile.of(content), m.line(), draft, passphrase);
         } catch (MalformedException e) {
-            draft.problems(List.of(new tender.core.profile.Problem(m.line(), e.code(), e.what())));
+            draft.problems(List.of(new tender.core.wire.Problem(m.line(), e.code(), e.what())));
             return Optional.empty();
         }
     }

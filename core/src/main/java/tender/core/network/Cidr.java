@@ -68,6 +68,17 @@ public record Cidr(IpAddress first, int prefix) implements Comparable<Cidr> {
         return contains(other.first) || other.contains(first);
     }
 
+    /** From an address and an IPv4 mask such as 255.255.255.0. */
+    public static Cidr ofMask(IpAddress address, IpAddress mask) {
+        for (int prefix = 0; prefix <= 32; prefix++) {
+            Cidr candidate = of(address, prefix);
+            if (candidate.mask().filter(mask::equals).isPresent()) {
+                return candidate;
+            }
+        }
+        throw new MalformedException("network", mask.toString(), "is no mask");
+    }
+
     /** The mask of an IPv4 network, such as 255.255.255.0. */
     public java.util.Optional<IpAddress> mask() {
         long ones = prefix == 0 ? 0 : (0xffffffffL << (32 - prefix)) & 0xffffffffL;

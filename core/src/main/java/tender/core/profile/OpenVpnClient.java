@@ -13,6 +13,7 @@ import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.core.profile.OpenVpnFile.Directive;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Problem;
 
 /**
  * What an OpenVPN client file says, as OpenVPN's reference manual documents its options. Values that cannot be read are

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.regex.Pattern;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Problem;
 
 /**
  * An OpenVPN configuration file, as its project documents it: one directive a line with words parted by blanks, quotes

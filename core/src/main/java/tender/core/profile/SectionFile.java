@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
+import tender.core.wire.Problem;
 
 /**
  * A file of nested sections {@code name { key = value … }} as strongSwan's swanctl.conf documents it: comments after

@@ -14,6 +14,7 @@ import tender.core.network.InterfaceAddress;
 import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Problem;
 
 /**
  * A WireGuard configuration file as wg(8) and wg-quick(8) document it, for either end of a tunnel.

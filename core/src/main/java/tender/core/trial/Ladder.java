@@ -14,7 +14,7 @@ public record Ladder(List<RungResult> rungs) {
         Causes.Case facts = new Causes.Case(question, seen, evidence);
         List<RungResult> out = new ArrayList<>();
         boolean failed = false;
-        for (Rung rung : Rung.values()) {
+        for (Rung rung : Rung.OF_KEYS) {
             Verdict verdict = failed ? Verdict.NOT_TRIED : verdict(rung, question, seen, evidence);
             failed |= verdict == Verdict.FAILS;
             out.add(new RungResult(
@@ -53,6 +53,7 @@ public record Ladder(List<RungResult> rungs) {
                     default -> evidence.filter(e -> !e.portAgrees()).isPresent() ? Verdict.FAILS : Verdict.OPEN;
                 };
             case HANDSHAKE -> seen.handshake() == Observation.Handshake.ESTABLISHED ? Verdict.HOLDS : Verdict.FAILS;
+            case TRUST, AUTHENTICATION -> Verdict.NOT_TRIED;
             case TUNNEL_ADDRESS -> tunnel(seen, evidence);
             case ECHO ->
                 question.insideHost().isEmpty()
@@ -97,6 +98,7 @@ public record Ladder(List<RungResult> rungs) {
                     case UNDER_LOAD -> "a cookie came instead of an answer";
                     default -> "no answer";
                 };
+            case TRUST, AUTHENTICATION -> "";
             case TUNNEL_ADDRESS ->
                 question.gatewayInside().map(a -> a + " ").orElse("")
                         + (seen.gateway() == Observation.Echo.ANSWERED ? "answers" : "does not answer");

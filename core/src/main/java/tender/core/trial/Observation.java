@@ -54,6 +54,7 @@ public record Observation(
     }
 
     long millis(Rung rung) {
-        return rung.ordinal() < millis.size() ? millis.get(rung.ordinal()) : 0;
+        int at = Rung.OF_KEYS.indexOf(rung);
+        return at >= 0 && at < millis.size() ? millis.get(at) : 0;
     }
 }

@@ -3,6 +3,7 @@ package tender.core.wireguard;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
+import tender.core.wire.ReplayWindow;
 
 /** The two transport keys of one handshake with their counters. Not for use by several threads. */
 public final class Keypair {

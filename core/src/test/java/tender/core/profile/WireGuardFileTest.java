@@ -17,6 +17,7 @@ import tender.core.credential.TunnelKeyPair;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Problem;
 
 class WireGuardFileTest {
     private static final SecureRandom RANDOM = new SecureRandom();

@@ -197,7 +197,8 @@ class LadderTest {
                 .extracting(Cause::code, Cause::certainty)
                 .containsExactly(code, certainty);
         assertThat(failure.causes()).allSatisfy(c -> assertThat(c.remedy()).isNotBlank());
-        assertThat(ladder.rungs().subList(rung.ordinal() + 1, 6)).allMatch(r -> r.verdict() == Verdict.NOT_TRIED);
+        assertThat(ladder.rungs().subList(Rung.OF_KEYS.indexOf(rung) + 1, 6))
+                .allMatch(r -> r.verdict() == Verdict.NOT_TRIED);
     }
 
     @Test
@@ -219,6 +220,7 @@ class LadderTest {
                 Optional.empty());
 
         assertThat(ladder.isProven()).isTrue();
-        assertThat(ladder.rungs().get(Rung.TUNNEL_ADDRESS.ordinal()).verdict()).isEqualTo(Verdict.OPEN);
+        assertThat(ladder.rungs().get(Rung.OF_KEYS.indexOf(Rung.TUNNEL_ADDRESS)).verdict())
+                .isEqualTo(Verdict.OPEN);
     }
 }

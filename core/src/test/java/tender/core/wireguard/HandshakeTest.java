@@ -12,6 +12,7 @@ import java.util.Random;
 import org.junit.jupiter.api.Test;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKeyPair;
+import tender.core.wire.ReplayWindow;
 
 /** The two halves of the handshake against each other; real peers hold both in the end-to-end tests. */
 class HandshakeTest {

@@ -13,6 +13,7 @@ import tender.api.ProfileApi;
 import tender.api.TrialApi;
 import tender.core.credential.RevealSecret;
 import tender.core.network.IpAddress;
+import tender.core.office.Protocol;
 import tender.core.profile.WireGuardFile;
 import tender.core.trial.GatewayEvidence;
 import tender.core.trial.Ladder;
@@ -30,6 +31,7 @@ import tender.service.gateway.GatewayChanges;
 import tender.service.http.ApiFailure;
 import tender.service.http.Json;
 import tender.service.job.JobKind;
+import tender.service.office.OfficeRecords;
 import tender.service.profile.Issuing;
 import tender.service.session.OwnTraces;
 import tender.service.session.Watch;
@@ -58,6 +60,7 @@ public final class TrialJob implements JobKind {
     private final GatewayChanges changes;
     private final Connections connections;
     private final NameService names;
+    private final OpenVpnAttempt openVpn;
 
     public TrialJob(
             Db db,
@@ -66,6 +69,7 @@ public final class TrialJob implements JobKind {
             Issuing issuing,
             GatewayChanges changes,
             Connections connections,
+            OfficeRecords records,
             NameService names) {
         this.db = db;
         this.clock = clock;
@@ -74,6 +78,7 @@ public final class TrialJob implements JobKind {
         this.changes = changes;
         this.connections = connections;
         this.names = names;
+        this.openVpn = new OpenVpnAttempt(clock, records, connections, names);
     }
 
     @Override
@@ -99,8 +104,14 @@ public final class TrialJob implements JobKind {
         Listeners.Listener listener = db.inTransaction(
                         tx -> Listeners.byId(tx, asked.profile().listenerId()))
                 .orElseThrow();
-        Optional<IpAddress> insideHost =
-                db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId())).flatMap(Gateways.Gateway::insideHost);
+        Gateways.Gateway gateway =
+                db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId())).orElseThrow();
+        Optional<IpAddress> insideHost = gateway.insideHost();
+        if (listener.protocol().equals(Protocol.OPENVPN.word())) {
+            Ladder ladder = openVpn.run(tried, gateway, insideHost, rung -> say(trial.id(), rung.name()));
+            end(trial.id(), ladder, Optional.empty());
+            return;
+        }
         WireGuardFile file = WireGuardFile.read(tried.content().revealText(RevealSecret.TO_HANDSHAKE))
                 .file();
         Question question = Question.of(file, listener.insideAddress(), insideHost);
@@ -155,6 +166,9 @@ public final class TrialJob implements JobKind {
 
     /** The device's own word where it can be asked, else what the watch last saw. */
     private boolean isConnectedNow(Profiles.Profile profile) {
+        if (profile.publicKey().startsWith(Watch.BY_NAME)) {
+            return profile.connected();
+        }
         Instant since = clock.instant().minus(Watch.SILENCE);
         OwnTraces traces = db.inTransaction(tx -> OwnTraces.of(tx, List.of(profile.id())));
         try {

@@ -19,17 +19,18 @@ import tender.service.http.Cursor;
 import tender.service.http.Json;
 import tender.service.http.Role;
 import tender.service.http.Route;
-import tender.service.session.Watch;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
+import tender.store.office.Listeners;
 import tender.store.profile.Profiles;
 import tender.store.trial.Trials;
 
 /** Starting trials and reading their ladders. */
 public final class TrialRoutes {
+    private static final List<String> TRIED = List.of("wireguard", "openvpn");
     static final String VANTAGE = "service";
 
     private final Db db;
@@ -122,9 +123,13 @@ public final class TrialRoutes {
                     label + " is " + profile.state()
                             + profile.problem().map(p -> ": " + p).orElse(""));
         }
-        if (profile.publicKey().startsWith(Watch.BY_NAME)) {
+        String protocol = db.inTransaction(tx -> Listeners.byId(tx, profile.listenerId()))
+                .map(Listeners.Listener::protocol)
+                .orElse("");
+        if (!TRIED.contains(protocol)) {
             throw new ApiFailure(
-                    ProblemCode.CONFLICT, "trials are made with WireGuard profiles; " + label + " is an OpenVPN one");
+                    ProblemCode.CONFLICT,
+                    "trials are made of WireGuard and OpenVPN profiles; " + label + " is for " + protocol);
         }
         if (!profile.custody().equals("HELD")) {
             throw new ApiFailure(

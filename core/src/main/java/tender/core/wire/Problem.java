@@ -1,4 +1,4 @@
-package tender.core.profile;
+package tender.core.wire;
 
 /** Something wrong in a file: the line (from 1), a stable code, and what is wrong; never the value itself. */
 public record Problem(int line, String code, String what) {

@@ -1,14 +1,14 @@
-package tender.core.wireguard;
+package tender.core.wire;
 
 /** Accepts each packet counter once, as far back as the window reaches (RFC 6479). Not for use by several threads. */
-final class ReplayWindow {
+public final class ReplayWindow {
     private static final int WORDS = 128;
-    static final int WIDTH = (WORDS - 1) * Long.SIZE;
+    public static final int WIDTH = (WORDS - 1) * Long.SIZE;
 
     private final long[] seen = new long[WORDS];
     private long highest = -1;
 
-    boolean accept(long counter) {
+    public boolean accept(long counter) {
         if (counter < 0 || counter <= highest - WIDTH) {
             return false;
         }

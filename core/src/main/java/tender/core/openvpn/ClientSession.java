@@ -1,0 +1,372 @@
+package tender.core.openvpn;
+
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Deque;
+import java.util.List;
+import java.util.Optional;
+import tender.core.credential.RevealSecret;
+import tender.core.wire.MalformedException;
+
+/**
+ * A client's side of one connection, fed with packets and time: reset, TLS, keys, what is pushed, and the tunnel's packets.
+ * Sends nothing by itself: {@link #toSend} gives what is to go out now. Not for use by several threads.
+ */
+public final class ClientSession {
+    /** How far it came. */
+    public enum Stage {
+        /** Nothing of the server's was understood yet. */
+        CALLING,
+        /** The server answered the reset. */
+        ANSWERED,
+        /** TLS is up. */
+        TRUSTED,
+        /** The server took the keys, and name and password where asked. */
+        EXCHANGED,
+        /** Options were pushed: packets can pass. */
+        UP
+    }
+
+    private static final Duration ASK_AGAIN = Duration.ofSeconds(2);
+    private static final int FRAGMENT = 1_150;
+    private static final int MAX_TEXT = 65_536;
+    private static final byte NOT_COMPRESSED = (byte) 0xfa;
+    /** Data, replies unasked, exported keys, no compression: what is understood here and nothing else. */
+    private static final int IV_PROTO = 2 | 4 | 8;
+    /** Begins a message between the programs in the data channel; 6 says goodbye. */
+    private static final byte[] GOODBYE = {
+        0x28,
+        0x7f,
+        0x34,
+        0x6b,
+        (byte) 0xd4,
+        (byte) 0xef,
+        0x7a,
+        (byte) 0x81,
+        0x2d,
+        0x56,
+        (byte) 0xb8,
+        (byte) 0xd3,
+        (byte) 0xaf,
+        (byte) 0xc5,
+        0x45,
+        (byte) 0x9c,
+        6
+    };
+
+    private final ClientSettings settings;
+    private final Wrapping wrapping;
+    private final SecureRandom random;
+    private final Reliability reliability = new Reliability();
+    private final byte[] session = new byte[ControlPacket.SESSION_BYTES];
+    private final KeyExchange exchange;
+    private final ByteArrayOutputStream heard = new ByteArrayOutputStream();
+    private final List<String> replies = new ArrayList<>();
+    private final Deque<byte[]> received = new ArrayDeque<>();
+    private byte[] serverSession = new byte[0];
+    private TlsTunnel tls;
+    private KeyExchange.Server server;
+    private Pushed pushed = new Pushed(List.of());
+    private DataChannel data;
+    private Stage stage = Stage.CALLING;
+    private Optional<String> refused = Optional.empty();
+    private Optional<String> broken = Optional.empty();
+    private boolean sendKeyAgain;
+    private Instant askAt = Instant.MAX;
+
+    public ClientSession(ClientSettings settings, SecureRandom random) {
+        this.settings = settings;
+        this.wrapping = settings.control();
+        this.random = random;
+        this.exchange = new KeyExchange(random);
+        random.nextBytes(session);
+        reliability.send(wrapping.firstOpcode(), new byte[0]);
+    }
+
+    public Stage stage() {
+        return stage;
+    }
+
+    /** What the server said when it let nobody in: {@code AUTH_FAILED} with its reason, or {@code RESTART}. */
+    public Optional<String> refused() {
+        return refused;
+    }
+
+    /** Why TLS cannot go on: an alert, or words that are no TLS. */
+    public Optional<String> broken() {
+        return broken;
+    }
+
+    /** Whether the line lost packets that were made up for, so that silence means less. */
+    public boolean isLossy() {
+        return reliability.isLossy();
+    }
+
+    public List<byte[]> serverChain() {
+        return tls == null ? List.of() : tls.serverChain();
+    }
+
+    public Optional<String> tlsVersion() {
+        return tls == null ? Optional.empty() : tls.version();
+    }
+
+    public boolean wasAskedForCertificate() {
+        return tls != null && tls.wasAskedForCertificate();
+    }
+
+    public Pushed pushed() {
+        return pushed;
+    }
+
+    /** The server's own options as it told them at the exchange of keys. */
+    public String serverOptions() {
+        return server == null ? "" : server.options();
+    }
+
+    /** The cipher of the data channel. */
+    public Optional<String> cipher() {
+        return stage == Stage.UP ? Optional.of(chosenCipher()) : Optional.empty();
+    }
+
+    /** Takes a packet of the server's. Whatever is not understood is dropped. */
+    public void onPacket(byte[] packet, Instant now) {
+        if (packet.length < 2) {
+            return;
+        }
+        int opcode = (packet[0] & 0xff) >>> 3;
+        try {
+            if (opcode == ControlPacket.DATA_V1 || opcode == ControlPacket.DATA_V2) {
+                onData(packet);
+            } else {
+                wrapping.unwrap(packet).ifPresent(p -> onControl(p, now));
+            }
+        } catch (MalformedException e) {
+            broken = Optional.of(e.getMessage());
+        }
+    }
+
+    private void onData(byte[] packet) {
+        if (data == null) {
+            return;
+        }
+        data.open(packet)
+                .map(inner -> settings.compresses() && inner.length > 1 && inner[0] == NOT_COMPRESSED
+                        ? Arrays.copyOfRange(inner, 1, inner.length)
+                        : inner)
+                .ifPresent(received::add);
+    }
+
+    private void onControl(ControlPacket packet, Instant now) {
+        if (packet.opcode() == ControlPacket.SERVER_RESET && serverSession.length == 0) {
+            serverSession = packet.session();
+        }
+        if (!Arrays.equals(packet.session(), serverSession)
+                || packet.remoteSession()
+                        .filter(s -> !Arrays.equals(s, session))
+                        .isPresent()) {
+            return;
+        }
+        reliability.acknowledged(packet.acks());
+        if (packet.id().isEmpty()) {
+            return;
+        }
+        if (packet.opcode() == ControlPacket.SERVER_RESET) {
+            if (stage == Stage.CALLING) {
+                answered(packet);
+            } else {
+                reliability.arrived(packet.id().get(), packet.payload());
+            }
+            return;
+        }
+        if (packet.opcode() != ControlPacket.CONTROL
+                || !reliability.arrived(packet.id().get(), packet.payload())) {
+            return;
+        }
+        Optional<byte[]> next = reliability.next();
+        while (next.isPresent() && broken.isEmpty()) {
+            input(next.get(), now);
+            next = reliability.next();
+        }
+    }
+
+    private void answered(ControlPacket reset) {
+        stage = Stage.ANSWERED;
+        reliability.arrived(reset.id().orElse(0), reset.payload());
+        reliability.next();
+        // early negotiation: type 1, length 2, flag 1 wants the wrapped key once more
+        byte[] flags = reset.payload();
+        sendKeyAgain = flags.length >= 6 && flags[1] == 1 && flags[3] == 2 && (flags[5] & 1) == 1;
+        try {
+            tls = new TlsTunnel(settings.identity(), random);
+            speak();
+        } catch (IOException | RuntimeException e) {
+            broken = Optional.of("TLS cannot begin: " + e.getMessage());
+        }
+    }
+
+    private void input(byte[] bytes, Instant now) {
+        try {
+            tls.input(bytes);
+            if (tls.isDone() && stage == Stage.ANSWERED) {
+                stage = Stage.TRUSTED;
+                tls.say(message());
+            }
+            heard.writeBytes(tls.received());
+            if (heard.size() > MAX_TEXT) {
+                broken = Optional.of("the server says more than a server does");
+            }
+            listen(now);
+        } catch (IOException | RuntimeException e) {
+            broken = Optional.of(tls.alertReceived()
+                    .map(a -> "alert of the server: " + a)
+                    .or(() -> tls.alertSent().map(a -> "what the server said is no right TLS: " + a))
+                    .orElse("what the server said is not understood: " + e.getMessage()));
+        }
+        speak();
+    }
+
+    private byte[] message() {
+        String cipher = settings.ciphers().get(0);
+        String options = "V4,dev-type tun,link-mtu 1549,tun-mtu 1500,proto "
+                + (settings.overTcp() ? "TCPv4_CLIENT" : "UDPv4") + ",cipher " + cipher + ",auth "
+                + (cipher.endsWith("CBC") ? settings.digest() : "[null-digest]") + ",keysize "
+                + (cipher.matches("AES-\\d+-.*") ? cipher.substring(4, 7) : "256") + ",key-method 2,tls-client";
+        String peer = "IV_PLAT=linux\nIV_PROTO=" + IV_PROTO + "\nIV_NCP=2\nIV_CIPHERS="
+                + String.join(":", settings.ciphers()) + "\n";
+        return exchange.message(
+                options,
+                settings.user().map(ClientSettings.Login::name).orElse(""),
+                settings.user()
+                        .map(u -> u.password().reveal(RevealSecret.TO_HANDSHAKE))
+                        .orElse(new byte[0]),
+                peer);
+    }
+
+    private void listen(Instant now) throws IOException {
+        if (server == null && stage == Stage.TRUSTED) {
+            ByteArrayOutputStream left = new ByteArrayOutputStream();
+            Optional<KeyExchange.Server> half = KeyExchange.read(heard.toByteArray(), left);
+            if (half.isEmpty()) {
+                return;
+            }
+            server = half.get();
+            heard.reset();
+            heard.writeBytes(left.toByteArray());
+            stage = Stage.EXCHANGED;
+            askAt = now;
+        }
+        byte[] all = heard.toByteArray();
+        int from = 0;
+        for (int i = 0; server != null && i < all.length; i++) {
+            if (all[i] == 0) {
+                told(new String(all, from, i - from, StandardCharsets.UTF_8));
+                from = i + 1;
+            }
+        }
+        heard.reset();
+        heard.write(all, from, all.length - from);
+    }
+
+    private void told(String message) {
+        if (message.startsWith("AUTH_FAILED") || message.startsWith("RESTART") || message.startsWith("HALT")) {
+            refused = Optional.of(message.substring(0, Math.min(200, message.length())));
+        } else if (message.startsWith("PUSH_REPLY")) {
+            replies.add(message.substring("PUSH_REPLY".length()));
+            if (!message.contains("push-continuation 2")) {
+                pushed = Pushed.of(replies);
+                up();
+            }
+        }
+    }
+
+    private void up() {
+        byte[] keys = pushed.exportsKeys() ? tls.dataKeys() : exchange.keys(server, session, serverSession);
+        data = new DataChannel(chosenCipher(), settings.digest(), pushed.peerId(), keys, random);
+        stage = Stage.UP;
+        askAt = Instant.MAX;
+    }
+
+    /** What the server pushed, else what it told of itself, else the file's own. */
+    private String chosenCipher() {
+        return pushed.cipher().orElseGet(() -> {
+            for (String option : server.options().split(",")) {
+                if (option.startsWith("cipher ") && DataChannel.knows(option.substring(7))) {
+                    return option.substring(7);
+                }
+            }
+            return settings.ciphers().get(settings.ciphers().size() - 1);
+        });
+    }
+
+    private void speak() {
+        byte[] out = tls.output();
+        for (int at = 0; at < out.length; at += FRAGMENT) {
+            reliability.send(
+                    sendKeyAgain ? ControlPacket.CONTROL_WITH_KEY : ControlPacket.CONTROL,
+                    Arrays.copyOfRange(out, at, Math.min(out.length, at + FRAGMENT)));
+            sendKeyAgain = false;
+        }
+    }
+
+    /** Everything that is to go out now: new, unacknowledged, or an acknowledgement. */
+    public List<byte[]> toSend(Instant now) {
+        if (stage == Stage.EXCHANGED && refused.isEmpty() && !now.isBefore(askAt)) {
+            askAt = now.plus(ASK_AGAIN);
+            try {
+                tls.say("PUSH_REQUEST\0".getBytes(StandardCharsets.US_ASCII));
+                speak();
+            } catch (IOException e) {
+                broken = Optional.of("TLS ended: " + e.getMessage());
+            }
+        }
+        List<byte[]> out = new ArrayList<>();
+        for (Reliability.Outgoing o : reliability.due(now)) {
+            List<Integer> acks = serverSession.length == 0
+                    ? List.of()
+                    : reliability.takeAcknowledgements(ControlPacket.MAX_ACKS / 2);
+            out.add(wrapping.wrap(
+                    new ControlPacket(
+                            o.opcode(),
+                            session,
+                            acks,
+                            acks.isEmpty() ? Optional.empty() : Optional.of(serverSession),
+                            Optional.of(o.id()),
+                            o.payload()),
+                    now));
+        }
+        while (serverSession.length > 0 && reliability.owesAcknowledgement()) {
+            out.add(wrapping.wrap(
+                    new ControlPacket(
+                            ControlPacket.ACK,
+                            session,
+                            reliability.takeAcknowledgements(ControlPacket.MAX_ACKS),
+                            Optional.of(serverSession),
+                            Optional.empty(),
+                            new byte[0]),
+                    now));
+        }
+        return out;
+    }
+
+    /** Seals an IP packet for the tunnel; only once it is up. */
+    public byte[] seal(byte[] packet) {
+        return data.seal(settings.compresses() ? Wrapping.join(new byte[] {NOT_COMPRESSED}, packet) : packet);
+    }
+
+    /** The next packet that came through the tunnel. */
+    public Optional<byte[]> received() {
+        return Optional.ofNullable(received.poll());
+    }
+
+    /** A polite goodbye, so that the server need not wait for silence; empty where the tunnel is not up. */
+    public Optional<byte[]> goodbye() {
+        return stage == Stage.UP ? Optional.of(seal(GOODBYE)) : Optional.empty();
+    }
+}

@@ -1,0 +1,144 @@
+package tender.core.openvpn;
+
+import java.util.List;
+import java.util.Optional;
+import tender.core.certificate.CertificateFacts;
+import tender.core.certificate.CertificateKey;
+import tender.core.certificate.KeyStoreFile;
+import tender.core.certificate.PemText;
+import tender.core.certificate.PrivateKeyFile;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
+import tender.core.network.Transport;
+import tender.core.profile.OpenVpnClient;
+import tender.core.wire.MalformedException;
+
+/**
+ * What a client needs to connect, out of a profile with all its parts inside.
+ *
+ * @param call what is called: one of the file's
+ * @param authorities the certificates that the server's is held against
+ * @param digest of packets where the cipher does not authenticate, and of tls-auth
+ * @param user name and password, where the listener asks for them
+ */
+public record ClientSettings(
+        OpenVpnClient.Call call,
+        WrappingKey wrapping,
+        List<byte[]> authorities,
+        Optional<Identity> identity,
+        List<String> ciphers,
+        String digest,
+        boolean compresses,
+        boolean asksPassword,
+        Optional<Login> user) {
+    private static final List<String> USUAL = List.of("AES-256-GCM", "AES-128-GCM", "CHACHA20-POLY1305");
+
+    /** Certificates, the client's own first, and the key. */
+    public record Identity(List<byte[]> chain, CertificateKey key) {}
+
+    public record Login(String name, Secret password) {}
+
+    /** How the control channel is wrapped, with the text of the key. */
+    public record WrappingKey(String kind, Secret key, Optional<Integer> direction) {
+        static final WrappingKey NONE = new WrappingKey("none", Secret.of(""), Optional.empty());
+    }
+
+    /** What a person or a store adds to the file. */
+    public record Added(Optional<Login> login, Optional<String> passphrase) {
+        public static final Added NOTHING = new Added(Optional.empty(), Optional.empty());
+    }
+
+    /** Throws where the file lacks a part that it names, or its key stays locked. */
+    public static ClientSettings of(OpenVpnClient file, OpenVpnClient.Call call, Added added) {
+        List<String> ciphers = file.ciphers().isEmpty()
+                ? USUAL
+                : file.ciphers().stream().filter(DataChannel::knows).toList();
+        if (ciphers.isEmpty()) {
+            throw new MalformedException(
+                    "cipher", "cipher", "none of the file's ciphers is tried: " + String.join(", ", file.ciphers()));
+        }
+        return new ClientSettings(
+                call,
+                file.wrapping().map(ClientSettings::wrapping).orElse(WrappingKey.NONE),
+                file.authority()
+                        .map(m -> certificates(text(m, "ca")))
+                        .or(() -> file.keyStore()
+                                .map(m -> store(m, added))
+                                .map(o -> o.certificates().stream()
+                                        .filter(c -> CertificateFacts.of(c).role() == CertificateFacts.Role.AUTHORITY)
+                                        .toList()))
+                        .orElse(List.of()),
+                identity(file, added),
+                ciphers,
+                file.digest(),
+                file.file().has("comp-lzo") || file.file().has("compress"),
+                file.asksPassword(),
+                file.asksPassword() ? added.login() : Optional.empty());
+    }
+
+    private static String text(OpenVpnClient.Material m, String what) {
+        return m.text()
+                .orElseThrow(() -> new MalformedException(
+                        "part", "line " + m.line(), what + " stands in another file, " + m.name() + "; put it in"));
+    }
+
+    private static WrappingKey wrapping(OpenVpnClient.Wrapping w) {
+        return new WrappingKey(
+                w.kind(),
+                Secret.of(text(w.key(), "tls-" + w.kind())),
+                w.direction().map(Integer::valueOf));
+    }
+
+    private static List<byte[]> certificates(String pem) {
+        return PemText.read(pem).blocks().stream()
+                .filter(b -> b.label().equals("CERTIFICATE"))
+                .map(PemText.Block::der)
+                .toList();
+    }
+
+    private static KeyStoreFile.Opened store(OpenVpnClient.Material m, Added added) {
+        byte[] content = java.util.Base64.getMimeDecoder().decode(text(m, "pkcs12"));
+        return KeyStoreFile.of(content)
+                .open(added.passphrase().orElse(""))
+                .orElseThrow(() ->
+                        new MalformedException("passphrase", "pkcs12", "the key store is locked; say its passphrase"));
+    }
+
+    private static Optional<Identity> identity(OpenVpnClient file, Added added) {
+        if (file.keyStore().isPresent()) {
+            KeyStoreFile.Opened opened = store(file.keyStore().get(), added);
+            return opened.key().map(key -> new Identity(opened.certificates(), key));
+        }
+        if (file.certificate().isEmpty()) {
+            return Optional.empty();
+        }
+        List<byte[]> chain = certificates(text(file.certificate().get(), "cert"));
+        PrivateKeyFile key = file.key()
+                .map(m -> text(m, "key"))
+                .flatMap(t -> PemText.read(t).blocks().stream()
+                        .filter(b -> PrivateKeyFile.isKey(b.label()))
+                        .findFirst())
+                .map(PrivateKeyFile::of)
+                .orElseThrow(() -> new MalformedException("key", "key", "the file has a certificate and no key"));
+        return Optional.of(new Identity(
+                chain,
+                key.key()
+                        .or(() -> added.passphrase().flatMap(key::open))
+                        .orElseThrow(() ->
+                                new MalformedException("passphrase", "key", "the key is locked; say its passphrase"))));
+    }
+
+    Wrapping control() {
+        String text = wrapping.key().revealText(RevealSecret.TO_HANDSHAKE);
+        return switch (wrapping.kind()) {
+            case "auth" -> Wrapping.auth(text, wrapping.direction(), digest);
+            case "crypt" -> Wrapping.crypt(text);
+            case "crypt-v2" -> Wrapping.cryptV2(text);
+            default -> Wrapping.none();
+        };
+    }
+
+    boolean overTcp() {
+        return call.transport() == Transport.TCP;
+    }
+}

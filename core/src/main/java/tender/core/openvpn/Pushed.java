@@ -1,0 +1,84 @@
+package tender.core.openvpn;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import tender.core.network.IpAddress;
+import tender.core.wire.MalformedException;
+
+/** What a server pushes to a client; lines that are not understood are kept. */
+public record Pushed(List<String> options) {
+    private static final int MAX_OPTIONS = 500;
+
+    public Pushed {
+        options = List.copyOf(options);
+    }
+
+    /** @param messages the texts behind {@code PUSH_REPLY,}, in order */
+    static Pushed of(List<String> messages) {
+        List<String> out = new ArrayList<>();
+        for (String message : messages) {
+            for (String option : message.split(",")) {
+                if (!option.isBlank() && out.size() < MAX_OPTIONS) {
+                    out.add(option.strip());
+                }
+            }
+        }
+        return new Pushed(out);
+    }
+
+    public Optional<String[]> first(String name) {
+        return options.stream()
+                .map(o -> o.split(" +"))
+                .filter(w -> w[0].equals(name))
+                .findFirst();
+    }
+
+    public boolean has(String name) {
+        return first(name).isPresent();
+    }
+
+    private Optional<String> word(String name, int index) {
+        return first(name).filter(w -> w.length > index).map(w -> w[index]);
+    }
+
+    /** The client's address in the tunnel. */
+    public Optional<IpAddress> address() {
+        return word("ifconfig", 1).flatMap(Pushed::address);
+    }
+
+    /** The server's address in the tunnel: told as the route's gateway, or as the other end of a line of two. */
+    public Optional<IpAddress> gateway() {
+        return word("route-gateway", 1)
+                .flatMap(Pushed::address)
+                .or(() -> word("ifconfig", 2)
+                        .flatMap(Pushed::address)
+                        .filter(a -> !a.toString().startsWith("255.")))
+                .or(() -> word("route", 1).flatMap(Pushed::address));
+    }
+
+    public Optional<String> cipher() {
+        return word("cipher", 1);
+    }
+
+    int peerId() {
+        return word("peer-id", 1)
+                .filter(w -> w.matches("[0-9]{1,8}"))
+                .map(Integer::valueOf)
+                .orElse(-1);
+    }
+
+    boolean exportsKeys() {
+        return options.stream()
+                .anyMatch(o ->
+                        o.equals("key-derivation tls-ekm") || o.startsWith("protocol-flags") && o.contains("tls-ekm"));
+    }
+
+    private static Optional<IpAddress> address(String text) {
+        try {
+            return Optional.of(IpAddress.parse(text));
+        } catch (MalformedException e) {
+            return Optional.empty();
+        }
+    }
+}

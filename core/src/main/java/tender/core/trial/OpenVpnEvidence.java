@@ -1,0 +1,25 @@
+package tender.core.trial;
+
+import java.util.List;
+import java.util.Optional;
+import tender.core.office.Listener;
+
+/**
+ * What Tender knows of the other side while a trial of an OpenVPN profile is judged.
+ *
+ * @param listener as it was last read
+ * @param revoked whether the profile's certificate was revoked
+ * @param newerRevision whether the file that was tried is not the newest
+ * @param blocked what stands in the way from outside, as worked out from the records; empty where nothing does
+ * @param log lines that the gateway's log gained during the trial
+ */
+public record OpenVpnEvidence(
+        Optional<Listener> listener,
+        boolean revoked,
+        boolean newerRevision,
+        Optional<String> blocked,
+        List<String> log) {
+    public OpenVpnEvidence {
+        log = List.copyOf(log);
+    }
+}

@@ -1,0 +1,160 @@
+package tender.core.trial;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import tender.core.certificate.CertificateFacts;
+import tender.core.network.Transport;
+import tender.core.trial.OpenVpnSeen.Stage;
+
+/** Judges what a trial of an OpenVPN profile saw. */
+public final class OpenVpnLadder {
+    private final OpenVpnQuestion question;
+    private final OpenVpnSeen seen;
+    private final Optional<OpenVpnEvidence> evidence;
+    private final ServerTrust trust;
+
+    private OpenVpnLadder(OpenVpnQuestion question, OpenVpnSeen seen, Optional<OpenVpnEvidence> evidence) {
+        this.question = question;
+        this.seen = seen;
+        this.evidence = evidence;
+        this.trust = seen.chain().isEmpty()
+                ? new ServerTrust(List.of())
+                : ServerTrust.of(
+                        seen.chain(),
+                        question.settings().authorities(),
+                        question.checks(),
+                        question.serverName(),
+                        question.now());
+    }
+
+    public static Ladder judge(OpenVpnQuestion question, OpenVpnSeen seen, Optional<OpenVpnEvidence> evidence) {
+        return new OpenVpnLadder(question, seen, evidence).judge();
+    }
+
+    private Ladder judge() {
+        OpenVpnCauses.Case facts = new OpenVpnCauses.Case(question, seen, trust, evidence);
+        List<RungResult> out = new ArrayList<>();
+        boolean failed = false;
+        for (Rung rung : Rung.values()) {
+            Verdict verdict = failed ? Verdict.NOT_TRIED : verdict(rung, facts);
+            failed |= verdict == Verdict.FAILS;
+            out.add(new RungResult(
+                    rung,
+                    verdict,
+                    seen.millis(rung),
+                    verdict == Verdict.NOT_TRIED ? "" : detail(rung),
+                    verdict == Verdict.FAILS ? OpenVpnCauses.at(rung, facts) : List.of()));
+        }
+        return new Ladder(out);
+    }
+
+    private Verdict verdict(Rung rung, OpenVpnCauses.Case facts) {
+        return switch (rung) {
+            case NAME -> holds(seen.name() == Observation.Name.LITERAL || seen.name() == Observation.Name.RESOLVED);
+            case ADDRESS -> holds(seen.path() != Observation.Path.UNREACHABLE);
+            case PORT -> port(facts);
+            case HANDSHAKE -> holds(seen.came(Stage.ANSWERED));
+            case TRUST -> trust();
+            case AUTHENTICATION -> holds(seen.came(Stage.UP));
+            case TUNNEL_ADDRESS -> tunnel();
+            case ECHO ->
+                question.insideHost().isEmpty() ? Verdict.NOT_TRIED : holds(seen.inside() == Observation.Echo.ANSWERED);
+        };
+    }
+
+    private static Verdict holds(boolean yes) {
+        return yes ? Verdict.HOLDS : Verdict.FAILS;
+    }
+
+    private Verdict port(OpenVpnCauses.Case facts) {
+        boolean tcp = question.endpoint().transport() == Transport.TCP;
+        return switch (seen.path()) {
+            case ANSWERED -> Verdict.HOLDS;
+            case REFUSED -> Verdict.FAILS;
+            default -> tcp || facts.doorMoved() ? Verdict.FAILS : Verdict.OPEN;
+        };
+    }
+
+    /** A server that is not believed ends the walk even where the profile would not have looked at its name. */
+    private Verdict trust() {
+        if (!trust.fatal().isEmpty()) {
+            return Verdict.FAILS;
+        }
+        if (seen.chain().isEmpty()) {
+            return Verdict.FAILS;
+        }
+        boolean refusedHere = seen.broken().isPresent() && !seen.broken().get().contains("alert of the server");
+        return refusedHere ? Verdict.FAILS : Verdict.HOLDS;
+    }
+
+    private Verdict tunnel() {
+        if (seen.gateway() == Observation.Echo.ANSWERED) {
+            return Verdict.HOLDS;
+        }
+        if (seen.inside() == Observation.Echo.ANSWERED) {
+            return seen.gateway() == Observation.Echo.SILENT ? Verdict.OPEN : Verdict.NOT_TRIED;
+        }
+        boolean noAddress = seen.address().isEmpty();
+        return noAddress || seen.gateway() == Observation.Echo.SILENT ? Verdict.FAILS : Verdict.NOT_TRIED;
+    }
+
+    private String detail(Rung rung) {
+        return switch (rung) {
+            case NAME ->
+                seen.name() == Observation.Name.LITERAL
+                        ? "the file names an address, no name to look up"
+                        : question.endpoint().host()
+                                + seen.dialled().map(a -> " is " + a).orElse("");
+            case ADDRESS -> seen.dialled().map(Object::toString).orElse("");
+            case PORT -> question.door();
+            case HANDSHAKE ->
+                seen.came(Stage.ANSWERED)
+                        ? "the server answers" + wrapping()
+                        : seen.closed() ? "the server closed the connection" : "no answer" + wrapping();
+            case TRUST -> trustDetail();
+            case AUTHENTICATION ->
+                seen.refused()
+                        .or(seen::broken)
+                        .orElse(
+                                seen.came(Stage.UP)
+                                        ? "let in, " + seen.cipher().orElse("")
+                                        : seen.closed() ? "the server closed the connection" : "nothing more came");
+            case TUNNEL_ADDRESS ->
+                seen.address().map(a -> a + ", ").orElse("no address, ")
+                        + seen.gatewayInside()
+                                .map(a -> "the gateway " + a + " ")
+                                .orElse("the gateway ")
+                        + answers(seen.gateway());
+            case ECHO -> question.insideHost().map(a -> a + " ").orElse("") + answers(seen.inside());
+        };
+    }
+
+    private String wrapping() {
+        String kind = question.settings().wrapping().kind();
+        return kind.equals("none") ? ", no wrapping" : ", wrapped (tls-" + kind + ")";
+    }
+
+    private String trustDetail() {
+        if (seen.chain().isEmpty()) {
+            return seen.broken().orElse("no certificate came");
+        }
+        String who = CertificateFacts.of(seen.chain().get(0)).anyName().orElse("no name");
+        String faults = trust.faults().stream()
+                .map(f -> f.detail() + (f.seenByProfile() ? "" : " (the file does not look)"))
+                .collect(Collectors.joining("; "));
+        return seen.broken().map(b -> b + "; ").orElse("")
+                + who
+                + seen.tlsVersion().map(v -> ", " + v).orElse("")
+                + (faults.isEmpty() ? "" : ": " + faults);
+    }
+
+    private static String answers(Observation.Echo echo) {
+        return switch (echo) {
+            case ANSWERED -> "answers";
+            case SILENT -> "does not answer";
+            case NOT_TRIED -> "was not asked";
+        };
+    }
+}

@@ -1,0 +1,92 @@
+package tender.core.trial;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import tender.core.certificate.CertificateFacts;
+import tender.core.network.Cidr;
+import tender.core.network.Endpoint;
+import tender.core.network.IpAddress;
+import tender.core.openvpn.ClientSettings;
+import tender.core.profile.OpenVpnClient;
+import tender.core.wire.MalformedException;
+
+/**
+ * What a trial of an OpenVPN profile asks: the very contents of the file, and the inside host that should answer.
+ *
+ * @param serverName what the listener's certificate should say, where the office's records tell it
+ */
+public record OpenVpnQuestion(
+        ClientSettings settings,
+        ServerTrust.Checks checks,
+        Endpoint endpoint,
+        boolean full4,
+        List<Cidr> reach,
+        Optional<IpAddress> insideHost,
+        Optional<String> serverName,
+        Instant now) {
+    public OpenVpnQuestion {
+        reach = List.copyOf(reach);
+    }
+
+    /** Takes the first place that the file calls; refuses a file that a client could not use either. */
+    public static OpenVpnQuestion of(
+            String text,
+            ClientSettings.Added added,
+            Optional<IpAddress> insideHost,
+            Optional<String> serverName,
+            Instant now) {
+        OpenVpnClient file = OpenVpnClient.read(text);
+        OpenVpnClient.Call call = file.calls().stream()
+                .findFirst()
+                .orElseThrow(() -> new MalformedException("profile", "remote", "the file calls nobody"));
+        Endpoint endpoint = call.endpoint()
+                .filter(e -> !e.isPlaceholder())
+                .orElseThrow(() -> new MalformedException(
+                        "profile", "line " + call.line(), call.host() + " is no name or address that can be called"));
+        Optional<String> name = file.checksName().flatMap(d -> d.word(0));
+        boolean prefix = file.checksName()
+                .filter(d -> d.word(1).filter("name-prefix"::equals).isPresent())
+                .isPresent();
+        return new OpenVpnQuestion(
+                ClientSettings.of(file, call, added),
+                new ServerTrust.Checks(file.checksRole(), name, prefix),
+                endpoint,
+                file.full4(),
+                file.reach(),
+                insideHost,
+                serverName,
+                now);
+    }
+
+    /** Whether what the file says, or the server pushed, sends this address through the tunnel. */
+    boolean reaches(IpAddress address, List<Cidr> pushedRoutes) {
+        return full4 && address.isV4()
+                || reach.stream().anyMatch(n -> n.contains(address))
+                || pushedRoutes.stream().anyMatch(n -> n.contains(address));
+    }
+
+    Optional<CertificateFacts> own() {
+        return settings.identity().map(i -> CertificateFacts.of(i.chain().get(0)));
+    }
+
+    /** Whether the client's own certificate is signed by one of the authorities in the file. */
+    boolean ownIsTheAuthoritys() {
+        return settings.identity()
+                .map(i -> ServerTrust.of(
+                                i.chain(),
+                                settings.authorities(),
+                                new ServerTrust.Checks(false, Optional.empty(), false),
+                                Optional.empty(),
+                                now)
+                        .faults()
+                        .stream()
+                        .noneMatch(f -> f.kind() == ServerTrust.Kind.FOREIGN))
+                .orElse(true);
+    }
+
+    String door() {
+        return settings.call().transport().name().toLowerCase(Locale.ROOT) + " " + endpoint.port();
+    }
+}

@@ -1,0 +1,158 @@
+package tender.core.trial;
+
+import java.io.IOException;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import org.bouncycastle.cert.CertException;
+import org.bouncycastle.cert.X509CertificateHolder;
+import org.bouncycastle.crypto.util.PublicKeyFactory;
+import org.bouncycastle.operator.DefaultDigestAlgorithmIdentifierFinder;
+import org.bouncycastle.operator.OperatorCreationException;
+import org.bouncycastle.operator.bc.BcContentVerifierProviderBuilder;
+import org.bouncycastle.operator.bc.BcECContentVerifierProviderBuilder;
+import org.bouncycastle.operator.bc.BcEdDSAContentVerifierProviderBuilder;
+import org.bouncycastle.operator.bc.BcRSAContentVerifierProviderBuilder;
+import tender.core.certificate.CertificateFacts;
+import tender.core.wire.MalformedException;
+
+/**
+ * What is to be said of a certificate that a server shows (RFC 5280 §6, without policies): faults that the profile's own
+ * checks find, and those that they would let pass.
+ */
+public record ServerTrust(List<Fault> faults) {
+    private static final int MAX_PATH = 8;
+
+    /** Something wrong with it; {@code seenByProfile} is false where the profile does not look. */
+    public record Fault(Kind kind, boolean seenByProfile, String detail) {}
+
+    /** Kinds of faults, worst first. */
+    public enum Kind {
+        UNREADABLE,
+        FOREIGN,
+        ENDED,
+        NOT_YET,
+        OTHER_NAME,
+        NO_SERVER
+    }
+
+    /** What a profile asks of the server's certificate beside being signed. */
+    public record Checks(boolean role, Optional<String> name, boolean nameIsPrefix) {}
+
+    public ServerTrust {
+        faults = faults.stream()
+                .sorted(java.util.Comparator.comparing(Fault::kind))
+                .toList();
+    }
+
+    /**
+     * @param chain the server's certificates, its own first
+     * @param shouldBe the name that it should have, where the office's records tell one
+     */
+    public static ServerTrust of(
+            List<byte[]> chain, List<byte[]> authorities, Checks checks, Optional<String> shouldBe, Instant now) {
+        List<Fault> out = new ArrayList<>();
+        try {
+            CertificateFacts own = CertificateFacts.of(chain.get(0));
+            if (!isSigned(chain, authorities)) {
+                out.add(new Fault(Kind.FOREIGN, true, "signed by " + own.issuer()));
+            }
+            for (byte[] der : chain) {
+                CertificateFacts c = CertificateFacts.of(der);
+                if (now.isAfter(c.ends())) {
+                    out.add(new Fault(Kind.ENDED, true, c.anyName().orElse(c.serial()) + " ended " + c.ends()));
+                } else if (now.isBefore(c.starts())) {
+                    out.add(new Fault(
+                            Kind.NOT_YET, true, c.anyName().orElse(c.serial()) + " counts from " + c.starts()));
+                }
+            }
+            boolean server =
+                    own.role() == CertificateFacts.Role.SERVER || own.role() == CertificateFacts.Role.SERVER_AND_CLIENT;
+            if (!server) {
+                out.add(new Fault(
+                        Kind.NO_SERVER,
+                        checks.role(),
+                        "its use is: " + own.role().words()));
+            }
+            names(own, checks, shouldBe, out);
+        } catch (MalformedException e) {
+            out.add(new Fault(Kind.UNREADABLE, true, e.getMessage()));
+        }
+        return new ServerTrust(out);
+    }
+
+    private static void names(CertificateFacts own, Checks checks, Optional<String> shouldBe, List<Fault> out) {
+        String common = own.commonName();
+        if (checks.name().isPresent()) {
+            String wanted = checks.name().get();
+            boolean fits = checks.nameIsPrefix() ? common.startsWith(wanted) : common.equals(wanted);
+            if (!fits && !own.subject().equals(wanted)) {
+                out.add(new Fault(Kind.OTHER_NAME, true, "it says " + common + ", the profile wants " + wanted));
+            }
+        } else if (shouldBe.isPresent()) {
+            String wanted = shouldBe.get().toLowerCase(Locale.ROOT);
+            boolean fits = common.toLowerCase(Locale.ROOT).equals(wanted)
+                    || own.names().stream()
+                            .anyMatch(n -> n.toLowerCase(Locale.ROOT).equals(wanted));
+            if (!fits) {
+                out.add(new Fault(Kind.OTHER_NAME, false, "it says " + common + ", the listener's is " + wanted));
+            }
+        }
+    }
+
+    /** Whether the first leads to an authority, signature by signature. */
+    private static boolean isSigned(List<byte[]> chain, List<byte[]> authorities) {
+        try {
+            X509CertificateHolder at = new X509CertificateHolder(chain.get(0));
+            for (int step = 0; step < MAX_PATH; step++) {
+                for (byte[] der : authorities) {
+                    if (signed(at, new X509CertificateHolder(der))) {
+                        return true;
+                    }
+                }
+                X509CertificateHolder next = null;
+                for (byte[] der : chain) {
+                    X509CertificateHolder candidate = new X509CertificateHolder(der);
+                    if (!candidate.equals(at) && signed(at, candidate)) {
+                        next = candidate;
+                    }
+                }
+                if (next == null) {
+                    return false;
+                }
+                at = next;
+            }
+            return false;
+        } catch (IOException e) {
+            throw new MalformedException("certificate", "", "it cannot be read");
+        }
+    }
+
+    /** Whether one certificate is signed by the key of another. */
+    static boolean signed(X509CertificateHolder certificate, X509CertificateHolder by) {
+        if (!certificate.getIssuer().equals(by.getSubject())) {
+            return false;
+        }
+        try {
+            String key =
+                    by.getSubjectPublicKeyInfo().getAlgorithm().getAlgorithm().getId();
+            DefaultDigestAlgorithmIdentifierFinder digests = new DefaultDigestAlgorithmIdentifierFinder();
+            BcContentVerifierProviderBuilder builder = key.startsWith("1.2.840.113549.1.1")
+                    ? new BcRSAContentVerifierProviderBuilder(digests)
+                    : key.equals("1.2.840.10045.2.1")
+                            ? new BcECContentVerifierProviderBuilder(digests)
+                            : new BcEdDSAContentVerifierProviderBuilder();
+            return certificate.isSignatureValid(
+                    builder.build(PublicKeyFactory.createKey(by.getSubjectPublicKeyInfo())));
+        } catch (IOException | CertException | OperatorCreationException | RuntimeException e) {
+            return false;
+        }
+    }
+
+    /** Faults that make a client with this profile turn away. */
+    public List<Fault> fatal() {
+        return faults.stream().filter(Fault::seenByProfile).toList();
+    }
+}

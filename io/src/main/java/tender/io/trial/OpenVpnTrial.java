@@ -1,0 +1,275 @@
+package tender.io.trial;
+
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.net.PortUnreachableException;
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Consumer;
+import tender.core.network.Cidr;
+import tender.core.network.Host;
+import tender.core.network.HostName;
+import tender.core.network.IpAddress;
+import tender.core.network.Transport;
+import tender.core.openvpn.ClientSession;
+import tender.core.trial.IcmpEcho;
+import tender.core.trial.Observation;
+import tender.core.trial.Observation.Echo;
+import tender.core.trial.OpenVpnQuestion;
+import tender.core.trial.OpenVpnSeen;
+import tender.core.trial.OpenVpnSeen.Stage;
+import tender.core.trial.Rung;
+import tender.core.wire.MalformedException;
+import tender.io.names.NameService;
+
+/**
+ * Walks the ladder for one OpenVPN profile over a socket of its own, without rights. One instance is one trial, run on the
+ * calling thread. The server may be silent for {@link #ANSWER_WAIT} at first, later for {@link #SILENCE}, or twice that on a
+ * line that loses packets; all of it is bounded by {@link #LONGEST} and twice {@link #ECHO_WAIT}.
+ */
+public final class OpenVpnTrial {
+    public static final Duration ANSWER_WAIT = Duration.ofMillis(4_000);
+    public static final Duration SILENCE = Duration.ofMillis(5_000);
+    public static final Duration LONGEST = Duration.ofSeconds(25);
+    public static final Duration ECHO_WAIT = Duration.ofMillis(2_500);
+    private static final Duration ECHO_RETRY = Duration.ofMillis(300);
+    private static final Duration TICK = Duration.ofMillis(100);
+    private static final int PAYLOAD_BYTES = 32;
+
+    private final OpenVpnQuestion question;
+    private final NameService names;
+    private final Consumer<Rung> entering;
+    private final SecureRandom random = new SecureRandom();
+    private final List<Long> millis = new ArrayList<>();
+    private long since = System.nanoTime();
+    private Observation.Name name = Observation.Name.LITERAL;
+    private Optional<IpAddress> dialled = Optional.empty();
+    private Observation.Path path = Observation.Path.NOT_TRIED;
+    private boolean called;
+    private boolean closed;
+    private ClientSession session;
+    private Instant heardAt;
+    private Instant longest;
+
+    /** @param entering told each rung as it begins, for a ladder drawn live */
+    public OpenVpnTrial(OpenVpnQuestion question, NameService names, Consumer<Rung> entering) {
+        this.question = question;
+        this.names = names;
+        this.entering = entering;
+    }
+
+    public OpenVpnSeen run() {
+        entering.accept(Rung.NAME);
+        if (question.endpoint().host() instanceof HostName hostName) {
+            NameService.Answer answer = names.lookUp(hostName);
+            name = switch (answer.status()) {
+                case FOUND -> Observation.Name.RESOLVED;
+                case UNKNOWN -> Observation.Name.UNKNOWN;
+                case WITHOUT_ADDRESS -> Observation.Name.WITHOUT_ADDRESS;
+                case SILENT -> Observation.Name.RESOLVER_SILENT;
+            };
+            dialled = answer.addresses().stream().findFirst();
+        } else {
+            dialled = Optional.of(((Host.Literal) question.endpoint().host()).address());
+        }
+        lap();
+        if (dialled.isEmpty()) {
+            return seen(Echo.NOT_TRIED, Echo.NOT_TRIED);
+        }
+        entering.accept(Rung.ADDRESS);
+        try (Wire wire = open()) {
+            called = true;
+            return connected(wire);
+        } catch (PortUnreachableException | java.net.ConnectException e) {
+            path = Observation.Path.REFUSED;
+        } catch (java.net.SocketTimeoutException e) {
+            path = Observation.Path.SILENT;
+        } catch (IOException e) {
+            if (!called) {
+                path = Observation.Path.UNREACHABLE;
+            } else {
+                closed = true;
+            }
+        }
+        lap();
+        lap();
+        return seen(Echo.NOT_TRIED, Echo.NOT_TRIED);
+    }
+
+    private Wire open() throws IOException {
+        InetSocketAddress to = new InetSocketAddress(
+                InetAddress.getByAddress(dialled.orElseThrow().toBytes()),
+                question.endpoint().port().number());
+        return question.endpoint().transport() == Transport.TCP ? Wire.tcp(to, ANSWER_WAIT) : Wire.udp(to);
+    }
+
+    private OpenVpnSeen connected(Wire wire) throws IOException {
+        lap();
+        entering.accept(Rung.PORT);
+        if (question.endpoint().transport() == Transport.TCP) {
+            path = Observation.Path.ANSWERED;
+        }
+        session = new ClientSession(question.settings(), random);
+        heardAt = Instant.now();
+        longest = heardAt.plus(LONGEST);
+        boolean answered = until(wire, ANSWER_WAIT, () -> session.stage() != ClientSession.Stage.CALLING);
+        if (answered) {
+            path = Observation.Path.ANSWERED;
+        } else if (path != Observation.Path.ANSWERED) {
+            path = Observation.Path.SILENT;
+        }
+        lap();
+        entering.accept(Rung.HANDSHAKE);
+        lap();
+        if (!answered) {
+            return seen(Echo.NOT_TRIED, Echo.NOT_TRIED);
+        }
+        entering.accept(Rung.TRUST);
+        until(wire, SILENCE, () -> session.stage().compareTo(ClientSession.Stage.TRUSTED) >= 0);
+        lap();
+        entering.accept(Rung.AUTHENTICATION);
+        boolean up = session.stage().compareTo(ClientSession.Stage.TRUSTED) >= 0
+                && until(wire, SILENCE, () -> session.stage() == ClientSession.Stage.UP);
+        lap();
+        if (!up) {
+            return seen(Echo.NOT_TRIED, Echo.NOT_TRIED);
+        }
+        entering.accept(Rung.TUNNEL_ADDRESS);
+        Echo gateway = echo(wire, session.pushed().gateway());
+        lap();
+        entering.accept(Rung.ECHO);
+        Echo inside = echo(wire, question.insideHost());
+        lap();
+        Optional<byte[]> goodbye = session.goodbye();
+        if (goodbye.isPresent()) {
+            wire.send(goodbye.get());
+        }
+        return seen(gateway, inside);
+    }
+
+    private interface Condition {
+        boolean holds();
+    }
+
+    /** Drives the session until a condition holds, it cannot go on, or time is over. */
+    private boolean until(Wire wire, Duration wait, Condition condition) throws IOException {
+        while (!condition.holds()) {
+            Instant now = Instant.now();
+            Instant end = heardAt.plus(session.isLossy() ? wait.multipliedBy(2) : wait);
+            boolean over = now.isAfter(end) || now.isAfter(longest);
+            if (over
+                    || closed
+                    || session.broken().isPresent()
+                    || session.refused().isPresent()) {
+                return false;
+            }
+            for (byte[] packet : session.toSend(now)) {
+                wire.send(packet);
+            }
+            receive(wire, TICK);
+        }
+        for (byte[] packet : session.toSend(Instant.now())) {
+            wire.send(packet);
+        }
+        return true;
+    }
+
+    private void receive(Wire wire, Duration wait) throws IOException {
+        Optional<byte[]> packet = wire.receive(wait);
+        if (packet.isPresent()) {
+            heardAt = Instant.now();
+            session.onPacket(packet.get(), heardAt);
+        }
+        closed |= wire.isClosed();
+    }
+
+    /** Sends an echo until it is answered, again every third of a second: first packets are lost while a device wakes up. */
+    private Echo echo(Wire wire, Optional<IpAddress> target) throws IOException {
+        Optional<IpAddress> source = session.pushed().address();
+        if (target.isEmpty()
+                || source.isEmpty()
+                || source.get().family() != target.get().family()) {
+            return Echo.NOT_TRIED;
+        }
+        byte[] payload = new byte[PAYLOAD_BYTES];
+        random.nextBytes(payload);
+        int identifier = random.nextInt(65_536);
+        Instant end = Instant.now().plus(ECHO_WAIT);
+        Instant nextSend = Instant.MIN;
+        int sequence = 0;
+        while (Instant.now().isBefore(end) && !closed) {
+            if (!Instant.now().isBefore(nextSend)) {
+                wire.send(session.seal(
+                        new IcmpEcho(source.get(), target.get(), false, identifier, sequence++, payload).encode()));
+                nextSend = Instant.now().plus(ECHO_RETRY);
+            }
+            for (byte[] packet : session.toSend(Instant.now())) {
+                wire.send(packet);
+            }
+            receive(wire, TICK);
+            for (Optional<byte[]> in = session.received(); in.isPresent(); in = session.received()) {
+                boolean answer = IcmpEcho.decode(in.get())
+                        .filter(e -> e.reply()
+                                && e.identifier() == identifier
+                                && e.source().equals(target.get())
+                                && Arrays.equals(e.payload(), payload))
+                        .isPresent();
+                if (answer) {
+                    return Echo.ANSWERED;
+                }
+            }
+        }
+        return Echo.SILENT;
+    }
+
+    private OpenVpnSeen seen(Echo gateway, Echo inside) {
+        boolean spoke = session != null;
+        return new OpenVpnSeen(
+                name,
+                dialled,
+                path,
+                spoke ? Stage.valueOf(session.stage().name()) : Stage.NOT_CALLED,
+                closed,
+                spoke ? session.broken() : Optional.empty(),
+                spoke ? session.refused() : Optional.empty(),
+                spoke ? session.serverChain() : List.of(),
+                spoke && session.wasAskedForCertificate(),
+                spoke ? session.tlsVersion() : Optional.empty(),
+                spoke ? session.cipher() : Optional.empty(),
+                spoke ? session.pushed().address() : Optional.empty(),
+                spoke ? session.pushed().gateway() : Optional.empty(),
+                spoke ? routes() : List.of(),
+                gateway,
+                inside,
+                millis);
+    }
+
+    private List<Cidr> routes() {
+        List<Cidr> out = new ArrayList<>();
+        for (String option : session.pushed().options()) {
+            String[] words = option.split(" +");
+            try {
+                if (words[0].equals("route") && words.length > 2) {
+                    out.add(Cidr.ofMask(IpAddress.parse(words[1]), IpAddress.parse(words[2])));
+                } else if (words[0].equals("redirect-gateway")) {
+                    out.add(Cidr.EVERYTHING_V4);
+                }
+            } catch (MalformedException e) {
+                continue; // a route that cannot be read is none
+            }
+        }
+        return out;
+    }
+
+    private void lap() {
+        long now = System.nanoTime();
+        millis.add((now - since) / 1_000_000);
+        since = now;
+    }
+}

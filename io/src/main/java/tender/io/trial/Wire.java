@@ -1,0 +1,184 @@
+package tender.io.trial;
+
+import java.io.EOFException;
+import java.io.IOException;
+import java.net.InetSocketAddress;
+import java.net.SocketTimeoutException;
+import java.nio.ByteBuffer;
+import java.nio.channels.DatagramChannel;
+import java.nio.channels.SelectionKey;
+import java.nio.channels.Selector;
+import java.nio.channels.SocketChannel;
+import java.time.Duration;
+import java.util.Arrays;
+import java.util.Optional;
+
+/** Packets to and from one place, over UDP, or over TCP with each packet's length in two bytes before it. */
+interface Wire extends AutoCloseable {
+    void send(byte[] packet) throws IOException;
+
+    /** The next packet, waited for at most so long. */
+    Optional<byte[]> receive(Duration wait) throws IOException;
+
+    /** Whether the other side has ended it. */
+    boolean isClosed();
+
+    @Override
+    void close() throws IOException;
+
+    static Wire udp(InetSocketAddress to) throws IOException {
+        return new Udp(to);
+    }
+
+    /** Throws {@link SocketTimeoutException} where connecting takes longer. */
+    static Wire tcp(InetSocketAddress to, Duration wait) throws IOException {
+        return new Tcp(to, wait);
+    }
+
+    /** A connected UDP socket: the system tells when nothing listens there. */
+    final class Udp implements Wire {
+        private static final int MAX_DATAGRAM = 4_096;
+
+        private final DatagramChannel channel = DatagramChannel.open();
+        private final Selector selector = Selector.open();
+        private final ByteBuffer buffer = ByteBuffer.allocate(MAX_DATAGRAM);
+
+        private Udp(InetSocketAddress to) throws IOException {
+            try {
+                channel.configureBlocking(false);
+                channel.register(selector, SelectionKey.OP_READ);
+                channel.connect(to);
+            } catch (IOException e) {
+                close();
+                throw e;
+            }
+        }
+
+        @Override
+        public void send(byte[] packet) throws IOException {
+            channel.write(ByteBuffer.wrap(packet));
+        }
+
+        @Override
+        public Optional<byte[]> receive(Duration wait) throws IOException {
+            buffer.clear();
+            if (channel.read(buffer) <= 0) {
+                selector.select(Math.max(1, wait.toMillis()));
+                selector.selectedKeys().clear();
+                if (channel.read(buffer) <= 0) {
+                    return Optional.empty();
+                }
+            }
+            return Optional.of(Arrays.copyOf(buffer.array(), buffer.position()));
+        }
+
+        @Override
+        public boolean isClosed() {
+            return false;
+        }
+
+        @Override
+        public void close() throws IOException {
+            channel.close();
+            selector.close();
+        }
+    }
+
+    /** A TCP connection. */
+    final class Tcp implements Wire {
+        private static final int MAX_PACKET = 65_535;
+
+        private final SocketChannel channel = SocketChannel.open();
+        private final Selector selector = Selector.open();
+        private final ByteBuffer in = ByteBuffer.allocate(2 + MAX_PACKET);
+        private boolean ended;
+
+        private Tcp(InetSocketAddress to, Duration wait) throws IOException {
+            try {
+                channel.configureBlocking(false);
+                if (!channel.connect(to)) {
+                    SelectionKey key = channel.register(selector, SelectionKey.OP_CONNECT);
+                    selector.select(wait.toMillis());
+                    selector.selectedKeys().clear();
+                    if (!channel.finishConnect()) {
+                        throw new SocketTimeoutException("connecting took too long");
+                    }
+                    key.cancel();
+                    selector.selectNow();
+                }
+                channel.register(selector, SelectionKey.OP_READ);
+            } catch (IOException e) {
+                close();
+                throw e;
+            }
+        }
+
+        @Override
+        public void send(byte[] packet) throws IOException {
+            ByteBuffer out = ByteBuffer.allocate(2 + packet.length)
+                    .putShort((short) packet.length)
+                    .put(packet)
+                    .flip();
+            long end = System.nanoTime() + Duration.ofSeconds(2).toNanos();
+            while (out.hasRemaining() && !ended) {
+                try {
+                    if (channel.write(out) == 0 && System.nanoTime() > end) {
+                        throw new SocketTimeoutException("the other side takes nothing");
+                    }
+                } catch (IOException e) {
+                    ended = true; // what was sent before may still be answered by nobody
+                }
+            }
+        }
+
+        @Override
+        public Optional<byte[]> receive(Duration wait) throws IOException {
+            Optional<byte[]> whole = whole();
+            if (whole.isPresent()) {
+                return whole;
+            }
+            selector.select(Math.max(1, wait.toMillis()));
+            selector.selectedKeys().clear();
+            try {
+                if (channel.read(in) < 0) {
+                    ended = true;
+                }
+            } catch (EOFException e) {
+                ended = true;
+            } catch (IOException e) {
+                ended = true; // a reset says the same
+            }
+            return whole();
+        }
+
+        private Optional<byte[]> whole() {
+            in.flip();
+            try {
+                if (in.remaining() < 2) {
+                    return Optional.empty();
+                }
+                int length = in.getShort(in.position()) & 0xffff;
+                if (in.remaining() < 2 + length) {
+                    return Optional.empty();
+                }
+                byte[] packet = new byte[length];
+                in.position(in.position() + 2);
+                in.get(packet);
+                return Optional.of(packet);
+            } finally {
+                in.compact();
+            }
+        }
+
+        @Override
+        public boolean isClosed() {
+            return ended;
+        }
+
+        @Override
+        public void close() throws IOException {
+            channel.close();
+            selector.close();
+        }
+    }
+}
