@@ -11,6 +11,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.time.Duration;
+import java.time.Instant;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -239,6 +240,10 @@ class OpenVpnStoryTest {
                     .contains("server must be         orrin.skerrivane.example name")
                     .doesNotContain("risks");
 
+            assertThat(tender.client("trial", "run", "mara-laptop-orrin-vpn"))
+                    .contains("proven, rests on this profile, revision 1");
+            triedByNobody(file);
+
             connect(file);
             Shell.until(
                     "the client to connect:\n" + log("client.log"),
@@ -256,6 +261,9 @@ class OpenVpnStoryTest {
                     () -> tender.client("session", "list", "--json")
                             .contains("\"profile\" : \"mara-laptop-orrin-vpn\""));
 
+            assertThat(tender.client("trial", "run", "mara-laptop-orrin-vpn"))
+                    .contains("is connected now and was left alone", "proven, rests on a canary");
+
             tender.client("profile", "withdraw", "mara-laptop-orrin-vpn", "--yes");
             assertThat(tender.client("authority", "certificates", "skerrivane")).contains("revoked");
             assertThat(Shell.need(
@@ -271,6 +279,41 @@ class OpenVpnStoryTest {
             Shell.until(
                     "the server to refuse", PATIENCE, () -> log("server.log").contains("certificate revoked"));
             assertThat(log("client.log")).doesNotContain("Initialization Sequence Completed");
+            assertThat(tender.tryClient("trial", "run", file.toString()).out())
+                    .contains("certificate", "revoked", "not proven");
+            assertThat(tender.tryClient(
+                                    "trial",
+                                    "explain",
+                                    folder.resolve("server.log").toString())
+                            .out())
+                    .contains("certain: the certificate was revoked");
+        }
+    }
+
+    /** The client alone, run by an account that owns nothing and may do nothing, without a service. */
+    private void triedByNobody(Path file) throws IOException {
+        Path open = Files.createTempDirectory("tender-nobody");
+        try {
+            Shell.need(
+                    "bash",
+                    "-c",
+                    "cp -r " + Shell.ROOT + "/client/target/client-0.1.0.jar " + Shell.ROOT + "/client/target/lib "
+                            + open + " && cp " + file + " " + open + "/profile.ovpn && chmod -R a+rX " + open);
+            String nobody =
+                    "setpriv --reuid=65534 --regid=65534 --clear-groups --bounding-set=-all --no-new-privs bash -c";
+            assertThat(Shell.need("bash", "-c", nobody + " 'grep CapEff /proc/self/status'"))
+                    .contains("0000000000000000");
+            Instant began = Instant.now();
+            String out = Shell.need(
+                    "bash",
+                    "-c",
+                    "cd " + open + " && " + nobody + " 'HOME=" + open
+                            + " exec java -XX:TieredStopAtLevel=1 -jar client-0.1.0.jar trial run profile.ovpn'");
+            System.out.println("measured: a cold trial of a file by the client, without class data, "
+                    + Duration.between(began, Instant.now()).toMillis() + " ms");
+            assertThat(out).contains("tunnel address  holds", "proven, rests on this very file");
+        } finally {
+            Shell.run("rm", "-rf", open.toString());
         }
     }
 }
