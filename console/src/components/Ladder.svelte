@@ -3,7 +3,10 @@
   import State from './State.svelte';
   /** A trial rung by rung, as it goes. Before it has ended the rung it stands on is marked. */
   let { trial }: { trial: Trial } = $props();
-  const names = ['name', 'address', 'port', 'handshake', 'tunnel address', 'inside host'];
+  const keys = ['name', 'address', 'port', 'handshake', 'tunnel address', 'inside host'];
+  const all = [...keys.slice(0, 4), 'trust', 'authentication', ...keys.slice(4)];
+  // a trial of keys alone has no rungs for certificates
+  const names = $derived(all.indexOf(trial.rungNow ?? '') > 3 && !keys.slice(4).includes(trial.rungNow ?? '') ? all : keys);
   const rungs = $derived(
     trial.rungs.length > 0
       ? trial.rungs

@@ -36,16 +36,18 @@ async function json<T>(response: Response): Promise<T> {
   return response.status === 204 ? (undefined as T) : ((await response.json()) as T);
 }
 
+async function named(response: Response): Promise<{ name: string; blob: Blob }> {
+  const name = /filename="([^"]+)"/.exec(response.headers.get('Content-Disposition') ?? '')?.[1] ?? 'file';
+  return { name, blob: await response.blob() };
+}
+
 export const api = {
   get: async <T>(path: string): Promise<T> => json<T>(await send('GET', path)),
   post: async <T>(path: string, body?: unknown): Promise<T> =>
     json<T>(await send('POST', path, body, { 'Idempotency-Key': crypto.randomUUID() })),
   patch: async <T>(path: string, body: unknown, version: number): Promise<T> => json<T>(await send('PATCH', path, body, { 'If-Match': `"${version}"` })),
-  file: async (path: string, body: unknown): Promise<{ name: string; blob: Blob }> => {
-    const response = await send('POST', path, body);
-    const name = /filename="([^"]+)"/.exec(response.headers.get('Content-Disposition') ?? '')?.[1] ?? 'backup.cms';
-    return { name, blob: await response.blob() };
-  },
+  file: async (path: string, body: unknown): Promise<{ name: string; blob: Blob }> => named(await send('POST', path, body)),
+  download: async (path: string): Promise<{ name: string; blob: Blob }> => named(await send('GET', path)),
   /** All pages of a list, up to MOST; search finds what lies beyond. */
   list: async <T>(path: string): Promise<T[]> => {
     const items: T[] = [];

@@ -103,3 +103,5 @@ export interface Inspection {
   problems: string[];
 }
 export interface InspectionReport { asksPassphrase: boolean; files: Inspection[] }
+/** What stands in a revision, secrets kept back. */
+export interface Inside { number: number; fileName: string; lines: string[]; words: InspectionReport }

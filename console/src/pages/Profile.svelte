@@ -5,12 +5,13 @@
   import Grid from '../components/Grid.svelte';
   import HandOut from '../components/HandOut.svelte';
   import Overlay from '../components/Overlay.svelte';
+  import RevisionInside from '../components/RevisionInside.svelte';
   import Section from '../components/Section.svelte';
   import State from '../components/State.svelte';
   import TrialGrid from '../components/TrialGrid.svelte';
   import Trouble from '../components/Trouble.svelte';
   import When from '../components/When.svelte';
-  import { api } from '../lib/api';
+  import { api, save } from '../lib/api';
   import { Action, Resource } from '../lib/resource.svelte';
   import { router } from '../lib/router.svelte';
   import { session } from '../lib/session.svelte';
@@ -23,6 +24,10 @@
   const action = new Action();
   const prove = () => action.run(async () => router.go('/proof/' + (await api.post<Trial>('/trials', { profile: p!.label })).id));
   const renew = () => action.run(async () => { await api.post(`/profiles/${id}/renew`); await profile.reload(); });
+  const settings = () => action.run(async () => {
+    const file = await api.download(`/profiles/${id}/settings?form=pdf`);
+    save(file.name, file.blob);
+  });
   const withdraw = () => action.run(async () => { await api.post(`/profiles/${id}/withdraw`); asking = ''; await profile.reload(); });
   const p = $derived(profile.data);
   const columns = [
@@ -47,6 +52,7 @@
         <Button look="main" onclick={() => (asking = 'hand out')}>Hand out</Button>
         {#if p.custody === 'held'}<Button busy={action.busy} onclick={prove}>Prove it</Button>{/if}
         <Button busy={action.busy} onclick={renew}>New revision</Button>
+        <Button busy={action.busy} onclick={settings}>Settings sheet</Button>
         <Button look="harm" onclick={() => (asking = 'withdraw')}>Withdraw</Button>
       {/if}
     {/snippet}
@@ -61,6 +67,7 @@
     ]} />
     <Trouble problem={action.problem} />
   </Section>
+  {#if p.revisions.length}<Section title="What is inside"><RevisionInside profile={id} revisions={p.revisions} /></Section>{/if}
   <Section title="Trials"><TrialGrid profile={id} /></Section>
   <Section title="Revisions" note="a revision never changes"><Grid label="revisions" rows={p.revisions} {columns} cell={revision} /></Section>
   {#if asking === 'hand out'}<HandOut profile={p.label} closing={() => { asking = ''; void profile.reload(); }} />{/if}

@@ -76,5 +76,8 @@ public final class ProfileApi {
 
     public record Revision(String id, int number, String digest, String fileName, String madeFor, Instant createdAt) {}
 
+    /** What stands in a revision: the file's lines with every secret kept back, and the same in words. */
+    public record Inside(int number, String fileName, List<String> lines, InspectApi.Report words) {}
+
     private ProfileApi() {}
 }

@@ -147,6 +147,13 @@ class SettingsTest {
         assertThat(sheet + new String(pdf, StandardCharsets.ISO_8859_1))
                 .doesNotContain("PRIVATE KEY", got.path("told").asText());
 
+        Reply inside = tender.get("/profiles/" + id + "/inside");
+        assertThat(inside.json().path("lines").toString())
+                .contains("remote_addrs = orrin.skerrivane.example", "BEGIN PRIVATE KEY", "(kept back)");
+        assertThat(inside.json().path("words").toString()).contains("leads to");
+        assertThat(tender.get("/profiles/" + id + "/inside?revision=7").status())
+                .isEqualTo(404);
+
         Reply renewed = tender.post("/profiles/" + id + "/renew", null);
         assertThat(renewed.field("revision")).as(renewed.text()).isEqualTo("2");
         Reply withdrawn = tender.post("/profiles/" + id + "/withdraw", null);

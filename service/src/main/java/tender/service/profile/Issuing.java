@@ -16,7 +16,6 @@ import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.office.Protocol;
 import tender.core.wire.Fields;
-import tender.core.wire.MalformedException;
 import tender.service.certificate.ListDelivery;
 import tender.service.event.LiveEvents;
 import tender.service.gateway.GatewayJobs;
@@ -512,12 +511,20 @@ public final class Issuing {
     public record Newest(Profiles.Profile profile, Revisions.Revision revision, Secret content) {}
 
     public Newest newest(UUID profileId) {
-        return db.inTransaction(tx -> {
-            Profiles.Profile p = ready(tx, profileId);
-            Revisions.Revision revision = Revisions.of(tx, profileId).stream()
-                    .findFirst()
-                    .orElseThrow(() -> new MalformedException("profile", "", "has no revision"));
-            return new Newest(p, revision, revisions.content(tx, revision.id()));
-        });
+        return db.inTransaction(tx -> chosen(tx, ready(tx, profileId), Optional.empty()));
+    }
+
+    /** Any revision of a profile in any state, to look at; the newest where no number is given. */
+    public Newest revision(UUID profileId, Optional<Integer> number) {
+        return db.inTransaction(tx ->
+                chosen(tx, Profiles.byId(tx, profileId).orElseThrow(() -> ApiFailure.notFound("profile")), number));
+    }
+
+    private Newest chosen(Tx tx, Profiles.Profile p, Optional<Integer> number) {
+        Revisions.Revision revision = Revisions.of(tx, p.id()).stream()
+                .filter(r -> number.isEmpty() || r.number() == number.get())
+                .findFirst()
+                .orElseThrow(() -> ApiFailure.notFound("revision"));
+        return new Newest(p, revision, revisions.content(tx, revision.id()));
     }
 }

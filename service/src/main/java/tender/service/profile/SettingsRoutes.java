@@ -1,12 +1,25 @@
 package tender.service.profile;
 
 import java.nio.charset.StandardCharsets;
+import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
+import java.util.TreeMap;
+import tender.api.InspectApi;
 import tender.api.ProblemCode;
+import tender.api.ProfileApi;
+import tender.core.backup.Snapshot;
+import tender.core.credential.RevealSecret;
+import tender.core.inspect.Inspection;
+import tender.core.inspect.Inspector;
+import tender.core.office.Protocol;
+import tender.core.profile.IkeProfile;
+import tender.core.profile.MaskedText;
 import tender.core.sheet.Platform;
 import tender.core.sheet.SettingsSheet;
 import tender.core.sheet.SheetHtml;
 import tender.core.sheet.SheetText;
+import tender.core.wire.Fields;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
@@ -24,12 +37,46 @@ public final class SettingsRoutes {
     }
 
     public List<Route> routes() {
-        return List.of(Route.get(
-                "/profiles/{id}/settings",
-                Role.READERS,
-                "The settings sheet, without secrets; ?form=text, html or pdf, ?platform=windows, apple, android or linux for another than the device's own",
-                String.class,
-                this::sheet));
+        return List.of(
+                Route.get(
+                        "/profiles/{id}/inside",
+                        Role.READERS,
+                        "What stands in a revision, secrets kept back, and the same in words; ?revision=N for another than the newest",
+                        ProfileApi.Inside.class,
+                        this::inside),
+                Route.get(
+                        "/profiles/{id}/settings",
+                        Role.READERS,
+                        "The settings sheet, without secrets; ?form=text, html or pdf, ?platform=windows, apple, android or linux for another than the device's own",
+                        String.class,
+                        this::sheet));
+    }
+
+    private Answer inside(Call call) {
+        Issuing.Newest chosen = issuing.revision(
+                call.id(), call.query("revision").map(n -> Fields.parse("revision", n, Integer::valueOf)));
+        String text = chosen.content().revealText(RevealSecret.TO_WRITE_FILE);
+        return Answer.ok(new ProfileApi.Inside(
+                chosen.revision().number(),
+                chosen.revision().fileName(),
+                MaskedText.of(text),
+                InspectApi.Report.of(words(chosen, text, call.now()))));
+    }
+
+    private static Inspection words(Issuing.Newest chosen, String text, Instant now) {
+        String name = chosen.revision().fileName();
+        if (Sheets.protocol(chosen) != Protocol.IKEV2) {
+            return Inspector.of(name, text.getBytes(StandardCharsets.UTF_8), now, Optional.empty());
+        }
+        TreeMap<String, byte[]> files = new TreeMap<>();
+        IkeProfile.read(text)
+                .files(name.replaceAll("\\.[a-z]+$", ""))
+                .forEach((path, content) -> files.put(
+                        path.startsWith("private/")
+                                ? "key-" + path.substring(path.lastIndexOf('/') + 1)
+                                : path.substring(path.lastIndexOf('/') + 1),
+                        content.reveal(RevealSecret.TO_WRITE_FILE)));
+        return Inspector.of(name, new Snapshot(files).toZip(), now, Optional.empty());
     }
 
     private Answer sheet(Call call) {
