@@ -17,6 +17,7 @@ import tender.api.ProblemCode;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
 import tender.core.inspect.Bundle;
+import tender.core.inspect.Hint;
 import tender.core.inspect.Inspection;
 import tender.core.inspect.Inspector;
 import tender.core.office.Listener;
@@ -295,7 +296,9 @@ public final class Adopting {
                         .map(r -> new AdoptApi.Repair(
                                 r.rule().code(), r.rule().reason(), r.line(), r.before(), r.after()))
                         .toList(),
-                InspectApi.Report.of(c.inspection()).files().get(0).notes());
+                InspectApi.Report.of(c.inspection()).files().get(0).notes().stream()
+                        .filter(n -> c.lacking().isPresent() || !n.code().equals(Hint.PART_ELSEWHERE.code()))
+                        .toList());
     }
 
     /** The one that was said, the one that the file's folder is named after, or the only one of its kind. */
