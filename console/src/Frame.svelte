@@ -9,6 +9,7 @@
   import { session } from './lib/session.svelte';
   import type { Overview as Data } from './lib/types';
   import Backups from './pages/Backups.svelte';
+  import ClientFiles from './pages/ClientFiles.svelte';
   import Connections from './pages/Connections.svelte';
   import Explain from './pages/Explain.svelte';
   import Gateway from './pages/Gateway.svelte';
@@ -51,6 +52,7 @@
     {:else if place === 'office' && id === 'sheet'}<Sheet />
     {:else if place === 'office' && id === 'route'}<Route />
     {:else if place === 'office' && id === 'explain'}<Explain />
+    {:else if place === 'office' && id && router.parts[2] === 'files'}<ClientFiles {id} />
     {:else if place === 'office' && id}<Gateway {id} />
     {:else if place === 'office'}<Office />
     {:else if place === 'people' && id}<Person handle={id} />

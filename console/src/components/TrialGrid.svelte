@@ -29,7 +29,12 @@
       {#if column.key === 'profile'}<a href="/proof/{t.id}">{t.profile}</a>
       {:else if column.key === 'verdict'}<State state={verdict(t)} />
       {:else if column.key === 'when'}<When at={t.createdAt} />
+      {:else if column.key === 'cause'}<span class="note">{cause(t)}</span>
       {:else}{column.text(t)}{/if}
     {/snippet}
   </Grid>
 {:else if trials.data}<Empty>A trial connects with the very file and reaches a host inside. Start one from a profile's page.</Empty>{/if}
+
+<style>
+  .note { display: inline-block; min-width: 16rem; }
+</style>

@@ -105,3 +105,9 @@ export interface Inspection {
 export interface InspectionReport { asksPassphrase: boolean; files: Inspection[] }
 /** What stands in a revision, secrets kept back. */
 export interface Inside { number: number; fileName: string; lines: string[]; words: InspectionReport }
+export interface AdoptedFile {
+  path: string; state: string; why: string; person: string | null; device: string | null; matchedBy: string | null; profile: string | null;
+  repairs: { rule: string; reason: string; line: number; before: string; after: string }[];
+  notes: { code: string; severity: string; line: number; says: string; detail: string; remedy: string }[];
+}
+export interface Adopted { files: AdoptedFile[]; adopted: number; asked: number }

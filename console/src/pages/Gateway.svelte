@@ -13,6 +13,7 @@
   import When from '../components/When.svelte';
   import { api } from '../lib/api';
   import { Action, Resource } from '../lib/resource.svelte';
+  import { router } from '../lib/router.svelte';
   import { session } from '../lib/session.svelte';
   import type { DeviceChange, DeviceFacts, Drift, Finding, Gateway, Profile } from '../lib/types';
   import ChangeList from '../components/ChangeList.svelte';
@@ -69,6 +70,7 @@
       {#snippet actions()}
         {#if session.mayWrite}
           <Button busy={reading.busy} onclick={() => reading.run(async () => { await api.post(`/gateways/${id}/read`); })}>Read again</Button>
+          {#if g.capabilities.includes('export')}<Button onclick={() => router.go(`/office/${id}/files`)}>Its client files</Button>{/if}
           <Button busy={backup.busy} onclick={() => backup.run(async () => { await api.post(`/gateways/${id}/backups`, {}); })}>Back up now</Button>
         {/if}
       {/snippet}

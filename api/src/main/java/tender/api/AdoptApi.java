@@ -12,7 +12,7 @@ public final class AdoptApi {
      * @param listener may be left out where the gateway has one of the files' kind
      * @param content in base64; missing, the gateway is asked for the client files that it made
      * @param assign whose files are, by path: {@code mara/laptop}; for those that cannot be told
-     * @param refuse codes of repair rules that are not to be applied
+     * @param refuse codes of repair rules that are not to be applied, to any file or, written {@code PATH=RULE}, to one
      * @param decision why dangerous lines may stay; without it a file with such lines is held back
      */
     public record Adopt(

@@ -53,7 +53,7 @@ final class AdoptCommand extends Verb {
     @Option(
             names = "--refuse",
             paramLabel = "RULE",
-            description = "Do not mend by this rule, such as endpoint or digest.")
+            description = "Do not mend by this rule, such as endpoint; PATH=RULE for one file alone.")
     List<String> refuse = List.of();
 
     @Option(

@@ -48,12 +48,16 @@ final class ProfileCommands {
                 + p.device().orElse("") + " to " + p.gateway() + " " + p.listener());
         terminal.print(
                 "  state      " + p.state() + p.problem().map(w -> ": " + w).orElse(""));
-        terminal.print("  address    " + String.join(", ", p.addresses()));
-        terminal.print("  reach      " + (p.fullTunnel() ? "everything (full tunnel)" : String.join(", ", p.reach())));
+        terminal.print(
+                "  address    " + (p.addresses().isEmpty() ? "given by the server" : String.join(", ", p.addresses())));
+        terminal.print("  reach      "
+                + (p.fullTunnel()
+                        ? "everything (full tunnel)"
+                        : p.reach().isEmpty() ? "what the server says" : String.join(", ", p.reach())));
         if (!p.dns().isEmpty()) {
             terminal.print("  dns        " + String.join(", ", p.dns()));
         }
-        terminal.print("  key        " + p.publicKey() + ", private half "
+        terminal.print("  key        " + p.publicKey().replaceFirst("^name:", "of ") + ", private half "
                 + (p.custody().equals("held") ? "held by Tender" : p.custody()));
         terminal.print("  handout    " + p.handout().orElse("not handed out"));
         terminal.print("  proof      " + proof(p.proof())

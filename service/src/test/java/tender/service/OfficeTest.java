@@ -480,6 +480,12 @@ class OfficeTest {
             office.tender.addPerson(who[0], who[1]);
         }
 
+        Reply looked = office.tender.post(
+                "/gateways/" + office.id("orrin-fw") + "/adoptions",
+                Map.of("dryRun", true, "refuse", List.of("phones/mara-phone.conf=server-check")));
+        assertThat(looked.json().path("files").get(3).path("repairs").findValuesAsText("rule"))
+                .as(looked.text())
+                .containsExactly("endpoint");
         Map<String, JsonNode> firewall = adopted("orrin-fw");
         Map<String, JsonNode> router = adopted("pier1");
 

@@ -3,6 +3,7 @@ package tender.service.adopt;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -10,7 +11,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Collectors;
 import tender.api.AdoptApi;
 import tender.api.InspectApi;
 import tender.api.ProblemCode;
@@ -76,8 +76,7 @@ public final class Adopting {
     public AdoptApi.Adopted adopt(
             Gateways.Gateway gateway, AdoptApi.Adopt request, byte[] content, String actor, Instant now) {
         boolean dryRun = request.dryRun().orElse(false);
-        Set<RepairRule> refused =
-                request.refuse().orElse(List.of()).stream().map(Adopting::rule).collect(Collectors.toSet());
+        Refused refused = Refused.of(request.refuse().orElse(List.of()));
         String name = request.name().orElse("export of " + gateway.name());
         List<Candidate> candidates = candidates(name, content, now);
         if (candidates.isEmpty()) {
@@ -113,13 +112,39 @@ public final class Adopting {
         });
     }
 
-    private static RepairRule rule(String code) {
-        for (RepairRule rule : RepairRule.values()) {
-            if (rule.code().equals(code)) {
-                return rule;
+    /** Repairs that were refused, for every file or for one. */
+    private record Refused(Set<RepairRule> everywhere, Map<String, Set<RepairRule>> byPath) {
+        /** @param words rules, or {@code PATH=RULE} */
+        static Refused of(List<String> words) {
+            Set<RepairRule> everywhere = EnumSet.noneOf(RepairRule.class);
+            Map<String, Set<RepairRule>> byPath = new HashMap<>();
+            for (String word : words) {
+                int equals = word.lastIndexOf('=');
+                RepairRule rule = rule(word.substring(equals + 1));
+                if (equals < 0) {
+                    everywhere.add(rule);
+                } else {
+                    byPath.computeIfAbsent(word.substring(0, equals), p -> EnumSet.noneOf(RepairRule.class))
+                            .add(rule);
+                }
             }
+            return new Refused(everywhere, byPath);
         }
-        throw new MalformedException("rule", "refuse", "no such rule of repair");
+
+        Set<RepairRule> of(String path) {
+            Set<RepairRule> out = EnumSet.copyOf(byPath.getOrDefault(path, EnumSet.noneOf(RepairRule.class)));
+            out.addAll(everywhere);
+            return out;
+        }
+
+        private static RepairRule rule(String code) {
+            for (RepairRule rule : RepairRule.values()) {
+                if (rule.code().equals(code)) {
+                    return rule;
+                }
+            }
+            throw new MalformedException("rule", "refuse", "no such rule of repair");
+        }
     }
 
     private static List<Candidate> candidates(String name, byte[] content, Instant now) {
@@ -192,7 +217,7 @@ public final class Adopting {
         private final Gateways.Gateway gateway;
         private final Office office;
         private final AdoptApi.Adopt request;
-        private final Set<RepairRule> refused;
+        private final Refused refused;
         private final String actor;
         private final Instant now;
         private final Map<String, Target> targets = new HashMap<>();
@@ -203,7 +228,7 @@ public final class Adopting {
                 Gateways.Gateway gateway,
                 Office office,
                 AdoptApi.Adopt request,
-                Set<RepairRule> refused,
+                Refused refused,
                 String actor,
                 Instant now) {
             this.tx = tx;
@@ -217,7 +242,7 @@ public final class Adopting {
 
         private Target target(Candidate c) {
             Listener listener = listener(office, gateway, request.listener(), c);
-            return targets.computeIfAbsent(
+            Target all = targets.computeIfAbsent(
                     listener.name(),
                     name -> new Target(
                             listener,
@@ -227,7 +252,8 @@ public final class Adopting {
                                             office.gateway(gateway.name()).orElseThrow()),
                                     listener),
                             Optional.empty(),
-                            refused));
+                            Set.of()));
+            return new Target(all.listener(), all.calls(), all.reach(), refused.of(c.path()));
         }
 
         private AdoptedProfiles.Taken taken(Listener listener) {
