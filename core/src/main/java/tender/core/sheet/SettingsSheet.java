@@ -88,8 +88,19 @@ public record SettingsSheet(
         } else {
             out.add(new Prompt(CHOOSE, "authentication", "user name and password", "EAP-MSCHAPv2"));
             out.addAll(account(c));
+            shared(c, out);
         }
         return out;
+    }
+
+    private static void shared(Connection c, List<Prompt> out) {
+        if (c.sharedSecret()) {
+            out.add(new Prompt(
+                    SECRET,
+                    "pre-shared key (shared secret)",
+                    "the office's shared secret",
+                    "one for all; asked apart from your password, and not the same"));
+        }
     }
 
     private static List<Prompt> account(Connection c) {
@@ -123,11 +134,7 @@ public record SettingsSheet(
         out.add(new Prompt(TYPE, "description", c.title(), "any name you like"));
         out.add(server(c));
         out.addAll(account(c));
-        out.add(new Prompt(
-                SECRET,
-                "pre-shared key (shared secret)",
-                "the office's shared secret",
-                "one for all; asked apart from your password, and not the same"));
+        shared(c, out);
         out.add(new Prompt(
                 CHOOSE,
                 "send everything through the tunnel",
