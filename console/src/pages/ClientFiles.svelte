@@ -46,9 +46,9 @@
     {#each run.files as f (f.path)}
       <section>
         <h2><span class="mono">{f.path}</span> <State state={look(f)} word={word(f)} /></h2>
-        {#if f.person}<p>{f.person}'s {f.device}, told by {f.matchedBy}{#if f.profile} <span class="soft">{f.profile}</span>{/if}</p>{/if}
-        {#if f.why}<p class="soft">{f.why}</p>{/if}
-        {#if f.state === 'asked' && session.mayWrite}<Field label="Whose is {f.path}" bind:value={owners[f.path]} placeholder="mara/laptop" mono />{/if}
+        {#if f.person}<p>{f.person}'s {f.device}, told by its {f.matchedBy}{f.profile ? ': ' + f.profile : ''}</p>{/if}
+        {#if f.state === 'asked'}<p class="soft">Whose it is cannot be told from its certificate or its name.</p>{:else if f.why}<p class="soft">{f.why}</p>{/if}
+        {#if f.state === 'asked' && session.mayWrite}<div class="whose"><Field label="Whose is {f.path}" bind:value={owners[f.path]} placeholder="mara/laptop" mono /></div>{/if}
         {#if f.notes.length}<ul>{#each f.notes as n, i (i)}<li><State state={n.severity} word={n.severity === 'note' ? 'to know' : n.severity} /> {n.says} <span class="mono small">{n.detail}</span></li>{/each}</ul>{/if}
         {#each f.repairs as r (r.rule + r.line)}
           {@const key = `${f.path}=${r.rule}`}
@@ -72,6 +72,7 @@
   h2 { font-size: inherit; margin: 0 0 var(--gap-2); overflow-wrap: anywhere; }
   p { margin: var(--gap-2) 0; }
   ul { list-style: none; margin: 0; padding: 0; }
+  .whose { max-width: 22rem; margin-bottom: var(--gap-2); }
   .repair { margin: var(--gap-2) 0 0 var(--gap-4); }
   .off pre { opacity: 0.75; text-decoration: line-through; }
   pre { margin: 0.1rem 0 0 1.6rem; font: 0.8125rem/1.5 var(--mono); white-space: pre-wrap; overflow-wrap: anywhere; }
