@@ -54,35 +54,13 @@ final class ByAccount {
 
     /** Gives the profile's id; it is ready at once. */
     UUID keep(Tx tx, Wanted w, Listener facts, String account, String reason, String actor, Instant now) {
-        UUID profileId = Ids.next();
-        UUID keyId = Ids.next();
-        credentials.insert(
-                tx,
-                new Credentials.Credential(
-                        keyId,
-                        w.deviceId(),
+        UUID profileId = new Named(
+                        account,
                         CredentialKind.PASSWORD,
                         "account " + account + " at " + w.listener().gateway(),
-                        Optional.of(Watch.BY_NAME + account),
                         Custody.DEVICE_ONLY,
-                        Life.IN_USE,
-                        now),
-                Optional.empty());
-        Profiles.insert(
-                tx,
-                new Profiles.Draft(
-                        profileId,
-                        w.deviceId(),
-                        w.label(),
-                        w.origin(),
-                        w.listener().id(),
-                        keyId,
-                        Optional.empty(),
-                        w.reach(),
-                        w.fullTunnel(),
-                        w.dns(),
-                        List.of(),
-                        now));
+                        Life.IN_USE)
+                .keep(tx, credentials, w, now);
         String text = revision(tx, profileId, 1, w.who(), w.label(), w.listener(), facts, account, w.reach(), now);
         Profiles.ready(tx, profileId);
         Events.say(tx, "profile", profileId.toString());

@@ -24,7 +24,6 @@ import tender.core.profile.FileName;
 import tender.core.profile.IkeConnection;
 import tender.core.profile.IkeProfile;
 import tender.service.http.Json;
-import tender.service.session.Watch;
 import tender.store.certificate.Authorities;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
@@ -157,36 +156,10 @@ final class ByCertificate {
 
     /** Gives the profile's id; it is ready at once. */
     UUID keep(Tx tx, Wanted w, Kind kind, Optional<Instant> until, String actor, Instant now) {
-        UUID profileId = Ids.next();
-        UUID keyId = Ids.next();
         String name = CertificateProfiles.commonName(w.label());
-        credentials.insert(
-                tx,
-                new Credentials.Credential(
-                        keyId,
-                        w.deviceId(),
-                        CredentialKind.CERTIFICATE,
-                        "certificate of " + w.label(),
-                        Optional.of(Watch.BY_NAME + name),
-                        Custody.HELD,
-                        Life.MADE,
-                        now),
-                Optional.empty());
-        Profiles.insert(
-                tx,
-                new Profiles.Draft(
-                        profileId,
-                        w.deviceId(),
-                        w.label(),
-                        w.origin(),
-                        w.listener().id(),
-                        keyId,
-                        Optional.empty(),
-                        w.reach(),
-                        w.fullTunnel(),
-                        w.dns(),
-                        List.of(),
-                        now));
+        UUID profileId = new Named(
+                        name, CredentialKind.CERTIFICATE, "certificate of " + w.label(), Custody.HELD, Life.MADE)
+                .keep(tx, credentials, w, now);
         CertificateProfiles.Pair pair = certificates.sign(
                 tx,
                 kind.authority(),

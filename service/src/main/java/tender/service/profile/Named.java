@@ -1,0 +1,48 @@
+package tender.service.profile;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.credential.CredentialKind;
+import tender.core.credential.Custody;
+import tender.core.credential.Life;
+import tender.service.session.Watch;
+import tender.store.credential.Credentials;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.profile.Profiles;
+
+/**
+ * Who a gateway knows by a name instead of a key: the one in a certificate, or an account's.
+ *
+ * @param purpose what the credential is for, shown wherever it is listed
+ */
+record Named(String name, CredentialKind kind, String purpose, Custody custody, Life life) {
+    /** Writes credential and profile, without a key of their own and without an address; gives the profile's id. */
+    UUID keep(Tx tx, Credentials credentials, Wanted w, Instant now) {
+        UUID profileId = Ids.next();
+        UUID keyId = Ids.next();
+        credentials.insert(
+                tx,
+                new Credentials.Credential(
+                        keyId, w.deviceId(), kind, purpose, Optional.of(Watch.BY_NAME + name), custody, life, now),
+                Optional.empty());
+        Profiles.insert(
+                tx,
+                new Profiles.Draft(
+                        profileId,
+                        w.deviceId(),
+                        w.label(),
+                        w.origin(),
+                        w.listener().id(),
+                        keyId,
+                        Optional.empty(),
+                        w.reach(),
+                        w.fullTunnel(),
+                        w.dns(),
+                        List.of(),
+                        now));
+        return profileId;
+    }
+}
