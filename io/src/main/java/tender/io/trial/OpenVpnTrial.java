@@ -13,8 +13,6 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
 import tender.core.network.Cidr;
-import tender.core.network.Host;
-import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.network.Transport;
 import tender.core.openvpn.ClientSession;
@@ -66,18 +64,9 @@ public final class OpenVpnTrial {
 
     public OpenVpnSeen run() {
         entering.accept(Rung.NAME);
-        if (question.endpoint().host() instanceof HostName hostName) {
-            NameService.Answer answer = names.lookUp(hostName);
-            name = switch (answer.status()) {
-                case FOUND -> Observation.Name.RESOLVED;
-                case UNKNOWN -> Observation.Name.UNKNOWN;
-                case WITHOUT_ADDRESS -> Observation.Name.WITHOUT_ADDRESS;
-                case SILENT -> Observation.Name.RESOLVER_SILENT;
-            };
-            dialled = answer.addresses().stream().findFirst();
-        } else {
-            dialled = Optional.of(((Host.Literal) question.endpoint().host()).address());
-        }
+        Dialled found = Dialled.of(question.endpoint(), names);
+        name = found.name();
+        dialled = found.address();
         lap();
         if (dialled.isEmpty()) {
             return seen(Echo.NOT_TRIED, Echo.NOT_TRIED);

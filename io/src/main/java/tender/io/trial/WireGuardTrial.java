@@ -15,8 +15,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
-import tender.core.network.Host;
-import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.trial.IcmpEcho;
 import tender.core.trial.Observation;
@@ -53,20 +51,9 @@ public final class WireGuardTrial {
 
     public Observation run() {
         entering.accept(Rung.NAME);
-        Observation.Name name = Observation.Name.LITERAL;
-        Optional<IpAddress> dialled;
-        if (question.endpoint().host() instanceof HostName hostName) {
-            NameService.Answer answer = names.lookUp(hostName);
-            name = switch (answer.status()) {
-                case FOUND -> Observation.Name.RESOLVED;
-                case UNKNOWN -> Observation.Name.UNKNOWN;
-                case WITHOUT_ADDRESS -> Observation.Name.WITHOUT_ADDRESS;
-                case SILENT -> Observation.Name.RESOLVER_SILENT;
-            };
-            dialled = answer.addresses().stream().findFirst();
-        } else {
-            dialled = Optional.of(((Host.Literal) question.endpoint().host()).address());
-        }
+        Dialled called = Dialled.of(question.endpoint(), names);
+        Observation.Name name = called.name();
+        Optional<IpAddress> dialled = called.address();
         lap();
         if (dialled.isEmpty()) {
             return seen(name, dialled, Observation.Path.NOT_TRIED, Observation.Handshake.NOT_TRIED);

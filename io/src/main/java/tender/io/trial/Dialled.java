@@ -1,0 +1,26 @@
+package tender.io.trial;
+
+import java.util.Optional;
+import tender.core.network.Endpoint;
+import tender.core.network.Host;
+import tender.core.network.HostName;
+import tender.core.network.IpAddress;
+import tender.core.trial.Observation;
+import tender.io.names.NameService;
+
+/** Where an endpoint leads now: how its name fared, and the address that is called. */
+record Dialled(Observation.Name name, Optional<IpAddress> address) {
+    static Dialled of(Endpoint endpoint, NameService names) {
+        if (endpoint.host() instanceof HostName hostName) {
+            NameService.Answer answer = names.lookUp(hostName);
+            Observation.Name name = switch (answer.status()) {
+                case FOUND -> Observation.Name.RESOLVED;
+                case UNKNOWN -> Observation.Name.UNKNOWN;
+                case WITHOUT_ADDRESS -> Observation.Name.WITHOUT_ADDRESS;
+                case SILENT -> Observation.Name.RESOLVER_SILENT;
+            };
+            return new Dialled(name, answer.addresses().stream().findFirst());
+        }
+        return new Dialled(Observation.Name.LITERAL, Optional.of(((Host.Literal) endpoint.host()).address()));
+    }
+}
