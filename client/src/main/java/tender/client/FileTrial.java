@@ -20,6 +20,7 @@ import tender.core.trial.Ladder;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.Question;
+import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 import tender.io.trial.OpenVpnTrial;
 import tender.io.trial.WireGuardTrial;
@@ -70,11 +71,11 @@ final class FileTrial {
         }
         OpenVpnQuestion question = OpenVpnQuestion.of(
                 SingleFile.inlined(file, beside).text(), added, insideHost, Optional.empty(), Instant.now());
-        return OpenVpnLadder.judge(question, new OpenVpnTrial(question, names, rung -> {}).run(), Optional.empty());
+        return OpenVpnLadder.judge(question, new OpenVpnTrial(question, names, Wanted.NOTHING, rung -> {}).run(), Optional.empty());
     }
 
     private Ladder wireGuard(String text) {
         Question question = Question.of(WireGuardFile.read(text).file(), Optional.empty(), insideHost);
-        return Ladder.judge(question, new WireGuardTrial(question, names, rung -> {}).run(), Optional.empty());
+        return Ladder.judge(question, new WireGuardTrial(question, names, Wanted.NOTHING, rung -> {}).run(), Optional.empty());
     }
 }

@@ -47,6 +47,23 @@ public record Pushed(List<String> options) {
         return word("ifconfig", 1).flatMap(Pushed::address);
     }
 
+    /** The client's address in the tunnel, of a family. */
+    public Optional<IpAddress> address(IpAddress.Family family) {
+        return family == IpAddress.Family.V4
+                ? address()
+                : word("ifconfig-ipv6", 1).map(w -> w.split("/")[0]).flatMap(Pushed::address);
+    }
+
+    /** The name server inside, of IPv4. */
+    public Optional<IpAddress> dns() {
+        return options.stream()
+                .map(o -> o.split(" +"))
+                .filter(w -> w.length > 2 && w[0].equals("dhcp-option") && w[1].equals("DNS"))
+                .flatMap(w -> address(w[2]).stream())
+                .filter(IpAddress::isV4)
+                .findFirst();
+    }
+
     /** The server's address in the tunnel: told as the route's gateway, or as the other end of a line of two. */
     public Optional<IpAddress> gateway() {
         return word("route-gateway", 1)

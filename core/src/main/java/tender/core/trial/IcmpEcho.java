@@ -134,7 +134,7 @@ public record IcmpEcho(
         return (bytes[at] & 0xff) << 8 | bytes[at + 1] & 0xff;
     }
 
-    private static int sum(byte[] bytes) {
+    static int sum(byte[] bytes) {
         int sum = 0;
         for (int i = 0; i < bytes.length; i += 2) {
             sum += (bytes[i] & 0xff) << 8 | (i + 1 < bytes.length ? bytes[i + 1] & 0xff : 0);
@@ -143,7 +143,7 @@ public record IcmpEcho(
     }
 
     /** RFC 1071. */
-    private static int checksum(byte[] bytes, int start) {
+    static int checksum(byte[] bytes, int start) {
         int sum = start + sum(bytes);
         while (sum >>> 16 != 0) {
             sum = (sum & 0xffff) + (sum >>> 16);

@@ -4,8 +4,6 @@ import static tender.core.trial.Certainty.CERTAIN;
 import static tender.core.trial.Certainty.LIKELY;
 import static tender.core.trial.Certainty.POSSIBLE;
 
-import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Predicate;
@@ -20,8 +18,8 @@ import tender.core.trial.OpenVpnSeen.Stage;
  */
 final class OpenVpnCauses {
     /** What a row judges. */
-    record Case(OpenVpnQuestion question, OpenVpnSeen seen, ServerTrust trust, Optional<OpenVpnEvidence> evidence) {
-        boolean known(Predicate<OpenVpnEvidence> test) {
+    record Case(OpenVpnQuestion question, OpenVpnSeen seen, ServerTrust trust, Optional<Circumstances> evidence) {
+        boolean known(Predicate<Circumstances> test) {
             return evidence.filter(test).isPresent();
         }
 
@@ -84,208 +82,206 @@ final class OpenVpnCauses {
         }
     }
 
-    record Row(Rung rung, String code, Certainty certainty, Predicate<Case> applies, String what, String remedy) {}
-
     private static final String AGAIN = "hand out the newest revision of the profile";
 
-    static final List<Row> TABLE = List.of(
-            new Row(
+    static final CauseTable<Case> TABLE = new CauseTable<Case>(List.of(
+            new CauseTable.Row<Case>(
                     Rung.NAME,
                     "name-unknown",
                     CERTAIN,
                     c -> c.seen().name() == Observation.Name.UNKNOWN,
                     "the endpoint's name does not exist",
                     "correct the name in the file, or publish it"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.NAME,
                     "name-without-address",
                     CERTAIN,
                     c -> c.seen().name() == Observation.Name.WITHOUT_ADDRESS,
                     "the endpoint's name exists but has no address",
                     "give the name an address record"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.NAME,
                     "resolver-silent",
                     CERTAIN,
                     c -> c.seen().name() == Observation.Name.RESOLVER_SILENT,
                     "the name server did not answer, so nothing is known about the profile",
                     "check the resolver and this machine's own line"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.ADDRESS,
                     "no-way-there",
                     CERTAIN,
                     c -> c.seen().path() == Observation.Path.UNREACHABLE,
                     "this vantage has no way to that address",
                     "try from another vantage, or correct the address"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.PORT,
                     "port-differs",
                     CERTAIN,
                     Case::doorMoved,
                     "the listener is on another port or transport than the file calls",
                     AGAIN),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.PORT,
                     "path-blocked",
                     CERTAIN,
                     c -> c.known(e -> e.blocked().isPresent()),
                     "the records say that nothing leads from outside to the listener",
                     "see the route walk; a finding with its remedy stands for it"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.PORT,
                     "port-refused",
                     LIKELY,
                     c -> c.seen().path() == Observation.Path.REFUSED,
                     "nothing listens on that port: it is another, or the listener is off",
                     "compare the port with the listener's, and see that it runs"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.PORT,
                     "port-silent",
                     LIKELY,
                     c -> c.tcp() && c.seen().path() == Observation.Path.SILENT,
                     "connecting gets no answer: a filter drops it, or no forward leads to the listener",
                     "check the filter and the forwards on the way"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.HANDSHAKE,
                     "port-differs",
                     CERTAIN,
                     Case::doorMoved,
                     "the listener is on another port or transport than the file calls",
                     AGAIN),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.HANDSHAKE,
                     "path-blocked",
                     CERTAIN,
                     c -> c.known(e -> e.blocked().isPresent()),
                     "the records say that nothing leads from outside to the listener",
                     "see the route walk; a finding with its remedy stands for it"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.HANDSHAKE,
                     "wrapping-differs",
                     CERTAIN,
                     Case::wrappingKindDiffers,
                     "the listener wraps its control packets in another way than the file",
                     AGAIN),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.HANDSHAKE,
                     "digest-differs",
                     CERTAIN,
                     Case::digestDiffers,
                     "the listener protects control packets by another digest (auth) than the file",
                     "set the file's auth to the listener's"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.HANDSHAKE,
                     "wrapping-differs",
                     LIKELY,
                     c -> c.tcp() && c.seen().closed(),
                     "the server takes the connection and closes it at the first packet: another wrapping key, none, or no OpenVPN there",
                     "compare the wrapping key with the listener's"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.HANDSHAKE,
                     "no-openvpn",
                     POSSIBLE,
                     c -> c.tcp() && !c.seen().closed(),
                     "something takes the connection and does not speak OpenVPN",
                     "see what listens on that port"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.HANDSHAKE,
                     "wrapping-differs",
                     LIKELY,
                     c -> !c.tcp(),
                     "no answer: towards another wrapping key or digest, or none where one is wanted, an OpenVPN server is silent",
                     "the gateway's log tells it: HMAC or unwrap errors"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.HANDSHAKE,
                     "filtered",
                     LIKELY,
                     c -> !c.tcp() && c.evidence().isEmpty(),
                     "no answer: a filter drops the packets, or no forward leads to the listener",
                     "try from inside; if that works, the way from outside is shut"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.HANDSHAKE,
                     "filtered",
                     POSSIBLE,
                     c -> !c.tcp() && c.evidence().isPresent(),
                     "a filter on the way drops the packets",
                     "try from inside; if that works, the way from outside is shut"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.TRUST,
                     "server-certificate-ended",
                     CERTAIN,
                     c -> c.fault(ServerTrust.Kind.ENDED),
                     "the server's certificate has ended",
                     "renew the listener's certificate"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.TRUST,
                     "server-certificate-not-yet",
                     CERTAIN,
                     c -> c.fault(ServerTrust.Kind.NOT_YET),
                     "the server's certificate does not count yet: one of the clocks is wrong",
                     "compare this machine's clock with the gateway's"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.TRUST,
                     "stale-file",
                     CERTAIN,
-                    c -> c.fault(ServerTrust.Kind.FOREIGN) && c.known(OpenVpnEvidence::newerRevision),
+                    c -> c.fault(ServerTrust.Kind.FOREIGN) && c.known(Circumstances::newerRevision),
                     "the file believes an authority that the server left; a newer revision exists",
                     AGAIN),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.TRUST,
                     "server-foreign-authority",
                     CERTAIN,
                     c -> c.fault(ServerTrust.Kind.FOREIGN),
                     "the server's certificate is signed by an authority that the file does not believe",
                     "the file is stale, or this is another server: compare, then " + AGAIN),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.TRUST,
                     "server-name-differs",
                     CERTAIN,
                     c -> c.fault(ServerTrust.Kind.OTHER_NAME),
                     "the server's certificate has another name than the file wants",
                     "correct the name in the file, or give the listener a certificate with that name"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.TRUST,
                     "server-certificate-use",
                     CERTAIN,
                     c -> c.fault(ServerTrust.Kind.NO_SERVER),
                     "the certificate is not made for a server",
                     "give the listener a certificate for a server"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.TRUST,
                     "tls-version",
                     CERTAIN,
                     c -> c.alert("protocol_version"),
                     "the two sides have no TLS version in common",
                     "update the older side"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.TRUST,
                     "tls-mismatch",
                     CERTAIN,
                     c -> c.alert("handshake_failure|insufficient_security"),
                     "the two sides have no TLS cipher or signature in common",
                     "compare tls-cipher and the kinds of keys"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.TRUST,
                     "tls-broken",
                     LIKELY,
                     c -> c.seen().broken().isPresent(),
                     "what comes is no right TLS: a server that is broken, or something between that changes packets",
                     "look at the gateway's log"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.TRUST,
                     "large-packets-lost",
                     POSSIBLE,
                     c -> c.seen().broken().isEmpty() && c.seen().chain().isEmpty(),
                     "the server answered the first packet and never showed its certificate: large packets may get lost",
                     "lower the packet size on the way, or try TCP"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "cipher-mismatch",
                     CERTAIN,
                     c -> c.said("cipher"),
                     "the server and the file have no data cipher in common",
                     "let both offer a common one, such as AES-256-GCM"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "password-missing",
                     CERTAIN,
@@ -293,14 +289,14 @@ final class OpenVpnCauses {
                             && c.question().settings().user().isEmpty(),
                     "the file asks for a name and password, and none was given",
                     "give them: tender trial run --file FILE --user NAME"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "password-refused",
                     CERTAIN,
                     c -> c.said("AUTH_FAILED") && c.question().settings().user().isPresent(),
                     "name, password or one-time code were refused",
                     "check the account at the gateway or its directory"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "password-wanted",
                     CERTAIN,
@@ -312,42 +308,42 @@ final class OpenVpnCauses {
                                             .isPresent())),
                     "the server lets nobody in without a name and password, and the file knows of none",
                     AGAIN),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "server-restarts",
                     CERTAIN,
                     c -> c.said("RESTART") || c.said("HALT"),
                     "the server sends callers away for now",
                     "try again later, or see why it restarts"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "certificate-ended",
                     CERTAIN,
                     c -> c.own(o -> o.ends().isBefore(c.question().now())) || c.alert("certificate_expired"),
                     "the file's own certificate has ended",
                     "renew the profile and hand it out"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "certificate-not-yet",
                     CERTAIN,
                     c -> c.own(o -> o.starts().isAfter(c.question().now())),
                     "the file's own certificate does not count yet",
                     "wait, or compare the clocks"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "certificate-use",
                     CERTAIN,
                     c -> c.own(o -> o.role() == CertificateFacts.Role.SERVER) || c.alert("unsupported_certificate"),
                     "the file's own certificate is a server's",
                     "issue a client's"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "certificate-revoked",
                     CERTAIN,
-                    c -> c.known(OpenVpnEvidence::revoked) || c.alert("certificate_revoked"),
+                    c -> c.known(Circumstances::revoked) || c.alert("certificate_revoked"),
                     "the file's own certificate was revoked",
                     "issue a new profile, if this device should still get in"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "certificate-missing",
                     CERTAIN,
@@ -355,21 +351,21 @@ final class OpenVpnCauses {
                             && c.question().settings().identity().isEmpty(),
                     "the server wants a certificate, and the file has none",
                     AGAIN),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "foreign-authority",
                     CERTAIN,
                     c -> c.alert("unknown_ca"),
                     "the server does not believe the authority of the file's own certificate",
                     AGAIN),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "foreign-authority",
                     LIKELY,
                     c -> c.wentSilent() && !c.question().ownIsTheAuthoritys(),
                     "the file's own certificate is signed by another authority than the server's",
                     "issue a profile with the authority that the listener believes"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "certificate-revoked",
                     LIKELY,
@@ -378,35 +374,35 @@ final class OpenVpnCauses {
                             && c.question().settings().identity().isPresent(),
                     "the server says nothing more once it has seen the certificate, as it does towards one that was revoked",
                     "the gateway's list of the revoked or its log tells"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.AUTHENTICATION,
                     "refused",
                     POSSIBLE,
                     c -> c.seen().refused().isEmpty(),
                     "the server lets nobody in by a rule of its own: a script, a limit, a password it wants, or an ended list of the revoked",
                     "look at the gateway's log"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.TUNNEL_ADDRESS,
                     "no-address",
                     CERTAIN,
                     c -> c.seen().address().isEmpty(),
                     "the server gave no tunnel address",
                     "widen the listener's tunnel network"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.TUNNEL_ADDRESS,
                     "inside-filter",
                     LIKELY,
                     c -> true,
                     "the tunnel is up, but the gateway lets nothing through it or does not answer echo",
                     "check the gateway's filter for the tunnel's interface"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.TUNNEL_ADDRESS,
                     "data-keys-differ",
                     POSSIBLE,
                     c -> true,
                     "packets may not open on the other side: cipher, digest or compression differ",
                     "compare cipher, auth and compression of both sides"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.ECHO,
                     "outside-reach",
                     CERTAIN,
@@ -416,51 +412,24 @@ final class OpenVpnCauses {
                             .isEmpty(),
                     "neither the file nor the server sends traffic for that host into the tunnel",
                     "widen the profile's reach, or try another host"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.ECHO,
                     "host-silent",
                     LIKELY,
                     c -> c.seen().gateway() == Observation.Echo.ANSWERED,
                     "the gateway answers inside the tunnel, the host does not: it is off, or does not answer echo",
                     "see that the host is on, or choose another inside host for this site"),
-            new Row(
+            new CauseTable.Row<Case>(
                     Rung.ECHO,
                     "host-silent",
                     POSSIBLE,
                     c -> c.seen().gateway() != Observation.Echo.ANSWERED,
                     "the host does not answer: it is off, or nothing leads from the tunnel to its network",
-                    "try another inside host to tell the two apart"));
+                    "try another inside host to tell the two apart")));
 
     private OpenVpnCauses() {}
 
-    /** The very hop that is shut. */
-    private static String where(Row row, Case facts) {
-        return row.code().equals("path-blocked")
-                ? facts.evidence()
-                        .flatMap(OpenVpnEvidence::blocked)
-                        .map(b -> ": " + b)
-                        .orElse("")
-                : "";
-    }
-
     static List<Cause> at(Rung rung, Case facts) {
-        List<Cause> all = new ArrayList<>();
-        TABLE.stream()
-                .filter(row -> row.rung() == rung && row.applies().test(facts))
-                .map(row -> new Cause(row.code(), row.certainty(), row.what() + where(row, facts), row.remedy()))
-                .forEach(all::add);
-        boolean own = all.stream().anyMatch(c -> c.certainty() == CERTAIN);
-        if (!own) {
-            // the log of that moment settles what the wire left open
-            facts.evidence().map(e -> LogLine.read(e.log())).orElse(List.of()).stream()
-                    .filter(r -> r.meaning().rung() == rung) // other callers' troubles stand there too
-                    .forEach(r -> all.add(new Cause(
-                            r.meaning().cause().code(),
-                            r.meaning().cause().certainty(),
-                            r.meaning().cause().what() + " (the gateway's log: " + r.line() + ")",
-                            r.meaning().cause().remedy())));
-        }
-        all.sort(Comparator.comparing(Cause::certainty));
-        return !all.isEmpty() && all.get(0).certainty() == CERTAIN ? List.of(all.get(0)) : all;
+        return TABLE.at(rung, facts, facts.evidence());
     }
 }

@@ -12,10 +12,10 @@ import tender.core.trial.OpenVpnSeen.Stage;
 public final class OpenVpnLadder {
     private final OpenVpnQuestion question;
     private final OpenVpnSeen seen;
-    private final Optional<OpenVpnEvidence> evidence;
+    private final Optional<Circumstances> evidence;
     private final ServerTrust trust;
 
-    private OpenVpnLadder(OpenVpnQuestion question, OpenVpnSeen seen, Optional<OpenVpnEvidence> evidence) {
+    private OpenVpnLadder(OpenVpnQuestion question, OpenVpnSeen seen, Optional<Circumstances> evidence) {
         this.question = question;
         this.seen = seen;
         this.evidence = evidence;
@@ -29,7 +29,7 @@ public final class OpenVpnLadder {
                         question.now());
     }
 
-    public static Ladder judge(OpenVpnQuestion question, OpenVpnSeen seen, Optional<OpenVpnEvidence> evidence) {
+    public static Ladder judge(OpenVpnQuestion question, OpenVpnSeen seen, Optional<Circumstances> evidence) {
         return new OpenVpnLadder(question, seen, evidence).judge();
     }
 

@@ -2,10 +2,12 @@ package tender.core.trial;
 
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKey;
 import tender.core.credential.TunnelKeyPair;
 import tender.core.network.Endpoint;
+import tender.core.network.Host;
 import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
 import tender.core.profile.WireGuardFile;
@@ -19,6 +21,7 @@ public record Question(
         Optional<Secret> presharedKey,
         Endpoint endpoint,
         List<InterfaceAddress> reach,
+        List<IpAddress> dns,
         Optional<IpAddress> gatewayInside,
         Optional<IpAddress> insideHost) {
 
@@ -39,6 +42,9 @@ public record Question(
                 peer.presharedKey(),
                 peer.endpoint().orElseThrow(() -> lacking("an endpoint")),
                 peer.allowed(),
+                own.dns().stream()
+                        .flatMap(h -> h instanceof Host.Literal l ? Stream.of(l.address()) : Stream.empty())
+                        .toList(),
                 gatewayInside,
                 insideHost);
     }

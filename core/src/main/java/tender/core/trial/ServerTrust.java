@@ -56,7 +56,7 @@ public record ServerTrust(List<Fault> faults) {
         List<Fault> out = new ArrayList<>();
         try {
             CertificateFacts own = CertificateFacts.of(chain.get(0));
-            if (!isSigned(chain, authorities)) {
+            if (!isSignedBy(chain, authorities)) {
                 out.add(new Fault(Kind.FOREIGN, true, "signed by " + own.issuer()));
             }
             for (byte[] der : chain) {
@@ -83,6 +83,33 @@ public record ServerTrust(List<Fault> faults) {
         return new ServerTrust(out);
     }
 
+    /**
+     * As a client of IKEv2 looks at it: no kind of use is asked for, and whoever the server has to be stands as a name in the
+     * certificate or as its subject (RFC 7296 §4).
+     *
+     * @param wanted empty where the profile takes anyone
+     */
+    public static ServerTrust ofIdentity(
+            List<byte[]> chain, List<byte[]> authorities, Optional<String> wanted, Instant now) {
+        List<Fault> out = new ArrayList<>(
+                of(chain, authorities, new Checks(false, Optional.empty(), false), Optional.empty(), now).faults);
+        try {
+            CertificateFacts own = CertificateFacts.of(chain.get(0));
+            boolean fits = wanted.isEmpty()
+                    || own.subject().equals(wanted.get())
+                    || own.names().stream().anyMatch(n -> n.equalsIgnoreCase(wanted.get()));
+            if (!fits) {
+                out.add(new Fault(
+                        Kind.OTHER_NAME,
+                        true,
+                        "it says " + own.anyName().orElse("nothing") + ", the profile wants " + wanted.get()));
+            }
+        } catch (MalformedException e) {
+            return new ServerTrust(out); // told already
+        }
+        return new ServerTrust(out);
+    }
+
     private static void names(CertificateFacts own, Checks checks, Optional<String> shouldBe, List<Fault> out) {
         String common = own.commonName();
         if (checks.name().isPresent()) {
@@ -102,8 +129,8 @@ public record ServerTrust(List<Fault> faults) {
         }
     }
 
-    /** Whether the first leads to an authority, signature by signature. */
-    private static boolean isSigned(List<byte[]> chain, List<byte[]> authorities) {
+    /** Whether the first leads to one of these authorities, signature by signature. */
+    static boolean isSignedBy(List<byte[]> chain, List<byte[]> authorities) {
         try {
             X509CertificateHolder at = new X509CertificateHolder(chain.get(0));
             for (int step = 0; step < MAX_PATH; step++) {

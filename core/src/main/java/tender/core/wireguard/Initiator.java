@@ -32,7 +32,7 @@ public final class Initiator {
         ESTABLISHED,
         /** A response for our handshake came and does not open: the preshared keys differ. */
         RESPONSE_UNREADABLE,
-        /** The peer is under load and answers with a cookie. */
+        /** The peer is under load and answers with a cookie; the next initiation shows it. */
         PEER_UNDER_LOAD,
         /** An inside packet arrived. */
         RECEIVED
@@ -54,6 +54,9 @@ public final class Initiator {
     private int pendingIndex;
     private Instant sentAt;
     private Keypair keypair;
+    private byte[] pendingMac1 = new byte[0];
+    private Optional<byte[]> shownCookie = Optional.empty();
+    private Instant cookieAt = Instant.MIN;
 
     /** @param retryAfter how long to wait for a response; {@link #RETRY_AFTER}, or less for a probe that should end soon */
     public Initiator(
@@ -87,6 +90,9 @@ public final class Initiator {
         sentAt = now;
         byte[] packet = new Packets.Initiation(pendingIndex, ephemeralPublic, sealedStatic, sealedStamp).encode();
         putMac1(packet, peer);
+        pendingMac1 =
+                Arrays.copyOfRange(packet, packet.length - 2 * Packets.MAC_BYTES, packet.length - Packets.MAC_BYTES);
+        shownCookie.filter(c -> now.isBefore(cookieAt.plus(Cookies.LIFE))).ifPresent(c -> Cookies.putMac2(packet, c));
         return new Event(Kind.SENT_INITIATION, packet);
     }
 
@@ -111,7 +117,13 @@ public final class Initiator {
             return onResponse(response, datagram, now);
         }
         if (packet instanceof Packets.CookieReply cookie && pending != null && cookie.receiver() == pendingIndex) {
-            return new Event(Kind.PEER_UNDER_LOAD, new byte[0]);
+            return Cookies.open(peer, cookie, pendingMac1)
+                    .map(c -> {
+                        shownCookie = Optional.of(c);
+                        cookieAt = now;
+                        return new Event(Kind.PEER_UNDER_LOAD, new byte[0]);
+                    })
+                    .orElse(Event.NOTHING);
         }
         if (packet instanceof Packets.Transport transport && keypair != null) {
             return keypair.open(transport, now)

@@ -149,7 +149,12 @@ final class NoiseState {
 
     /** mac1 over a message's first bytes, keyed with the receiver's public key (paper §5.4.4). */
     static byte[] mac1(TunnelKey receiver, byte[] message, int length) {
-        Blake2sDigest digest = new Blake2sDigest(hash(LABEL_MAC1, receiver.toBytes()), Packets.MAC_BYTES, null, null);
+        return mac(hash(LABEL_MAC1, receiver.toBytes()), message, length);
+    }
+
+    /** Keyed BLAKE2s of 16 bytes over a message's first bytes. */
+    static byte[] mac(byte[] key, byte[] message, int length) {
+        Blake2sDigest digest = new Blake2sDigest(key, Packets.MAC_BYTES, null, null);
         digest.update(message, 0, length);
         byte[] out = new byte[Packets.MAC_BYTES];
         digest.doFinal(out, 0);

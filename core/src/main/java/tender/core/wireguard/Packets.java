@@ -51,7 +51,15 @@ public final class Packets {
     }
 
     /** §5.4.7: the peer is under load and wants a second MAC. */
-    public record CookieReply(int receiver) implements Packet {}
+    public record CookieReply(int receiver, byte[] nonce, byte[] encryptedCookie) implements Packet {
+        byte[] encode() {
+            return header(COOKIE_REPLY, COOKIE_REPLY_BYTES)
+                    .putInt(receiver)
+                    .put(nonce)
+                    .put(encryptedCookie)
+                    .array();
+        }
+    }
 
     /** §5.4.6. */
     public record Transport(int receiver, long counter, byte[] encrypted) implements Packet {
@@ -82,7 +90,7 @@ public final class Packets {
             return Optional.of(new Response(in.i32LittleEndian(), in.i32LittleEndian(), in.bytes(32), in.bytes(16)));
         }
         if (type == COOKIE_REPLY && datagram.length == COOKIE_REPLY_BYTES) {
-            return Optional.of(new CookieReply(in.i32LittleEndian()));
+            return Optional.of(new CookieReply(in.i32LittleEndian(), in.bytes(24), in.bytes(32)));
         }
         if (type == TRANSPORT && datagram.length >= TRANSPORT_OVERHEAD_BYTES) {
             return Optional.of(new Transport(in.i32LittleEndian(), in.i64LittleEndian(), in.rest()));

@@ -34,6 +34,7 @@ class LadderTest {
                 Optional.empty(),
                 Endpoint.parse("pier2.skerrivane.example:51820", Transport.UDP),
                 List.of(InterfaceAddress.parse(reach)),
+                List.of(),
                 Optional.of(IpAddress.parse("10.99.4.1")),
                 Optional.of(IpAddress.parse("10.20.4.20")));
     }
@@ -204,7 +205,7 @@ class LadderTest {
     @Test
     void everyRowOfTheTableIsTriedAbove() {
         Set<String> table = new HashSet<>();
-        Causes.TABLE.forEach(row -> table.add(row.code()));
+        Causes.TABLE.rows().forEach(row -> table.add(row.code()));
         Set<String> tried = new HashSet<>();
         rows().forEach(a -> tried.add((String) a.get()[4]));
         tried.add("stamp-not-newer");

@@ -8,7 +8,6 @@ import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
@@ -16,32 +15,32 @@ import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.network.Transport;
 import tender.core.openvpn.ClientSession;
-import tender.core.trial.IcmpEcho;
+import tender.core.trial.Measured;
 import tender.core.trial.Observation;
 import tender.core.trial.Observation.Echo;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.OpenVpnSeen;
 import tender.core.trial.OpenVpnSeen.Stage;
 import tender.core.trial.Rung;
+import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
 import tender.io.names.NameService;
 
 /**
  * Walks the ladder for one OpenVPN profile over a socket of its own, without rights. One instance is one trial, run on the
  * calling thread. The server may be silent for {@link #ANSWER_WAIT} at first, later for {@link #SILENCE}, or twice that on a
- * line that loses packets; all of it is bounded by {@link #LONGEST} and twice {@link #ECHO_WAIT}.
+ * line that loses packets; all of it is bounded by {@link #LONGEST} and the waits for
+ * echoes.
  */
 public final class OpenVpnTrial {
     public static final Duration ANSWER_WAIT = Duration.ofMillis(4_000);
     public static final Duration SILENCE = Duration.ofMillis(5_000);
     public static final Duration LONGEST = Duration.ofSeconds(25);
-    public static final Duration ECHO_WAIT = Duration.ofMillis(2_500);
-    private static final Duration ECHO_RETRY = Duration.ofMillis(300);
     private static final Duration TICK = Duration.ofMillis(100);
-    private static final int PAYLOAD_BYTES = 32;
 
     private final OpenVpnQuestion question;
     private final NameService names;
+    private final Wanted wanted;
     private final Consumer<Rung> entering;
     private final SecureRandom random = new SecureRandom();
     private final List<Long> millis = new ArrayList<>();
@@ -54,12 +53,19 @@ public final class OpenVpnTrial {
     private ClientSession session;
     private Instant heardAt;
     private Instant longest;
+    private Optional<Measured> measured = Optional.empty();
 
     /** @param entering told each rung as it begins, for a ladder drawn live */
-    public OpenVpnTrial(OpenVpnQuestion question, NameService names, Consumer<Rung> entering) {
+    public OpenVpnTrial(OpenVpnQuestion question, NameService names, Wanted wanted, Consumer<Rung> entering) {
         this.question = question;
         this.names = names;
+        this.wanted = wanted;
         this.entering = entering;
+    }
+
+    /** What was measured beyond the verdict, after {@link #run}. */
+    public Optional<Measured> measured() {
+        return measured;
     }
 
     public OpenVpnSeen run() {
@@ -130,16 +136,23 @@ public final class OpenVpnTrial {
             return seen(Echo.NOT_TRIED, Echo.NOT_TRIED);
         }
         entering.accept(Rung.TUNNEL_ADDRESS);
-        Echo gateway = echo(wire, session.pushed().gateway());
+        Inside inside = new Inside(tunnel(wire), random);
+        Echo gateway = inside.echo(session.pushed().gateway());
         lap();
         entering.accept(Rung.ECHO);
-        Echo inside = echo(wire, question.insideHost());
+        Echo host = inside.echo(question.insideHost());
         lap();
+        if (host == Echo.ANSWERED && wanted.anything()) {
+            measured = Optional.of(inside.measure(
+                    wanted,
+                    question.insideHost().orElseThrow(),
+                    session.pushed().dns()));
+        }
         Optional<byte[]> goodbye = session.goodbye();
         if (goodbye.isPresent()) {
             wire.send(goodbye.get());
         }
-        return seen(gateway, inside);
+        return seen(gateway, host);
     }
 
     private interface Condition {
@@ -178,43 +191,36 @@ public final class OpenVpnTrial {
         closed |= wire.isClosed();
     }
 
-    /** Sends an echo until it is answered, again every third of a second: first packets are lost while a device wakes up. */
-    private Echo echo(Wire wire, Optional<IpAddress> target) throws IOException {
-        Optional<IpAddress> source = session.pushed().address();
-        if (target.isEmpty()
-                || source.isEmpty()
-                || source.get().family() != target.get().family()) {
-            return Echo.NOT_TRIED;
-        }
-        byte[] payload = new byte[PAYLOAD_BYTES];
-        random.nextBytes(payload);
-        int identifier = random.nextInt(65_536);
-        Instant end = Instant.now().plus(ECHO_WAIT);
-        Instant nextSend = Instant.MIN;
-        int sequence = 0;
-        while (Instant.now().isBefore(end) && !closed) {
-            if (!Instant.now().isBefore(nextSend)) {
-                wire.send(session.seal(
-                        new IcmpEcho(source.get(), target.get(), false, identifier, sequence++, payload).encode()));
-                nextSend = Instant.now().plus(ECHO_RETRY);
+    private Tunnel tunnel(Wire wire) {
+        return new Tunnel() {
+            @Override
+            public Optional<IpAddress> source(IpAddress.Family family) {
+                return session.pushed().address(family);
             }
-            for (byte[] packet : session.toSend(Instant.now())) {
-                wire.send(packet);
+
+            @Override
+            public void send(byte[] packet) throws IOException {
+                wire.send(session.seal(packet));
             }
-            receive(wire, TICK);
-            for (Optional<byte[]> in = session.received(); in.isPresent(); in = session.received()) {
-                boolean answer = IcmpEcho.decode(in.get())
-                        .filter(e -> e.reply()
-                                && e.identifier() == identifier
-                                && e.source().equals(target.get())
-                                && Arrays.equals(e.payload(), payload))
-                        .isPresent();
-                if (answer) {
-                    return Echo.ANSWERED;
+
+            @Override
+            public void pump(Duration wait) throws IOException {
+                for (byte[] packet : session.toSend(Instant.now())) {
+                    wire.send(packet);
                 }
+                receive(wire, wait);
             }
-        }
-        return Echo.SILENT;
+
+            @Override
+            public Optional<byte[]> received() {
+                return session.received();
+            }
+
+            @Override
+            public boolean isClosed() {
+                return closed;
+            }
+        };
     }
 
     private OpenVpnSeen seen(Echo gateway, Echo inside) {

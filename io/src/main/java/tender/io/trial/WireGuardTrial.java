@@ -4,49 +4,53 @@ import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.PortUnreachableException;
-import java.nio.ByteBuffer;
-import java.nio.channels.DatagramChannel;
-import java.nio.channels.SelectionKey;
-import java.nio.channels.Selector;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
 import tender.core.network.IpAddress;
-import tender.core.trial.IcmpEcho;
+import tender.core.trial.Measured;
 import tender.core.trial.Observation;
 import tender.core.trial.Question;
 import tender.core.trial.Rung;
+import tender.core.trial.Wanted;
 import tender.core.wireguard.Initiator;
 import tender.io.names.NameService;
 
 /**
  * Walks the ladder for one WireGuard profile over a socket of its own. One instance is one trial, run on the calling
- * thread; its time is bounded by the sum of {@link #HANDSHAKE_WAIT} and twice {@link #ECHO_WAIT}, and the resolver's.
+ * thread; its time is bounded by the sum of {@link #HANDSHAKE_WAIT} and the waits for echoes, and the resolver's.
  */
 public final class WireGuardTrial {
     public static final Duration HANDSHAKE_WAIT = Duration.ofMillis(3_500);
-    public static final Duration ECHO_WAIT = Duration.ofMillis(2_500);
     private static final Duration RETRY = Duration.ofSeconds(1);
-    private static final Duration ECHO_RETRY = Duration.ofMillis(500);
-    private static final int MAX_DATAGRAM = 2_048;
-    private static final int PAYLOAD_BYTES = 32;
+    private static final Duration TICK = Duration.ofMillis(100);
 
     private final Question question;
     private final NameService names;
+    private final Wanted wanted;
     private final Consumer<Rung> entering;
     private final SecureRandom random = new SecureRandom();
     private final List<Long> millis = new ArrayList<>();
     private long since = System.nanoTime();
+    private Optional<Measured> measured = Optional.empty();
 
     /** @param entering told each rung as it begins, for a ladder drawn live */
-    public WireGuardTrial(Question question, NameService names, Consumer<Rung> entering) {
+    public WireGuardTrial(Question question, NameService names, Wanted wanted, Consumer<Rung> entering) {
         this.question = question;
         this.names = names;
+        this.wanted = wanted;
         this.entering = entering;
+    }
+
+    /** What was measured beyond the verdict, after {@link #run}. */
+    public Optional<Measured> measured() {
+        return measured;
     }
 
     public Observation run() {
@@ -59,134 +63,118 @@ public final class WireGuardTrial {
             return seen(name, dialled, Observation.Path.NOT_TRIED, Observation.Handshake.NOT_TRIED);
         }
         entering.accept(Rung.ADDRESS);
-        try (DatagramChannel channel = DatagramChannel.open();
-                Selector selector = Selector.open()) {
-            channel.configureBlocking(false);
-            channel.register(selector, SelectionKey.OP_READ);
-            try {
-                channel.connect(new InetSocketAddress(
-                        InetAddress.getByAddress(dialled.get().toBytes()),
-                        question.endpoint().port().number()));
-            } catch (IOException e) {
-                lap();
-                return seen(name, dialled, Observation.Path.UNREACHABLE, Observation.Handshake.NOT_TRIED);
-            }
+        try (Wire wire = Wire.udp(new InetSocketAddress(
+                InetAddress.getByAddress(dialled.get().toBytes()),
+                question.endpoint().port().number()))) {
             lap();
-            return shakeHands(name, dialled, channel, selector);
+            return shakeHands(name, dialled, wire);
         } catch (IOException e) {
+            lap();
             return seen(name, dialled, Observation.Path.UNREACHABLE, Observation.Handshake.NOT_TRIED);
         }
     }
 
-    private Observation shakeHands(
-            Observation.Name name, Optional<IpAddress> dialled, DatagramChannel channel, Selector selector)
-            throws IOException {
+    private Observation shakeHands(Observation.Name name, Optional<IpAddress> dialled, Wire wire) throws IOException {
         entering.accept(Rung.PORT);
         Initiator initiator =
                 new Initiator(question.own(), question.gatewayKey(), question.presharedKey(), RETRY, random);
         Instant end = Instant.now().plus(HANDSHAKE_WAIT);
+        boolean underLoad = false;
         try {
-            channel.write(ByteBuffer.wrap(initiator.start(Instant.now()).bytes()));
+            wire.send(initiator.start(Instant.now()).bytes());
             entering.accept(Rung.HANDSHAKE);
             while (Instant.now().isBefore(end)) {
-                Optional<byte[]> datagram = receive(channel, selector, Duration.ofMillis(100));
+                Optional<byte[]> datagram = wire.receive(TICK);
                 Initiator.Event event = datagram.isPresent()
                         ? initiator.onDatagram(datagram.get(), Instant.now())
                         : initiator.onTick(Instant.now());
                 switch (event.kind()) {
-                    case SENT_INITIATION -> channel.write(ByteBuffer.wrap(event.bytes()));
+                    case SENT_INITIATION -> wire.send(event.bytes());
                     case ESTABLISHED -> {
                         laps(2);
-                        return echo(name, dialled, initiator, channel, selector);
+                        return echo(name, dialled, initiator, wire);
                     }
                     case RESPONSE_UNREADABLE -> {
                         laps(2);
                         return seen(name, dialled, Observation.Path.ANSWERED, Observation.Handshake.UNREADABLE);
                     }
-                    case PEER_UNDER_LOAD -> {
-                        laps(2);
-                        return seen(name, dialled, Observation.Path.ANSWERED, Observation.Handshake.UNDER_LOAD);
-                    }
+                    case PEER_UNDER_LOAD -> underLoad = true; // the next initiation shows the cookie
                     default -> {
                         // not for us: go on waiting
                     }
                 }
             }
             laps(2);
-            return seen(name, dialled, Observation.Path.SILENT, Observation.Handshake.SILENT);
+            return underLoad
+                    ? seen(name, dialled, Observation.Path.ANSWERED, Observation.Handshake.UNDER_LOAD)
+                    : seen(name, dialled, Observation.Path.SILENT, Observation.Handshake.SILENT);
         } catch (PortUnreachableException e) {
             lap();
             return seen(name, dialled, Observation.Path.REFUSED, Observation.Handshake.NOT_TRIED);
         }
     }
 
-    private Observation echo(
-            Observation.Name name,
-            Optional<IpAddress> dialled,
-            Initiator initiator,
-            DatagramChannel channel,
-            Selector selector)
+    private Observation echo(Observation.Name name, Optional<IpAddress> dialled, Initiator initiator, Wire wire)
             throws IOException {
         entering.accept(Rung.TUNNEL_ADDRESS);
-        Observation.Echo gateway = echo(question.gatewayInside(), initiator, channel, selector);
+        Inside inside = new Inside(new Through(initiator, wire), random);
+        Observation.Echo gateway = inside.echo(question.gatewayInside());
         lap();
         entering.accept(Rung.ECHO);
-        Observation.Echo inside =
-                question.insideHost().filter(question::reaches).isPresent()
-                        ? echo(question.insideHost(), initiator, channel, selector)
-                        : Observation.Echo.NOT_TRIED;
+        Observation.Echo host = inside.echo(question.insideHost().filter(question::reaches));
         lap();
+        if (host == Observation.Echo.ANSWERED && wanted.anything()) {
+            measured = Optional.of(inside.measure(
+                    wanted,
+                    question.insideHost().orElseThrow(),
+                    question.dns().stream().filter(IpAddress::isV4).findFirst()));
+        }
         return new Observation(
-                name, dialled, Observation.Path.ANSWERED, Observation.Handshake.ESTABLISHED, gateway, inside, millis);
+                name, dialled, Observation.Path.ANSWERED, Observation.Handshake.ESTABLISHED, gateway, host, millis);
     }
 
-    /** Sends an echo until it is answered, again every half second: first packets are lost while a device wakes up. */
-    private Observation.Echo echo(
-            Optional<IpAddress> target, Initiator initiator, DatagramChannel channel, Selector selector)
-            throws IOException {
-        Optional<IpAddress> source = target.flatMap(t -> question.source(t.family()));
-        if (source.isEmpty()) {
-            return Observation.Echo.NOT_TRIED;
-        }
-        byte[] payload = new byte[PAYLOAD_BYTES];
-        random.nextBytes(payload);
-        int identifier = random.nextInt(65_536);
-        Instant end = Instant.now().plus(ECHO_WAIT);
-        Instant nextSend = Instant.MIN;
-        int sequence = 0;
-        while (Instant.now().isBefore(end)) {
-            if (!Instant.now().isBefore(nextSend)) {
-                IcmpEcho echo = new IcmpEcho(source.get(), target.get(), false, identifier, sequence++, payload);
-                channel.write(ByteBuffer.wrap(initiator.seal(echo.encode())));
-                nextSend = Instant.now().plus(ECHO_RETRY);
-            }
-            Optional<byte[]> datagram = receive(channel, selector, Duration.ofMillis(100));
-            boolean answered = datagram.map(d -> initiator.onDatagram(d, Instant.now()))
-                    .filter(e -> e.kind() == Initiator.Kind.RECEIVED)
-                    .flatMap(e -> IcmpEcho.decode(e.bytes()))
-                    .filter(e -> e.reply()
-                            && e.identifier() == identifier
-                            && e.source().equals(target.get())
-                            && java.util.Arrays.equals(e.payload(), payload))
-                    .isPresent();
-            if (answered) {
-                return Observation.Echo.ANSWERED;
-            }
-        }
-        return Observation.Echo.SILENT;
-    }
+    private final class Through implements Tunnel {
+        private final Initiator initiator;
+        private final Wire wire;
+        private final Deque<byte[]> received = new ArrayDeque<>();
 
-    private static Optional<byte[]> receive(DatagramChannel channel, Selector selector, Duration wait)
-            throws IOException {
-        ByteBuffer buffer = ByteBuffer.allocate(MAX_DATAGRAM);
-        if (channel.read(buffer) <= 0) {
-            selector.select(wait.toMillis());
-            selector.selectedKeys().clear();
-            if (channel.read(buffer) <= 0) {
-                return Optional.empty();
+        private Through(Initiator initiator, Wire wire) {
+            this.initiator = initiator;
+            this.wire = wire;
+        }
+
+        @Override
+        public Optional<IpAddress> source(IpAddress.Family family) {
+            return question.source(family);
+        }
+
+        @Override
+        public void send(byte[] packet) throws IOException {
+            wire.send(initiator.seal(packet));
+        }
+
+        @Override
+        public void pump(Duration wait) throws IOException {
+            Optional<byte[]> datagram = wire.receive(wait);
+            Initiator.Event event = datagram.isPresent()
+                    ? initiator.onDatagram(datagram.get(), Instant.now())
+                    : initiator.onTick(Instant.now());
+            if (event.kind() == Initiator.Kind.RECEIVED) {
+                received.add(event.bytes());
+            } else if (event.kind() == Initiator.Kind.SENT_INITIATION) {
+                wire.send(event.bytes());
             }
         }
-        return Optional.of(java.util.Arrays.copyOf(buffer.array(), buffer.position()));
+
+        @Override
+        public Optional<byte[]> received() {
+            return Optional.ofNullable(received.poll());
+        }
+
+        @Override
+        public boolean isClosed() {
+            return false;
+        }
     }
 
     private Observation seen(

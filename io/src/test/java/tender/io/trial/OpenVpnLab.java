@@ -3,109 +3,28 @@ package tender.io.trial;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
-import java.util.Optional;
 import tender.core.certificate.Authority;
-import tender.core.certificate.CertificateKey;
 import tender.core.certificate.PemText;
-import tender.core.credential.RevealSecret;
 
 /** Debian's OpenVPN server in a network namespace of its own, with an inside host behind it, reached from here. */
-final class OpenVpnLab implements AutoCloseable {
-    static final SecureRandom RANDOM = new SecureRandom();
+final class OpenVpnLab extends Lab {
     static final int PORT = 11941;
     static final String GATEWAY_INSIDE = "10.94.0.1";
-    static final String INSIDE_HOST = "10.20.77.20";
-    static final String SERVER_NAME = "orrin.skerrivane.example";
     private static final Duration PATIENCE = Duration.ofSeconds(30);
 
-    final Instant now = Instant.now();
-    final Authority authority = authority("Skerrivane Ferries");
-    final Pair server = sign(authority, Authority.Purpose.SERVER, SERVER_NAME, 0, 30);
-    final Pair client = sign(authority, Authority.Purpose.CLIENT, "mara", 0, 30);
-    final String address;
-    private final Path folder;
-    private final String space;
-
-    /** A certificate and its key as PEM. */
-    record Pair(byte[] certificate, CertificateKey pair) {
-        String pem() {
-            return PemText.write("CERTIFICATE", certificate);
-        }
-
-        String key() {
-            return PemText.write("PRIVATE KEY", pair.privateKey().reveal(RevealSecret.TO_WRITE_FILE));
-        }
-    }
-
     OpenVpnLab(Path folder) {
-        this.folder = folder;
-        int third = 20 + (int) (ProcessHandle.current().pid() % 80);
-        space = "tdr-tv" + third;
-        String here = "10.213." + third + ".1";
-        address = "10.213." + third + ".2";
-        close();
-        Shell.need(
-                "bash",
-                "-c",
-                ("ip netns add %1$s && ip link add %1$s-o type veth peer name %1$s-i && ip link set %1$s-i netns %1$s"
-                                + " && ip addr add %2$s/24 dev %1$s-o && ip link set %1$s-o up"
-                                + " && ip -n %1$s addr add %3$s/24 dev %1$s-i && ip -n %1$s link set %1$s-i up"
-                                + " && ip -n %1$s link set lo up && ip -n %1$s addr add %4$s/32 dev lo")
-                        .formatted(space, here, address, INSIDE_HOST));
+        super(folder, "tv", 213);
     }
 
     static boolean able() {
-        return Shell.has("openvpn")
-                && Shell.has("ip")
-                && Files.exists(Path.of("/dev/net/tun"))
-                && Shell.run("bash", "-c", "ip netns add tender-tv && ip netns del tender-tv")
-                                .code()
-                        == 0;
-    }
-
-    Authority authority(String name) {
-        return Authority.make(
-                name,
-                CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM),
-                now.minus(Duration.ofDays(100)),
-                now.plus(Duration.ofDays(300)),
-                RANDOM);
-    }
-
-    /** @param from and to in days from now */
-    Pair sign(Authority by, Authority.Purpose purpose, String name, int from, int to) {
-        return sign(by, purpose, name, from, to, CertificateKey.Kind.EC_P256);
-    }
-
-    Pair sign(Authority by, Authority.Purpose purpose, String name, int from, int to, CertificateKey.Kind kind) {
-        CertificateKey key = CertificateKey.generate(kind, RANDOM);
-        return new Pair(
-                by.sign(
-                        purpose,
-                        name,
-                        purpose == Authority.Purpose.SERVER ? List.of(name) : List.of(),
-                        key.publicKey(),
-                        now.plus(Duration.ofDays(from)).minus(Duration.ofMinutes(5)),
-                        now.plus(Duration.ofDays(to)),
-                        Optional.empty(),
-                        RANDOM),
-                key);
+        return Shell.has("openvpn") && ableToMakeSpaces();
     }
 
     static String inline(String name, String content) {
         return "<" + name + ">\n" + content.strip() + "\n</" + name + ">\n";
-    }
-
-    Path revoked(List<Authority.Revoked> revoked, Instant ends) throws IOException {
-        return Files.writeString(
-                folder.resolve("revoked.pem"),
-                PemText.write(
-                        "X509 CRL",
-                        authority.revocations(revoked, revoked.size() + 1, now.minus(Duration.ofDays(2)), ends)));
     }
 
     /** Starts a server, in place of the one that ran; {@code lines} are added to its file. */
@@ -195,7 +114,6 @@ final class OpenVpnLab implements AutoCloseable {
     @Override
     public void close() {
         Shell.stop(folder.resolve("server.pid"));
-        Shell.run("ip", "netns", "del", space);
-        Shell.run("ip", "link", "del", space + "-o"); // a deleted namespace lets go of its half only later
+        remove();
     }
 }

@@ -27,14 +27,15 @@ import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
 import tender.core.profile.StaticKey;
 import tender.core.trial.Certainty;
+import tender.core.trial.Circumstances;
 import tender.core.trial.Ladder;
-import tender.core.trial.OpenVpnEvidence;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.OpenVpnSeen;
 import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
 import tender.core.trial.Verdict;
+import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 
 /** Our own trial against Debian's OpenVPN: what is right is proven by echo, what is wrong ends where it should. */
@@ -70,7 +71,10 @@ class RealOpenVpnTrialTest {
 
     private static OpenVpnSeen seen(OpenVpnQuestion question) {
         return new OpenVpnTrial(
-                        question, name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of()), rung -> {})
+                        question,
+                        name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of()),
+                        Wanted.NOTHING,
+                        rung -> {})
                 .run();
     }
 
@@ -102,7 +106,7 @@ class RealOpenVpnTrialTest {
         return OpenVpnLadder.judge(
                 question,
                 seen,
-                Optional.of(new OpenVpnEvidence(Optional.empty(), false, false, Optional.empty(), lab.log())));
+                Optional.of(new Circumstances(Optional.empty(), false, false, Optional.empty(), lab.log())));
     }
 
     private static void assertFails(Ladder ladder, Rung rung, String code, Certainty certainty) {

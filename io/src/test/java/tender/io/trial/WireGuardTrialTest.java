@@ -34,6 +34,7 @@ import tender.core.trial.Ladder;
 import tender.core.trial.Observation;
 import tender.core.trial.Question;
 import tender.core.trial.Rung;
+import tender.core.trial.Wanted;
 import tender.core.wireguard.StatusDump;
 import tender.io.gateway.CallableAddresses;
 import tender.io.gateway.DescriptionReader;
@@ -124,7 +125,7 @@ class WireGuardTrialTest {
                 WireGuardFile.read(profile.text()).file(),
                 Optional.of(IpAddress.parse(SmallOffice.GATEWAY_INSIDE)),
                 Optional.of(IpAddress.parse(SmallOffice.INSIDE_HOST)));
-        Observation seen = new WireGuardTrial(question, names, rung -> {}).run();
+        Observation seen = new WireGuardTrial(question, names, Wanted.NOTHING, rung -> {}).run();
         Optional<GatewayEvidence> evidence = Optional.empty();
         if (withFiles) {
             try (Session session = session()) {
@@ -146,7 +147,7 @@ class WireGuardTrialTest {
                 Optional.empty(),
                 Optional.of(IpAddress.parse(SmallOffice.INSIDE_HOST)));
 
-        Observation seen = new WireGuardTrial(question, names, entered::add).run();
+        Observation seen = new WireGuardTrial(question, names, Wanted.NOTHING, entered::add).run();
 
         assertThat(Ladder.judge(question, seen, Optional.empty()).isProven()).isTrue();
         assertThat(entered).containsExactlyElementsOf(Rung.OF_KEYS);

@@ -157,7 +157,7 @@ public final class CertificateProfiles {
         byte[] content = signer.sign(
                 Authority.Purpose.CLIENT,
                 commonName(label),
-                List.of(),
+                List.of(commonName(label)), // IKEv2 gateways let in who stands there as a name, not only in the subject
                 key.publicKey(),
                 now,
                 ends,
@@ -171,7 +171,7 @@ public final class CertificateProfiles {
                 facts.serial(),
                 "client",
                 facts.commonName(),
-                List.of(),
+                facts.names(),
                 content,
                 Custody.HELD.name(),
                 deviceId,

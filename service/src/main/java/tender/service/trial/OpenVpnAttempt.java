@@ -14,7 +14,7 @@ import tender.core.office.Listener;
 import tender.core.office.Office;
 import tender.core.openvpn.ClientSettings;
 import tender.core.trial.Ladder;
-import tender.core.trial.OpenVpnEvidence;
+import tender.core.trial.Circumstances;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.OpenVpnSeen;
@@ -22,6 +22,7 @@ import tender.core.trial.Rung;
 import tender.core.walk.Approach;
 import tender.core.walk.Called;
 import tender.core.walk.Hop;
+import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
 import tender.io.gateway.Capability;
 import tender.io.gateway.GatewayFailure;
@@ -63,14 +64,14 @@ final class OpenVpnAttempt {
                 insideHost,
                 listener.flatMap(l -> l.words(Attribute.SERVER_NAMES).stream().findFirst()),
                 now);
-        OpenVpnSeen seen = new OpenVpnTrial(question, names, entering).run();
+        OpenVpnSeen seen = new OpenVpnTrial(question, names, Wanted.NOTHING, entering).run();
         Ladder ladder = OpenVpnLadder.judge(question, seen, Optional.empty());
         return ladder.isProven()
                 ? ladder
                 : OpenVpnLadder.judge(
                         question,
                         seen,
-                        Optional.of(new OpenVpnEvidence(
+                        Optional.of(new Circumstances(
                                 listener,
                                 false,
                                 false,

@@ -20,6 +20,7 @@ import tender.core.trial.Ladder;
 import tender.core.trial.Observation;
 import tender.core.trial.Question;
 import tender.core.trial.RungResult;
+import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
 import tender.core.wireguard.StatusDump;
 import tender.io.gateway.GatewayFailure;
@@ -115,7 +116,7 @@ public final class TrialJob implements JobKind {
         WireGuardFile file = WireGuardFile.read(tried.content().revealText(RevealSecret.TO_HANDSHAKE))
                 .file();
         Question question = Question.of(file, listener.insideAddress(), insideHost);
-        Observation seen = new WireGuardTrial(question, names, rung -> say(trial.id(), rung.name())).run();
+        Observation seen = new WireGuardTrial(question, names, Wanted.NOTHING, rung -> say(trial.id(), rung.name())).run();
         Ladder ladder = Ladder.judge(question, seen, Optional.empty());
         if (!ladder.isProven()) {
             ladder = Ladder.judge(question, seen, evidence(question, listener));

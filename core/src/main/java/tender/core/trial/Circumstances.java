@@ -5,7 +5,7 @@ import java.util.Optional;
 import tender.core.office.Listener;
 
 /**
- * What Tender knows of the other side while a trial of an OpenVPN profile is judged.
+ * What Tender knows of the other side while a trial is judged.
  *
  * @param listener as it was last read
  * @param revoked whether the profile's certificate was revoked
@@ -13,13 +13,13 @@ import tender.core.office.Listener;
  * @param blocked what stands in the way from outside, as worked out from the records; empty where nothing does
  * @param log lines that the gateway's log gained during the trial
  */
-public record OpenVpnEvidence(
+public record Circumstances(
         Optional<Listener> listener,
         boolean revoked,
         boolean newerRevision,
         Optional<String> blocked,
         List<String> log) {
-    public OpenVpnEvidence {
+    public Circumstances {
         log = List.copyOf(log);
     }
 }

@@ -1,0 +1,160 @@
+package tender.core.trial;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import tender.core.certificate.CertificateFacts;
+import tender.core.ike.IkeClient.Stage;
+
+/** Judges what a trial of an IKEv2 profile saw. */
+public final class IkeLadder {
+    private final IkeQuestion question;
+    private final IkeSeen seen;
+    private final Optional<Circumstances> known;
+    private final ServerTrust trust;
+
+    private IkeLadder(IkeQuestion question, IkeSeen seen, Optional<Circumstances> known) {
+        this.question = question;
+        this.seen = seen;
+        this.known = known;
+        this.trust = seen.chain().isEmpty()
+                ? new ServerTrust(List.of())
+                : ServerTrust.ofIdentity(
+                        seen.chain(),
+                        question.settings().authorities(),
+                        question.settings().server(),
+                        question.now());
+    }
+
+    public static Ladder judge(IkeQuestion question, IkeSeen seen, Optional<Circumstances> known) {
+        return new IkeLadder(question, seen, known).judge();
+    }
+
+    private Ladder judge() {
+        IkeCauses.Case facts = new IkeCauses.Case(question, seen, trust, known);
+        List<RungResult> out = new ArrayList<>();
+        boolean failed = false;
+        for (Rung rung : Rung.values()) {
+            Verdict verdict = failed ? Verdict.NOT_TRIED : verdict(rung, facts);
+            failed |= verdict == Verdict.FAILS;
+            out.add(new RungResult(
+                    rung,
+                    verdict,
+                    seen.millis(rung),
+                    verdict == Verdict.NOT_TRIED ? "" : detail(rung),
+                    verdict == Verdict.FAILS ? IkeCauses.TABLE.at(rung, facts, known) : List.of()));
+        }
+        return new Ladder(out);
+    }
+
+    private static Verdict holds(boolean yes) {
+        return yes ? Verdict.HOLDS : Verdict.FAILS;
+    }
+
+    private Verdict verdict(Rung rung, IkeCauses.Case facts) {
+        return switch (rung) {
+            case NAME -> holds(seen.name() == Observation.Name.LITERAL || seen.name() == Observation.Name.RESOLVED);
+            case ADDRESS -> holds(seen.path() != Observation.Path.UNREACHABLE);
+            case PORT -> port(facts);
+            case HANDSHAKE -> holds(seen.came(Stage.ANSWERED));
+            case TRUST -> trust();
+            case AUTHENTICATION -> holds(seen.letIn());
+            case TUNNEL_ADDRESS -> tunnel();
+            case ECHO ->
+                question.insideHost().isEmpty() ? Verdict.NOT_TRIED : holds(seen.inside() == Observation.Echo.ANSWERED);
+        };
+    }
+
+    private Verdict port(IkeCauses.Case facts) {
+        if (seen.path() == Observation.Path.REFUSED || facts.onePortShut()) {
+            return Verdict.FAILS;
+        }
+        return seen.path() == Observation.Path.ANSWERED ? Verdict.HOLDS : Verdict.OPEN;
+    }
+
+    /** A server that refuses says nothing of itself: then its certificate is an open question, not a fault. */
+    private Verdict trust() {
+        if (!trust.fatal().isEmpty() || seen.broken().isPresent()) {
+            return Verdict.FAILS;
+        }
+        if (seen.came(Stage.TRUSTED)) {
+            return Verdict.HOLDS;
+        }
+        return seen.refused().isPresent() ? Verdict.OPEN : Verdict.FAILS;
+    }
+
+    private Verdict tunnel() {
+        if (!seen.came(Stage.UP) || seen.addresses().isEmpty()) {
+            return Verdict.FAILS;
+        }
+        return switch (seen.gateway()) {
+            case ANSWERED -> Verdict.HOLDS;
+            case NOT_TRIED -> Verdict.OPEN;
+            case SILENT -> seen.inside() == Observation.Echo.ANSWERED ? Verdict.OPEN : Verdict.FAILS;
+        };
+    }
+
+    private String detail(Rung rung) {
+        return switch (rung) {
+            case NAME ->
+                seen.name() == Observation.Name.LITERAL
+                        ? "the file names an address, no name to look up"
+                        : question.server()
+                                + seen.dialled().map(a -> " is " + a).orElse("");
+            case ADDRESS -> seen.dialled().map(Object::toString).orElse("");
+            case PORT -> ports();
+            case HANDSHAKE ->
+                seen.came(Stage.ANSWERED)
+                        ? "keys agreed" + (seen.serverBehindNat() ? ", the server stands behind NAT" : "")
+                        : seen.refused().orElse("no answer");
+            case TRUST -> trustDetail();
+            case AUTHENTICATION ->
+                seen.letIn()
+                        ? "let in" + seen.algorithms().map(a -> ", " + a).orElse("")
+                        : seen.refused().orElse("nothing more came");
+            case TUNNEL_ADDRESS ->
+                seen.addresses().isEmpty()
+                        ? seen.refused().orElse("no address")
+                        : seen.addresses().stream().map(Object::toString).collect(Collectors.joining(", "))
+                                + question.gatewayInside()
+                                        .map(g -> ", the gateway " + g + " " + answers(seen.gateway()))
+                                        .orElse("");
+            case ECHO -> question.insideHost().map(a -> a + " ").orElse("") + answers(seen.inside());
+        };
+    }
+
+    private String ports() {
+        String all = question.ports().stream().map(String::valueOf).collect(Collectors.joining(" and "));
+        return "udp " + all
+                + (seen.natPath() == Observation.Path.ANSWERED && seen.path() != Observation.Path.ANSWERED
+                        ? ", only the second answers"
+                        : seen.natPath() == Observation.Path.SILENT && seen.path() == Observation.Path.ANSWERED
+                                ? ", only the first answers"
+                                : "");
+    }
+
+    private String trustDetail() {
+        if (seen.broken().isPresent()) {
+            return seen.broken().get();
+        }
+        if (seen.chain().isEmpty()) {
+            return seen.came(Stage.TRUSTED)
+                    ? "both have the same secret"
+                    : seen.refused().isPresent() ? "the server did not show who it is" : "no certificate came";
+        }
+        String who = CertificateFacts.of(seen.chain().get(0)).anyName().orElse("no name");
+        String faults = trust.faults().stream()
+                .map(f -> f.detail() + (f.seenByProfile() ? "" : " (the file does not look)"))
+                .collect(Collectors.joining("; "));
+        return who + (faults.isEmpty() ? "" : ": " + faults);
+    }
+
+    private static String answers(Observation.Echo echo) {
+        return switch (echo) {
+            case ANSWERED -> "answers";
+            case SILENT -> "does not answer";
+            case NOT_TRIED -> "was not asked";
+        };
+    }
+}

@@ -1,0 +1,229 @@
+package tender.io.trial;
+
+import java.io.IOException;
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
+import org.xbill.DNS.ARecord;
+import org.xbill.DNS.DClass;
+import org.xbill.DNS.Message;
+import org.xbill.DNS.Name;
+import org.xbill.DNS.Record;
+import org.xbill.DNS.Section;
+import org.xbill.DNS.Type;
+import tender.core.network.HostName;
+import tender.core.network.IpAddress;
+import tender.core.trial.IcmpEcho;
+import tender.core.trial.Measured;
+import tender.core.trial.Observation.Echo;
+import tender.core.trial.Stun;
+import tender.core.trial.UdpPacket;
+import tender.core.trial.Wanted;
+
+/** What is asked of hosts inside, through a tunnel of any kind. */
+final class Inside {
+    static final Duration ECHO_WAIT = Duration.ofMillis(2_500);
+    private static final Duration ECHO_RETRY = Duration.ofMillis(300);
+    private static final Duration TICK = Duration.ofMillis(50);
+    private static final Duration PACE = Duration.ofMillis(10);
+    private static final Duration LAST_WAIT = Duration.ofSeconds(1);
+    private static final Duration SIZE_WAIT = Duration.ofMillis(400);
+    private static final Duration ANSWER_WAIT = Duration.ofSeconds(2);
+    private static final int PAYLOAD_BYTES = 32;
+    private static final int SMALLEST_PACKET = 576;
+    private static final int LARGEST_PACKET = 1_500;
+    private static final int DNS_PORT = 53;
+
+    private final Tunnel tunnel;
+    private final SecureRandom random;
+
+    Inside(Tunnel tunnel, SecureRandom random) {
+        this.tunnel = tunnel;
+        this.random = random;
+    }
+
+    /** Sends an echo until it is answered, again every third of a second: first packets are lost while a device wakes up. */
+    Echo echo(Optional<IpAddress> target) throws IOException {
+        Optional<IpAddress> source = target.flatMap(t -> tunnel.source(t.family()));
+        if (source.isEmpty()) {
+            return Echo.NOT_TRIED;
+        }
+        byte[] payload = bytes(PAYLOAD_BYTES);
+        int identifier = random.nextInt(65_536);
+        long end = System.nanoTime() + ECHO_WAIT.toNanos();
+        long nextSend = System.nanoTime();
+        int sequence = 0;
+        while (System.nanoTime() < end && !tunnel.isClosed()) {
+            if (System.nanoTime() >= nextSend) {
+                tunnel.send(new IcmpEcho(source.get(), target.get(), false, identifier, sequence++, payload).encode());
+                nextSend = System.nanoTime() + ECHO_RETRY.toNanos();
+            }
+            tunnel.pump(TICK);
+            for (Optional<byte[]> in = tunnel.received(); in.isPresent(); in = tunnel.received()) {
+                if (reply(in.get(), identifier, target.get(), payload).isPresent()) {
+                    return Echo.ANSWERED;
+                }
+            }
+        }
+        return Echo.SILENT;
+    }
+
+    private static Optional<IcmpEcho> reply(byte[] packet, int identifier, IpAddress from, byte[] payload) {
+        return IcmpEcho.decode(packet)
+                .filter(e -> e.reply()
+                        && e.identifier() == identifier
+                        && e.source().equals(from)
+                        && Arrays.equals(e.payload(), payload));
+    }
+
+    private byte[] bytes(int count) {
+        byte[] out = new byte[count];
+        random.nextBytes(out);
+        return out;
+    }
+
+    /** Measures towards a host that answered before. */
+    Measured measure(Wanted wanted, IpAddress host, Optional<IpAddress> dns) throws IOException {
+        List<Double> millis = new ArrayList<>();
+        if (wanted.echoes() > 0) {
+            echoes(wanted.echoes(), host, millis);
+        }
+        Optional<Integer> largest = wanted.size() ? largest(host) : Optional.empty();
+        Optional<Measured.InsideName> name = wanted.insideName().isPresent() && dns.isPresent()
+                ? Optional.of(name(wanted.insideName().get(), dns.get()))
+                : Optional.empty();
+        Optional<IpAddress> seenAs =
+                wanted.outside().isPresent() ? seenAs(wanted.outside().get()) : Optional.empty();
+        return new Measured(millis, wanted.echoes(), largest, name, seenAs);
+    }
+
+    private void echoes(int count, IpAddress host, List<Double> millis) throws IOException {
+        IpAddress source = tunnel.source(host.family()).orElseThrow();
+        byte[] payload = bytes(PAYLOAD_BYTES);
+        int identifier = random.nextInt(65_536);
+        Map<Integer, Long> sentAt = new HashMap<>();
+        long next = System.nanoTime();
+        long end = Long.MAX_VALUE;
+        while ((sentAt.size() > 0 || millis.size() < count) && System.nanoTime() < end && !tunnel.isClosed()) {
+            int sent = sentAt.size() + millis.size();
+            if (sent < count && System.nanoTime() >= next) {
+                sentAt.put(sent, System.nanoTime());
+                tunnel.send(new IcmpEcho(source, host, false, identifier, sent, payload).encode());
+                next = System.nanoTime() + PACE.toNanos();
+                end = System.nanoTime() + LAST_WAIT.toNanos();
+            }
+            tunnel.pump(PACE);
+            for (Optional<byte[]> in = tunnel.received(); in.isPresent(); in = tunnel.received()) {
+                reply(in.get(), identifier, host, payload)
+                        .map(e -> sentAt.remove(e.sequence()))
+                        .ifPresent(at -> millis.add((System.nanoTime() - at) / 1e6));
+            }
+        }
+    }
+
+    /** The largest inside packet that comes back; two tries for each size, since one may get lost. */
+    private Optional<Integer> largest(IpAddress host) throws IOException {
+        if (!passes(host, SMALLEST_PACKET)) {
+            return Optional.empty();
+        }
+        if (passes(host, LARGEST_PACKET)) {
+            return Optional.of(LARGEST_PACKET);
+        }
+        int low = SMALLEST_PACKET;
+        int high = LARGEST_PACKET;
+        while (high - low > 1) {
+            int middle = (low + high) / 2;
+            if (passes(host, middle)) {
+                low = middle;
+            } else {
+                high = middle;
+            }
+        }
+        return Optional.of(low);
+    }
+
+    private boolean passes(IpAddress host, int packetBytes) throws IOException {
+        IpAddress source = tunnel.source(host.family()).orElseThrow();
+        byte[] payload = bytes(packetBytes - (host.isV4() ? 28 : 48));
+        int identifier = random.nextInt(65_536);
+        for (int i = 0; i < 2; i++) {
+            byte[] packet = new IcmpEcho(source, host, false, identifier, i, payload).encode();
+            try {
+                tunnel.send(packet);
+            } catch (IOException e) {
+                return false; // larger than this machine's own line takes
+            }
+            if (await(in -> reply(in, identifier, host, payload), SIZE_WAIT).isPresent()) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    private <T> Optional<T> await(Function<byte[], Optional<T>> wanted, Duration wait) throws IOException {
+        long end = System.nanoTime() + wait.toNanos();
+        while (System.nanoTime() < end && !tunnel.isClosed()) {
+            tunnel.pump(TICK);
+            for (Optional<byte[]> in = tunnel.received(); in.isPresent(); in = tunnel.received()) {
+                Optional<T> found = wanted.apply(in.get());
+                if (found.isPresent()) {
+                    return found;
+                }
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** Sends a datagram through the tunnel and gives what comes back to it; asked again once. */
+    private Optional<byte[]> ask(IpAddress host, int port, byte[] question) throws IOException {
+        Optional<IpAddress> source = tunnel.source(IpAddress.Family.V4);
+        if (source.isEmpty() || !host.isV4()) {
+            return Optional.empty();
+        }
+        int own = 49_152 + random.nextInt(16_000);
+        for (int i = 0; i < 2; i++) {
+            tunnel.send(new UdpPacket(source.get(), own, host, port, question).encode());
+            Optional<byte[]> answer = await(
+                    in -> UdpPacket.decode(in)
+                            .filter(p -> p.source().equals(host) && p.sourcePort() == port && p.targetPort() == own)
+                            .map(UdpPacket::payload),
+                    ANSWER_WAIT);
+            if (answer.isPresent()) {
+                return answer;
+            }
+        }
+        return Optional.empty();
+    }
+
+    private Measured.InsideName name(HostName name, IpAddress dns) throws IOException {
+        Message question = Message.newQuery(Record.newRecord(Name.fromString(name.text() + "."), Type.A, DClass.IN));
+        Optional<byte[]> answer = ask(dns, DNS_PORT, question.toWire());
+        Optional<IpAddress> address = Optional.empty();
+        if (answer.isPresent()) {
+            try {
+                Message told = new Message(answer.get());
+                if (told.getHeader().getID() == question.getHeader().getID()) {
+                    address = told.getSection(Section.ANSWER).stream()
+                            .filter(ARecord.class::isInstance)
+                            .map(r ->
+                                    IpAddress.ofBytes(((ARecord) r).getAddress().getAddress()))
+                            .findFirst();
+                }
+            } catch (IOException e) {
+                address = Optional.empty(); // no answer that a resolver would take
+            }
+        }
+        return new Measured.InsideName(name.text(), dns, answer.isPresent(), address);
+    }
+
+    private Optional<IpAddress> seenAs(IpAddress outside) throws IOException {
+        byte[] id = bytes(12);
+        return ask(outside, Stun.PORT, Stun.request(id)).flatMap(a -> Stun.seen(a, id));
+    }
+}

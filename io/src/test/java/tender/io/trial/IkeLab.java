@@ -1,0 +1,153 @@
+package tender.io.trial;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import tender.core.certificate.Authority;
+import tender.core.certificate.PemText;
+
+/** Debian's strongSwan in a network namespace of its own, its tunnels in user space, reached from here. */
+final class IkeLab extends Lab {
+    static final String PASSWORD = "harbour-lantern-7";
+    static final String SHARED = "a-secret-for-all-of-us";
+    private static final Duration PATIENCE = Duration.ofSeconds(30);
+    private static final String PLUGINS =
+            "random nonce openssl pem pkcs1 pkcs8 x509 revocation constraints pubkey gmp curve25519 aes sha1 sha2 md4"
+                    + " hmac kdf gcm chapoly socket-default kernel-libipsec kernel-netlink vici updown eap-identity"
+                    + " eap-mschapv2";
+
+    private Process charon;
+
+    IkeLab(Path folder) throws IOException {
+        super(folder, "ts", 215);
+        for (String part : List.of("x509", "x509ca", "x509crl", "private")) {
+            Files.createDirectories(folder.resolve(part));
+        }
+        Files.writeString(
+                folder.resolve("strongswan.conf"),
+                "charon-systemd {\n  load = " + PLUGINS + "\n  plugins {\n    vici { socket = " + socket() + " }\n  }\n"
+                        + "  filelog {\n    all {\n      path = " + folder.resolve("charon.log")
+                        + "\n      default = 1\n      flush_line = yes\n    }\n  }\n}\n");
+        ProcessBuilder builder = new ProcessBuilder("ip", "netns", "exec", space, "/usr/sbin/charon-systemd")
+                .redirectErrorStream(true)
+                .redirectOutput(folder.resolve("charon.out").toFile());
+        builder.environment()
+                .put("STRONGSWAN_CONF", folder.resolve("strongswan.conf").toString());
+        charon = builder.start();
+        Shell.until(
+                "charon to answer",
+                PATIENCE,
+                () -> Shell.run("swanctl", "--stats", "--uri", socket()).code() == 0);
+    }
+
+    static boolean able() {
+        return Files.exists(Path.of("/usr/sbin/charon-systemd"))
+                && Files.exists(Path.of("/usr/lib/ipsec/plugins/libstrongswan-kernel-libipsec.so"))
+                && Files.exists(Path.of("/usr/lib/ipsec/plugins/libstrongswan-eap-mschapv2.so"))
+                && Shell.has("swanctl")
+                && ableToMakeSpaces();
+    }
+
+    private String socket() {
+        return "unix://" + folder.resolve("vici");
+    }
+
+    /** Loads one connection in place of the others; the texts go into the sections of their names. */
+    void serve(Pair shown, Authority believed, String connection, String local, String remote, String child)
+            throws IOException {
+        put("x509/server.pem", shown.pem());
+        put("private/server.pem", shown.key());
+        put("x509ca/authority.pem", PemText.write("CERTIFICATE", believed.certificate()));
+        put("swanctl.conf", """
+                connections {
+                  lab {
+                    version = 2
+                    local_addrs = %s
+                    pools = callers
+                    send_cert = always
+                    %s
+                    local {
+                      %s
+                    }
+                    remote {
+                      %s
+                    }
+                    children {
+                      net {
+                        local_ts = 10.20.77.0/24
+                        start_action = none
+                        %s
+                      }
+                    }
+                  }
+                }
+                pools {
+                  callers {
+                    addrs = 10.95.0.0/24
+                    dns = 10.20.77.53
+                  }
+                }
+                secrets {
+                  eap-mara {
+                    id = mara
+                    secret = %s
+                  }
+                  ike-all {
+                    secret = %s
+                  }
+                }
+                """.formatted(address, connection, local, remote, child, PASSWORD, SHARED));
+        ProcessBuilder load = new ProcessBuilder("swanctl", "--load-all", "--clear", "--uri", socket())
+                .redirectErrorStream(true)
+                .redirectOutput(folder.resolve("load.out").toFile());
+        load.environment()
+                .putAll(Map.of(
+                        "SWANCTL_DIR",
+                        folder.toString(),
+                        "STRONGSWAN_CONF",
+                        folder.resolve("strongswan.conf").toString()));
+        try {
+            int code = load.start().waitFor();
+            if (code != 0) {
+                throw new AssertionError(Files.readString(folder.resolve("load.out")));
+            }
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new IllegalStateException(e);
+        }
+    }
+
+    /** The usual: certificates on both sides. */
+    void serve() throws IOException {
+        serve(server, authority, "", "auth = pubkey\ncerts = server.pem\nid = " + SERVER_NAME, "auth = pubkey", "");
+    }
+
+    private void put(String name, String text) throws IOException {
+        Files.writeString(folder.resolve(name), text);
+    }
+
+    List<String> log() {
+        try {
+            return Files.readAllLines(folder.resolve("charon.log"), StandardCharsets.ISO_8859_1);
+        } catch (IOException e) {
+            return List.of();
+        }
+    }
+
+    @Override
+    public void close() {
+        if (charon != null) {
+            charon.destroy();
+            try {
+                charon.waitFor();
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+            }
+        }
+        remove();
+    }
+}
