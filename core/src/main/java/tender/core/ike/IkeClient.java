@@ -232,7 +232,14 @@ public final class IkeClient {
     }
 
     private void onMessage(Message m) {
-        if (!Arrays.equals(m.spiI(), spiI) || refused.isPresent() || broken.isPresent()) {
+        if (!Arrays.equals(m.spiI(), spiI)) {
+            return;
+        }
+        if (refused.isPresent() || broken.isPresent()) {
+            // nothing changes any more; only whether the server still works on what it was sent last
+            if (m.isResponse() && m.id() == expected) {
+                request = List.of();
+            }
             return;
         }
         if (!m.isResponse()) {
@@ -530,6 +537,11 @@ public final class IkeClient {
         }
     }
 
+    /** Whether the server has not answered what it was sent last; until it has, it heeds no goodbye. */
+    public boolean isWaiting() {
+        return keys != null && !request.isEmpty();
+    }
+
     /** Seals an IP packet for the tunnel; only once it is up. */
     public byte[] seal(byte[] packet) {
         return tunnel.seal(packet);
@@ -540,9 +552,12 @@ public final class IkeClient {
         return Optional.ofNullable(received.poll());
     }
 
-    /** A polite goodbye, so that the server need not wait for silence; empty where nothing was agreed. */
+    /**
+     * A polite goodbye, so that the server need not wait for silence, nor count this one among those who began and did not
+     * finish; empty where it could not read one.
+     */
     public Optional<byte[]> goodbye() {
-        if (keys == null || stage == Stage.ANSWERED) {
+        if (keys == null || serverId.length == 0) {
             return Optional.empty();
         }
         return Optional.of(Bytes.join(

@@ -38,6 +38,9 @@ public final class IkeTrial {
     public static final Duration ANSWER_WAIT = Duration.ofMillis(4_000);
     public static final Duration SILENCE = Duration.ofMillis(5_000);
     public static final Duration LONGEST = Duration.ofSeconds(25);
+    /** A server takes its time to say no to a password; one that is left in the middle counts against this vantage. */
+    private static final Duration GOODBYE_WAIT = Duration.ofSeconds(3);
+
     private static final Duration TICK = Duration.ofMillis(50);
 
     private final IkeQuestion question;
@@ -244,6 +247,11 @@ public final class IkeTrial {
 
     private IkeSeen ended(Echo gateway, Echo inside) throws IOException {
         IkeSeen out = seen(gateway, inside);
+        long end = System.nanoTime() + GOODBYE_WAIT.toNanos();
+        while (session.refused().isPresent() && session.isWaiting() && System.nanoTime() < end) {
+            send();
+            receive(second, TICK);
+        }
         Optional<byte[]> goodbye = session.goodbye();
         if (goodbye.isPresent()) {
             second.send(goodbye.get());

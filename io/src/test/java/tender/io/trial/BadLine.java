@@ -26,12 +26,23 @@ final class BadLine implements AutoCloseable {
 
     /** @param loss share of datagrams lost, each way */
     BadLine(InetSocketAddress server, long seed, double loss, int delayMillis, boolean doubles) throws IOException {
+        this(server, new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), seed, loss, delayMillis, doubles);
+    }
+
+    /** A line that carries all, from a place of its own. */
+    BadLine(InetSocketAddress server, InetSocketAddress own) throws IOException {
+        this(server, own, 0, 0, 0, false);
+    }
+
+    private BadLine(
+            InetSocketAddress server, InetSocketAddress own, long seed, double loss, int delayMillis, boolean doubles)
+            throws IOException {
         this.server = server;
         this.random = new Random(seed);
         this.loss = loss;
         this.delayMillis = delayMillis;
         this.doubles = doubles;
-        outside = new DatagramSocket(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0));
+        outside = new DatagramSocket(own);
         inside = new DatagramSocket();
         carry(outside);
         carry(inside);

@@ -29,7 +29,8 @@ final class IkeLab extends Lab {
         }
         Files.writeString(
                 folder.resolve("strongswan.conf"),
-                "charon-systemd {\n  load = " + PLUGINS + "\n  plugins {\n    vici { socket = " + socket() + " }\n  }\n"
+                "charon-systemd {\n  block_threshold = 20\n  load = " + PLUGINS + "\n  plugins {\n    vici { socket = "
+                        + socket() + " }\n  }\n"
                         + "  filelog {\n    all {\n      path = " + folder.resolve("charon.log")
                         + "\n      default = 1\n      flush_line = yes\n    }\n  }\n}\n");
         ProcessBuilder builder = new ProcessBuilder("ip", "netns", "exec", space, "/usr/sbin/charon-systemd")
@@ -59,6 +60,12 @@ final class IkeLab extends Lab {
     /** Loads one connection in place of the others; the texts go into the sections of their names. */
     void serve(Pair shown, Authority believed, String connection, String local, String remote, String child)
             throws IOException {
+        serve(shown, believed, connection, local, remote, child, "pools = callers");
+    }
+
+    void serve(
+            Pair shown, Authority believed, String connection, String local, String remote, String child, String pools)
+            throws IOException {
         put("x509/server.pem", shown.pem());
         put("private/server.pem", shown.key());
         put("x509ca/authority.pem", PemText.write("CERTIFICATE", believed.certificate()));
@@ -67,7 +74,7 @@ final class IkeLab extends Lab {
                   lab {
                     version = 2
                     local_addrs = %s
-                    pools = callers
+                    %s
                     send_cert = always
                     %s
                     local {
@@ -100,7 +107,7 @@ final class IkeLab extends Lab {
                     secret = %s
                   }
                 }
-                """.formatted(address, connection, local, remote, child, PASSWORD, SHARED));
+                """.formatted(address, pools, connection, local, remote, child, PASSWORD, SHARED));
         ProcessBuilder load = new ProcessBuilder("swanctl", "--load-all", "--clear", "--uri", socket())
                 .redirectErrorStream(true)
                 .redirectOutput(folder.resolve("load.out").toFile());
