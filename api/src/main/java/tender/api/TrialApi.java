@@ -6,7 +6,15 @@ import java.util.Optional;
 
 /** Trials and their ladders. */
 public final class TrialApi {
-    public record Start(String profile) {}
+    /**
+     * @param measure whether loss, round trip and packet size are measured too
+     * @param insideName a name that the name server inside should know
+     */
+    public record Start(String profile, boolean measure, Optional<String> insideName) {
+        public static Start of(String profile) {
+            return new Start(profile, false, Optional.empty());
+        }
+    }
 
     public record Trial(
             String id,
@@ -21,8 +29,46 @@ public final class TrialApi {
             Optional<Boolean> proven,
             Optional<String> note,
             List<Rung> rungs,
+            Optional<Measured> measured,
             Instant createdAt,
             Optional<Instant> endedAt) {}
+
+    /**
+     * What was measured through the tunnel beyond the verdict.
+     *
+     * @param lostPercent of the echoes
+     * @param largestPacket bytes of the largest inside packet that came back
+     * @param seenAs the address that the outside sees of traffic through the tunnel
+     */
+    public record Measured(
+            int echoes,
+            double lostPercent,
+            double leastMillis,
+            double meanMillis,
+            double mostMillis,
+            Optional<Integer> largestPacket,
+            Optional<InsideName> name,
+            Optional<String> seenAs) {
+        public static Measured of(tender.core.trial.Measured m) {
+            return new Measured(
+                    m.sent(),
+                    m.loss() * 100,
+                    m.least(),
+                    m.mean(),
+                    m.most(),
+                    m.largestPacket(),
+                    m.name()
+                            .map(n -> new InsideName(
+                                    n.name(),
+                                    n.server().toString(),
+                                    n.answered(),
+                                    n.address().map(Object::toString))),
+                    m.seenAs().map(Object::toString));
+        }
+    }
+
+    /** What the name server inside says of a name. */
+    public record InsideName(String name, String server, boolean answered, Optional<String> address) {}
 
     public record Rung(String rung, String meaning, String verdict, long millis, String detail, List<Cause> causes) {}
 

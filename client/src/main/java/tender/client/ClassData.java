@@ -23,6 +23,7 @@ import tender.core.openvpn.ClientSession;
 import tender.core.openvpn.ClientSettings;
 import tender.core.profile.OpenVpnClient;
 import tender.core.profile.StaticKey;
+import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 
 /** Loads what the usual commands load, while the build writes the class-data archive. */
@@ -48,7 +49,7 @@ final class ClassData extends Verb {
         terminal.json(Json.page(EMPTY_PAGE, WatchApi.Job.class));
         terminal.table(List.of("A", "B"), List.of(List.of("1", "2")), "");
         try {
-            new Calls("http://127.0.0.1:1", Optional.of("none")).post("/none", new TrialApi.Start("none"), null);
+            new Calls("http://127.0.0.1:1", Optional.of("none")).post("/none", TrialApi.Start.of("none"), null);
         } catch (CallFailure e) {
             terminal.say(e.getMessage());
         }
@@ -70,7 +71,7 @@ final class ClassData extends Verb {
             Path file = Files.createTempFile("none", ".ovpn");
             Files.writeString(file, text);
             NameService names = name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of());
-            terminal.say(new FileTrial(file, Optional.empty(), names, ClientSettings.Added.NOTHING)
+            terminal.say(new FileTrial(file, Optional.empty(), names, ClientSettings.Added.NOTHING, Wanted.NOTHING)
                     .run()
                     .toString());
             Files.delete(file);

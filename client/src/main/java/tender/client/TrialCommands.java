@@ -7,6 +7,7 @@ import java.net.UnknownHostException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
@@ -15,16 +16,20 @@ import picocli.CommandLine.Parameters;
 import tender.api.ProblemCode;
 import tender.api.TrialApi;
 import tender.core.credential.RevealSecret;
+import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.openvpn.ClientSettings;
 import tender.core.trial.Ladder;
+import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
 import tender.io.names.DnsNameService;
 import tender.io.names.NameService;
 
 /** Trials. */
 final class TrialCommands {
+    private static final int ECHOES = 20;
+
     private TrialCommands() {}
 
     private static void show(Terminal terminal, TrialApi.Trial t) {
@@ -35,6 +40,7 @@ final class TrialCommands {
         terminal.print(t.claim() + ", tried from the " + t.vantage());
         t.note().ifPresent(note -> terminal.print("  note: " + note));
         t.rungs().forEach(r -> rung(terminal, r));
+        t.measured().ifPresent(m -> measured(terminal, m));
         boolean proven = t.proven().orElse(false);
         terminal.print(
                 t.state().equals("failed")
@@ -42,6 +48,30 @@ final class TrialCommands {
                         : proven
                                 ? terminal.colour(32, "proven") + ", rests on " + t.restsOn()
                                 : terminal.colour(31, "not proven"));
+    }
+
+    private static void measured(Terminal terminal, TrialApi.Measured m) {
+        if (m.echoes() > 0) {
+            terminal.print(String.format(
+                    Locale.ROOT,
+                    "  measured: %d echoes, %.0f %% lost, round trip %.1f to %.1f ms, %.1f on average",
+                    m.echoes(),
+                    m.lostPercent(),
+                    m.leastMillis(),
+                    m.mostMillis(),
+                    m.meanMillis()));
+        }
+        m.largestPacket()
+                .ifPresent(size -> terminal.print("  measured: packets of up to " + size
+                        + " bytes come back whole; a tunnel packet size of " + size + " fits"));
+        m.name()
+                .ifPresent(n -> terminal.print("  measured: the name server inside, " + n.server() + ", "
+                        + (n.answered()
+                                ? n.address()
+                                        .map(a -> "says " + n.name() + " is " + a)
+                                        .orElse("does not know " + n.name())
+                                : "does not answer")));
+        m.seenAs().ifPresent(a -> terminal.print("  measured: the outside sees traffic through the tunnel as " + a));
     }
 
     private static void rung(Terminal terminal, TrialApi.Rung r) {
@@ -68,7 +98,8 @@ final class TrialCommands {
                 "",
                 "  tender trial run mara-phone-pier2",
                 "  tender trial run mara-pier2-r1.conf --inside-host 10.20.4.20",
-                "  tender trial run ebba-orrin-r1.ovpn --user ebba"
+                "  tender trial run ebba-orrin-r1.ovpn --user ebba",
+                "  tender trial run ebba-orrin-r1.ovpn --inside-host 10.20.0.20 --measure --inside-name files.skerrivane.example"
             })
     static final class Run extends Verb {
         static final class What {
@@ -108,6 +139,23 @@ final class TrialCommands {
                 description = "With --file: the name server to ask. Default: the system's")
         Optional<String> resolver;
 
+        @Option(
+                names = "--measure",
+                description = "Measure loss and round trip over 20 echoes, and the largest packet that passes.")
+        boolean measure;
+
+        @Option(
+                names = "--inside-name",
+                paramLabel = "NAME",
+                description = "Ask the name server inside for this name, through the tunnel.")
+        Optional<String> insideName;
+
+        @Option(
+                names = "--outside",
+                paramLabel = "ADDRESS",
+                description = "With a file: ask this STUN server through the tunnel which address it sees.")
+        Optional<String> outside;
+
         @Override
         int run() {
             if (what.file == null && Files.isRegularFile(Path.of(what.label))) {
@@ -118,7 +166,8 @@ final class TrialCommands {
 
         private int fromService() {
             Calls calls = calls();
-            TrialApi.Trial t = calls.post("/trials", new TrialApi.Start(what.label), TrialApi.Trial.class);
+            TrialApi.Trial t =
+                    calls.post("/trials", new TrialApi.Start(what.label, measure, insideName), TrialApi.Trial.class);
             String told = "";
             while (!t.state().equals("ended") && !t.state().equals("failed")) {
                 String now = t.rungNow().orElse("");
@@ -134,9 +183,15 @@ final class TrialCommands {
         }
 
         private int fromHere() {
-            Ladder ladder = new FileTrial(what.file, insideHost.map(IpAddress::parse), names(), added()).run();
-            show(terminal, render(what.file.getFileName().toString(), ladder));
-            return ladder.isProven() ? 0 : 1;
+            FileTrial.Outcome outcome =
+                    new FileTrial(what.file, insideHost.map(IpAddress::parse), names(), added(), wanted()).run();
+            show(terminal, render(what.file.getFileName().toString(), outcome));
+            return outcome.ladder().isProven() ? 0 : 1;
+        }
+
+        private Wanted wanted() {
+            return new Wanted(
+                    measure ? ECHOES : 0, measure, insideName.map(HostName::parse), outside.map(IpAddress::parse));
         }
 
         private NameService names() {
@@ -155,7 +210,8 @@ final class TrialCommands {
                             terminal.secret("passphrase", Optional.of(fd)).revealText(RevealSecret.TO_HANDSHAKE)));
         }
 
-        private static TrialApi.Trial render(String name, Ladder ladder) {
+        private static TrialApi.Trial render(String name, FileTrial.Outcome outcome) {
+            Ladder ladder = outcome.ladder();
             List<TrialApi.Rung> rungs = ladder.rungs().stream()
                     .map(r -> new TrialApi.Rung(
                             r.rung().label(),
@@ -180,12 +236,13 @@ final class TrialCommands {
                     Optional.of(ladder.isProven()),
                     Optional.empty(),
                     rungs,
+                    outcome.measured().map(TrialApi.Measured::of),
                     java.time.Instant.now(),
                     Optional.empty());
         }
 
         private static String word(Enum<?> value) {
-            return value.name().toLowerCase(java.util.Locale.ROOT).replace('_', ' ');
+            return value.name().toLowerCase(Locale.ROOT).replace('_', ' ');
         }
 
         private static InetSocketAddress socket(String text) {

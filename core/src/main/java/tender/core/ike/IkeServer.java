@@ -37,6 +37,9 @@ public final class IkeServer {
         /** What callers may reach. */
         List<Cidr> reach();
 
+        /** Whose certificates are asked for. */
+        List<byte[]> authorities();
+
         /** Why a certificate is not believed; empty where it is. */
         Optional<String> refuses(List<byte[]> chain);
 
@@ -144,7 +147,7 @@ public final class IkeServer {
                 case Message.AUTH, Message.INFORMATIONAL -> keys == null ? List.<byte[]>of() : sealed(m);
                 default -> List.<byte[]>of();
             };
-            if (!out.isEmpty()) {
+            if (!out.isEmpty() && keys != null) { // what is refused before may be asked again in another way
                 answered = m.id();
                 lastAnswer = out;
             }
@@ -160,7 +163,6 @@ public final class IkeServer {
 
     private List<byte[]> refuse(Message m, int type, byte[] data) {
         rules.log("ike: " + new Notify(type, data).name());
-        ended = true;
         return List.of(
                 Message.plain(m.spiI(), NONE, Message.SA_INIT, Message.RESPONSE, 0, List.of(Notify.of(type, data))));
     }
@@ -191,7 +193,7 @@ public final class IkeServer {
         firstRequest = m.raw();
         modern = Notify.one(payloads, Notify.SIGNATURE_HASHES).isPresent();
         fragments = Notify.one(payloads, Notify.FRAGMENTATION).isPresent();
-        List<Payload> out = List.of(
+        List<Payload> out = new ArrayList<>(List.of(
                 new Payload(Payload.SA, Proposal.encode(List.of(chosen.get()))),
                 new Payload(
                         Payload.KEY_EXCHANGE,
@@ -205,7 +207,10 @@ public final class IkeServer {
                 Notify.of(Notify.NAT_SOURCE, Bytes.random(random, 20)),
                 Notify.of(Notify.NAT_DESTINATION, Bytes.random(random, 20)),
                 Notify.of(Notify.FRAGMENTATION, new byte[0]),
-                IkeClient.hashes());
+                IkeClient.hashes()));
+        if (!rules.authorities().isEmpty()) {
+            out.add(IkeClient.certificateRequest(rules.authorities()));
+        }
         firstResponse = Message.plain(spiI, spiR, Message.SA_INIT, Message.RESPONSE, 0, out);
         keys = new Keys(chosen.get(), shared, Bytes.join(clientNonce, nonce), Bytes.join(spiI, spiR), random);
         return List.of(firstResponse);

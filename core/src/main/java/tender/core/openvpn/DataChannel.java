@@ -35,10 +35,19 @@ final class DataChannel {
     private final byte[] keys;
     private final SecureRandom random;
     private final ReplayWindow seen = new ReplayWindow();
+    private final int out;
+    private final int in;
     private int next = 1;
 
-    /** @param peerId as pushed by the server, or -1 for the older form of packets */
+    /** A client's. @param peerId as pushed by the server, or -1 for the older form of packets */
     DataChannel(String cipher, String digest, int peerId, byte[] keys, SecureRandom random) {
+        this(cipher, digest, peerId, keys, true, random);
+    }
+
+    /** @param client whether this is the client's end; what goes to the server has the first half of the keys */
+    DataChannel(String cipher, String digest, int peerId, byte[] keys, boolean client, SecureRandom random) {
+        this.out = client ? 0 : 1;
+        this.in = client ? 1 : 0;
         this.cipher = cipher.toUpperCase(Locale.ROOT);
         this.digest = digest;
         this.peerId = peerId;
@@ -75,7 +84,7 @@ final class DataChannel {
         try {
             if (authenticates()) {
                 byte[] additional = peerId < 0 ? number : Wrapping.join(header, number);
-                byte[] sealed = aead(true, 0, number, additional, packet);
+                byte[] sealed = aead(true, out, number, additional, packet);
                 // the tag goes first
                 return Wrapping.join(
                         header,
@@ -85,8 +94,8 @@ final class DataChannel {
             }
             byte[] iv = new byte[BLOCK];
             random.nextBytes(iv);
-            byte[] sealed = Wrapping.join(iv, cbc(true, 0, iv, Wrapping.join(number, packet)));
-            return Wrapping.join(header, mac(0, sealed), sealed);
+            byte[] sealed = Wrapping.join(iv, cbc(true, out, iv, Wrapping.join(number, packet)));
+            return Wrapping.join(header, mac(out, sealed), sealed);
         } catch (InvalidCipherTextException e) {
             throw new IllegalStateException("encryption cannot fail on a tag", e);
         }
@@ -106,8 +115,8 @@ final class DataChannel {
                 byte[] additional = header == 4 ? Arrays.copyOf(packet, 8) : number;
                 byte[] sealed = Wrapping.join(
                         Arrays.copyOfRange(packet, body, packet.length), Arrays.copyOfRange(packet, header + 4, body));
-                byte[] out = aead(false, 1, number, additional, sealed);
-                return fresh(number) ? Optional.of(out) : Optional.empty();
+                byte[] opened = aead(false, in, number, additional, sealed);
+                return fresh(number) ? Optional.of(opened) : Optional.empty();
             }
             int macBytes = Digests.of(digest).getDigestSize();
             int at = header + macBytes;
@@ -115,12 +124,13 @@ final class DataChannel {
                 return Optional.empty();
             }
             byte[] sealed = Arrays.copyOfRange(packet, at, packet.length);
-            if (!MessageDigest.isEqual(Arrays.copyOfRange(packet, header, at), mac(1, sealed))) {
+            if (!MessageDigest.isEqual(Arrays.copyOfRange(packet, header, at), mac(in, sealed))) {
                 return Optional.empty();
             }
-            byte[] out = cbc(false, 1, Arrays.copyOf(sealed, BLOCK), Arrays.copyOfRange(sealed, BLOCK, sealed.length));
-            return out.length >= 4 && fresh(Arrays.copyOf(out, 4))
-                    ? Optional.of(Arrays.copyOfRange(out, 4, out.length))
+            byte[] opened =
+                    cbc(false, in, Arrays.copyOf(sealed, BLOCK), Arrays.copyOfRange(sealed, BLOCK, sealed.length));
+            return opened.length >= 4 && fresh(Arrays.copyOf(opened, 4))
+                    ? Optional.of(Arrays.copyOfRange(opened, 4, opened.length))
                     : Optional.empty();
         } catch (InvalidCipherTextException e) {
             return Optional.empty();

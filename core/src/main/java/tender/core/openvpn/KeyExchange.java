@@ -34,6 +34,65 @@ final class KeyExchange {
     /** A server's half. */
     record Server(byte[] random1, byte[] random2, String options) {}
 
+    /** A client's half, as a server reads it. */
+    record Client(byte[] preMaster, byte[] random1, byte[] random2, String user, byte[] password, String peerInfo) {}
+
+    /** Reads a client's message off the front of what came; empty while it is not whole. */
+    static Optional<Client> readClient(byte[] came, ByteArrayOutputStream left) {
+        try {
+            ByteCursor in = new ByteCursor(came);
+            in.skip(4);
+            if (in.u8() != METHOD) {
+                throw new MalformedException("openvpn", "key method", "the client speaks another key method than 2");
+            }
+            byte[] preMaster = in.bytes(PRE_MASTER);
+            byte[] first = in.bytes(RANDOM);
+            byte[] second = in.bytes(RANDOM);
+            in.bytes(in.u16());
+            byte[] user = in.bytes(in.u16());
+            byte[] password = in.bytes(in.u16());
+            byte[] peerInfo = in.bytes(in.u16());
+            left.writeBytes(in.rest());
+            return Optional.of(new Client(
+                    preMaster,
+                    first,
+                    second,
+                    new String(user, StandardCharsets.UTF_8).replace("\0", ""),
+                    password.length == 0 ? password : Arrays.copyOf(password, password.length - 1),
+                    new String(peerInfo, StandardCharsets.UTF_8).replace("\0", "")));
+        } catch (MalformedException e) {
+            if (e.place().startsWith("offset")) {
+                return Optional.empty(); // the rest is still on its way
+            }
+            throw e;
+        }
+    }
+
+    /** A server's message. */
+    byte[] answer(String options) {
+        ByteArrayOutputStream out = new ByteArrayOutputStream();
+        out.writeBytes(new byte[4]);
+        out.write(METHOD);
+        out.writeBytes(random1);
+        out.writeBytes(random2);
+        text(out, options.getBytes(StandardCharsets.UTF_8));
+        text(out, new byte[0]);
+        text(out, new byte[0]);
+        text(out, new byte[0]);
+        return out.toByteArray();
+    }
+
+    /** A server's derivation of the same keys as {@link #keys(Server, byte[], byte[])}. */
+    byte[] keys(Client client, byte[] clientSession, byte[] serverSession) {
+        return keys(
+                client.preMaster(),
+                client.random1(),
+                client.random2(),
+                new Server(random1, random2, ""),
+                clientSession,
+                serverSession);
+    }
+
     /** The client's message. Name and password are empty where the listener asks for none. */
     byte[] message(String options, String user, byte[] password, String peerInfo) {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
@@ -101,11 +160,16 @@ final class KeyExchange {
 
     /** Both ends' data keys from the exchanged randoms (TLS 1.0's pseudo-random function, RFC 2246 §5). */
     byte[] keys(Server server, byte[] clientSession, byte[] serverSession) {
-        byte[] master = prf(preMaster, "OpenVPN master secret", Wrapping.join(random1, server.random1()), PRE_MASTER);
+        return keys(preMaster, random1, random2, server, clientSession, serverSession);
+    }
+
+    private static byte[] keys(
+            byte[] preMaster, byte[] first, byte[] second, Server server, byte[] clientSession, byte[] serverSession) {
+        byte[] master = prf(preMaster, "OpenVPN master secret", Wrapping.join(first, server.random1()), PRE_MASTER);
         return prf(
                 master,
                 "OpenVPN key expansion",
-                Wrapping.join(random2, server.random2(), clientSession, serverSession),
+                Wrapping.join(second, server.random2(), clientSession, serverSession),
                 KEYS_BYTES);
     }
 

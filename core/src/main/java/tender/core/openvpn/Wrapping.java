@@ -74,6 +74,11 @@ final class Wrapping {
         return new Wrapping(Kind.CRYPT, staticKey(keyText), HALF, 0, "", new byte[0]);
     }
 
+    /** A server's end of the same. */
+    static Wrapping cryptOfServer(String keyText) {
+        return new Wrapping(Kind.CRYPT, staticKey(keyText), 0, HALF, "", new byte[0]);
+    }
+
     /** @param keyText a client's own key in PEM: the key, then the same wrapped for the server */
     static Wrapping cryptV2(String keyText) {
         String base64 = keyText.replaceAll("(?m)^-----.*-----\\s*$", "").replaceAll("\\s", "");

@@ -108,6 +108,22 @@ final class IkeLab extends Lab {
                   }
                 }
                 """.formatted(address, pools, connection, local, remote, child, PASSWORD, SHARED));
+        load();
+    }
+
+    /** Calls out with a client's section and its parts; fails where the tunnel does not come up. */
+    void call(String section, Map<String, String> parts) throws IOException {
+        for (Map.Entry<String, String> part : parts.entrySet()) {
+            put(part.getKey(), part.getValue());
+        }
+        put("swanctl.conf", section);
+        load();
+        String child =
+                section.substring(section.indexOf("children {") + 10).strip().split("\\s")[0];
+        Shell.need("swanctl", "--initiate", "--child", child, "--timeout", "20", "--uri", socket());
+    }
+
+    private void load() throws IOException {
         ProcessBuilder load = new ProcessBuilder("swanctl", "--load-all", "--clear", "--uri", socket())
                 .redirectErrorStream(true)
                 .redirectOutput(folder.resolve("load.out").toFile());

@@ -1,5 +1,6 @@
 package tender.service.trial;
 
+import com.fasterxml.jackson.core.type.TypeReference;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Instant;
@@ -12,11 +13,13 @@ import org.slf4j.LoggerFactory;
 import tender.api.ProfileApi;
 import tender.api.TrialApi;
 import tender.core.credential.RevealSecret;
+import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.office.Protocol;
 import tender.core.profile.WireGuardFile;
 import tender.core.trial.GatewayEvidence;
 import tender.core.trial.Ladder;
+import tender.core.trial.Measured;
 import tender.core.trial.Observation;
 import tender.core.trial.Question;
 import tender.core.trial.RungResult;
@@ -53,6 +56,7 @@ import tender.store.trial.Trials;
 public final class TrialJob implements JobKind {
     public static final String NAME = "trial";
     private static final Logger LOG = LoggerFactory.getLogger(TrialJob.class);
+    private static final int ECHOES = 20;
 
     private final Db db;
     private final Clock clock;
@@ -61,7 +65,7 @@ public final class TrialJob implements JobKind {
     private final GatewayChanges changes;
     private final Connections connections;
     private final NameService names;
-    private final OpenVpnAttempt openVpn;
+    private final Attempt attempt;
 
     public TrialJob(
             Db db,
@@ -79,7 +83,7 @@ public final class TrialJob implements JobKind {
         this.changes = changes;
         this.connections = connections;
         this.names = names;
-        this.openVpn = new OpenVpnAttempt(clock, records, connections, names);
+        this.attempt = new Attempt(clock, records, connections, names);
     }
 
     @Override
@@ -108,20 +112,34 @@ public final class TrialJob implements JobKind {
         Gateways.Gateway gateway =
                 db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId())).orElseThrow();
         Optional<IpAddress> insideHost = gateway.insideHost();
-        if (listener.protocol().equals(Protocol.OPENVPN.word())) {
-            Ladder ladder = openVpn.run(tried, gateway, insideHost, rung -> say(trial.id(), rung.name()));
-            end(trial.id(), ladder, Optional.empty());
+        Wanted wanted = wanted(trial);
+        if (!listener.protocol().equals(Protocol.WIREGUARD.word())) {
+            Attempt.Outcome outcome = attempt.run(
+                    tried, Optional.empty(), gateway, insideHost, wanted, rung -> say(trial.id(), rung.name()));
+            end(trial.id(), outcome.ladder(), Optional.empty(), outcome.measured());
             return;
         }
         WireGuardFile file = WireGuardFile.read(tried.content().revealText(RevealSecret.TO_HANDSHAKE))
                 .file();
         Question question = Question.of(file, listener.insideAddress(), insideHost);
-        Observation seen = new WireGuardTrial(question, names, Wanted.NOTHING, rung -> say(trial.id(), rung.name())).run();
+        WireGuardTrial made = new WireGuardTrial(question, names, wanted, rung -> say(trial.id(), rung.name()));
+        Observation seen = made.run();
         Ladder ladder = Ladder.judge(question, seen, Optional.empty());
         if (!ladder.isProven()) {
             ladder = Ladder.judge(question, seen, evidence(question, listener));
         }
-        end(trial.id(), ladder, received(tried.profile(), seen));
+        end(trial.id(), ladder, received(tried.profile(), seen), made.measured());
+    }
+
+    /** What a trial was asked to measure, as it is kept. */
+    record Asked(boolean measure, Optional<String> insideName) {}
+
+    private static Wanted wanted(Trials.Trial trial) {
+        return trial.wanted()
+                .map(w -> Json.readOwn(w, new TypeReference<Asked>() {}))
+                .map(a -> new Wanted(
+                        a.measure() ? ECHOES : 0, a.measure(), a.insideName().map(HostName::parse), Optional.empty()))
+                .orElse(Wanted.NOTHING);
     }
 
     /**
@@ -143,6 +161,7 @@ public final class TrialJob implements JobKind {
                     "service",
                     canary.gateway() + " " + canary.listener() + " works, " + why,
                     "",
+                    Optional.empty(),
                     clock.instant()));
             attempt(db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow());
             return db.inTransaction(tx -> Trials.byId(tx, trialId)).flatMap(Trials.Trial::proven);
@@ -235,7 +254,7 @@ public final class TrialJob implements JobKind {
         }
     }
 
-    private void end(UUID trialId, Ladder ladder, Optional<Long> received) {
+    private void end(UUID trialId, Ladder ladder, Optional<Long> received, Optional<Measured> measured) {
         List<Trials.RungRow> rows = new ArrayList<>();
         for (RungResult r : ladder.rungs()) {
             List<TrialApi.Cause> causes = r.causes().stream()
@@ -252,7 +271,14 @@ public final class TrialJob implements JobKind {
                     Json.text(causes)));
         }
         db.run(tx -> {
-            Trials.end(tx, trialId, rows, ladder.isProven(), received, clock.instant());
+            Trials.end(
+                    tx,
+                    trialId,
+                    rows,
+                    ladder.isProven(),
+                    received,
+                    measured.map(m -> Json.text(TrialApi.Measured.of(m))),
+                    clock.instant());
             Events.say(tx, "trial", trialId.toString());
         });
     }

@@ -9,6 +9,7 @@ import java.util.UUID;
 import java.util.stream.Collectors;
 import tender.api.ProblemCode;
 import tender.api.TrialApi;
+import tender.core.network.HostName;
 import tender.core.trial.Rung;
 import tender.core.wire.Fields;
 import tender.service.event.LiveEvents;
@@ -30,7 +31,7 @@ import tender.store.trial.Trials;
 
 /** Starting trials and reading their ladders. */
 public final class TrialRoutes {
-    private static final List<String> TRIED = List.of("wireguard", "openvpn");
+    private static final List<String> TRIED = List.of("wireguard", "openvpn", "ikev2");
     static final String VANTAGE = "service";
 
     private final Db db;
@@ -96,6 +97,7 @@ public final class TrialRoutes {
                         rungs.getOrDefault(t.id(), List.of()).stream()
                                 .map(TrialRoutes::render)
                                 .toList(),
+                        t.measured().map(m -> Json.readOwn(m, new TypeReference<TrialApi.Measured>() {})),
                         t.createdAt(),
                         t.endedAt()))
                 .toList();
@@ -113,8 +115,10 @@ public final class TrialRoutes {
     }
 
     private Answer start(Call call) {
-        String label =
-                Fields.required("profile", call.body(TrialApi.Start.class).profile());
+        TrialApi.Start asked = call.body(TrialApi.Start.class);
+        String label = Fields.required("profile", asked.profile());
+        Optional<String> insideName = asked.insideName()
+                .map(n -> Fields.parse("insideName", n, HostName::parse).text());
         Profiles.Profile profile =
                 db.inTransaction(tx -> Profiles.byLabel(tx, label)).orElseThrow(() -> ApiFailure.notFound("profile"));
         if (!profile.state().equals("ready")) {
@@ -129,7 +133,7 @@ public final class TrialRoutes {
         if (!TRIED.contains(protocol)) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT,
-                    "trials are made of WireGuard and OpenVPN profiles; " + label + " is for " + protocol);
+                    "trials are made of WireGuard, OpenVPN and IKEv2 profiles; " + label + " is for " + protocol);
         }
         if (!profile.custody().equals("HELD")) {
             throw new ApiFailure(
@@ -146,6 +150,9 @@ public final class TrialRoutes {
                     "service",
                     profile.label() + " reaches the inside through " + profile.gateway(),
                     "",
+                    asked.measure() || insideName.isPresent()
+                            ? Optional.of(Json.text(new TrialJob.Asked(asked.measure(), insideName)))
+                            : Optional.empty(),
                     call.now());
             UUID job = Jobs.add(
                     tx,

@@ -26,6 +26,8 @@ public final class Trials {
             Optional<String> rung,
             Optional<Boolean> proven,
             Optional<String> note,
+            Optional<String> wanted,
+            Optional<String> measured,
             Instant createdAt,
             Optional<Instant> endedAt) {}
 
@@ -38,8 +40,8 @@ public final class Trials {
     private static final String ENSURE_VANTAGE =
             "insert into vantage (id, name, kind) values (?, ?, ?) on conflict (name) do nothing";
     private static final String INSERT = """
-            insert into trial (id, profile_id, tried_profile_id, vantage_id, claim, rests_on, state, created_at)
-            select ?, ?, ?, id, ?, ?, 'waiting', ?
+            insert into trial (id, profile_id, tried_profile_id, vantage_id, claim, rests_on, state, wanted, created_at)
+            select ?, ?, ?, id, ?, ?, 'waiting', ?::jsonb, ?
             from vantage
             where name = ?""";
 
@@ -52,6 +54,7 @@ public final class Trials {
             String vantageKind,
             String claim,
             String restsOn,
+            Optional<String> wanted,
             Instant now) {
         tx.update(ENSURE_VANTAGE, p -> p.id(Ids.next()).text(vantage).text(vantageKind));
         tx.updateOne(
@@ -61,6 +64,7 @@ public final class Trials {
                         .id(triedId)
                         .text(claim)
                         .text(restsOn)
+                        .text(wanted)
                         .instant(now)
                         .text(vantage));
     }
@@ -86,11 +90,17 @@ public final class Trials {
             values (?, ?, ?, ?, ?, ?, ?::jsonb)""";
     private static final String END = """
             update trial
-            set state = 'ended', rung = null, proven = ?, received_then = ?, ended_at = ?
+            set state = 'ended', rung = null, proven = ?, received_then = ?, measured = ?::jsonb, ended_at = ?
             where id = ?""";
 
     public static void end(
-            Tx tx, UUID id, List<RungRow> rungs, boolean proven, Optional<Long> receivedThen, Instant now) {
+            Tx tx,
+            UUID id,
+            List<RungRow> rungs,
+            boolean proven,
+            Optional<Long> receivedThen,
+            Optional<String> measured,
+            Instant now) {
         tx.update(CLEAR, p -> p.id(id));
         for (RungRow r : rungs) {
             tx.updateOne(
@@ -103,7 +113,13 @@ public final class Trials {
                             .text(r.detail())
                             .text(r.causes()));
         }
-        tx.updateOne(END, p -> p.flag(proven).number(receivedThen).instant(now).id(id));
+        tx.updateOne(
+                END,
+                p -> p.flag(proven)
+                        .number(receivedThen)
+                        .text(measured)
+                        .instant(now)
+                        .id(id));
     }
 
     private static final String FAIL =
@@ -115,7 +131,7 @@ public final class Trials {
 
     private static final String SELECT = """
             select t.id, t.profile_id, p.label, n.name as person, g.name as gateway, t.tried_profile_id, v.name as vantage, t.claim,
-                   t.rests_on, t.state, t.rung, t.proven, t.note, t.created_at, t.ended_at
+                   t.rests_on, t.state, t.rung, t.proven, t.note, t.wanted, t.measured, t.created_at, t.ended_at
             from trial t
             join profile p on p.id = t.profile_id
             join profile_listener pl on pl.profile_id = p.id and pl.position = 0
@@ -192,6 +208,8 @@ public final class Trials {
                 row.optionalText("rung"),
                 row.optionalFlag("proven"),
                 row.optionalText("note"),
+                row.optionalText("wanted"),
+                row.optionalText("measured"),
                 row.instant("created_at"),
                 row.optionalInstant("ended_at"));
     }

@@ -1,0 +1,176 @@
+package tender.service.trial;
+
+import java.time.Clock;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Consumer;
+import java.util.function.Function;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import tender.core.credential.RevealSecret;
+import tender.core.ike.IkeSettings;
+import tender.core.network.IpAddress;
+import tender.core.office.Attribute;
+import tender.core.office.Listener;
+import tender.core.office.Office;
+import tender.core.office.Protocol;
+import tender.core.openvpn.ClientSettings;
+import tender.core.trial.Circumstances;
+import tender.core.trial.IkeLadder;
+import tender.core.trial.IkeQuestion;
+import tender.core.trial.IkeSeen;
+import tender.core.trial.Ladder;
+import tender.core.trial.LogLine;
+import tender.core.trial.Measured;
+import tender.core.trial.OpenVpnLadder;
+import tender.core.trial.OpenVpnQuestion;
+import tender.core.trial.OpenVpnSeen;
+import tender.core.trial.Rung;
+import tender.core.trial.Wanted;
+import tender.core.walk.Approach;
+import tender.core.walk.Called;
+import tender.core.walk.Hop;
+import tender.core.wire.MalformedException;
+import tender.io.gateway.Capability;
+import tender.io.gateway.GatewayFailure;
+import tender.io.gateway.Session;
+import tender.io.names.NameService;
+import tender.io.trial.IkeTrial;
+import tender.io.trial.OpenVpnTrial;
+import tender.service.device.Connections;
+import tender.service.http.ApiFailure;
+import tender.service.office.OfficeRecords;
+import tender.service.profile.Issuing;
+import tender.store.office.Gateways;
+
+/**
+ * Tries an OpenVPN or IKEv2 profile and judges it with what the records and the gateway's log say. Where the log has words on
+ * the rung that failed, the trial is made once more, and only the lines that it brings count: others may have written the
+ * rest.
+ */
+final class Attempt {
+    private static final Logger LOG = LoggerFactory.getLogger(Attempt.class);
+    private static final int LOG_LINES = 400;
+
+    private final Clock clock;
+    private final OfficeRecords records;
+    private final Connections connections;
+    private final NameService names;
+
+    /** What came of it, and what was measured where it was asked for. */
+    record Outcome(Ladder ladder, Optional<Measured> measured) {}
+
+    /** A trial that was made, to be judged with more or less known. */
+    private record Made(Function<Optional<Circumstances>, Ladder> judge, Optional<Measured> measured) {}
+
+    private interface Trying {
+        Made now();
+    }
+
+    Attempt(Clock clock, OfficeRecords records, Connections connections, NameService names) {
+        this.clock = clock;
+        this.records = records;
+        this.connections = connections;
+        this.names = names;
+    }
+
+    Outcome run(
+            Issuing.Newest tried,
+            Optional<IkeSettings.Added> added,
+            Gateways.Gateway gateway,
+            Optional<IpAddress> insideHost,
+            Wanted wanted,
+            Consumer<Rung> entering) {
+        Instant now = clock.instant();
+        Office office = records.withoutHoldings(now);
+        Office.Gateway place = office.gateway(gateway.name()).orElseThrow();
+        Optional<Listener> listener = place.device().listener(tried.profile().listener());
+        String text = tried.content().revealText(RevealSecret.TO_HANDSHAKE);
+        boolean ike = listener.filter(l -> l.protocol() == Protocol.IKEV2).isPresent();
+        Trying trying = ike
+                ? () -> ike(
+                        IkeQuestion.of(
+                                text,
+                                added.orElse(IkeSettings.Added.NOTHING),
+                                listener.flatMap(l -> l.get(Attribute.INSIDE_ADDRESS))
+                                        .map(IpAddress::parse),
+                                insideHost,
+                                now),
+                        wanted,
+                        entering)
+                : () -> openVpn(
+                        OpenVpnQuestion.of(
+                                text,
+                                ClientSettings.Added.NOTHING,
+                                insideHost,
+                                listener.flatMap(l ->
+                                        l.words(Attribute.SERVER_NAMES).stream().findFirst()),
+                                now),
+                        wanted,
+                        entering);
+        Made made = trying.now();
+        Ladder ladder = made.judge().apply(Optional.empty());
+        if (ladder.isProven()) {
+            return new Outcome(ladder, made.measured());
+        }
+        Optional<String> blocked = listener.flatMap(l -> blocked(office, place, l));
+        List<String> log = log(gateway);
+        List<String> gained = List.of();
+        Rung failed = ladder.failure().map(f -> f.rung()).orElse(Rung.ECHO);
+        if (LogLine.read(log).stream().anyMatch(r -> r.meaning().rung() == failed)) {
+            made = trying.now();
+            gained = gained(log, log(gateway));
+        }
+        return new Outcome(
+                made.judge().apply(Optional.of(new Circumstances(listener, false, false, blocked, gained))),
+                made.measured());
+    }
+
+    private Made ike(IkeQuestion question, Wanted wanted, Consumer<Rung> entering) {
+        IkeTrial trial = new IkeTrial(question, names, wanted, entering);
+        IkeSeen seen = trial.run();
+        return new Made(known -> IkeLadder.judge(question, seen, known), trial.measured());
+    }
+
+    private Made openVpn(OpenVpnQuestion question, Wanted wanted, Consumer<Rung> entering) {
+        OpenVpnTrial trial = new OpenVpnTrial(question, names, wanted, entering);
+        OpenVpnSeen seen = trial.run();
+        return new Made(known -> OpenVpnLadder.judge(question, seen, known), trial.measured());
+    }
+
+    /** The lines that a log has after its end of before; all of them where it moved on further than is kept. */
+    static List<String> gained(List<String> before, List<String> after) {
+        if (before.isEmpty()) {
+            return after;
+        }
+        int most = Math.min(before.size(), after.size());
+        for (int kept = most; kept > 0; kept--) {
+            boolean same = before.subList(before.size() - kept, before.size()).equals(after.subList(0, kept));
+            if (same) {
+                return after.subList(kept, after.size());
+            }
+        }
+        return after;
+    }
+
+    /** The first hop from outside to the listener that lets nothing through, by the records. */
+    private static Optional<String> blocked(Office office, Office.Gateway place, Listener listener) {
+        Approach.Chain chain = Approach.chain(office, place);
+        return Called.door(chain, listener)
+                .flatMap(door -> Approach.walk(office, chain, listener, door).stream()
+                        .filter(hop -> !hop.passes())
+                        .findFirst())
+                .map(hop -> hop.place() + ": " + hop.detail()
+                        + hop.remedy().map(Hop.Remedy::words).map(w -> "; " + w).orElse(""));
+    }
+
+    private List<String> log(Gateways.Gateway gateway) {
+        try (Session session = connections.open(gateway.id())) {
+            return session.capabilities().contains(Capability.LOG) ? session.log(LOG_LINES) : List.of();
+        } catch (GatewayFailure | MalformedException | ApiFailure e) {
+            LOG.info("no log from {}: {}", gateway.name(), e.getMessage());
+            return List.of();
+        }
+    }
+}
