@@ -52,6 +52,13 @@ public final class CertificateApi {
             Optional<Secret> passphrase,
             Optional<Boolean> legacy) {}
 
+    /**
+     * A certificate for a listener, whose device makes the key.
+     *
+     * @param names that callers call; those of the certificate until now where none are said
+     */
+    public record Certify(String listener, String authority, Optional<List<String>> names, Optional<Integer> days) {}
+
     /** @param state valid, ends-soon, ended or revoked */
     public record Certificate(
             String id,

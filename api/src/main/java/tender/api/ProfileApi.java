@@ -9,7 +9,8 @@ public final class ProfileApi {
     /**
      * {@code listener} may be left out where the gateway has one. {@code publicKey} is given when the device made its own
      * key pair; otherwise Tender makes one. {@code reach} are networks; {@code fullTunnel} sends everything. {@code account}
-     * is who signs in where an account is asked for; the person's handle if left out. {@code authority} signs where the
+     * is who signs in where an account is asked for; the person's handle if left out, or the profile's label where
+     * {@code makeAccount} lets Tender make it at the gateway. {@code authority} signs where the
      * gateway does not tell which one it believes. {@code reason} is why a broken kind of VPN is handed out all the same.
      */
     public record Issue(
@@ -23,6 +24,7 @@ public final class ProfileApi {
             Optional<List<String>> dns,
             Optional<Instant> until,
             Optional<String> account,
+            Optional<Boolean> makeAccount,
             Optional<String> authority,
             Optional<String> reason,
             Optional<Boolean> dryRun) {}
@@ -33,6 +35,7 @@ public final class ProfileApi {
             Optional<String> listener,
             Optional<String> team,
             Optional<Instant> until,
+            Optional<Boolean> makeAccounts,
             Optional<Boolean> dryRun) {}
 
     /** @param present labels of those that had one already */

@@ -30,6 +30,11 @@ final class IssueManyCommand extends Verb {
     @Option(names = "--until", paramLabel = "TIME", description = "When the credentials end. Default: no end")
     Optional<String> until;
 
+    @Option(
+            names = "--make-accounts",
+            description = "Where the listener asks for accounts: let Tender make one for each device.")
+    boolean makeAccounts;
+
     @Option(names = "--dry-run", description = "Say who would get one; write nothing.")
     boolean dryRun;
 
@@ -66,7 +71,12 @@ final class IssueManyCommand extends Verb {
         return calls.post(
                 "/profiles/many",
                 new ProfileApi.IssueMany(
-                        gateway, listener, team, until.map(ChangeCommands.Make::time), Optional.of(dry)),
+                        gateway,
+                        listener,
+                        team,
+                        until.map(ChangeCommands.Make::time),
+                        Optional.of(makeAccounts),
+                        Optional.of(dry)),
                 ProfileApi.IssuedMany.class);
     }
 

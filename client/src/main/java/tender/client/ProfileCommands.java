@@ -106,7 +106,8 @@ final class ProfileCommands {
                 "  tender profile issue mara phone --gateway pier2 --full-tunnel --dns 10.20.4.53",
                 "  tender profile issue mara laptop --gateway pier2 --public-key KEY   (made on the device)",
                 "  tender profile issue mara phone --gateway orrin-fw --listener phones --authority skerrivane",
-                "  tender profile issue yara laptop --gateway slip-nas --listener l2tp --account yara.n"
+                "  tender profile issue yara laptop --gateway slip-nas --listener l2tp --account yara.n",
+                "  tender profile issue yara phone --gateway orrin-fw --listener phones --make-account"
             })
     static final class Issue extends Verb {
         @Parameters(paramLabel = "PERSON")
@@ -144,6 +145,12 @@ final class ProfileCommands {
                 description = "Who signs in, where the listener asks for an account. Default: PERSON")
         Optional<String> account;
 
+        @Option(
+                names = "--make-account",
+                description =
+                        "Let Tender make an account of its own at the gateway, with a password that is handed out.")
+        boolean makeAccount;
+
         @Option(names = "--authority", description = "Which authority signs, where the gateway does not tell.")
         Optional<String> authority;
 
@@ -169,6 +176,7 @@ final class ProfileCommands {
                             Optional.of(dns),
                             until.map(ChangeCommands.Make::time),
                             account,
+                            Optional.of(makeAccount),
                             authority,
                             reason,
                             Optional.of(dryRun)),

@@ -32,6 +32,7 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                             GatewayCommands.Facts.class,
                             GatewayCommands.Drifted.class,
                             GatewayCommands.Log.class,
+                            CertifyCommand.class,
                             DropCommand.class)),
             new Thing(
                     "change",

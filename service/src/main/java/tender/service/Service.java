@@ -32,6 +32,7 @@ import tender.service.certificate.ListRenewal;
 import tender.service.certificate.Signing;
 import tender.service.change.ChangeRoutes;
 import tender.service.change.ChangeWork;
+import tender.service.change.ListenerCertificates;
 import tender.service.change.MendRoutes;
 import tender.service.change.Retiring;
 import tender.service.collect.StaffPage;
@@ -68,6 +69,7 @@ import tender.service.operator.OperatorRoutes;
 import tender.service.operator.SigningIn;
 import tender.service.overview.OverviewRoutes;
 import tender.service.person.PersonRoutes;
+import tender.service.profile.AccountDelivery;
 import tender.service.profile.AdoptedProfiles;
 import tender.service.profile.CertificateProfiles;
 import tender.service.profile.Ending;
@@ -174,7 +176,19 @@ public final class Service implements AutoCloseable {
         FindingsList findings = new FindingsList(db, records);
         NameLookups lookups = new NameLookups(db, clock, records, names);
         this.watch = new Watch(db, clock, gateways, connections::open, GatewayJobs::change, settings.watch());
-        TrialJob trials = new TrialJob(db, clock, gateways, issuing, changes, connections, records, names);
+        AccountDelivery accounts = new AccountDelivery(db, clock, node, installation, credentials, connections);
+        TrialJob trials = new TrialJob(
+                db,
+                clock,
+                gateways,
+                issuing,
+                id -> {
+                    changes.run(id);
+                    accounts.deliver(id, (percent, note) -> {});
+                },
+                connections,
+                records,
+                names);
         ChangeWork changeWork =
                 new ChangeWork(db, clock, node, installation, connections, reading, backups, trials, settings.guard());
         ChangeRoutes deviceChanges = new ChangeRoutes(db, gateways, records, connections, changeWork);
@@ -188,6 +202,7 @@ public final class Service implements AutoCloseable {
         kinds.add(new Ending(db, clock));
         kinds.add(new ListRenewal(db, clock, signing));
         kinds.add(new ListDelivery(db, clock, node, installation, gateways, boxes, connections));
+        kinds.add(accounts);
         kinds.add(new Retiring(db, clock, gateways, deviceChanges));
         kinds.add(new Housekeeping());
         this.jobs = new JobRunner(db, clock, node, kinds, settings.workers());
@@ -224,6 +239,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new TrialRoutes(db).routes());
         routes.addAll(SessionRoutes.of(db));
         routes.addAll(new CertificateRoutes(db, signing).routes());
+        routes.addAll(new ListenerCertificates(db, gateways, records, connections, signing, deviceChanges).routes());
         routes.addAll(new AdoptRoutes(
                         db,
                         gateways,

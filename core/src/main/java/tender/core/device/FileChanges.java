@@ -98,7 +98,10 @@ public final class FileChanges {
             network(now, put.network());
         } else if (change instanceof Change.SetZone zone) {
             pair("zone", "", Optional.of(zone.zone()));
-        } else if (change instanceof Change.RenewCertificate || change instanceof Change.RenewRevocations) {
+        } else if (change instanceof Change.RenewCertificate
+                || change instanceof Change.RenewRevocations
+                || change instanceof Change.UseCertificate
+                || change instanceof Change.PutRevocations) {
             throw new MalformedException("authority", "", "this kind of box has no authority of its own to ask");
         }
         // the clock and taking files up are commands, not files

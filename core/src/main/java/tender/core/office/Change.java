@@ -8,6 +8,9 @@ import java.util.Collections;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
+import tender.core.certificate.CertificateFacts;
+import tender.core.certificate.PemText;
+import tender.core.certificate.RevocationFacts;
 import tender.core.wire.MalformedException;
 
 /** A change of what a gateway does. Applied to what the device says of itself, it gives what the device will say. */
@@ -354,6 +357,63 @@ public sealed interface Change {
         public String words() {
             return listener + ": its revocation list signed anew until " + ends;
         }
+    }
+
+    /**
+     * A listener shows a certificate of the company's authority, made for the request that the device gave, and believes that
+     * authority and no other. All three in PEM; the key never leaves the device.
+     */
+    record UseCertificate(String listener, String certificate, String authority, String revocations) implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            CertificateFacts facts = CertificateFacts.of(der(certificate));
+            EnumMap<Attribute, String> values = new EnumMap<>(Attribute.class);
+            values.put(Attribute.CERTIFICATE_ENDS, facts.ends().toString());
+            values.put(Attribute.SERVER_NAMES, String.join(", ", facts.names()));
+            values.put(Attribute.AUTHORITY, CertificateFacts.of(der(authority)).fingerprint());
+            RevocationFacts.of(der(revocations))
+                    .next()
+                    .ifPresent(next -> values.put(Attribute.REVOCATION_ENDS, next.toString()));
+            return device.withListener(
+                    existing(device, listener).without(Attribute.KEY_BITS).with(values));
+        }
+
+        @Override
+        public Restart restart(Device device) {
+            return Restart.LISTENER;
+        }
+
+        @Override
+        public String words() {
+            CertificateFacts facts = CertificateFacts.of(der(certificate));
+            return listener + ": a certificate of " + facts.issuer() + " for " + String.join(", ", facts.names())
+                    + " until " + facts.ends();
+        }
+    }
+
+    /** The list of whom a listener lets in no more, as the company's authority signed it; in PEM. */
+    record PutRevocations(String listener, String revocations) implements Change {
+        @Override
+        public Device applyTo(Device device) {
+            return RevocationFacts.of(der(revocations))
+                    .next()
+                    .map(next -> device.withListener(
+                            existing(device, listener).with(Map.of(Attribute.REVOCATION_ENDS, next.toString()))))
+                    .orElse(device);
+        }
+
+        @Override
+        public String words() {
+            return listener + ": a list of "
+                    + RevocationFacts.of(der(revocations)).count() + " revoked certificates";
+        }
+    }
+
+    private static byte[] der(String pem) {
+        return PemText.read(pem).blocks().stream()
+                .findFirst()
+                .orElseThrow(() -> new MalformedException("certificate", "", "no PEM"))
+                .der();
     }
 
     private static Listener existing(Device device, String name) {

@@ -40,6 +40,13 @@ public record Listener(String name, Map<Attribute, String> values) {
         return new Listener(name, copy);
     }
 
+    public Listener without(Attribute attribute) {
+        EnumMap<Attribute, String> copy = new EnumMap<>(Attribute.class);
+        copy.putAll(values);
+        copy.remove(attribute);
+        return new Listener(name, copy);
+    }
+
     public Listener with(Attribute attribute, String value) {
         return with(Map.of(attribute, value));
     }

@@ -91,8 +91,17 @@ public record ServerTrust(List<Fault> faults) {
      */
     public static ServerTrust ofIdentity(
             List<byte[]> chain, List<byte[]> authorities, Optional<String> wanted, Instant now) {
-        List<Fault> out = new ArrayList<>(
-                of(chain, authorities, new Checks(false, Optional.empty(), false), Optional.empty(), now).faults);
+        List<Fault> out = new ArrayList<>();
+        for (Fault f :
+                of(chain, authorities, new Checks(false, Optional.empty(), false), Optional.empty(), now).faults) {
+            out.add(
+                    f.kind() == Kind.FOREIGN && authorities.isEmpty()
+                            ? new Fault(
+                                    f.kind(),
+                                    false,
+                                    f.detail() + ", which the device's own store of authorities must know")
+                            : f);
+        }
         try {
             CertificateFacts own = CertificateFacts.of(chain.get(0));
             boolean fits = wanted.isEmpty()

@@ -2,6 +2,7 @@ package tender.io.gateway;
 
 import java.io.IOException;
 import java.net.URI;
+import java.net.URLEncoder;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
@@ -15,6 +16,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import tender.core.backup.Snapshot;
+import tender.core.certificate.PemText;
 import tender.core.credential.RevealSecret;
 import tender.core.office.Change;
 import tender.core.office.Device;
@@ -73,7 +75,7 @@ final class BridgeSession implements Session {
         }
     }
 
-    private HttpRequest.Builder request(String path) {
+    private HttpRequest.Builder to(String path) {
         String token = new String(target.secret().reveal(RevealSecret.TO_SIGN_IN), StandardCharsets.UTF_8).strip();
         if (!token.matches("[\\x21-\\x7e]{1,500}")) {
             throw new GatewayFailure(
@@ -123,19 +125,18 @@ final class BridgeSession implements Session {
     }
 
     private <T> T get(String path, Class<T> type) {
-        return OfficeJson.read(send(request(path).GET().build()).body(), type);
+        return OfficeJson.read(send(to(path).GET().build()).body(), type);
     }
 
     private void post(String path, Object body) {
-        send(request(path)
-                .header("Content-Type", "application/json")
+        send(to(path).header("Content-Type", "application/json")
                 .POST(HttpRequest.BodyPublishers.ofByteArray(OfficeJson.write(body)))
                 .build());
     }
 
     @Override
     public Snapshot readAll() {
-        HttpResponse<byte[]> response = send(request("configuration").GET().build());
+        HttpResponse<byte[]> response = send(to("configuration").GET().build());
         revision = response.headers().firstValue("ETag");
         return new Snapshot(new TreeMap<>(Map.of(FILE, response.body())));
     }
@@ -163,7 +164,38 @@ final class BridgeSession implements Session {
     @Override
     public byte[] export() {
         need(Capability.EXPORT);
-        return send(request("client-files").GET().build()).body();
+        return send(to("client-files").GET().build()).body();
+    }
+
+    private record Asked(String request) {}
+
+    @Override
+    public byte[] request(String listener) {
+        need(Capability.REQUEST);
+        String said = get("request?listener=" + URLEncoder.encode(listener, StandardCharsets.UTF_8), Asked.class)
+                .request();
+        return PemText.read(said == null ? "" : said).blocks().stream()
+                .findFirst()
+                .orElseThrow(() -> new MalformedException("request", "", target.host() + " gave no request in PEM"))
+                .der();
+    }
+
+    private record PutAccount(String name, String password) {}
+
+    private record Accounts(String holder, long fence, List<PutAccount> put, List<String> drop) {}
+
+    @Override
+    public void accounts(List<Account> put, List<String> drop, Hold hold) {
+        need(Capability.ACCOUNTS);
+        post(
+                "accounts",
+                new Accounts(
+                        hold.holder(),
+                        hold.fence(),
+                        put.stream()
+                                .map(a -> new PutAccount(a.name(), a.password().revealText(RevealSecret.TO_WRITE_FILE)))
+                                .toList(),
+                        drop));
     }
 
     @Override
@@ -198,7 +230,7 @@ final class BridgeSession implements Session {
     @Override
     public void change(Snapshot read, Device device, List<Change> changes, Hold hold) {
         need(Capability.CHANGE);
-        send(request("changes")
+        send(to("changes")
                 .header("Content-Type", "application/json")
                 .header("If-Match", revision.orElse("*"))
                 .POST(HttpRequest.BodyPublishers.ofByteArray(
@@ -214,7 +246,7 @@ final class BridgeSession implements Session {
     @Override
     public void restore(Snapshot before, Hold hold) {
         need(Capability.CHANGE);
-        send(request("configuration")
+        send(to("configuration")
                 .header("Content-Type", "application/json")
                 .PUT(HttpRequest.BodyPublishers.ofByteArray(before.files().get(FILE)))
                 .build());
@@ -229,7 +261,7 @@ final class BridgeSession implements Session {
     @Override
     public void disarm() {
         need(Capability.WAY_BACK);
-        send(request("way-back").DELETE().build());
+        send(to("way-back").DELETE().build());
     }
 
     private GatewayFailure noFiles() {

@@ -26,6 +26,10 @@ public enum Capability {
     /** Client files that the device made itself can be read. */
     EXPORT,
     SET_CLOCK,
+    /** A listener's device makes a key and a request for a certificate. */
+    REQUEST,
+    /** Accounts of callers can be set and dropped. */
+    ACCOUNTS,
     /** The device brings back by itself what is in force now, unless told otherwise in time. */
     WAY_BACK;
 

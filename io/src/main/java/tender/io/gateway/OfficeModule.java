@@ -88,6 +88,8 @@ public final class OfficeModule extends SimpleModule {
         @JsonSubTypes.Type(value = Change.SetZone.class, name = "set-zone"),
         @JsonSubTypes.Type(value = Change.RenewCertificate.class, name = "renew-certificate"),
         @JsonSubTypes.Type(value = Change.RenewRevocations.class, name = "renew-revocations"),
+        @JsonSubTypes.Type(value = Change.UseCertificate.class, name = "use-certificate"),
+        @JsonSubTypes.Type(value = Change.PutRevocations.class, name = "put-revocations"),
         @JsonSubTypes.Type(value = Change.SetClock.class, name = "set-clock"),
         @JsonSubTypes.Type(value = Change.TakeUp.class, name = "take-up")
     })

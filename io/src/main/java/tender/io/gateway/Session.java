@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Set;
 import tender.core.backup.Snapshot;
+import tender.core.credential.Secret;
 import tender.core.office.Change;
 import tender.core.office.Device;
 import tender.core.wireguard.StatusDump;
@@ -65,6 +66,17 @@ public interface Session extends AutoCloseable {
     /** Calls off what was armed. */
     void disarm();
 
+    /** A request for a certificate (PKCS#10, RFC 2986), for a key that the device made for a listener. */
+    default byte[] request(String listener) {
+        throw new GatewayFailure(
+                GatewayFailure.Kind.NOT_CAPABLE, "this gateway makes no request for a certificate", null);
+    }
+
+    /** Sets accounts of callers, and drops others, all or none; they never get rights on the gateway itself. */
+    default void accounts(List<Account> put, List<String> drop, Hold hold) {
+        throw new GatewayFailure(GatewayFailure.Kind.NOT_CAPABLE, "this gateway lets nobody else set accounts", null);
+    }
+
     // single files
 
     /** The file that holds a WireGuard listener and its peers. */
@@ -83,6 +95,9 @@ public interface Session extends AutoCloseable {
 
     /** Who writes: the installation, and a fence that only rises. */
     record Hold(String holder, long fence) {}
+
+    /** A caller's account. */
+    record Account(String name, Secret password) {}
 
     /** Somebody connected by name. */
     record Connected(

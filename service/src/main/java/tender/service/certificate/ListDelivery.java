@@ -3,17 +3,26 @@ package tender.service.certificate;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import java.util.stream.Collectors;
 import tender.api.ProblemCode;
+import tender.core.backup.Snapshot;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
 import tender.core.device.OpenVpnMaterial;
+import tender.core.office.Attribute;
+import tender.core.office.Change;
+import tender.core.office.Device;
 import tender.core.office.Protocol;
 import tender.core.wire.MalformedException;
+import tender.io.gateway.Capability;
 import tender.io.gateway.Session;
 import tender.service.device.Boxes;
 import tender.service.device.Connections;
@@ -31,8 +40,8 @@ import tender.store.office.Writers;
 import tender.store.profile.Profiles;
 
 /**
- * Puts the list of revoked certificates where a gateway's OpenVPN listeners look for it. OpenVPN reads it anew for every
- * caller, so nothing is started anew. Profiles that were being withdrawn there are withdrawn then.
+ * Puts the list of revoked certificates where a gateway's listeners look for it: as a file that OpenVPN reads anew for every
+ * caller, or as a change that the device takes up. Profiles that were being withdrawn there are withdrawn then.
  */
 public final class ListDelivery implements JobKind {
     private static final String NAME = "list-delivery";
@@ -77,13 +86,20 @@ public final class ListDelivery implements JobKind {
         UUID gatewayId = UUID.fromString(job.payload());
         Gateways.Gateway gateway =
                 db.inTransaction(tx -> gateways.byId(tx, gatewayId)).orElseThrow();
-        List<Listeners.Listener> listeners = db.inTransaction(tx -> Listeners.of(tx, List.of(gatewayId))).stream()
-                .filter(l -> !l.gone() && l.protocol().equals(Protocol.OPENVPN.word()))
+        List<Listeners.Listener> all = db.inTransaction(tx -> Listeners.of(tx, List.of(gatewayId))).stream()
+                .filter(l -> !l.gone())
+                .toList();
+        List<Listeners.Listener> listeners = all.stream()
+                .filter(l -> l.protocol().equals(Protocol.OPENVPN.word()))
                 .toList();
         Instant now = clock.instant();
         long fence = db.inTransaction(tx -> Writers.acquire(tx, gatewayId, node, now, now.plus(WRITER_LEASE)))
                 .orElseThrow(() -> new ApiFailure(ProblemCode.CONFLICT, "another node is writing this gateway"));
         try (Session session = connections.open(gatewayId)) {
+            if (session.capabilities().contains(Capability.REQUEST)) {
+                told(session, gateway, all, new Session.Hold(installation, fence), now);
+                return;
+            }
             var files = session.readAll().files();
             for (Listeners.Listener l : listeners) {
                 OpenVpnMaterial material =
@@ -101,6 +117,39 @@ public final class ListDelivery implements JobKind {
             }
         }
         db.run(tx -> Writers.hold(tx, gatewayId, fence, clock.instant()));
+    }
+
+    /** A device that was given its certificate by us takes the list as a change; one write for all of its listeners. */
+    private void told(
+            Session session,
+            Gateways.Gateway gateway,
+            List<Listeners.Listener> listeners,
+            Session.Hold hold,
+            Instant now) {
+        Snapshot read = session.readAll();
+        Device device = session.device(read, now);
+        Map<Listeners.Listener, Authorities.Authority> those = new LinkedHashMap<>();
+        Map<String, Authorities.Authority> authorities = db.inTransaction(Authorities::all).stream()
+                .collect(Collectors.toMap(
+                        a -> CertificateFacts.of(a.certificate()).fingerprint(), a -> a, (a, b) -> a));
+        for (Listeners.Listener l : listeners) {
+            device.listener(l.name())
+                    .flatMap(d -> d.get(Attribute.AUTHORITY))
+                    .map(authorities::get)
+                    .ifPresent(a -> those.put(l, a));
+        }
+        if (those.isEmpty()) {
+            throw new MalformedException(
+                    "revocation-list", gateway.name(), "no listener there believes one of our authorities");
+        }
+        List<Change> changes = new ArrayList<>();
+        those.forEach((l, a) -> changes.add(new Change.PutRevocations(l.name(), PemText.write("X509 CRL", a.list()))));
+        session.change(read, device, changes, hold);
+        session.apply();
+        db.run(tx -> {
+            those.forEach((l, a) -> delivered(tx, gateway, l, a));
+            Writers.hold(tx, gateway.id(), hold.fence(), clock.instant());
+        });
     }
 
     private Optional<Authorities.Authority> authority(OpenVpnMaterial material) {

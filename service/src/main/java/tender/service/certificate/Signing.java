@@ -128,9 +128,9 @@ public final class Signing {
     }
 
     /** What was signed, and the key store to give once. */
-    record Signed(Certificates.Certificate certificate, byte[] authority, Optional<byte[]> keyStore) {}
+    public record Signed(Certificates.Certificate certificate, byte[] authority, Optional<byte[]> keyStore) {}
 
-    Signed sign(UUID authorityId, CertificateApi.Sign request, String actor, Instant now) {
+    public Signed sign(UUID authorityId, CertificateApi.Sign request, String actor, Instant now) {
         Authority.Purpose purpose = switch (Fields.required("purpose", request.purpose())) {
             case "server" -> Authority.Purpose.SERVER;
             case "client" -> Authority.Purpose.CLIENT;

@@ -37,11 +37,12 @@ final class Contents {
         this.random = random;
     }
 
-    HandoutApi.Collected of(Issuing.Newest newest, String deviceKind, Secret passphrase) {
+    /** @param password of the account, where Tender made it */
+    HandoutApi.Collected of(Issuing.Newest newest, Optional<Secret> password, String deviceKind, Secret passphrase) {
         Protocol protocol = Sheets.protocol(newest);
         return switch (protocol) {
             case WIREGUARD, OPENVPN -> file(newest, protocol, deviceKind);
-            default -> sheet(newest, passphrase);
+            default -> sheet(newest, password, passphrase);
         };
     }
 
@@ -66,12 +67,14 @@ final class Contents {
                 0);
     }
 
-    private HandoutApi.Collected sheet(Issuing.Newest newest, Secret passphrase) {
+    private HandoutApi.Collected sheet(Issuing.Newest newest, Optional<Secret> password, Secret passphrase) {
         Platform platform = sheets.platform(newest.profile());
         SettingsSheet sheet = sheets.of(newest, Optional.of(platform));
         List<HandoutApi.Part> parts = new ArrayList<>();
         String name = newest.revision().fileName();
         parts.add(part(name.replaceAll("\\.txt$", ".html"), Secret.of(SheetHtml.of(sheet))));
+        // never on the sheet, which is printed and passed on
+        password.ifPresent(p -> parts.add(part(name.replaceAll("\\.txt$", "-password.txt"), p)));
         if (Sheets.protocol(newest) == Protocol.IKEV2) {
             IkeProfile ike = IkeProfile.read(newest.content().revealText(RevealSecret.TO_HAND_OUT));
             if (platform == Platform.LINUX) {

@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import tender.core.certificate.PemText;
 import tender.core.credential.CredentialKind;
 import tender.core.credential.Custody;
 import tender.core.credential.Life;
@@ -32,15 +33,18 @@ import tender.store.profile.Revisions;
 
 /**
  * Profiles of people who sign in with an account that the gateway or its directory has: IKEv2 with a password, L2TP/IPsec,
- * PPTP. Tender knows the account's name and never its password.
+ * PPTP. Of an account that was there before Tender knows the name and never the password; one that it makes itself has a
+ * password of its own making, which is kept encrypted.
  */
 final class ByAccount {
     private final Credentials credentials;
     private final Revisions revisions;
+    private final CertificateProfiles certificates;
 
-    ByAccount(Credentials credentials, Revisions revisions) {
+    ByAccount(Credentials credentials, Revisions revisions, CertificateProfiles certificates) {
         this.credentials = credentials;
         this.revisions = revisions;
+        this.certificates = certificates;
     }
 
     /** Whether callers of this listener sign in by account alone. */
@@ -52,17 +56,32 @@ final class ByAccount {
         };
     }
 
-    /** Gives the profile's id; it is ready at once. */
-    UUID keep(Tx tx, Wanted w, Listener facts, String account, String reason, String actor, Instant now) {
+    /**
+     * Gives the profile's id. It is ready at once, or once the gateway has the account where Tender makes it.
+     *
+     * @param password of an account that is to be made; empty where it is there already
+     */
+    UUID keep(
+            Tx tx,
+            Wanted w,
+            Listener facts,
+            String account,
+            Optional<Secret> password,
+            String reason,
+            String actor,
+            Instant now) {
         UUID profileId = new Named(
                         account,
                         CredentialKind.PASSWORD,
                         "account " + account + " at " + w.listener().gateway(),
-                        Custody.DEVICE_ONLY,
-                        Life.IN_USE)
+                        password.isPresent() ? Custody.HELD : Custody.DEVICE_ONLY,
+                        password.isPresent() ? Life.MADE : Life.IN_USE,
+                        password)
                 .keep(tx, credentials, w, now);
         String text = revision(tx, profileId, 1, w.who(), w.label(), w.listener(), facts, account, w.reach(), now);
-        Profiles.ready(tx, profileId);
+        if (password.isEmpty()) {
+            Profiles.ready(tx, profileId);
+        }
         Events.say(tx, "profile", profileId.toString());
         Journal.append(
                 tx,
@@ -71,7 +90,8 @@ final class ByAccount {
                 "profile-issued",
                 "profile",
                 profileId.toString(),
-                "revision 1, " + Planning.digest(text) + ", account " + account
+                "revision 1, " + Planning.digest(text)
+                        + (password.isPresent() ? ", its own account " : ", account ") + account
                         + (reason.isEmpty() ? "" : "; reason: " + reason));
         return profileId;
     }
@@ -94,6 +114,7 @@ final class ByAccount {
             List<Cidr> reach,
             Instant now) {
         String title = label + ", revision " + number;
+        Optional<byte[]> authority = certificates.authorityOf(tx, facts);
         String text = facts.protocol() == Protocol.IKEV2
                 ? new IkeProfile(
                                 "# " + title + "\n"
@@ -105,12 +126,12 @@ final class ByAccount {
                                                         IkeConnection.Proof.PASSWORD,
                                                         account,
                                                         Optional.empty(),
-                                                        Optional.empty(),
+                                                        authority.map(a -> listener.gateway() + "-authority.pem"),
                                                         reach)
                                                 .swanctl(),
                                 Optional.empty(),
                                 Optional.empty(),
-                                Optional.empty())
+                                authority.map(a -> PemText.write("CERTIFICATE", a)))
                         .text()
                 : SheetText.of(SettingsSheet.of(
                         new Connection(

@@ -158,7 +158,12 @@ final class ByCertificate {
     UUID keep(Tx tx, Wanted w, Kind kind, Optional<Instant> until, String actor, Instant now) {
         String name = CertificateProfiles.commonName(w.label());
         UUID profileId = new Named(
-                        name, CredentialKind.CERTIFICATE, "certificate of " + w.label(), Custody.HELD, Life.MADE)
+                        name,
+                        CredentialKind.CERTIFICATE,
+                        "certificate of " + w.label(),
+                        Custody.HELD,
+                        Life.MADE,
+                        Optional.empty())
                 .keep(tx, credentials, w, now);
         CertificateProfiles.Pair pair = certificates.sign(
                 tx,

@@ -125,6 +125,15 @@ public final class CertificateProfiles {
         return believed(tx, facts.name(), fingerprint, fingerprint);
     }
 
+    /** The certificate of the authority that a listener tells, where it is one of ours. */
+    Optional<byte[]> authorityOf(Tx tx, Listener facts) {
+        return facts.get(Attribute.AUTHORITY)
+                .flatMap(told -> Authorities.all(tx).stream()
+                        .map(Authorities.Authority::certificate)
+                        .filter(c -> CertificateFacts.of(c).fingerprint().equals(told))
+                        .findFirst());
+    }
+
     /** What was read of a listener. */
     Listener facts(Tx tx, Listeners.Listener listener) {
         return records.device(gateways.byId(tx, listener.gatewayId()).orElseThrow())

@@ -1,5 +1,6 @@
 package tender.service.profile;
 
+import java.security.SecureRandom;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -10,16 +11,19 @@ import java.util.UUID;
 import java.util.stream.Collectors;
 import tender.api.ProblemCode;
 import tender.api.ProfileApi;
+import tender.core.credential.Passphrase;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKey;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
+import tender.core.office.Attribute;
 import tender.core.office.Protocol;
 import tender.core.wire.Fields;
 import tender.service.certificate.ListDelivery;
 import tender.service.event.LiveEvents;
 import tender.service.gateway.GatewayJobs;
 import tender.service.http.ApiFailure;
+import tender.service.session.Watch;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.handout.Handouts;
@@ -41,6 +45,7 @@ import tender.store.profile.Revisions;
  * together with the job that carries it out, so that a kill leaves either nothing or everything to be carried out.
  */
 public final class Issuing {
+    private static final SecureRandom RANDOM = new SecureRandom();
     private static final int MAX_NETWORKS = 64;
     private static final int MAX_MANY = 10_000;
 
@@ -62,7 +67,7 @@ public final class Issuing {
         this.byKey = new KeyedProfiles(credentials, revisions);
         this.certificates = certificates;
         this.byCertificate = new ByCertificate(credentials, revisions, certificates);
-        this.byAccount = new ByAccount(credentials, revisions);
+        this.byAccount = new ByAccount(credentials, revisions, certificates);
     }
 
     /** What came of it: the profile, and the job that writes the gateway (none for a dry run). */
@@ -154,18 +159,42 @@ public final class Issuing {
                                 actor,
                                 now));
             case ACCOUNT -> {
-                UUID id = byAccount.keep(
+                boolean make = request.makeAccount().orElse(false);
+                UUID id = account(
                         tx,
                         wanted,
-                        certificates.facts(tx, listener),
-                        request.account().orElse(person.handle()),
+                        request.account().orElse(make ? label : person.handle()),
+                        make,
                         reason(listener, request),
                         actor,
                         now);
                 request.until().ifPresent(end -> lives(tx, id, request.until(), now));
-                yield atOnce(tx, id);
+                yield make ? delivered(tx, id, gateway.id(), now) : atOnce(tx, id);
             }
         };
+    }
+
+    private UUID account(Tx tx, Wanted wanted, String account, boolean make, String reason, String actor, Instant now) {
+        return byAccount.keep(
+                tx,
+                wanted,
+                certificates.facts(tx, wanted.listener()),
+                account,
+                make ? Optional.of(Passphrase.generate(RANDOM)) : Optional.empty(),
+                reason,
+                actor,
+                now);
+    }
+
+    /** The account is still to be set at the gateway. */
+    private static Outcome delivered(Tx tx, UUID profileId, UUID gatewayId, Instant now) {
+        return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.of(orderAccounts(tx, gatewayId, now)));
+    }
+
+    private static UUID orderAccounts(Tx tx, UUID gatewayId, Instant now) {
+        UUID job = Jobs.add(tx, AccountDelivery.order(gatewayId), now);
+        Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
+        return job;
     }
 
     private static Outcome atOnce(Tx tx, UUID profileId) {
@@ -225,10 +254,11 @@ public final class Issuing {
             Set<UUID> have = Profiles.devicesAt(tx, listener.id());
             Planning.Addresses addresses = new Planning.Addresses(tx, listener);
             Way way = way(tx, listener);
-            if (way == Way.ACCOUNT) {
+            if (way == Way.ACCOUNT && !request.makeAccounts().orElse(false)) {
                 throw new ApiFailure(
                         ProblemCode.CONFLICT,
-                        listener.name() + " asks for accounts, which are told one by one: tender profile issue",
+                        listener.name()
+                                + " asks for accounts: let Tender make them (--make-accounts), or tell them one by one: tender profile issue",
                         "listener");
             }
             Optional<ByCertificate.Kind> kind = way == Way.CERTIFICATE
@@ -266,6 +296,9 @@ public final class Issuing {
                         List.of());
                 if (kind.isPresent()) {
                     byCertificate.keep(tx, w, kind.get(), request.until(), actor, now);
+                } else if (way == Way.ACCOUNT) {
+                    UUID id = account(tx, w, label, true, "", actor, now);
+                    request.until().ifPresent(end -> lives(tx, id, request.until(), now));
                 } else {
                     UUID id = byKey.keep(tx, w, addresses.next(), actor, now);
                     request.until().ifPresent(end -> lives(tx, id, request.until(), now));
@@ -273,7 +306,8 @@ public final class Issuing {
             }
             Optional<UUID> job = issued.isEmpty() || kind.isPresent() || dryRun
                     ? Optional.empty()
-                    : Optional.of(order(tx, gateway.id(), now));
+                    : Optional.of(
+                            way == Way.ACCOUNT ? orderAccounts(tx, gateway.id(), now) : order(tx, gateway.id(), now));
             return new Many(issued, job, present);
         });
     }
@@ -374,9 +408,8 @@ public final class Issuing {
                                                 now))
                                 .profile();
                     case ACCOUNT ->
-                        throw new ApiFailure(
-                                ProblemCode.CONFLICT,
-                                listener.name() + " asks for an account, and Tender has none of its own there");
+                        delivered(tx, account(tx, wanted, label, true, "", actor, now), gateway.id(), now)
+                                .profile();
                 };
             });
         });
@@ -480,7 +513,7 @@ public final class Issuing {
             Profiles.move(
                     tx, List.of(profileId), java.util.Set.of("ready", "withdrawing"), "withdrawing", Optional.empty());
             Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
-            Optional<UUID> job = removed(tx, profileId, listener, now);
+            Optional<UUID> job = removed(tx, profileId, p.custody().equals("HELD"), listener, now);
             Events.say(tx, "profile", profileId.toString());
             Journal.append(tx, now, actor, "profile-withdrawn", "profile", profileId.toString(), "");
             return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), job);
@@ -488,16 +521,26 @@ public final class Issuing {
     }
 
     /** What takes a withdrawn profile out of the gateway: a job, or nothing where its list of the revoked says it all. */
-    private Optional<UUID> removed(Tx tx, UUID profileId, Listeners.Listener listener, Instant now) {
+    private Optional<UUID> removed(Tx tx, UUID profileId, boolean held, Listeners.Listener listener, Instant now) {
         switch (way(tx, listener)) {
             case KEY -> {
                 Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "remove-peer", now);
                 return Optional.of(order(tx, listener.gatewayId(), now));
             }
             case CERTIFICATE -> byCertificate.revoke(tx, profileId, now);
-            case ACCOUNT -> {}
+            case ACCOUNT -> {
+                if (held) {
+                    return Optional.of(orderAccounts(tx, listener.gatewayId(), now));
+                }
+            }
         }
-        if (listener.protocol().equals(Protocol.OPENVPN.word())) {
+        boolean told = listener.protocol().equals(Protocol.OPENVPN.word())
+                || way(tx, listener) == Way.CERTIFICATE
+                        && certificates
+                                .facts(tx, listener)
+                                .get(Attribute.AUTHORITY)
+                                .isPresent();
+        if (told) {
             UUID job = Jobs.add(tx, ListDelivery.order(listener.gatewayId()), now);
             Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
             return Optional.of(job);
@@ -512,6 +555,13 @@ public final class Issuing {
 
     public Newest newest(UUID profileId) {
         return db.inTransaction(tx -> chosen(tx, ready(tx, profileId), Optional.empty()));
+    }
+
+    /** The password of a profile's account, where Tender made it. */
+    public Optional<Secret> password(Profiles.Profile p) {
+        return p.publicKey().startsWith(Watch.BY_NAME)
+                ? db.inTransaction(tx -> credentials.secret(tx, p.keyId()))
+                : Optional.empty();
     }
 
     /** Any revision of a profile in any state, to look at; the newest where no number is given. */

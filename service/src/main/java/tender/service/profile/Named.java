@@ -7,6 +7,7 @@ import java.util.UUID;
 import tender.core.credential.CredentialKind;
 import tender.core.credential.Custody;
 import tender.core.credential.Life;
+import tender.core.credential.Secret;
 import tender.service.session.Watch;
 import tender.store.credential.Credentials;
 import tender.store.jdbc.Ids;
@@ -17,8 +18,9 @@ import tender.store.profile.Profiles;
  * Who a gateway knows by a name instead of a key: the one in a certificate, or an account's.
  *
  * @param purpose what the credential is for, shown wherever it is listed
+ * @param secret kept encrypted, where Tender has it
  */
-record Named(String name, CredentialKind kind, String purpose, Custody custody, Life life) {
+record Named(String name, CredentialKind kind, String purpose, Custody custody, Life life, Optional<Secret> secret) {
     /** Writes credential and profile, without a key of their own and without an address; gives the profile's id. */
     UUID keep(Tx tx, Credentials credentials, Wanted w, Instant now) {
         UUID profileId = Ids.next();
@@ -27,7 +29,7 @@ record Named(String name, CredentialKind kind, String purpose, Custody custody, 
                 tx,
                 new Credentials.Credential(
                         keyId, w.deviceId(), kind, purpose, Optional.of(Watch.BY_NAME + name), custody, life, now),
-                Optional.empty());
+                secret);
         Profiles.insert(
                 tx,
                 new Profiles.Draft(

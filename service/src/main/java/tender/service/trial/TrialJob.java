@@ -13,6 +13,7 @@ import org.slf4j.LoggerFactory;
 import tender.api.ProfileApi;
 import tender.api.TrialApi;
 import tender.core.credential.RevealSecret;
+import tender.core.ike.IkeSettings;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.office.Protocol;
@@ -31,7 +32,6 @@ import tender.io.gateway.Session;
 import tender.io.names.NameService;
 import tender.io.trial.WireGuardTrial;
 import tender.service.device.Connections;
-import tender.service.gateway.GatewayChanges;
 import tender.service.http.ApiFailure;
 import tender.service.http.Json;
 import tender.service.job.JobKind;
@@ -58,11 +58,17 @@ public final class TrialJob implements JobKind {
     private static final Logger LOG = LoggerFactory.getLogger(TrialJob.class);
     private static final int ECHOES = 20;
 
+    /** Writes at a gateway, at once, what the records want there: peers and accounts. */
+    @FunctionalInterface
+    public interface Delivery {
+        void now(UUID gatewayId);
+    }
+
     private final Db db;
     private final Clock clock;
     private final Gateways gateways;
     private final Issuing issuing;
-    private final GatewayChanges changes;
+    private final Delivery delivery;
     private final Connections connections;
     private final NameService names;
     private final Attempt attempt;
@@ -72,7 +78,7 @@ public final class TrialJob implements JobKind {
             Clock clock,
             Gateways gateways,
             Issuing issuing,
-            GatewayChanges changes,
+            Delivery delivery,
             Connections connections,
             OfficeRecords records,
             NameService names) {
@@ -80,7 +86,7 @@ public final class TrialJob implements JobKind {
         this.clock = clock;
         this.gateways = gateways;
         this.issuing = issuing;
-        this.changes = changes;
+        this.delivery = delivery;
         this.connections = connections;
         this.names = names;
         this.attempt = new Attempt(clock, records, connections, names);
@@ -115,7 +121,7 @@ public final class TrialJob implements JobKind {
         Wanted wanted = wanted(trial);
         if (!listener.protocol().equals(Protocol.WIREGUARD.word())) {
             Attempt.Outcome outcome = attempt.run(
-                    tried, Optional.empty(), gateway, insideHost, wanted, rung -> say(trial.id(), rung.name()));
+                    tried, secret(tried.profile()), gateway, insideHost, wanted, rung -> say(trial.id(), rung.name()));
             end(trial.id(), outcome.ladder(), Optional.empty(), outcome.measured());
             return;
         }
@@ -129,6 +135,11 @@ public final class TrialJob implements JobKind {
             ladder = Ladder.judge(question, seen, evidence(question, listener));
         }
         end(trial.id(), ladder, received(tried.profile(), seen), made.measured());
+    }
+
+    /** The password of an account that Tender made. */
+    private Optional<IkeSettings.Added> secret(Profiles.Profile p) {
+        return issuing.password(p).map(password -> new IkeSettings.Added(Optional.empty(), Optional.of(password)));
     }
 
     /** What a trial was asked to measure, as it is kept. */
@@ -149,7 +160,7 @@ public final class TrialJob implements JobKind {
     public Optional<Boolean> prove(UUID listenerId, String why) {
         try {
             Profiles.Profile canary = issuing.canary(listenerId, "tender", clock.instant());
-            changes.run(canary.gatewayId());
+            delivery.now(canary.gatewayId());
             issuing.renew(canary.id(), ProfileApi.Renew.AS_IT_IS, "tender", clock.instant());
             UUID trialId = Ids.next();
             db.run(tx -> Trials.insert(
@@ -216,7 +227,7 @@ public final class TrialJob implements JobKind {
 
     private Issuing.Newest canary(Profiles.Profile profile) {
         Profiles.Profile canary = issuing.canary(profile.listenerId(), "tender", clock.instant());
-        changes.run(profile.gatewayId());
+        delivery.now(profile.gatewayId());
         return issuing.newest(canary.id());
     }
 

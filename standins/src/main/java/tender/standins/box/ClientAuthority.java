@@ -1,5 +1,8 @@
 package tender.standins.box;
 
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
@@ -9,6 +12,7 @@ import tender.core.certificate.Authority;
 import tender.core.certificate.CertificateKey;
 import tender.core.certificate.PemText;
 import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
 
 /** The authority that a box made for itself, some years ago, and what it signs. */
 public final class ClientAuthority {
@@ -22,6 +26,50 @@ public final class ClientAuthority {
     public ClientAuthority(String name, Instant now) {
         this.now = now;
         this.authority = Authority.make(name, key(), now.minus(AGE), now.plus(LIFE), RANDOM);
+    }
+
+    private ClientAuthority(Authority authority, Instant now) {
+        this.authority = authority;
+        this.now = now;
+    }
+
+    /** The one that is kept in a folder, made on first use. */
+    public static ClientAuthority in(Path folder, String name, Instant now) throws IOException {
+        Path certificate = folder.resolve("authority.pem");
+        Path key = folder.resolve("authority-key.pem");
+        if (!Files.exists(key)) {
+            Files.createDirectories(folder);
+            ClientAuthority made = new ClientAuthority(name, now);
+            Files.writeString(certificate, made.certificate());
+            Files.writeString(
+                    key,
+                    PemText.write(
+                            "PRIVATE KEY", made.authority.key().privateKey().reveal(RevealSecret.TO_WRITE_FILE)));
+            return made;
+        }
+        return new ClientAuthority(
+                Authority.of(
+                        PemText.read(Files.readString(certificate))
+                                .blocks()
+                                .get(0)
+                                .der(),
+                        CertificateKey.ofPrivate(Secret.of(PemText.read(Files.readString(key))
+                                .blocks()
+                                .get(0)
+                                .der())),
+                        RANDOM),
+                now);
+    }
+
+    public byte[] der() {
+        return authority.certificate();
+    }
+
+    /** A server's certificate for a key, with an end of its own. */
+    public byte[] server(CertificateKey key, List<String> names, Instant ends) {
+        Instant from = ends.isBefore(now) ? ends.minus(AGE) : now.minus(AGE);
+        return authority.sign(
+                Authority.Purpose.SERVER, names.get(0), names, key.publicKey(), from, ends, Optional.empty(), RANDOM);
     }
 
     /** A certificate and its key as PEM texts. */

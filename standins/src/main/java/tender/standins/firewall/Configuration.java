@@ -5,6 +5,9 @@ import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
 import java.util.List;
+import tender.core.certificate.CertificateFacts;
+import tender.core.certificate.PemText;
+import tender.core.certificate.RevocationFacts;
 
 /** The firewall's configuration document, and what each form of change does to it. */
 final class Configuration {
@@ -75,9 +78,63 @@ final class Configuration {
                 set(
                         needed(document, change.path("listener").asText()),
                         document.objectNode().set("revocation-ends", change.path("ends")));
+            case "use-certificate" ->
+                use(needed(document, change.path("listener").asText()), change);
+            case "put-revocations" ->
+                set(
+                        needed(document, change.path("listener").asText()),
+                        document.objectNode()
+                                .put(
+                                        "revocation-ends",
+                                        RevocationFacts.of(der(change, "revocations"))
+                                                .next()
+                                                .orElseThrow()
+                                                .toString()));
             case "set-clock", "take-up" -> {}
             default -> throw new BridgeFault(400, "there is no such form of change");
         }
+    }
+
+    private static byte[] der(JsonNode change, String field) {
+        return PemText.read(change.path(field).asText()).blocks().get(0).der();
+    }
+
+    /** The document tells what the listener's new certificate says. */
+    private static void use(ObjectNode listener, JsonNode change) {
+        CertificateFacts facts = CertificateFacts.of(der(change, "certificate"));
+        ((ObjectNode) listener.path("values"))
+                .put("certificate-ends", facts.ends().toString())
+                .put("server-names", String.join(", ", facts.names()))
+                .put("authority", CertificateFacts.of(der(change, "authority")).fingerprint())
+                .put(
+                        "revocation-ends",
+                        RevocationFacts.of(der(change, "revocations"))
+                                .next()
+                                .orElseThrow()
+                                .toString())
+                .remove("key-bits");
+    }
+
+    static void putAccount(ObjectNode document, String name) {
+        for (JsonNode account : document.path("accounts")) {
+            if (account.path("name").asText().equals(name)) {
+                if (account.path("administers").asBoolean()) {
+                    throw new BridgeFault(409, name + " administers the firewall and is no account for callers");
+                }
+                ((ObjectNode) account).put("vpn", true);
+                return;
+            }
+        }
+        ((ArrayNode) document.path("accounts"))
+                .addObject()
+                .put("name", name)
+                .put("vpn", true)
+                .put("administers", false)
+                .put("secondFactor", false);
+    }
+
+    static void dropAccount(ObjectNode document, String name) {
+        remove(document, "accounts", "name", document.textNode(name));
     }
 
     private static void set(ObjectNode listener, JsonNode values) {

@@ -44,6 +44,8 @@ public final class Firewall implements AutoCloseable {
     private final Faults faults = new Faults();
     private final Journal journal = new Journal();
     private final WayBack wayBack;
+    private final FirewallKeys keys;
+    private final FirewallListeners listeners;
     private volatile JsonNode running;
     private long highestFence;
 
@@ -53,6 +55,9 @@ public final class Firewall implements AutoCloseable {
         this.wayBack = new WayBack(place.folder(), this::takeUp);
         InetAddress address =
                 InetAddress.getByAddress(IpAddress.parse(place.address()).toBytes());
+        this.keys = new FirewallKeys(place.folder(), Instant.now());
+        this.listeners = new FirewallListeners(address, keys, faults, journal);
+        listeners.takeUp(running);
         this.server = HttpsServer.create(new InetSocketAddress(address, place.port()), 0);
         server.setHttpsConfigurator(new HttpsConfigurator(
                 OwnCertificate.at(place.folder().resolveSibling(place.folder().getFileName() + ".p12"))));
@@ -158,15 +163,18 @@ public final class Firewall implements AutoCloseable {
                 send(x, 200, said("set"));
             }
             case "GET sessions" -> {
-                ObjectNode out = JSON.createObjectNode();
-                out.putArray("sessions");
-                send(x, 200, out);
+                send(x, 200, sessions());
             }
             case "GET log" -> {
                 ObjectNode out = JSON.createObjectNode();
                 ArrayNode lines = out.putArray("lines");
                 journal.text().lines().forEach(lines::add);
                 send(x, 200, out);
+            }
+            case "GET request" -> send(x, 200, request(x.getRequestURI().getQuery()));
+            case "POST accounts" -> {
+                accounts(JSON.readTree(body));
+                send(x, 200, said("written and in force"));
             }
             case "GET client-files" -> raw(x, 200, Files.readAllBytes(FirewallClients.archive(place.folder())));
             case "POST way-back" -> {
@@ -185,7 +193,18 @@ public final class Firewall implements AutoCloseable {
         ObjectNode out = JSON.createObjectNode().put("bridge", "1");
         ArrayNode can = out.putArray("capabilities");
         for (String word : new String[] {
-            "read", "change", "beside", "apply", "sessions", "log", "clock", "set-clock", "export", "way-back"
+            "read",
+            "change",
+            "beside",
+            "apply",
+            "sessions",
+            "log",
+            "clock",
+            "set-clock",
+            "export",
+            "request",
+            "accounts",
+            "way-back"
         }) {
             can.add(word);
         }
@@ -203,10 +222,80 @@ public final class Firewall implements AutoCloseable {
         }
         highestFence = fence;
         ObjectNode changed = (ObjectNode) JSON.readTree(content);
-        body.path("changes").forEach(one -> Configuration.apply(changed, one));
+        for (JsonNode one : body.path("changes")) {
+            keep(one);
+            Configuration.apply(changed, one);
+        }
         write(changed);
         journal.say(body.path("changes").size() + " changes written by "
                 + body.path("holder").asText());
+    }
+
+    /** What a change brings that is no part of the configuration. */
+    private void keep(JsonNode change) throws IOException {
+        String listener = change.path("listener").asText();
+        switch (change.path("change").asText()) {
+            case "use-certificate" ->
+                keys.use(
+                        listener,
+                        change.path("certificate").asText(),
+                        change.path("authority").asText(),
+                        change.path("revocations").asText());
+            case "put-revocations" ->
+                keys.revoke(listener, change.path("revocations").asText());
+            default -> {
+                // stands in the configuration alone
+            }
+        }
+    }
+
+    private JsonNode sessions() {
+        ObjectNode out = JSON.createObjectNode();
+        ArrayNode all = out.putArray("sessions");
+        listeners
+                .connected()
+                .forEach(c -> all.addObject()
+                        .put("listener", c.listener())
+                        .put("name", c.name())
+                        .put("endpoint", c.endpoint())
+                        .put("received", c.received())
+                        .put("sent", c.sent())
+                        .put("since", c.since().toString())
+                        .putArray("addresses")
+                        .add(c.address()));
+        return out;
+    }
+
+    private JsonNode request(String query) throws IOException {
+        String name = query != null && query.startsWith("listener=") ? query.substring("listener=".length()) : "";
+        for (JsonNode l : written().path("listeners")) {
+            if (l.path("name").asText().equals(name)) {
+                String says = l.path("values").path("server-names").asText(name).split("\\s*,\\s*")[0];
+                return JSON.createObjectNode().put("request", keys.request(name, says));
+            }
+        }
+        throw new BridgeFault(404, "there is no such listener");
+    }
+
+    /** Accounts for callers alone; they never get any right on the firewall itself. */
+    private void accounts(JsonNode body) throws IOException {
+        long fence = body.path("fence").asLong();
+        if (fence < highestFence) {
+            throw new BridgeFault(423, "a later writer holds the configuration");
+        }
+        ObjectNode changed = (ObjectNode) written();
+        for (JsonNode a : body.path("put")) {
+            Configuration.putAccount(changed, a.path("name").asText());
+        }
+        for (JsonNode name : body.path("drop")) {
+            Configuration.dropAccount(changed, name.asText());
+        }
+        highestFence = fence;
+        keys.passwords(body.path("put"), body.path("drop"));
+        write(changed);
+        journal.say(
+                body.path("put").size() + " accounts set, " + body.path("drop").size() + " dropped");
+        takeUp();
     }
 
     private void write(JsonNode configuration) throws IOException {
@@ -218,6 +307,7 @@ public final class Firewall implements AutoCloseable {
     private void takeUp() {
         try {
             running = written();
+            listeners.takeUp(running);
             journal.say("configuration in force");
         } catch (IOException e) {
             throw new java.io.UncheckedIOException(e);
@@ -242,5 +332,10 @@ public final class Firewall implements AutoCloseable {
     public void close() {
         server.stop(0);
         wayBack.close();
+        try {
+            listeners.close();
+        } catch (IOException e) {
+            LOG.warn("listeners do not close: {}", e.getMessage());
+        }
     }
 }

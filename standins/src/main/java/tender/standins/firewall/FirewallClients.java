@@ -21,8 +21,11 @@ final class FirewallClients {
     private final ClientAuthority authority;
     private final Map<String, String> files = new LinkedHashMap<>();
 
-    private FirewallClients(Instant now) {
-        authority = new ClientAuthority("Gatehouse 40 of Port Orrin", now);
+    private final String wrappingKey;
+
+    private FirewallClients(FirewallKeys keys) throws IOException {
+        authority = keys.authority();
+        wrappingKey = keys.wrappingKey();
     }
 
     /** The archive beside the firewall's folder, made at its first start. */
@@ -34,7 +37,7 @@ final class FirewallClients {
         if (Files.exists(archive(folder))) {
             return;
         }
-        FirewallClients clients = new FirewallClients(now);
+        FirewallClients clients = new FirewallClients(new FirewallKeys(folder, now));
         clients.openVpn("ebba-phone", ClientAuthority.LIFE.minusDays(30));
         clients.openVpn("wen-tablet", Duration.ofDays(-40));
         clients.openVpn("supplier-2021", ClientAuthority.LIFE.minusDays(30));
@@ -48,10 +51,11 @@ final class FirewallClients {
         files.put(
                 "staff/" + name + ".ovpn",
                 "client\r\ndev tun\r\nproto udp\r\nremote SERVER_ADDRESS 1195\r\nnobind\r\nremote-cert-tls server\r\n"
-                        + "data-ciphers AES-256-GCM\r\nauth SHA256\r\n"
+                        + "data-ciphers AES-256-GCM\r\nauth SHA256\r\nauth-user-pass\r\n"
                         + block("ca", authority.certificate())
                         + block("cert", pair.certificate())
-                        + block("key", pair.key()));
+                        + block("key", pair.key())
+                        + block("tls-crypt", wrappingKey));
     }
 
     private static String block(String name, String pem) {

@@ -254,6 +254,15 @@ public final class Profiles {
         return tx.list(WITHDRAWING, p -> p.id(listenerId), row -> row.id("id"));
     }
 
+    private static final String ACCOUNTS = SELECT + """
+            where g.id = ? and p.state = ? and k.kind = 'PASSWORD' and k.custody in ('HELD', 'ERASED')
+            order by p.label""";
+
+    /** Profiles in a state at a gateway whose account there is Tender's own making. */
+    public static List<Profile> accounts(Tx tx, UUID gatewayId, String state) {
+        return tx.list(ACCOUNTS, p -> p.id(gatewayId).text(state), Profiles::profile);
+    }
+
     private static final String TAKEN = "select host(address) as address from tunnel_address where listener_id = ?";
 
     public static Set<IpAddress> taken(Tx tx, UUID listenerId) {

@@ -1,0 +1,125 @@
+package tender.service.change;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import tender.api.CertificateApi;
+import tender.api.ChangeApi;
+import tender.api.ProblemCode;
+import tender.core.certificate.PemText;
+import tender.core.network.Host;
+import tender.core.office.Attribute;
+import tender.core.office.Change;
+import tender.core.office.Listener;
+import tender.core.wire.Fields;
+import tender.io.gateway.Session;
+import tender.service.certificate.Signing;
+import tender.service.device.Connections;
+import tender.service.http.Answer;
+import tender.service.http.ApiFailure;
+import tender.service.http.Call;
+import tender.service.http.Role;
+import tender.service.http.Route;
+import tender.service.office.OfficeRecords;
+import tender.store.certificate.Authorities;
+import tender.store.jdbc.Db;
+import tender.store.office.Gateways;
+
+/**
+ * Gives a listener a certificate of one of our authorities. The device makes the key and a request; only certificates and
+ * the list of the revoked go back to it.
+ */
+public final class ListenerCertificates {
+    private final Db db;
+    private final Gateways gateways;
+    private final OfficeRecords records;
+    private final Connections connections;
+    private final Signing signing;
+    private final ChangeRoutes changes;
+
+    public ListenerCertificates(
+            Db db,
+            Gateways gateways,
+            OfficeRecords records,
+            Connections connections,
+            Signing signing,
+            ChangeRoutes changes) {
+        this.db = db;
+        this.gateways = gateways;
+        this.records = records;
+        this.connections = connections;
+        this.signing = signing;
+        this.changes = changes;
+    }
+
+    public List<Route> routes() {
+        return List.of(Route.post(
+                "/gateways/{id}/certificate",
+                Role.WRITERS,
+                "Give a listener a certificate of one of our authorities, for a key that the device makes",
+                CertificateApi.Certify.class,
+                ChangeApi.Ordered.class,
+                this::certify));
+    }
+
+    private Answer certify(Call call) {
+        CertificateApi.Certify request = call.body(CertificateApi.Certify.class);
+        Gateways.Gateway gateway =
+                db.inTransaction(tx -> gateways.byId(tx, call.id())).orElseThrow(() -> ApiFailure.notFound("gateway"));
+        String name = Fields.required("listener", request.listener());
+        Listener listener = records.device(gateway)
+                .listener(name)
+                .orElseThrow(() ->
+                        new ApiFailure(ProblemCode.NOT_FOUND, gateway.name() + " has no listener " + name, "listener"));
+        String authorityName = Fields.required("authority", request.authority());
+        Authorities.Authority authority = db.inTransaction(tx -> Authorities.byName(tx, authorityName))
+                .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such authority", "authority"));
+        List<String> names = request.names().filter(n -> !n.isEmpty()).orElseGet(() -> called(listener, gateway));
+        names.forEach(n -> Fields.parse("names", n, Host::parse));
+        Instant now = call.now();
+        byte[] asked;
+        try (Session session = connections.open(gateway.id())) {
+            asked = session.request(name);
+        }
+        Signing.Signed signed = signing.sign(
+                authority.id(),
+                new CertificateApi.Sign(
+                        "server",
+                        names.get(0),
+                        Optional.of(names),
+                        request.days(),
+                        Optional.empty(),
+                        Optional.of(PemText.write("CERTIFICATE REQUEST", asked)),
+                        Optional.empty(),
+                        Optional.empty()),
+                call.caller().reference(),
+                now);
+        Change change = new Change.UseCertificate(
+                name,
+                PemText.write("CERTIFICATE", signed.certificate().content()),
+                PemText.write("CERTIFICATE", authority.certificate()),
+                PemText.write("X509 CRL", authority.list()));
+        return changes.ordered(changes.order(
+                gateway,
+                List.of(change),
+                Optional.empty(),
+                now,
+                Optional.empty(),
+                Optional.empty(),
+                call.caller().reference(),
+                now));
+    }
+
+    /** What callers call: the names of the listener's certificate until now. */
+    private static List<String> called(Listener listener, Gateways.Gateway gateway) {
+        List<String> before = listener.words(Attribute.SERVER_NAMES);
+        if (before.isEmpty()) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    "which name callers of " + gateway.name() + " " + listener.name()
+                            + " call is not known; say it: --names NAME",
+                    "names");
+        }
+        return before;
+    }
+}

@@ -1,0 +1,144 @@
+package tender.service.profile;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import java.util.stream.Collectors;
+import tender.api.ProblemCode;
+import tender.core.credential.Secret;
+import tender.io.gateway.Session;
+import tender.service.device.Connections;
+import tender.service.http.ApiFailure;
+import tender.service.job.JobKind;
+import tender.service.session.Watch;
+import tender.store.credential.Credentials;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
+import tender.store.job.Jobs;
+import tender.store.journal.Journal;
+import tender.store.office.Writers;
+import tender.store.profile.Profiles;
+
+/**
+ * Sets the accounts of callers at a gateway that the records want there, and drops those whose profiles are withdrawn: all of
+ * them in one write, which may be made again without harm. An account is for its tunnel alone.
+ */
+public final class AccountDelivery implements JobKind {
+    private static final String NAME = "account-delivery";
+    private static final Duration WRITER_LEASE = Duration.ofSeconds(60);
+
+    private final Db db;
+    private final Clock clock;
+    private final String node;
+    private final String installation;
+    private final Credentials credentials;
+    private final Connections connections;
+
+    public AccountDelivery(
+            Db db, Clock clock, String node, String installation, Credentials credentials, Connections connections) {
+        this.db = db;
+        this.clock = clock;
+        this.node = node;
+        this.installation = installation;
+        this.credentials = credentials;
+        this.connections = connections;
+    }
+
+    static Jobs.Order order(UUID gatewayId) {
+        return Jobs.Order.once(NAME, gatewayId.toString(), "gateway:" + gatewayId);
+    }
+
+    @Override
+    public String name() {
+        return NAME;
+    }
+
+    private static String account(Profiles.Profile p) {
+        return p.publicKey().substring(Watch.BY_NAME.length());
+    }
+
+    @Override
+    public void run(Jobs.Job job, Progress progress) {
+        deliver(UUID.fromString(job.payload()), progress::at);
+    }
+
+    /** Hears how far a write is. */
+    @FunctionalInterface
+    public interface Steps {
+        void at(int percent, String note);
+    }
+
+    /** Does all that is wanted now; nothing wanted is no work. */
+    public void deliver(UUID gatewayId, Steps progress) {
+        Instant now = clock.instant();
+        List<Profiles.Profile> adding = db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, "writing"));
+        List<Profiles.Profile> leaving = db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, "withdrawing"));
+        if (adding.isEmpty() && leaving.isEmpty()) {
+            return;
+        }
+        Map<UUID, Secret> secrets = db.inTransaction(tx -> credentials.secrets(
+                tx, adding.stream().map(Profiles.Profile::keyId).toList()));
+        long fence = db.inTransaction(tx -> Writers.acquire(tx, gatewayId, node, now, now.plus(WRITER_LEASE)))
+                .orElseThrow(() -> new ApiFailure(ProblemCode.CONFLICT, "another node is writing this gateway"));
+        try (Session session = connections.open(gatewayId)) {
+            progress.at(40, adding.size() + " accounts to set, " + leaving.size() + " to drop");
+            session.accounts(
+                    adding.stream()
+                            .map(p -> new Session.Account(account(p), secrets.get(p.keyId())))
+                            .toList(),
+                    leaving.stream().map(AccountDelivery::account).toList(),
+                    new Session.Hold(installation, fence));
+        }
+        db.run(tx -> {
+            adding.forEach(p -> Profiles.ready(tx, p.id()));
+            settle(tx, leaving, "withdrawing", "withdrawn", Optional.empty());
+            Profiles.release(tx, ids(leaving));
+            Journal.append(
+                    tx,
+                    clock.instant(),
+                    "tender",
+                    "accounts-delivered",
+                    "gateway",
+                    gatewayId.toString(),
+                    "set " + names(adding) + "; dropped " + names(leaving));
+            adding.forEach(p -> Events.say(tx, "profile", p.id().toString()));
+        });
+        db.run(tx -> Writers.hold(tx, gatewayId, fence, clock.instant()));
+    }
+
+    private static String names(List<Profiles.Profile> all) {
+        return all.isEmpty()
+                ? "none"
+                : all.stream().map(AccountDelivery::account).collect(Collectors.joining(", "));
+    }
+
+    private static List<UUID> ids(List<Profiles.Profile> all) {
+        return all.stream().map(Profiles.Profile::id).toList();
+    }
+
+    private static void settle(Tx tx, List<Profiles.Profile> all, String from, String to, Optional<String> problem) {
+        Profiles.move(tx, ids(all), Set.of(from), to, problem);
+        all.forEach(p -> Events.say(tx, "profile", p.id().toString()));
+    }
+
+    /** Where the gateway takes no accounts, new profiles have failed; those that leave wait, and say why. */
+    @Override
+    public void gaveUp(Jobs.Job job, String why) {
+        UUID gatewayId = UUID.fromString(job.payload());
+        db.run(tx -> {
+            settle(tx, Profiles.accounts(tx, gatewayId, "writing"), "writing", "failed", Optional.of(why));
+            settle(
+                    tx,
+                    Profiles.accounts(tx, gatewayId, "withdrawing"),
+                    "withdrawing",
+                    "withdrawing",
+                    Optional.of(why + "; withdraw it again"));
+        });
+    }
+}
