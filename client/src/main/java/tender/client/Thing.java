@@ -125,6 +125,14 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                             FindingCommands.Mend.class,
                             FindingCommands.Accept.class,
                             FindingCommands.Reopen.class)),
+            new Thing(
+                    "round",
+                    "Listeners that are tried on a schedule, and how they fare.",
+                    List.of(
+                            RoundCommands.Put.class,
+                            RoundCommands.Ls.class,
+                            RoundCommands.History.class,
+                            RoundCommands.Drop.class)),
             new Thing("job", "Time-taking work.", List.of(JobCommands.Ls.class, JobCommands.Cancel.class)),
             new Thing(
                     "journal",

@@ -24,6 +24,7 @@ import tender.io.gateway.SshConnector;
 import tender.io.names.DnsNameService;
 import tender.service.adopt.AdoptRoutes;
 import tender.service.adopt.Adopting;
+import tender.service.alert.Alerts;
 import tender.service.backup.BackupKeeping;
 import tender.service.backup.BackupRoutes;
 import tender.service.certificate.CertificateRoutes;
@@ -77,6 +78,8 @@ import tender.service.profile.Issuing;
 import tender.service.profile.ProfileRoutes;
 import tender.service.profile.SettingsRoutes;
 import tender.service.profile.Sheets;
+import tender.service.round.RoundJob;
+import tender.service.round.RoundRoutes;
 import tender.service.session.SessionRoutes;
 import tender.service.session.Watch;
 import tender.service.settings.Settings;
@@ -194,6 +197,7 @@ public final class Service implements AutoCloseable {
         ChangeRoutes deviceChanges = new ChangeRoutes(db, gateways, records, connections, changeWork);
         this.signingIn = new SigningIn(db, operators, settings.secondFactor());
 
+        Alerts alerts = new Alerts(clock, settings.alerts());
         List<JobKind> kinds = new ArrayList<>(GatewayJobs.kinds(reading, changes));
         kinds.add(watch);
         kinds.add(trials);
@@ -203,6 +207,8 @@ public final class Service implements AutoCloseable {
         kinds.add(new ListRenewal(db, clock, signing));
         kinds.add(new ListDelivery(db, clock, node, installation, gateways, boxes, connections));
         kinds.add(accounts);
+        kinds.add(alerts);
+        kinds.add(new RoundJob(db, clock, trials, alerts));
         kinds.add(new Retiring(db, clock, gateways, deviceChanges));
         kinds.add(new Housekeeping());
         this.jobs = new JobRunner(db, clock, node, kinds, settings.workers());
@@ -237,6 +243,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new SettingsRoutes(issuing, sheets).routes());
         routes.addAll(new HandoutRoutes(db, issuing, sheets, this::staffUrl).routes());
         routes.addAll(new TrialRoutes(db).routes());
+        routes.addAll(new RoundRoutes(db).routes());
         routes.addAll(SessionRoutes.of(db));
         routes.addAll(new CertificateRoutes(db, signing).routes());
         routes.addAll(new ListenerCertificates(db, gateways, records, connections, signing, deviceChanges).routes());

@@ -11,6 +11,20 @@ import java.util.Locale;
  * docs/findings.md} is made from it. A finding's own texts name the values and the people.
  */
 public enum Rule {
+    // what Tender runs itself
+    LISTENER_FAILS(
+            BREAKS,
+            Theme.STATE,
+            "A listener that is tried on a schedule is not proven any more.",
+            "Nobody gets in through it, or nobody reaches anything inside.",
+            "Look at its newest trial: the rung that fails, the cause, and what to do."),
+    AUTHORITY_ENDS(
+            RISKS,
+            Theme.STATE,
+            "A certificate authority of ours ends within a year.",
+            "No certificate can outlive it: from its end on, every device it signed for is refused.",
+            "Make a new authority now, give it to the listeners, and renew the profiles while both count."),
+
     // addresses
     TUNNEL_OVERLAPS_SITE(
             BREAKS,

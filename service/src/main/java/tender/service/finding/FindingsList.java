@@ -1,6 +1,8 @@
 package tender.service.finding;
 
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -8,11 +10,14 @@ import java.util.Optional;
 import tender.api.WatchApi;
 import tender.core.finding.Finding;
 import tender.core.finding.Findings;
+import tender.core.finding.OwnChecks;
 import tender.core.wire.Fields;
 import tender.service.http.ApiFailure;
 import tender.service.office.OfficeRecords;
+import tender.store.certificate.Authorities;
 import tender.store.jdbc.Db;
 import tender.store.office.Acceptances;
+import tender.store.round.Rounds;
 
 /** All findings, worked out from the records in a handful of bulk reads; accepted ones are told apart. */
 public final class FindingsList {
@@ -26,7 +31,18 @@ public final class FindingsList {
 
     /** As the rules give them. */
     public List<Finding> found(Instant now) {
-        return Findings.of(records.office(now)).all();
+        List<Finding> out = new ArrayList<>(db.inTransaction(tx -> OwnChecks.of(
+                Rounds.failing(tx).stream()
+                        .map(r -> new OwnChecks.Failing(
+                                r.listenerId().toString(), r.gateway(), r.listener(), r.since(), r.rung(), r.cause()))
+                        .toList(),
+                Authorities.all(tx).stream()
+                        .map(a -> new OwnChecks.AuthorityLife(a.id().toString(), a.name(), a.ends()))
+                        .toList(),
+                now)));
+        out.addAll(Findings.of(records.office(now)).all());
+        out.sort(Comparator.comparing(Finding::severity)); // stays in order otherwise
+        return out;
     }
 
     /** The finding of a key, as it is found now. */

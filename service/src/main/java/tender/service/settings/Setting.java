@@ -57,6 +57,14 @@ public enum Setting {
             "60",
             "3 to 900",
             "How long a device waits for word before it takes back a change that could cut Tender off"),
+    ALERT_WEBHOOK(
+            "alert.webhook",
+            "",
+            "https://HOST[:PORT]/PATH, or http:// on loopback",
+            "Where word of listeners that stop or begin to work is posted as JSON; empty: nowhere"),
+    ALERT_MAIL_TO("alert.mail-to", "", "mail addresses, parted by commas", "Who gets that word by mail; empty: nobody"),
+    MAIL_SERVER("mail.server", "", "HOST:PORT", "The mail server that takes mail from this machine"),
+    MAIL_FROM("mail.from", "", "a mail address", "From whom mail comes"),
     SECOND_FACTOR(
             "second-factor.required", "false", "true or false", "Whether everyone needs a one-time code to sign in"),
     JOB_WORKERS("job.workers", "6", "2 to 64", "How many jobs this node runs at once");

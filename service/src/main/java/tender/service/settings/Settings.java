@@ -9,6 +9,7 @@ import java.util.Optional;
 import tender.core.credential.Secret;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
+import tender.service.alert.Alerts;
 
 /** All settings as values that need no further check. */
 public record Settings(
@@ -25,6 +26,7 @@ public record Settings(
         Duration watch,
         Duration nameLookups,
         Duration guard,
+        Alerts.Ways alerts,
         boolean secondFactor,
         int workers) {
     /** The database. */

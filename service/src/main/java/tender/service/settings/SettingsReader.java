@@ -21,6 +21,8 @@ import tender.core.network.AddressKinds;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.wire.MalformedException;
+import tender.io.alert.Mail;
+import tender.service.alert.Alerts;
 
 /** Reads settings from a properties file, overridden by the environment. Nothing is silently corrected. */
 public final class SettingsReader {
@@ -73,8 +75,29 @@ public final class SettingsReader {
                 Duration.ofSeconds(number(Setting.WATCH_SECONDS, 1, 3_600)),
                 Duration.ofSeconds(number(Setting.NAMES_SECONDS, 1, 3_600)),
                 Duration.ofSeconds(number(Setting.GUARD_SECONDS, 3, 900)),
+                alerts(),
                 value(Setting.SECOND_FACTOR, SettingsReader::flag),
                 number(Setting.JOB_WORKERS, 2, 64));
+    }
+
+    private Alerts.Ways alerts() {
+        Optional<URI> webhook = optional(Setting.ALERT_WEBHOOK, URI::create);
+        webhook.ifPresent(uri -> {
+            boolean local = "http".equals(uri.getScheme()) && uri.getHost() != null && isLoopback(uri.getHost());
+            if (!local && (!"https".equals(uri.getScheme()) || uri.getHost() == null)) {
+                throw new SettingsException(Setting.ALERT_WEBHOOK, Setting.ALERT_WEBHOOK.allowed());
+            }
+        });
+        Optional<String> to = optional(Setting.ALERT_MAIL_TO, t -> t);
+        Optional<Mail> mail = to.isEmpty()
+                ? Optional.empty()
+                : Optional.of(value(
+                        Setting.MAIL_SERVER,
+                        t -> new Mail(
+                                t.substring(0, t.lastIndexOf(':')),
+                                Integer.parseInt(t.substring(t.lastIndexOf(':') + 1)),
+                                value(Setting.MAIL_FROM, from -> from))));
+        return new Alerts.Ways(webhook, mail, to.orElse(""));
     }
 
     private String text(Setting setting) {

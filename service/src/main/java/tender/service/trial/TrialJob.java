@@ -23,6 +23,7 @@ import tender.core.trial.Ladder;
 import tender.core.trial.Measured;
 import tender.core.trial.Observation;
 import tender.core.trial.Question;
+import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
 import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
@@ -57,6 +58,8 @@ public final class TrialJob implements JobKind {
     public static final String NAME = "trial";
     private static final Logger LOG = LoggerFactory.getLogger(TrialJob.class);
     private static final int ECHOES = 20;
+    private static final int ROUND_ECHOES = 5;
+    private static final int KEPT_OF_ROUNDS = 50;
 
     /** Writes at a gateway, at once, what the records want there: peers and accounts. */
     @FunctionalInterface
@@ -143,13 +146,16 @@ public final class TrialJob implements JobKind {
     }
 
     /** What a trial was asked to measure, as it is kept. */
-    record Asked(boolean measure, Optional<String> insideName) {}
+    record Asked(int echoes, boolean size, Optional<String> insideName) {
+        static Asked of(boolean measure, Optional<String> insideName) {
+            return new Asked(measure ? ECHOES : 0, measure, insideName);
+        }
+    }
 
     private static Wanted wanted(Trials.Trial trial) {
         return trial.wanted()
                 .map(w -> Json.readOwn(w, new TypeReference<Asked>() {}))
-                .map(a -> new Wanted(
-                        a.measure() ? ECHOES : 0, a.measure(), a.insideName().map(HostName::parse), Optional.empty()))
+                .map(a -> new Wanted(a.echoes(), a.size(), a.insideName().map(HostName::parse), Optional.empty()))
                 .orElse(Wanted.NOTHING);
     }
 
@@ -162,24 +168,79 @@ public final class TrialJob implements JobKind {
             Profiles.Profile canary = issuing.canary(listenerId, "tender", clock.instant());
             delivery.now(canary.gatewayId());
             issuing.renew(canary.id(), ProfileApi.Renew.AS_IT_IS, "tender", clock.instant());
-            UUID trialId = Ids.next();
-            db.run(tx -> Trials.insert(
-                    tx,
-                    trialId,
-                    canary.id(),
-                    canary.id(),
-                    TrialRoutes.VANTAGE,
-                    "service",
-                    canary.gateway() + " " + canary.listener() + " works, " + why,
-                    "",
-                    Optional.empty(),
-                    clock.instant()));
-            attempt(db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow());
-            return db.inTransaction(tx -> Trials.byId(tx, trialId)).flatMap(Trials.Trial::proven);
+            return tried(canary, why, Optional.empty()).proven();
         } catch (GatewayFailure | MalformedException | ApiFailure e) {
             LOG.info("the listener cannot be tried {}: {}", why, e.getMessage());
             return Optional.empty();
         }
+    }
+
+    /** How one round of a listener went; why and what to do where it was not proven. */
+    public record Round(
+            UUID trialId,
+            boolean proven,
+            long millis,
+            Optional<Double> echoMillis,
+            Optional<String> rung,
+            Optional<String> cause,
+            Optional<String> remedy) {}
+
+    /**
+     * Tries a listener with its canary; a try that fails is made once more with a file made for the listener as it is now.
+     * Empty where it cannot be tried at all.
+     */
+    public Optional<Round> round(UUID listenerId) {
+        try {
+            Profiles.Profile canary = issuing.canary(listenerId, "tender", clock.instant());
+            delivery.now(canary.gatewayId());
+            Optional<String> wanted = Optional.of(Json.text(new Asked(ROUND_ECHOES, false, Optional.empty())));
+            Trials.Trial trial = tried(canary, "on its round", wanted);
+            if (!trial.proven().orElse(false)) {
+                issuing.renew(canary.id(), ProfileApi.Renew.AS_IT_IS, "tender", clock.instant());
+                trial = tried(canary, "on its round, tried again", wanted);
+            }
+            UUID id = trial.id();
+            db.run(tx -> Trials.keepNewest(tx, canary.id(), KEPT_OF_ROUNDS));
+            return Optional.of(round(trial, db.inTransaction(tx -> Trials.rungs(tx, List.of(id)))));
+        } catch (GatewayFailure | MalformedException | ApiFailure e) {
+            LOG.info("the listener cannot be tried on its round: {}", e.getMessage());
+            return Optional.empty();
+        }
+    }
+
+    private static Round round(Trials.Trial trial, List<Trials.RungRow> rungs) {
+        Optional<Trials.RungRow> failed =
+                rungs.stream().filter(r -> r.verdict().equals("FAILS")).findFirst();
+        Optional<TrialApi.Cause> cause =
+                failed.flatMap(r -> Json.readOwn(r.causes(), new TypeReference<List<TrialApi.Cause>>() {}).stream()
+                        .findFirst());
+        return new Round(
+                trial.id(),
+                trial.proven().orElse(false),
+                rungs.stream().mapToLong(Trials.RungRow::millis).sum(),
+                trial.measured()
+                        .map(m -> Json.readOwn(m, new TypeReference<TrialApi.Measured>() {}))
+                        .map(TrialApi.Measured::meanMillis),
+                failed.map(r -> Rung.valueOf(r.rung()).label()),
+                cause.map(TrialApi.Cause::what),
+                cause.map(TrialApi.Cause::remedy));
+    }
+
+    private Trials.Trial tried(Profiles.Profile canary, String why, Optional<String> wanted) {
+        UUID trialId = Ids.next();
+        db.run(tx -> Trials.insert(
+                tx,
+                trialId,
+                canary.id(),
+                canary.id(),
+                TrialRoutes.VANTAGE,
+                "service",
+                canary.gateway() + " " + canary.listener() + " works, " + why,
+                "",
+                wanted,
+                clock.instant()));
+        attempt(db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow());
+        return db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow();
     }
 
     /** The gateway's count for the tried key after the trial, so that the watch can tell the trial from a session. */

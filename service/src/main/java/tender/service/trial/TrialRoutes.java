@@ -151,7 +151,7 @@ public final class TrialRoutes {
                     profile.label() + " reaches the inside through " + profile.gateway(),
                     "",
                     asked.measure() || insideName.isPresent()
-                            ? Optional.of(Json.text(new TrialJob.Asked(asked.measure(), insideName)))
+                            ? Optional.of(Json.text(TrialJob.Asked.of(asked.measure(), insideName)))
                             : Optional.empty(),
                     call.now());
             UUID job = Jobs.add(

@@ -52,6 +52,10 @@ public final class Params {
         return bind(i -> statement.setObject(i, value.orElse(null), Types.BIGINT));
     }
 
+    public Params decimal(Optional<Double> value) {
+        return bind(i -> statement.setObject(i, value.orElse(null), Types.DOUBLE));
+    }
+
     public Params flag(boolean value) {
         return bind(i -> statement.setBoolean(i, value));
     }

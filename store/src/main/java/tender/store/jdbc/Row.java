@@ -50,6 +50,10 @@ public final class Row {
         return read(() -> Optional.of(result.getLong(column)).filter(value -> !wasNull()));
     }
 
+    public Optional<Double> optionalDecimal(String column) {
+        return read(() -> Optional.of(result.getDouble(column)).filter(value -> !wasNull()));
+    }
+
     private boolean wasNull() {
         return read(result::wasNull);
     }

@@ -189,6 +189,13 @@ public final class Jobs {
         tx.update(HURRY, p -> p.instant(now).text(kind).text(payload).instant(now));
     }
 
+    private static final String STRIKE = "delete from job where kind = ? and payload = ? and state = 'waiting'";
+
+    /** Takes waiting jobs off the queue. */
+    public static void strike(Tx tx, String kind, String payload) {
+        tx.update(STRIKE, p -> p.text(kind).text(payload));
+    }
+
     private static final String DUE = "select min(run_at) as at from job where state = 'waiting'";
 
     public static Optional<Instant> nextDue(Tx tx) {

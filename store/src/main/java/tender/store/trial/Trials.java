@@ -172,6 +172,16 @@ public final class Trials {
                         row.text("causes")));
     }
 
+    private static final String FORGET = """
+            delete from trial
+            where profile_id = ? and id not in (
+                select id from trial where profile_id = ? order by created_at desc limit ?)""";
+
+    /** Keeps the newest trials of a profile alone. */
+    public static void keepNewest(Tx tx, UUID profileId, int kept) {
+        tx.update(FORGET, p -> p.id(profileId).id(profileId).integer(kept));
+    }
+
     /** What the newest trial with a key left behind on the gateway; empty {@code endedAt}: it is running. */
     public record Trace(
             UUID triedProfileId, Instant createdAt, Optional<Instant> endedAt, Optional<Long> receivedThen) {}

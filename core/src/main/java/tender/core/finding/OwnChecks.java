@@ -1,0 +1,55 @@
+package tender.core.finding;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** Rules over what Tender itself runs: rounds of trials, and certificate authorities. */
+public final class OwnChecks {
+    private static final Duration AUTHORITY_NOTICE = Duration.ofDays(365);
+
+    /** A listener that is tried on a schedule and is not proven now. */
+    public record Failing(
+            String listenerId,
+            String gateway,
+            String listener,
+            Optional<Instant> since,
+            Optional<String> rung,
+            Optional<String> cause) {}
+
+    /** An authority of ours and when it ends. */
+    public record AuthorityLife(String id, String name, Instant ends) {}
+
+    private OwnChecks() {}
+
+    public static List<Finding> of(List<Failing> rounds, List<AuthorityLife> authorities, Instant now) {
+        List<Finding> out = new ArrayList<>();
+        for (Failing f : rounds) {
+            out.add(finding(
+                    Rule.LISTENER_FAILS,
+                    "listener",
+                    f.listenerId(),
+                    f.gateway() + " " + f.listener(),
+                    f.since().map(s -> "since " + s).orElse("now")
+                            + f.rung().map(r -> ", at " + r).orElse("")
+                            + f.cause().map(c -> ": " + c).orElse("")));
+        }
+        for (AuthorityLife a : authorities) {
+            if (a.ends().isBefore(now.plus(AUTHORITY_NOTICE))) {
+                out.add(finding(
+                        Rule.AUTHORITY_ENDS,
+                        "authority",
+                        a.id(),
+                        a.name(),
+                        a.ends().isBefore(now) ? "ended " + a.ends() : "ends " + a.ends()));
+            }
+        }
+        return out;
+    }
+
+    private static Finding finding(Rule rule, String kind, String id, String subject, String evidence) {
+        return new Finding(rule, kind, id, subject, evidence, rule.breaks(), rule.remedy(), Optional.empty());
+    }
+}

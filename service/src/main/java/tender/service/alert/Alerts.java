@@ -1,0 +1,83 @@
+package tender.service.alert;
+
+import com.fasterxml.jackson.core.type.TypeReference;
+import jakarta.mail.MessagingException;
+import java.io.IOException;
+import java.net.URI;
+import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.Optional;
+import tender.api.ProblemCode;
+import tender.io.alert.Mail;
+import tender.io.alert.WebCall;
+import tender.service.http.ApiFailure;
+import tender.service.http.Json;
+import tender.service.job.JobKind;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.job.Jobs;
+
+/** Sends word of what changed, each way as a job of its own that is tried again a few times. */
+public final class Alerts implements JobKind {
+    private static final String NAME = "alert";
+
+    /** Where word is sent; both may be missing. */
+    public record Ways(Optional<URI> webhook, Optional<Mail> mail, String mailTo) {
+        public static final Ways NONE = new Ways(Optional.empty(), Optional.empty(), "");
+    }
+
+    /**
+     * A word.
+     *
+     * @param what stable: {@code listener-fails} or {@code listener-works}
+     * @param subject one line, {@code text} the rest
+     */
+    public record Word(String what, String gateway, String listener, Instant since, String subject, String text) {}
+
+    private record Errand(String way, Word word) {}
+
+    private final Clock clock;
+    private final Ways ways;
+    private final WebCall web = new WebCall();
+
+    public Alerts(Clock clock, Ways ways) {
+        this.clock = clock;
+        this.ways = ways;
+    }
+
+    /** Orders that a word be sent on each way that is set. */
+    public void say(Tx tx, Word word, Instant now) {
+        ways.webhook().ifPresent(w -> order(tx, new Errand("webhook", word), now));
+        ways.mail().ifPresent(m -> order(tx, new Errand("mail", word), now));
+    }
+
+    private static void order(Tx tx, Errand errand, Instant now) {
+        Jobs.add(tx, Jobs.Order.once(NAME, Json.text(errand), NAME + ":" + Ids.next()), now);
+    }
+
+    @Override
+    public String name() {
+        return NAME;
+    }
+
+    @Override
+    public void run(Jobs.Job job, Progress progress) {
+        Errand errand = Json.readOwn(job.payload(), new TypeReference<Errand>() {});
+        try {
+            if (errand.way().equals("webhook") && ways.webhook().isPresent()) {
+                web.post(ways.webhook().get(), Json.text(errand.word()).getBytes(StandardCharsets.UTF_8));
+            } else if (errand.way().equals("mail") && ways.mail().isPresent()) {
+                ways.mail()
+                        .get()
+                        .send(
+                                ways.mailTo(),
+                                errand.word().subject(),
+                                errand.word().text(),
+                                clock.instant());
+            }
+        } catch (IOException | MessagingException e) {
+            throw new ApiFailure(ProblemCode.UNAVAILABLE, "no word by " + errand.way() + ": " + e.getMessage());
+        }
+    }
+}

@@ -1,0 +1,119 @@
+package tender.service.round;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalTime;
+import java.time.ZoneOffset;
+import java.util.Optional;
+import java.util.UUID;
+import tender.service.alert.Alerts;
+import tender.service.job.JobKind;
+import tender.service.trial.TrialJob;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
+import tender.store.job.Jobs;
+import tender.store.journal.Journal;
+import tender.store.round.Rounds;
+
+/**
+ * Tries a listener with its canary, again and again. A try that fails is made once more, with a fresh file, before it counts:
+ * one lost packet is no news. A verdict that changed is told.
+ */
+public final class RoundJob implements JobKind {
+    static final String NAME = "round";
+    private static final Duration KEPT = Duration.ofDays(90);
+
+    private final Db db;
+    private final Clock clock;
+    private final TrialJob trials;
+    private final Alerts alerts;
+
+    public RoundJob(Db db, Clock clock, TrialJob trials, Alerts alerts) {
+        this.db = db;
+        this.clock = clock;
+        this.trials = trials;
+        this.alerts = alerts;
+    }
+
+    static Jobs.Order order(UUID listenerId, Duration every) {
+        return new Jobs.Order(
+                NAME,
+                listenerId.toString(),
+                Optional.of("round:" + listenerId),
+                Optional.empty(),
+                Optional.of(every),
+                1);
+    }
+
+    @Override
+    public String name() {
+        return NAME;
+    }
+
+    @Override
+    public void run(Jobs.Job job, Progress progress) {
+        UUID listenerId = UUID.fromString(job.payload());
+        Optional<Rounds.Round> round = db.inTransaction(tx -> Rounds.of(tx, listenerId))
+                .filter(r -> r.every().isPresent());
+        if (round.isEmpty()) {
+            return; // taken off the schedule meanwhile
+        }
+        Optional<TrialJob.Round> tried = trials.round(listenerId);
+        tried.ifPresent(t -> db.run(tx -> keep(tx, round.get(), t)));
+    }
+
+    private void keep(Tx tx, Rounds.Round before, TrialJob.Round t) {
+        Instant now = clock.instant();
+        Rounds.ran(
+                tx,
+                new Rounds.Result(before.listenerId(), now, t.proven(), t.echoMillis(), (int) t.millis(), t.rung()),
+                t.cause(),
+                Optional.of(t.trialId()),
+                now.plus(before.every().orElseThrow()),
+                now.minus(KEPT));
+        Events.say(tx, "round", before.listenerId().toString());
+        boolean changed = before.proven().isPresent() ? before.proven().get() != t.proven() : !t.proven();
+        if (!changed) {
+            return;
+        }
+        String place = before.gateway() + " " + before.listener();
+        Journal.append(
+                tx,
+                now,
+                "tender",
+                t.proven() ? "listener-works" : "listener-fails",
+                "listener",
+                before.listenerId().toString(),
+                place
+                        + t.rung().map(r -> ": " + r).orElse("")
+                        + t.cause().map(c -> ", " + c).orElse(""));
+        if (!isQuiet(before, now)) {
+            alerts.say(tx, word(before, t, place, now), now);
+        }
+    }
+
+    private static Alerts.Word word(Rounds.Round r, TrialJob.Round t, String place, Instant now) {
+        String subject = t.proven() ? place + " works again" : place + " does not work";
+        String text = subject + ".\n"
+                + t.rung().map(rung -> "It fails at: " + rung + ".\n").orElse("")
+                + t.cause().map(c -> "Cause: " + c + ".\n").orElse("")
+                + t.remedy().map(c -> "Do: " + c + ".\n").orElse("");
+        return new Alerts.Word(
+                t.proven() ? "listener-works" : "listener-fails", r.gateway(), r.listener(), now, subject, text);
+    }
+
+    /** Between the two times of the day; over midnight where the first is the later. */
+    static boolean isQuiet(Rounds.Round r, Instant now) {
+        if (r.quietFrom().isEmpty() || r.quietTo().isEmpty()) {
+            return false;
+        }
+        LocalTime at = now.atOffset(ZoneOffset.UTC).toLocalTime();
+        LocalTime from = LocalTime.parse(r.quietFrom().get());
+        LocalTime to = LocalTime.parse(r.quietTo().get());
+        boolean after = !at.isBefore(from);
+        boolean before = at.isBefore(to);
+        return from.isBefore(to) ? after && before : after || before;
+    }
+}

@@ -1,0 +1,2 @@
+/** A mail server that keeps what it is given. */
+package tender.standins.mail;
