@@ -16,6 +16,7 @@
   import Handouts from './pages/Handouts.svelte';
   import Inspect from './pages/Inspect.svelte';
   import Journal from './pages/Journal.svelte';
+  import Listener from './pages/Listener.svelte';
   import Missing from './pages/Missing.svelte';
   import Office from './pages/Office.svelte';
   import Overview from './pages/Overview.svelte';
@@ -61,6 +62,7 @@
     {:else if place === 'profiles' && id}<Profile {id} />
     {:else if place === 'profiles'}<Profiles />
     {:else if place === 'handouts'}<Handouts />
+    {:else if place === 'proof' && id === 'listeners' && router.parts[2]}<Listener id={router.parts[2]} />
     {:else if place === 'proof' && id}<Trial {id} />
     {:else if place === 'proof'}<Proof />
     {:else if place === 'connections'}<Connections />

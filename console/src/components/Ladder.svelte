@@ -34,8 +34,20 @@
     </li>
   {/each}
 </ol>
+{#if trial.measured}
+  {@const m = trial.measured}
+  <dl aria-label="Measured">
+    {#if m.echoes > 0}<dt>Echoes</dt><dd>{m.echoes}, {m.lostPercent.toFixed(0)} % lost; round trip {m.leastMillis.toFixed(1)} to {m.mostMillis.toFixed(1)} ms, {m.meanMillis.toFixed(1)} on average</dd>{/if}
+    {#if m.largestPacket}<dt>Largest packet</dt><dd>{m.largestPacket} bytes came back whole; a tunnel packet size of {m.largestPacket} fits</dd>{/if}
+    {#if m.name}<dt>Name inside</dt><dd>{m.name.server} {m.name.answered ? (m.name.address ? `says ${m.name.name} is ${m.name.address}` : `does not know ${m.name.name}`) : 'does not answer'}</dd>{/if}
+    {#if m.seenAs}<dt>Seen outside as</dt><dd class="mono">{m.seenAs}</dd>{/if}
+  </dl>
+{/if}
 
 <style>
+  dl { display: grid; grid-template-columns: max-content minmax(0, 1fr); gap: var(--gap-1) var(--gap-4); margin: var(--gap-3) 0 0; }
+  dt { font-weight: 600; }
+  dd { margin: 0; }
   ol { list-style: none; margin: 0; padding: 0 0 0 1rem; border-left: 2px solid var(--line-strong); display: grid; gap: var(--gap-2); }
   li { position: relative; }
   li::before { content: ''; position: absolute; left: -1rem; top: 0.75em; width: 0.8rem; border-top: 2px solid var(--line-strong); }

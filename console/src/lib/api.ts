@@ -46,6 +46,9 @@ export const api = {
   post: async <T>(path: string, body?: unknown): Promise<T> =>
     json<T>(await send('POST', path, body, { 'Idempotency-Key': crypto.randomUUID() })),
   patch: async <T>(path: string, body: unknown, version: number): Promise<T> => json<T>(await send('PATCH', path, body, { 'If-Match': `"${version}"` })),
+  remove: async (path: string): Promise<void> => {
+    await send('DELETE', path);
+  },
   file: async (path: string, body: unknown): Promise<{ name: string; blob: Blob }> => named(await send('POST', path, body)),
   download: async (path: string): Promise<{ name: string; blob: Blob }> => named(await send('GET', path)),
   /** All pages of a list, up to MOST; search finds what lies beyond. */

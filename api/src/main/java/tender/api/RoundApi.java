@@ -10,14 +10,14 @@ public final class RoundApi {
     public record Put(int everySeconds, Optional<String> quietFrom, Optional<String> quietTo) {}
 
     /**
-     * A listener and how it stands; one that is not tried has no {@code everySeconds}.
+     * A listener, by its id, and how it stands; one that is not tried has no {@code everySeconds}.
      *
      * @param since when it became as it is
      * @param day and month shares of rounds that were proven, from 0 to 1
      * @param latest the newest results, oldest first
      */
     public record Round(
-            String listenerId,
+            String id,
             String gateway,
             String listener,
             String protocol,

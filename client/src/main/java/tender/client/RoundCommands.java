@@ -98,7 +98,7 @@ final class RoundCommands {
                     times.length == 2 ? Optional.of(times[0]) : Optional.empty(),
                     times.length == 2 ? Optional.of(times[1]) : Optional.empty());
             for (RoundApi.Round r : those) {
-                calls.post("/rounds/" + r.listenerId(), put, RoundApi.Round.class);
+                calls.post("/rounds/" + r.id(), put, RoundApi.Round.class);
                 terminal.say(r.gateway() + " " + r.listener() + " is tried every " + words(put.everySeconds()));
             }
             return 0;
@@ -128,7 +128,7 @@ final class RoundCommands {
         int run() {
             Calls calls = calls();
             for (RoundApi.Round r : chosen(calls, Optional.of(gateway), Optional.of(listener))) {
-                calls.delete("/rounds/" + r.listenerId());
+                calls.delete("/rounds/" + r.id());
                 terminal.say(r.gateway() + " " + r.listener() + " is tried no more");
             }
             return 0;
@@ -190,7 +190,7 @@ final class RoundCommands {
             RoundApi.Round r = chosen(calls, Optional.of(gateway), Optional.of(listener))
                     .get(0);
             List<RoundApi.Result> all = calls.list(
-                    "/rounds/" + r.listenerId() + "/history?days=" + days, RoundApi.Result.class, MOST);
+                    "/rounds/" + r.id() + "/history?days=" + days, RoundApi.Result.class, MOST);
             if (terminal.json) {
                 terminal.json(all);
             } else {

@@ -63,7 +63,7 @@ class RoundsTest {
                         "TENDER_MAIL_FROM",
                         "tender@skerrivane.example"));
         tender.addRouter(office);
-        round = "/rounds/" + only().path("listenerId").asText();
+        round = "/rounds/" + only().path("id").asText();
     }
 
     @AfterEach
