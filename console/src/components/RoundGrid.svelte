@@ -17,7 +17,7 @@
   const rounds = new Resource(() => api.list<Round>('/rounds'), ['round', 'gateway']);
   onMount(() => rounds.start());
   const action = new Action();
-  const state = (r: Round) => (r.proven === null ? (r.everySeconds === null ? 'not tried' : 'waiting') : r.proven ? 'proven' : 'not proven');
+  const standing = (r: Round) => (r.proven === null ? (r.everySeconds === null ? 'not tried' : 'waiting') : r.proven ? 'proven' : 'not proven');
   const share = (s: number | null) => (s === null ? '' : `${(s * 100).toFixed(s === 1 ? 0 : 1)} %`);
   const every = (s: number | null) => (s === null ? '' : s % 3600 === 0 ? `${s / 3600} h` : s % 60 === 0 ? `${s / 60} min` : `${s} s`);
   const cause = (r: Round) => (r.rung ? `${r.rung}: ` : '') + (r.cause ?? '');
@@ -25,7 +25,7 @@
   const columns: Column<Round>[] = [
     { key: 'listener', label: 'Listener', text: (r) => `${r.gateway} ${r.listener}` },
     { key: 'kind', label: 'Kind', text: (r) => r.protocol },
-    { key: 'state', label: 'Now', text: state, sort: (r) => order.indexOf(state(r)) },
+    { key: 'state', label: 'Now', text: standing, sort: (r) => order.indexOf(standing(r)) },
     { key: 'since', label: 'Since', text: (r) => r.since ?? '' },
     { key: 'latest', label: 'Round trips', text: () => '' },
     { key: 'day', label: 'Day', text: (r) => share(r.day), sort: (r) => r.day ?? 2, kind: 'num' },
@@ -33,7 +33,7 @@
     { key: 'every', label: 'Every', text: (r) => every(r.everySeconds), sort: (r) => r.everySeconds ?? 1e9, kind: 'num' },
     { key: 'cause', label: 'Cause', text: cause },
   ];
-  const rows = $derived([...(rounds.data ?? [])].sort((a, b) => order.indexOf(state(a)) - order.indexOf(state(b))));
+  const rows = $derived([...(rounds.data ?? [])].sort((a, b) => order.indexOf(standing(a)) - order.indexOf(standing(b))));
   const idle = $derived(rows.filter((r) => r.everySeconds === null && ['wireguard', 'openvpn', 'ikev2'].includes(r.protocol)));
   const failing = $derived(rows.filter((r) => r.proven === false).length);
   const note = $derived(rows.length ? `${rows.filter((r) => r.proven).length} proven, ${failing} not proven, ${rows.filter((r) => r.everySeconds === null).length} not tried` : '');
@@ -61,7 +61,7 @@
     <Grid label="listeners" {rows} {columns}>
       {#snippet cell(r, column)}
         {#if column.key === 'listener'}<a href="/proof/listeners/{r.id}">{r.gateway} {r.listener}</a>
-        {:else if column.key === 'state'}{#if r.trialId}<a class="quiet" href="/proof/{r.trialId}"><State state={state(r)} /></a>{:else}<State state={state(r)} />{/if}
+        {:else if column.key === 'state'}{#if r.trialId}<a class="quiet" href="/proof/{r.trialId}"><State state={standing(r)} /></a>{:else}<State state={standing(r)} />{/if}
         {:else if column.key === 'since'}{#if r.since}<When at={r.since} />{/if}
         {:else if column.key === 'latest'}{#if r.latest.length}<Latency results={r.latest} />{/if}
         {:else if column.key === 'cause'}<span class="note">{cause(r)}</span>

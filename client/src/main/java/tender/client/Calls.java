@@ -54,6 +54,10 @@ final class Calls {
         return type == null ? null : Json.read(reply.body(), type);
     }
 
+    void delete(String path) {
+        send("DELETE", path, null);
+    }
+
     byte[] download(String path, Object body) {
         return send("POST", path, body).body();
     }

@@ -135,7 +135,8 @@ public final class IkeServer {
     /** Takes a packet and gives the answers to it; where nothing is to be said, none. */
     public List<byte[]> onPacket(byte[] packet, boolean onNatPort) {
         try {
-            Message m = Message.read(onNatPort ? Arrays.copyOfRange(packet, 4, packet.length) : packet);
+            int from = onNatPort ? Math.min(MARKER.length, packet.length) : 0;
+            Message m = Message.read(Arrays.copyOfRange(packet, from, packet.length));
             if (m.isResponse()) {
                 return List.of();
             }

@@ -4,7 +4,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
-import tender.core.certificate.CertificateFacts;
 import tender.core.ike.IkeClient.Stage;
 
 /** Judges what a trial of an IKEv2 profile saw. */
@@ -143,7 +142,7 @@ public final class IkeLadder {
                     ? "both have the same secret"
                     : seen.refused().isPresent() ? "the server did not show who it is" : "no certificate came";
         }
-        String who = CertificateFacts.of(seen.chain().get(0)).anyName().orElse("no name");
+        String who = ServerTrust.who(seen.chain());
         String faults = trust.faults().stream()
                 .map(f -> f.detail() + (f.seenByProfile() ? "" : " (the file does not look)"))
                 .collect(Collectors.joining("; "));

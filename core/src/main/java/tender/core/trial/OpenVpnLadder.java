@@ -4,7 +4,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
-import tender.core.certificate.CertificateFacts;
 import tender.core.network.Transport;
 import tender.core.trial.OpenVpnSeen.Stage;
 
@@ -140,7 +139,7 @@ public final class OpenVpnLadder {
         if (seen.chain().isEmpty()) {
             return seen.broken().orElse("no certificate came");
         }
-        String who = CertificateFacts.of(seen.chain().get(0)).anyName().orElse("no name");
+        String who = ServerTrust.who(seen.chain());
         String faults = trust.faults().stream()
                 .map(f -> f.detail() + (f.seenByProfile() ? "" : " (the file does not look)"))
                 .collect(Collectors.joining("; "));

@@ -187,6 +187,15 @@ public record ServerTrust(List<Fault> faults) {
         }
     }
 
+    /** Whom the first of a chain names; also where it cannot be read. */
+    static String who(List<byte[]> chain) {
+        try {
+            return CertificateFacts.of(chain.get(0)).anyName().orElse("no name");
+        } catch (MalformedException e) {
+            return "a certificate that cannot be read";
+        }
+    }
+
     /** Faults that make a client with this profile turn away. */
     public List<Fault> fatal() {
         return faults.stream().filter(Fault::seenByProfile).toList();

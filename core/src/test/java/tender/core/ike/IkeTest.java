@@ -1,0 +1,357 @@
+package tender.core.ike;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Optional;
+import java.util.Random;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import tender.core.certificate.Authority;
+import tender.core.certificate.CertificateKey;
+import tender.core.credential.Secret;
+import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
+import tender.core.trial.IcmpEcho;
+import tender.core.wire.MalformedException;
+
+/** Both sides of IKEv2 against each other in memory, the RFCs' vectors, and what a hostile other side may send. */
+class IkeTest {
+    private static final SecureRandom RANDOM = new SecureRandom();
+    private static final HexFormat HEX = HexFormat.of();
+    private static final String SERVER = "orrin.skerrivane.example";
+
+    private final Authority authority = Authority.make(
+            "Skerrivane Ferries",
+            CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM),
+            Instant.now().minus(Duration.ofDays(1)),
+            Instant.now().plus(Duration.ofDays(9)),
+            RANDOM);
+    private final CertificateKey serverKey = CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM);
+    private final byte[] serverCertificate = sign(Authority.Purpose.SERVER, SERVER, serverKey);
+    private String proposals = "aes256gcm16-prfsha256-ecp256";
+    private String tunnelProposals = "aes256gcm16";
+
+    private byte[] sign(Authority.Purpose purpose, String name, CertificateKey key) {
+        return authority.sign(
+                purpose,
+                name,
+                List.of(name),
+                key.publicKey(),
+                Instant.now().minusSeconds(60),
+                Instant.now().plus(Duration.ofDays(5)),
+                Optional.empty(),
+                RANDOM);
+    }
+
+    private final class Rules implements IkeServer.Rules {
+        private final List<String> log = new ArrayList<>();
+
+        @Override
+        public String identity() {
+            return SERVER;
+        }
+
+        @Override
+        public List<byte[]> chain() {
+            return List.of(serverCertificate);
+        }
+
+        @Override
+        public CertificateKey key() {
+            return serverKey;
+        }
+
+        @Override
+        public String proposals() {
+            return proposals;
+        }
+
+        @Override
+        public String tunnelProposals() {
+            return tunnelProposals;
+        }
+
+        @Override
+        public List<Cidr> reach() {
+            return List.of(Cidr.parse("10.20.0.0/16"));
+        }
+
+        @Override
+        public List<byte[]> authorities() {
+            return List.of(authority.certificate());
+        }
+
+        @Override
+        public Optional<String> refuses(List<byte[]> chain) {
+            return Optional.empty();
+        }
+
+        @Override
+        public Optional<Secret> password(String account) {
+            return account.equals("mara") ? Optional.of(Secret.of("harbour")) : Optional.empty();
+        }
+
+        @Override
+        public Optional<Secret> shared() {
+            return Optional.of(Secret.of("for-all"));
+        }
+
+        @Override
+        public Assigned assign(String caller) {
+            return new Assigned(List.of(IpAddress.parse("10.99.0.2")), List.of(IpAddress.parse("10.20.0.53")));
+        }
+
+        @Override
+        public void log(String line) {
+            log.add(line);
+        }
+    }
+
+    private IkeSettings settings(String proof, String secret, String offered, String tunnel) {
+        CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM);
+        boolean certificate = proof.equals("pubkey");
+        return new IkeSettings(
+                proof,
+                Optional.of("mara"),
+                certificate ? List.of(sign(Authority.Purpose.CLIENT, "mara", key)) : List.of(),
+                certificate ? Optional.of(key) : Optional.empty(),
+                Optional.of("mara"),
+                secret.isEmpty() ? Optional.empty() : Optional.of(Secret.of(secret)),
+                proof.equals("psk") ? "psk" : "pubkey",
+                Optional.of(SERVER),
+                List.of(authority.certificate()),
+                offered,
+                tunnel,
+                List.of(Cidr.parse("10.20.7.0/24")),
+                false,
+                IkeSettings.PORT);
+    }
+
+    /** Carries packets until neither has anything to say. */
+    private static void talk(IkeClient client, IkeServer server) {
+        Instant now = Instant.now();
+        for (int i = 0; i < 20; i++) {
+            for (IkeClient.Sent sent : client.toSend(now)) {
+                server.onPacket(sent.bytes(), sent.onNatPort()).forEach(p -> client.onPacket(p, sent.onNatPort()));
+            }
+        }
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = ';',
+            value = {
+                "pubkey;;aes256gcm16-prfsha384-ecp384;aes256gcm16",
+                "pubkey;;aes128-sha1-modp2048;aes128-sha1",
+                "pubkey;;chacha20poly1305-prfsha256-curve25519;chacha20poly1305",
+                "psk;for-all;aes256-sha512-modp1536;aes256-sha384",
+                "eap-mschapv2;harbour;aes192-sha384-ecp521;aes192-sha256"
+            })
+    void bothSidesAgreeAndPacketsPassBothWays(String proof, String secret, String suite, String tunnel) {
+        proposals = suite;
+        tunnelProposals = tunnel;
+        // the client's first group is another: it has to begin again with the server's
+        IkeClient client = new IkeClient(
+                settings(proof, secret == null ? "" : secret, "aes256-sha256-ecp256," + suite, tunnel), RANDOM);
+        Rules rules = new Rules();
+        IkeServer server = new IkeServer(rules, RANDOM);
+
+        talk(client, server);
+
+        assertThat(client.stage())
+                .as(client.refused() + " " + client.broken() + rules.log)
+                .isEqualTo(IkeClient.Stage.UP);
+        assertThat(server.isUp()).isTrue();
+        assertThat(client.assigned().addresses()).containsExactly(IpAddress.parse("10.99.0.2"));
+        assertThat(client.assigned().dns()).containsExactly(IpAddress.parse("10.20.0.53"));
+        assertThat(client.reach()).containsExactly(Cidr.parse("10.20.7.0/24"));
+        byte[] packet = new IcmpEcho(
+                        IpAddress.parse("10.99.0.2"), IpAddress.parse("10.20.7.1"), false, 1, 1, new byte[33])
+                .encode();
+        byte[] sealed = client.seal(packet);
+        assertThat(server.open(sealed)).hasValueSatisfying(p -> assertThat(p).isEqualTo(packet));
+        assertThat(server.open(sealed)).as("a second time").isEmpty();
+        client.onPacket(server.seal(packet), true);
+        assertThat(client.received()).hasValueSatisfying(p -> assertThat(p).isEqualTo(packet));
+        server.onPacket(client.goodbye().orElseThrow(), true);
+        assertThat(server.isEnded()).isTrue();
+    }
+
+    @Test
+    void whoCannotProveItIsRefusedAndAServerThatCannotIsLeft() {
+        IkeClient wrong = new IkeClient(settings("psk", "another", proposals, tunnelProposals), RANDOM);
+        talk(wrong, new IkeServer(new Rules(), RANDOM));
+        assertThat(wrong.refused()).contains("AUTHENTICATION_FAILED");
+        IkeClient word = new IkeClient(settings("eap-mschapv2", "wrong", proposals, tunnelProposals), RANDOM);
+        talk(word, new IkeServer(new Rules(), RANDOM));
+        assertThat(word.refused().orElseThrow()).startsWith("EAP: E=691");
+        // a server with another's certificate
+        CertificateKey other = CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM);
+        IkeClient lied = new IkeClient(settings("pubkey", "", proposals, tunnelProposals), RANDOM);
+        talk(
+                lied,
+                new IkeServer(
+                        new IkeServer.Rules() {
+                            private final Rules honest = new Rules();
+
+                            @Override
+                            public String identity() {
+                                return honest.identity();
+                            }
+
+                            @Override
+                            public List<byte[]> chain() {
+                                return honest.chain();
+                            }
+
+                            @Override
+                            public CertificateKey key() {
+                                return other;
+                            }
+
+                            @Override
+                            public String proposals() {
+                                return honest.proposals();
+                            }
+
+                            @Override
+                            public String tunnelProposals() {
+                                return honest.tunnelProposals();
+                            }
+
+                            @Override
+                            public List<Cidr> reach() {
+                                return honest.reach();
+                            }
+
+                            @Override
+                            public List<byte[]> authorities() {
+                                return honest.authorities();
+                            }
+
+                            @Override
+                            public Optional<String> refuses(List<byte[]> chain) {
+                                return honest.refuses(chain);
+                            }
+
+                            @Override
+                            public Optional<Secret> password(String account) {
+                                return honest.password(account);
+                            }
+
+                            @Override
+                            public Optional<Secret> shared() {
+                                return honest.shared();
+                            }
+
+                            @Override
+                            public Assigned assign(String caller) {
+                                return honest.assign(caller);
+                            }
+
+                            @Override
+                            public void log(String line) {
+                                honest.log(line);
+                            }
+                        },
+                        RANDOM));
+        assertThat(lied.broken().orElseThrow()).contains("not made with the key of its certificate");
+        assertThat(lied.stage()).isEqualTo(IkeClient.Stage.ANSWERED);
+    }
+
+    /** RFC 2759 §9.2 and RFC 3079 §3.5.3. */
+    @Test
+    void passwordsAreProvenAsTheRfcShows() {
+        MsChap exchange = new MsChap(
+                "User",
+                "clientPass",
+                HEX.parseHex("5b5d7c7d7b3f2f3e3c2c602132262628"),
+                HEX.parseHex("21402324255e262a28295f2b3a337c7e"));
+
+        assertThat(HEX.formatHex(exchange.response())).isEqualTo("82309ecd8d708b5ea08faa3981cd83544233114a3d85d6df");
+        assertThat(exchange.authenticator()).isEqualTo("S=407A5589115FD0D6209F510FE9C04566932CDA56");
+        assertThat(HEX.formatHex(exchange.key(), 16, 32)).isEqualTo("8b7cdc149b993a1ba118cb153f56dccb");
+    }
+
+    @Test
+    void proposalsAreReadWrittenAndChosen() {
+        List<Proposal> all =
+                Proposal.parse(Proposal.IKE, "aes256gcm16-prfsha384-ecp384,aes128-sha256-modp2048", new byte[0]);
+        assertThat(Proposal.decode(Proposal.encode(all)).stream().map(Proposal::words))
+                .containsExactly("AES-256-GCM, SHA384, ecp384", "AES-128-CBC, SHA256, modp2048, SHA256");
+        assertThat(all.get(0).chosenBy(all.get(1))).isEmpty();
+        assertThatThrownBy(() -> Proposal.parse(Proposal.IKE, "des-md5-modp768", new byte[0]))
+                .isInstanceOf(MalformedException.class);
+        assertThat(Selectors.decode(Selectors.encode(List.of(Cidr.parse("10.20.0.0/23"), Cidr.parse("fd00::/48")))))
+                .containsExactly(Cidr.parse("10.20.0.0/23"), Cidr.parse("fd00::/48"));
+    }
+
+    @Test
+    void whatAHostileServerSendsIsDroppedOrMalformedAndNothingElse() {
+        Random random = new Random(11);
+        Rules rules = new Rules();
+        IkeClient honest = new IkeClient(settings("pubkey", "", proposals, tunnelProposals), RANDOM);
+        IkeServer server = new IkeServer(rules, RANDOM);
+        List<byte[]> seen = new ArrayList<>();
+        Instant now = Instant.now();
+        for (int i = 0; i < 6; i++) {
+            for (IkeClient.Sent sent : honest.toSend(now)) {
+                seen.add(sent.bytes());
+                for (byte[] answer : server.onPacket(sent.bytes(), sent.onNatPort())) {
+                    seen.add(answer);
+                    honest.onPacket(answer, sent.onNatPort());
+                }
+            }
+        }
+        IkeClient fresh = new IkeClient(settings("pubkey", "", proposals, tunnelProposals), RANDOM);
+        byte[] first = fresh.toSend(now).get(0).bytes();
+        for (int i = 0; i < 60_000; i++) {
+            byte[] packet = mutated(seen.get(random.nextInt(seen.size())), random);
+            if (random.nextBoolean() && packet.length >= 8) {
+                System.arraycopy(first, 0, packet, 0, 8); // as if it were an answer
+            }
+            honest.onPacket(packet, random.nextBoolean());
+            fresh.onPacket(packet, random.nextBoolean());
+            server.onPacket(packet, random.nextBoolean());
+            server.open(packet);
+        }
+        assertThat(honest.stage()).isEqualTo(IkeClient.Stage.UP);
+        for (int i = 0; i < 60_000; i++) {
+            byte[] body = new byte[random.nextInt(60)];
+            random.nextBytes(body);
+            inside(() -> Payload.decode(33 + random.nextInt(25), body));
+            inside(() -> Proposal.decode(body));
+            inside(() -> Selectors.decode(body));
+            inside(() -> Assigned.read(new Payload(Payload.CONFIGURATION, body)));
+            inside(() -> Notify.read(new Payload(Payload.NOTIFY, body)));
+            inside(() -> Identification.read(body).words());
+            inside(() -> Proof.read(new Payload(Payload.AUTHENTICATION, body)).isBy(serverCertificate, body));
+            inside(() -> new Eap("mara", "harbour", RANDOM).onPacket(body));
+        }
+    }
+
+    private static byte[] mutated(byte[] from, Random random) {
+        byte[] out = random.nextInt(4) == 0 ? Arrays.copyOf(from, random.nextInt(from.length + 1)) : from.clone();
+        for (int i = 0; i < 1 + random.nextInt(3) && out.length > 0; i++) {
+            out[random.nextInt(out.length)] ^= (byte) (1 << random.nextInt(8));
+        }
+        return out;
+    }
+
+    private static void inside(Runnable read) {
+        try {
+            read.run();
+        } catch (MalformedException e) {
+            assertThat(e.getMessage()).isNotEmpty();
+        }
+    }
+}
