@@ -59,8 +59,8 @@
 {#if large}<p class="small soft">{words}.</p>{/if}
 
 <style>
-  svg { display: block; width: 9.5rem; height: 1.7rem; }
-  svg.large { width: 100%; height: auto; max-width: 60rem; background: var(--sheet); border: 1px solid var(--line); border-radius: var(--radius); }
+  svg { display: inline-block; vertical-align: middle; width: 9.5rem; height: 1.4rem; }
+  svg.large { display: block; width: 100%; height: auto; max-width: 60rem; background: var(--sheet); border: 1px solid var(--line); border-radius: var(--radius); }
   polyline { fill: none; stroke: var(--accent); stroke-width: 1.4; vector-effect: non-scaling-stroke; }
   .dot { fill: var(--accent); }
   .failed { stroke: var(--failing); stroke-width: 1.6; fill: none; vector-effect: non-scaling-stroke; }

@@ -17,11 +17,12 @@
   const rounds = new Resource(() => api.list<Round>('/rounds'), ['round', 'gateway']);
   onMount(() => rounds.start());
   const action = new Action();
-  const standing = (r: Round) => (r.proven === null ? (r.everySeconds === null ? 'not tried' : 'waiting') : r.proven ? 'proven' : 'not proven');
+  const standing = (r: Round) => 
+    r.proven !== null ? (r.proven ? 'proven' : 'not proven') : r.everySeconds === null ? 'not tried' : r.cause ? 'cannot be tried' : 'waiting';
   const share = (s: number | null) => (s === null ? '' : `${(s * 100).toFixed(s === 1 ? 0 : 1)} %`);
   const every = (s: number | null) => (s === null ? '' : s % 3600 === 0 ? `${s / 3600} h` : s % 60 === 0 ? `${s / 60} min` : `${s} s`);
   const cause = (r: Round) => (r.rung ? `${r.rung}: ` : '') + (r.cause ?? '');
-  const order = ['not proven', 'waiting', 'proven', 'not tried'];
+  const order = ['not proven', 'waiting', 'cannot be tried', 'proven', 'not tried'];
   const columns: Column<Round>[] = [
     { key: 'listener', label: 'Listener', text: (r) => `${r.gateway} ${r.listener}` },
     { key: 'kind', label: 'Kind', text: (r) => r.protocol },
@@ -36,7 +37,7 @@
   const rows = $derived([...(rounds.data ?? [])].sort((a, b) => order.indexOf(standing(a)) - order.indexOf(standing(b))));
   const idle = $derived(rows.filter((r) => r.everySeconds === null && ['wireguard', 'openvpn', 'ikev2'].includes(r.protocol)));
   const failing = $derived(rows.filter((r) => r.proven === false).length);
-  const note = $derived(rows.length ? `${rows.filter((r) => r.proven).length} proven, ${failing} not proven, ${rows.filter((r) => r.everySeconds === null).length} not tried` : '');
+  const note = $derived(rows.length ? `${rows.filter((r) => r.proven).length} proven, ${failing} not proven, ${rows.filter((r) => r.proven === null).length} not tried` : '');
   let asking = $state(false);
   const begin = () =>
     action.run(async () => {
@@ -60,7 +61,7 @@
   {#if rows.length}
     <Grid label="listeners" {rows} {columns}>
       {#snippet cell(r, column)}
-        {#if column.key === 'listener'}<a href="/proof/listeners/{r.id}">{r.gateway} {r.listener}</a>
+        {#if column.key === 'listener'}<a class="name" href="/proof/listeners/{r.id}">{r.gateway} {r.listener}</a>
         {:else if column.key === 'state'}{#if r.trialId}<a class="quiet" href="/proof/{r.trialId}"><State state={standing(r)} /></a>{:else}<State state={standing(r)} />{/if}
         {:else if column.key === 'since'}{#if r.since}<When at={r.since} />{/if}
         {:else if column.key === 'latest'}{#if r.latest.length}<Latency results={r.latest} />{/if}
@@ -74,6 +75,7 @@
 <style>
   .note { display: inline-block; min-width: 14rem; }
   .quiet { text-decoration: none; }
+  .name { white-space: nowrap; }
   .ask { display: grid; gap: var(--gap-2); padding: var(--gap-3); background: var(--sunk); border-left: 3px solid var(--waiting); }
   .buttons { display: flex; gap: var(--gap-2); }
 </style>

@@ -5,7 +5,7 @@
     waiting: ['waiting', 'writing', 'withdrawing', 'prepared', 'sent', 'collected', 'running', 'not handed out', 'identity to accept', 'not read yet', 'ordered', 'in-force'],
     stale: ['stale', 'expired', 'risks', 'not in force'],
     failing: ['failing', 'failed', 'fails', 'breaks', 'not proven', 'does not answer'],
-    withdrawn: ['withdrawn', 'accepted', 'returned', 'gone', 'not tried', 'cancelled', 'ended'],
+    withdrawn: ['withdrawn', 'accepted', 'returned', 'gone', 'not tried', 'cannot be tried', 'cancelled', 'ended'],
   };
   let { state, word = state }: { state: string; word?: string } = $props();
   const kind = $derived(Object.keys(kinds).find((k) => kinds[k].includes(state)) ?? 'unknown');

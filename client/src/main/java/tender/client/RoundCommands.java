@@ -13,6 +13,7 @@ import tender.api.RoundApi;
 /** Listeners that are tried on a schedule. */
 final class RoundCommands {
     private static final int MOST = 10_000;
+    private static final List<String> TRIED = List.of("wireguard", "openvpn", "ikev2");
 
     private RoundCommands() {}
 
@@ -51,7 +52,7 @@ final class RoundCommands {
             footer = {
                 "",
                 "  tender round set pier2",
-                "  tender round set orrin-fw phones --every 5m --quiet 22:00-06:00",
+                "  tender round set orrin-fw phones --every 5m --no-word 22:00-06:00",
                 "  tender round set --all --every 15m"
             })
     static final class Put extends Verb {
@@ -68,10 +69,10 @@ final class RoundCommands {
         String every = "15m";
 
         @Option(
-                names = "--quiet",
+                names = "--no-word",
                 paramLabel = "FROM-TO",
                 description = "Send no word between these times of the day (UTC), such as 22:00-06:00.")
-        Optional<String> quiet;
+        Optional<String> noWord;
 
         @Option(names = "--yes", description = "Do not ask.")
         boolean yes;
@@ -82,16 +83,19 @@ final class RoundCommands {
                 throw CallFailure.of(ProblemCode.MALFORMED, "say either a gateway or --all");
             }
             Calls calls = calls();
-            List<RoundApi.Round> those = chosen(calls, gateway, listener);
+            // by name, the service says why a kind is not tried; of many, those are left out
+            List<RoundApi.Round> those = chosen(calls, gateway, listener).stream()
+                    .filter(r -> listener.isPresent() || TRIED.contains(r.protocol()))
+                    .toList();
             if (!terminal.confirmed(
                     "Try " + those.size() + (those.size() == 1 ? " listener" : " listeners") + " every " + every
                             + "? Each gets a canary at its gateway.",
                     yes || those.size() == 1)) {
                 return 1;
             }
-            String[] times = quiet.map(q -> q.split("-", 2)).orElse(new String[0]);
+            String[] times = noWord.map(q -> q.split("-", 2)).orElse(new String[0]);
             if (times.length == 1) {
-                throw CallFailure.of(ProblemCode.MALFORMED, "--quiet is written FROM-TO, such as 22:00-06:00");
+                throw CallFailure.of(ProblemCode.MALFORMED, "--no-word is written FROM-TO, such as 22:00-06:00");
             }
             RoundApi.Put put = new RoundApi.Put(
                     (int) seconds(every).toSeconds(),
@@ -160,7 +164,10 @@ final class RoundCommands {
                     r.listener(),
                     r.proven()
                             .map(p -> p ? "proven" : "not proven")
-                            .orElse(r.everySeconds().isPresent() ? "not tried yet" : "not tried"),
+                            .orElse(
+                                    r.everySeconds().isEmpty()
+                                            ? "not tried"
+                                            : r.cause().isPresent() ? "cannot be tried" : "not tried yet"),
                     r.since().map(Terminal::ago).orElse(""),
                     share(r.day()),
                     share(r.month()),

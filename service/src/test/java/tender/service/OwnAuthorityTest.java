@@ -152,7 +152,7 @@ class OwnAuthorityTest {
     @Order(2)
     void theFiltersOldRuleIsToldByTheTrialAndItsRemovalIsProven() {
         issue("laptop", Map.of());
-        assertThat(cause(tried("mara-laptop-orrin-fw"))).isEqualTo("port: nat-port-shut");
+        assertThat(cause(tried("mara-laptop-orrin-fw"))).isEqualTo("port: path-blocked");
 
         done(tender.post(gateway + "/changes", Map.of("changes", List.of(Map.of("change", "drop-rule", "number", 3)))));
 

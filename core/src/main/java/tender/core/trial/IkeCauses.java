@@ -116,7 +116,7 @@ final class IkeCauses {
                     Rung.PORT,
                     "path-blocked",
                     CERTAIN,
-                    c -> c.blocked() && c.seen().path() != Observation.Path.ANSWERED,
+                    c -> c.blocked() && (c.onePortShut() || c.seen().path() != Observation.Path.ANSWERED),
                     "the records say that nothing leads from outside to the listener",
                     "see the route walk; a finding with its remedy stands for it"),
             row(

@@ -7,7 +7,10 @@ import java.time.LocalTime;
 import java.time.ZoneOffset;
 import java.util.Optional;
 import java.util.UUID;
+import tender.core.wire.MalformedException;
+import tender.io.gateway.GatewayFailure;
 import tender.service.alert.Alerts;
+import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
 import tender.service.trial.TrialJob;
 import tender.store.event.Events;
@@ -60,8 +63,23 @@ public final class RoundJob implements JobKind {
         if (round.isEmpty()) {
             return; // taken off the schedule meanwhile
         }
-        Optional<TrialJob.Round> tried = trials.round(listenerId);
-        tried.ifPresent(t -> db.run(tx -> keep(tx, round.get(), t)));
+        try {
+            TrialJob.Round tried = trials.round(listenerId);
+            db.run(tx -> keep(tx, round.get(), tried));
+        } catch (GatewayFailure | MalformedException | ApiFailure e) {
+            // it says nothing of the listener, so what was known of it stays where there was something
+            if (round.get().proven().isEmpty()) {
+                db.run(tx -> {
+                    Rounds.cannot(
+                            tx,
+                            listenerId,
+                            e.getMessage(),
+                            clock.instant().plus(round.get().every().orElseThrow()));
+                    Events.say(tx, "round", listenerId.toString());
+                });
+            }
+            throw e;
+        }
     }
 
     private void keep(Tx tx, Rounds.Round before, TrialJob.Round t) {

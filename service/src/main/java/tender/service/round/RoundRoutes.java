@@ -12,6 +12,7 @@ import java.util.Optional;
 import java.util.UUID;
 import java.util.stream.Collectors;
 import tender.api.Page;
+import tender.api.ProblemCode;
 import tender.api.RoundApi;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
@@ -22,6 +23,7 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.trial.TrialRoutes;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
@@ -129,7 +131,13 @@ public final class RoundRoutes {
         Optional<String> to = request.quietTo().map(t -> time("quietTo", t));
         Instant now = call.now();
         Rounds.Round round = db.inTransaction(tx -> {
-            Rounds.of(tx, call.id()).orElseThrow(() -> ApiFailure.notFound("listener"));
+            Rounds.Round there = Rounds.of(tx, call.id()).orElseThrow(() -> ApiFailure.notFound("listener"));
+            if (!TrialRoutes.TRIED.contains(there.protocol())) {
+                throw new ApiFailure(
+                        ProblemCode.CONFLICT,
+                        there.listener() + " is for " + there.protocol() + ", which is not tried; "
+                                + String.join(", ", TrialRoutes.TRIED) + " are");
+            }
             Rounds.put(tx, call.id(), every, from, to, now);
             Jobs.strike(tx, RoundJob.NAME, call.id().toString());
             UUID job = Jobs.add(tx, RoundJob.order(call.id(), every), now);

@@ -157,10 +157,14 @@ final class Attempt {
     /** The first hop from outside to the listener that lets nothing through, by the records. */
     private static Optional<String> blocked(Office office, Office.Gateway place, Listener listener) {
         Approach.Chain chain = Approach.chain(office, place);
-        return Called.door(chain, listener)
-                .flatMap(door -> Approach.walk(office, chain, listener, door).stream()
-                        .filter(hop -> !hop.passes())
-                        .findFirst())
+        // where the standard fixes several doors, each has to be open
+        List<Protocol.Door> doors = listener.protocol().fixedDoors().isEmpty()
+                ? Called.door(chain, listener).stream().toList()
+                : listener.protocol().fixedDoors();
+        return doors.stream()
+                .flatMap(door ->
+                        Approach.walk(office, chain, listener, door).stream().filter(hop -> !hop.passes()))
+                .findFirst()
                 .map(hop -> hop.place() + ": " + hop.detail()
                         + hop.remedy().map(Hop.Remedy::words).map(w -> "; " + w).orElse(""));
     }

@@ -187,25 +187,20 @@ public final class TrialJob implements JobKind {
 
     /**
      * Tries a listener with its canary; a try that fails is made once more with a file made for the listener as it is now.
-     * Empty where it cannot be tried at all.
+     * Throws where it cannot be tried at all.
      */
-    public Optional<Round> round(UUID listenerId) {
-        try {
-            Profiles.Profile canary = issuing.canary(listenerId, "tender", clock.instant());
-            delivery.now(canary.gatewayId());
-            Optional<String> wanted = Optional.of(Json.text(new Asked(ROUND_ECHOES, false, Optional.empty())));
-            Trials.Trial trial = tried(canary, "on its round", wanted);
-            if (!trial.proven().orElse(false)) {
-                issuing.renew(canary.id(), ProfileApi.Renew.AS_IT_IS, "tender", clock.instant());
-                trial = tried(canary, "on its round, tried again", wanted);
-            }
-            UUID id = trial.id();
-            db.run(tx -> Trials.keepNewest(tx, canary.id(), KEPT_OF_ROUNDS));
-            return Optional.of(round(trial, db.inTransaction(tx -> Trials.rungs(tx, List.of(id)))));
-        } catch (GatewayFailure | MalformedException | ApiFailure e) {
-            LOG.info("the listener cannot be tried on its round: {}", e.getMessage());
-            return Optional.empty();
+    public Round round(UUID listenerId) {
+        Profiles.Profile canary = issuing.canary(listenerId, "tender", clock.instant());
+        delivery.now(canary.gatewayId());
+        Optional<String> wanted = Optional.of(Json.text(new Asked(ROUND_ECHOES, false, Optional.empty())));
+        Trials.Trial trial = tried(canary, "on its round", wanted);
+        if (!trial.proven().orElse(false)) {
+            issuing.renew(canary.id(), ProfileApi.Renew.AS_IT_IS, "tender", clock.instant());
+            trial = tried(canary, "on its round, tried again", wanted);
         }
+        UUID id = trial.id();
+        db.run(tx -> Trials.keepNewest(tx, canary.id(), KEPT_OF_ROUNDS));
+        return round(trial, db.inTransaction(tx -> Trials.rungs(tx, List.of(id))));
     }
 
     private static Round round(Trials.Trial trial, List<Trials.RungRow> rungs) {

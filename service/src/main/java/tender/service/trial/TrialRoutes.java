@@ -31,7 +31,9 @@ import tender.store.trial.Trials;
 
 /** Starting trials and reading their ladders. */
 public final class TrialRoutes {
-    private static final List<String> TRIED = List.of("wireguard", "openvpn", "ikev2");
+    /** Kinds of which a connection can be tried. */
+    public static final List<String> TRIED = List.of("wireguard", "openvpn", "ikev2");
+
     static final String VANTAGE = "service";
 
     private final Db db;

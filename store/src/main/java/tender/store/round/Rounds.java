@@ -153,6 +153,14 @@ public final class Rounds {
         tx.update(FORGET, p -> p.id(r.listenerId()).instant(kept));
     }
 
+    private static final String CANNOT =
+            "update round set proven = null, rung = null, cause = ?, next_at = ? where listener_id = ?";
+
+    /** Says why a listener cannot be tried at all. */
+    public static void cannot(Tx tx, UUID listenerId, String why, Instant next) {
+        tx.update(CANNOT, p -> p.text(why).instant(next).id(listenerId));
+    }
+
     private static final String SHARES = """
             select listener_id, avg(proven::int) filter (where at > ?) as day, avg(proven::int) as month
             from round_result
