@@ -3,18 +3,41 @@ package tender.api;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import tender.core.credential.Secret;
 
 /** Trials and their ladders. */
 public final class TrialApi {
     /**
      * @param measure whether loss, round trip and packet size are measured too
      * @param insideName a name that the name server inside should know
+     * @param from a standing vantage; the service where none is said
      */
-    public record Start(String profile, boolean measure, Optional<String> insideName) {
+    public record Start(String profile, boolean measure, Optional<String> insideName, Optional<String> from) {
         public static Start of(String profile) {
-            return new Start(profile, false, Optional.empty());
+            return new Start(profile, false, Optional.empty(), Optional.empty());
         }
     }
+
+    public record Vantage(String name, String kind, Optional<Instant> heardAt, long trials) {}
+
+    /** What a standing vantage is handed: a canary's file, and what to reach and measure. */
+    public record Task(
+            String trialId,
+            String claim,
+            Secret content,
+            Optional<Secret> password,
+            Optional<String> insideHost,
+            int echoes,
+            boolean size,
+            Optional<String> insideName) {}
+
+    public record Handed(Optional<Task> task) {}
+
+    /** @param digest SHA-256 of a file, where it is told by that */
+    public record Report(Optional<String> digest, boolean proven, List<Rung> rungs, Optional<Measured> measured) {}
+
+    /** @param trialId empty where no file of ours has this digest */
+    public record Reported(Optional<String> trialId) {}
 
     public record Trial(
             String id,

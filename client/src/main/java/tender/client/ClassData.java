@@ -71,7 +71,12 @@ final class ClassData extends Verb {
             Path file = Files.createTempFile("none", ".ovpn");
             Files.writeString(file, text);
             NameService names = name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of());
-            terminal.say(new FileTrial(file, Optional.empty(), names, ClientSettings.Added.NOTHING, Wanted.NOTHING)
+            terminal.say(new TextTrial(
+                            FileTrial.whole(file),
+                            Optional.empty(),
+                            names,
+                            ClientSettings.Added.NOTHING,
+                            Wanted.NOTHING)
                     .run()
                     .toString());
             Files.delete(file);

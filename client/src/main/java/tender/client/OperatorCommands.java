@@ -85,7 +85,7 @@ final class OperatorCommands {
         @Parameters(paramLabel = "NAME")
         String name;
 
-        @Option(names = "--role", required = true, description = "owner, operator, auditor or staff")
+        @Option(names = "--role", required = true, description = "owner, operator, auditor, staff or vantage")
         String role;
 
         @Option(

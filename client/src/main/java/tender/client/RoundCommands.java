@@ -33,9 +33,7 @@ final class RoundCommands {
     }
 
     static String words(int seconds) {
-        return seconds % 3600 == 0
-                ? seconds / 3600 + " h"
-                : seconds % 60 == 0 ? seconds / 60 + " min" : seconds + " s";
+        return seconds % 3600 == 0 ? seconds / 3600 + " h" : seconds % 60 == 0 ? seconds / 60 + " min" : seconds + " s";
     }
 
     private static String share(Optional<Double> share) {
@@ -194,10 +192,10 @@ final class RoundCommands {
         @Override
         int run() {
             Calls calls = calls();
-            RoundApi.Round r = chosen(calls, Optional.of(gateway), Optional.of(listener))
-                    .get(0);
-            List<RoundApi.Result> all = calls.list(
-                    "/rounds/" + r.id() + "/history?days=" + days, RoundApi.Result.class, MOST);
+            RoundApi.Round r =
+                    chosen(calls, Optional.of(gateway), Optional.of(listener)).get(0);
+            List<RoundApi.Result> all =
+                    calls.list("/rounds/" + r.id() + "/history?days=" + days, RoundApi.Result.class, MOST);
             if (terminal.json) {
                 terminal.json(all);
             } else {

@@ -133,6 +133,10 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                             RoundCommands.Ls.class,
                             RoundCommands.History.class,
                             RoundCommands.Drop.class)),
+            new Thing(
+                    "vantage",
+                    "Places that trials are made from.",
+                    List.of(VantageCommands.Ls.class, VantageCommands.Stand.class)),
             new Thing("job", "Time-taking work.", List.of(JobCommands.Ls.class, JobCommands.Cancel.class)),
             new Thing(
                     "journal",

@@ -140,6 +140,15 @@ final class TrialCommands {
         Optional<String> resolver;
 
         @Option(
+                names = "--from",
+                paramLabel = "VANTAGE",
+                description = "With a profile: try its listener from there, with a canary. tender vantage list")
+        Optional<String> from;
+
+        @Option(names = "--no-report", description = "With a file: do not tell the service what came of it.")
+        boolean noReport;
+
+        @Option(
                 names = "--measure",
                 description = "Measure loss and round trip over 20 echoes, and the largest packet that passes.")
         boolean measure;
@@ -166,8 +175,8 @@ final class TrialCommands {
 
         private int fromService() {
             Calls calls = calls();
-            TrialApi.Trial t =
-                    calls.post("/trials", new TrialApi.Start(what.label, measure, insideName), TrialApi.Trial.class);
+            TrialApi.Trial t = calls.post(
+                    "/trials", new TrialApi.Start(what.label, measure, insideName, from), TrialApi.Trial.class);
             String told = "";
             while (!t.state().equals("ended") && !t.state().equals("failed")) {
                 String now = t.rungNow().orElse("");
@@ -183,10 +192,34 @@ final class TrialCommands {
         }
 
         private int fromHere() {
-            FileTrial.Outcome outcome =
-                    new FileTrial(what.file, insideHost.map(IpAddress::parse), names(), added(), wanted()).run();
+            TextTrial.Outcome outcome = new TextTrial(
+                            FileTrial.whole(what.file), insideHost.map(IpAddress::parse), names(), added(), wanted())
+                    .run();
             show(terminal, render(what.file.getFileName().toString(), outcome));
+            if (!noReport && Account.load().isPresent()) {
+                report(outcome);
+            }
             return outcome.ladder().isProven() ? 0 : 1;
+        }
+
+        /** A service that does not answer is no reason to fail: the trial was made here. */
+        private void report(TextTrial.Outcome outcome) {
+            try {
+                TrialApi.Report told = Reporting.of(outcome);
+                boolean known = calls().post(
+                                "/trials/reported",
+                                new TrialApi.Report(
+                                        Optional.of(Reporting.digest(FileTrial.read(what.file))),
+                                        told.proven(),
+                                        told.rungs(),
+                                        told.measured()),
+                                TrialApi.Reported.class)
+                        .trialId()
+                        .isPresent();
+                terminal.say(known ? "told to the service" : "not told: the service knows no such file");
+            } catch (CallFailure e) {
+                terminal.say("not told to the service: " + e.getMessage());
+            }
         }
 
         private Wanted wanted() {
@@ -210,19 +243,10 @@ final class TrialCommands {
                             terminal.secret("passphrase", Optional.of(fd)).revealText(RevealSecret.TO_HANDSHAKE)));
         }
 
-        private static TrialApi.Trial render(String name, FileTrial.Outcome outcome) {
+        private static TrialApi.Trial render(String name, TextTrial.Outcome outcome) {
             Ladder ladder = outcome.ladder();
-            List<TrialApi.Rung> rungs = ladder.rungs().stream()
-                    .map(r -> new TrialApi.Rung(
-                            r.rung().label(),
-                            r.rung().meaning(),
-                            word(r.verdict()),
-                            r.millis(),
-                            r.detail(),
-                            r.causes().stream()
-                                    .map(c -> new TrialApi.Cause(c.code(), word(c.certainty()), c.what(), c.remedy()))
-                                    .toList()))
-                    .toList();
+            List<TrialApi.Rung> rungs =
+                    ladder.rungs().stream().map(Reporting::rung).toList();
             return new TrialApi.Trial(
                     "",
                     name,
@@ -241,11 +265,7 @@ final class TrialCommands {
                     Optional.empty());
         }
 
-        private static String word(Enum<?> value) {
-            return value.name().toLowerCase(Locale.ROOT).replace('_', ' ');
-        }
-
-        private static InetSocketAddress socket(String text) {
+        static InetSocketAddress socket(String text) {
             int colon = text.lastIndexOf(':');
             try {
                 IpAddress address = IpAddress.parse(text.substring(0, Math.max(0, colon)));

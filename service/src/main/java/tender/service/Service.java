@@ -84,8 +84,10 @@ import tender.service.session.SessionRoutes;
 import tender.service.session.Watch;
 import tender.service.settings.Settings;
 import tender.service.site.SiteRoutes;
+import tender.service.trial.HandedTrial;
 import tender.service.trial.TrialJob;
 import tender.service.trial.TrialRoutes;
+import tender.service.trial.VantageRoutes;
 import tender.service.walk.WalkRoutes;
 import tender.store.backup.Backups;
 import tender.store.certificate.Authorities;
@@ -208,6 +210,7 @@ public final class Service implements AutoCloseable {
         kinds.add(new ListDelivery(db, clock, node, installation, gateways, boxes, connections));
         kinds.add(accounts);
         kinds.add(alerts);
+        kinds.add(new HandedTrial(db, clock));
         kinds.add(new RoundJob(db, clock, trials, alerts));
         kinds.add(new Retiring(db, clock, gateways, deviceChanges));
         kinds.add(new Housekeeping());
@@ -243,6 +246,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new SettingsRoutes(issuing, sheets).routes());
         routes.addAll(new HandoutRoutes(db, issuing, sheets, this::staffUrl).routes());
         routes.addAll(new TrialRoutes(db).routes());
+        routes.addAll(new VantageRoutes(db, trials).routes());
         routes.addAll(new RoundRoutes(db).routes());
         routes.addAll(SessionRoutes.of(db));
         routes.addAll(new CertificateRoutes(db, signing).routes());

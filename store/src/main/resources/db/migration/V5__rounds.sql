@@ -27,3 +27,9 @@ create table round_result (
     rung text,
     primary key (listener_id, at)
 );
+
+-- A machine left standing outside signs in with a role of its own.
+alter table operator drop constraint operator_role_check;
+alter table operator add constraint operator_role_check check (role in ('owner', 'operator', 'auditor', 'staff', 'vantage'));
+alter table vantage add column heard_at timestamptz;
+create index profile_revision_digest on profile_revision (digest);

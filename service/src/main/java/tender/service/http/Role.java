@@ -9,7 +9,9 @@ public enum Role {
     OWNER,
     OPERATOR,
     AUDITOR,
-    STAFF;
+    STAFF,
+    /** A machine left standing outside, which makes trials for the service and may do nothing else. */
+    VANTAGE;
 
     /** Those who change gateways and hand out. */
     public static final Set<Role> WRITERS = EnumSet.of(OWNER, OPERATOR);
@@ -17,6 +19,7 @@ public enum Role {
     public static final Set<Role> READERS = EnumSet.of(OWNER, OPERATOR, AUDITOR);
 
     public static final Set<Role> ALL = EnumSet.allOf(Role.class);
+    public static final Set<Role> VANTAGES = EnumSet.of(VANTAGE);
     public static final Set<Role> OWNERS = EnumSet.of(OWNER);
 
     public static Role of(String word) {

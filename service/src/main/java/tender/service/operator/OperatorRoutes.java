@@ -247,7 +247,7 @@ public final class OperatorRoutes {
         OperatorApi.AddOperator request = call.body(OperatorApi.AddOperator.class);
         String role = Fields.required("role", request.role());
         if (Role.ALL.stream().noneMatch(r -> r.word().equals(role))) {
-            throw new ApiFailure(ProblemCode.MALFORMED, "role is owner, operator, auditor or staff", "role");
+            throw new ApiFailure(ProblemCode.MALFORMED, "role is owner, operator, auditor, staff or vantage", "role");
         }
         Operators.Operator added = new Operators.Operator(
                 Ids.next(),

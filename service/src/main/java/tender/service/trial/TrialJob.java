@@ -145,6 +145,45 @@ public final class TrialJob implements JobKind {
         return issuing.password(p).map(password -> new IkeSettings.Added(Optional.empty(), Optional.of(password)));
     }
 
+    /** What a standing vantage gets for a trial: the listener's canary, never anybody's own file. */
+    Optional<TrialApi.Task> handed(UUID trialId) {
+        Trials.Trial trial = db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow();
+        try {
+            Profiles.Profile asked =
+                    db.inTransaction(tx -> Profiles.byId(tx, trial.profileId())).orElseThrow();
+            Issuing.Newest canary = canary(asked);
+            Listeners.Listener listener = db.inTransaction(tx -> Listeners.byId(tx, asked.listenerId()))
+                    .orElseThrow();
+            Gateways.Gateway gateway = db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId()))
+                    .orElseThrow();
+            db.run(tx -> {
+                Trials.running(
+                        tx,
+                        trialId,
+                        canary.profile().id(),
+                        "a canary, " + canary.profile().label(),
+                        Optional.empty());
+                Events.say(tx, "trial", trialId.toString());
+            });
+            Wanted wanted = wanted(trial);
+            return Optional.of(new TrialApi.Task(
+                    trialId.toString(),
+                    trial.claim(),
+                    canary.content(),
+                    issuing.password(canary.profile()),
+                    gateway.insideHost().map(IpAddress::toString),
+                    wanted.echoes(),
+                    wanted.size(),
+                    wanted.insideName().map(HostName::text)));
+        } catch (GatewayFailure | MalformedException | ApiFailure e) {
+            db.run(tx -> {
+                Trials.fail(tx, trialId, e.getMessage(), clock.instant());
+                Events.say(tx, "trial", trialId.toString());
+            });
+            return Optional.empty();
+        }
+    }
+
     /** What a trial was asked to measure, as it is kept. */
     record Asked(int echoes, boolean size, Optional<String> insideName) {
         static Asked of(boolean measure, Optional<String> insideName) {

@@ -1,6 +1,7 @@
 package tender.service.trial;
 
 import com.fasterxml.jackson.core.type.TypeReference;
+import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -116,6 +117,21 @@ public final class TrialRoutes {
                 Json.readOwn(r.causes(), new TypeReference<List<TrialApi.Cause>>() {}));
     }
 
+    /** A standing vantage that does not ask for work takes no trial. */
+    private void standing(String name, Instant now) {
+        Optional<Instant> heard = db.inTransaction(tx -> Trials.heardAt(tx, name));
+        if (heard.isEmpty()) {
+            throw new ApiFailure(
+                    ProblemCode.NOT_FOUND, "no vantage of that name ever stood; see tender vantage list", "from");
+        }
+        if (heard.get().isBefore(now.minus(HandedTrial.PATIENCE))) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    name + " was heard last at " + heard.get() + "; start it there: tender vantage stand",
+                    "from");
+        }
+    }
+
     private Answer start(Call call) {
         TrialApi.Start asked = call.body(TrialApi.Start.class);
         String label = Fields.required("profile", asked.profile());
@@ -141,6 +157,11 @@ public final class TrialRoutes {
             throw new ApiFailure(
                     ProblemCode.KEY_NOT_HELD, label + "'s key was made on the device and never reached Tender");
         }
+        String from = asked.from().filter(f -> !f.equals(VANTAGE)).orElse(VANTAGE);
+        boolean here = from.equals(VANTAGE);
+        if (!here) {
+            standing(from, call.now());
+        }
         UUID id = Ids.next();
         db.run(tx -> {
             Trials.insert(
@@ -148,8 +169,8 @@ public final class TrialRoutes {
                     id,
                     profile.id(),
                     profile.id(),
-                    VANTAGE,
-                    "service",
+                    from,
+                    here ? "service" : "standing",
                     profile.label() + " reaches the inside through " + profile.gateway(),
                     "",
                     asked.measure() || insideName.isPresent()
@@ -159,13 +180,13 @@ public final class TrialRoutes {
             UUID job = Jobs.add(
                     tx,
                     new Jobs.Order(
-                            TrialJob.NAME,
+                            here ? TrialJob.NAME : HandedTrial.NAME,
                             id.toString(),
-                            Optional.of("trial:" + profile.id()),
+                            Optional.of("trial:" + (here ? profile.id() : id)),
                             Optional.empty(),
                             Optional.empty(),
                             3),
-                    call.now());
+                    here ? call.now() : call.now().plus(HandedTrial.PATIENCE));
             Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
             Events.say(tx, "trial", id.toString());
             Journal.append(

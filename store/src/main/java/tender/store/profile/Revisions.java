@@ -42,6 +42,14 @@ public final class Revisions {
         return "profile_revision.content/" + id;
     }
 
+    private static final String OF_DIGEST =
+            "select profile_id from profile_revision where digest = ? order by created_at desc limit 1";
+
+    /** Whose file has a digest. */
+    public static Optional<UUID> profileOf(Tx tx, String digest) {
+        return tx.first(OF_DIGEST, p -> p.text(digest), row -> row.id("profile_id"));
+    }
+
     private static final String COLUMNS = "id, profile_id, number, digest, file_name, made_for, created_at";
     private static final String OF =
             "select " + COLUMNS + " from profile_revision where profile_id = ? order by number desc";

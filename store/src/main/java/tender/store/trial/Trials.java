@@ -69,6 +69,58 @@ public final class Trials {
                         .text(vantage));
     }
 
+    /** A place that trials are made from. */
+    public record Vantage(String name, String kind, Optional<Instant> heardAt, long trials) {}
+
+    private static final String VANTAGES = """
+            select v.name, v.kind, v.heard_at, (select count(*) from trial t where t.vantage_id = v.id) as trials
+            from vantage v
+            order by v.kind, v.name""";
+
+    public static List<Vantage> vantages(Tx tx) {
+        return tx.list(
+                VANTAGES,
+                p -> p,
+                row -> new Vantage(
+                        row.text("name"), row.text("kind"), row.optionalInstant("heard_at"), row.number("trials")));
+    }
+
+    private static final String HEARD = """
+            insert into vantage (id, name, kind, heard_at) values (?, ?, 'standing', ?)
+            on conflict (name) do update set heard_at = excluded.heard_at""";
+
+    /** A standing vantage asks for work. */
+    public static void heard(Tx tx, String vantage, Instant now) {
+        tx.update(HEARD, p -> p.id(Ids.next()).text(vantage).instant(now));
+    }
+
+    private static final String STANDING = "select heard_at from vantage where name = ? and kind = 'standing'";
+
+    /** When a standing vantage asked last; empty where there is none of the name. */
+    public static Optional<Instant> heardAt(Tx tx, String vantage) {
+        return tx.first(STANDING, p -> p.text(vantage), row -> row.instant("heard_at"));
+    }
+
+    private static final String TAKE = """
+            update trial set state = 'running'
+            where id = (
+                select t.id from trial t join vantage v on v.id = t.vantage_id
+                where v.name = ? and v.kind = 'standing' and t.state = 'waiting'
+                order by t.created_at limit 1
+                for update of t skip locked)
+            returning id""";
+
+    /** Takes the oldest trial that waits for a standing vantage; nobody else gets it then. */
+    public static Optional<UUID> takeFor(Tx tx, String vantage) {
+        return tx.first(TAKE, p -> p.text(vantage), row -> row.id("id"));
+    }
+
+    private static final String NOTE = "update trial set note = ? where id = ?";
+
+    public static void note(Tx tx, UUID id, String note) {
+        tx.update(NOTE, p -> p.text(note).id(id));
+    }
+
     private static final String RUNNING = """
             update trial
             set state = 'running', tried_profile_id = ?, rests_on = ?, note = ?

@@ -1,0 +1,44 @@
+package tender.client;
+
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import tender.api.TrialApi;
+import tender.core.trial.RungResult;
+
+/** A trial made here, as it is told to the service. */
+final class Reporting {
+    private Reporting() {}
+
+    static TrialApi.Report of(TextTrial.Outcome outcome) {
+        return new TrialApi.Report(
+                Optional.empty(),
+                outcome.ladder().isProven(),
+                outcome.ladder().rungs().stream().map(Reporting::rung).toList(),
+                outcome.measured().map(TrialApi.Measured::of));
+    }
+
+    static TrialApi.Rung rung(RungResult r) {
+        List<TrialApi.Cause> causes = r.causes().stream()
+                .map(c -> new TrialApi.Cause(c.code(), word(c.certainty()), c.what(), c.remedy()))
+                .toList();
+        return new TrialApi.Rung(
+                r.rung().label(), r.rung().meaning(), word(r.verdict()), r.millis(), r.detail(), causes);
+    }
+
+    /** What a file is known by. */
+    static String digest(byte[] file) {
+        try {
+            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(file));
+        } catch (NoSuchAlgorithmException e) {
+            throw new IllegalStateException("every Java has SHA-256", e);
+        }
+    }
+
+    private static String word(Enum<?> value) {
+        return value.name().toLowerCase(Locale.ROOT).replace('_', ' ');
+    }
+}

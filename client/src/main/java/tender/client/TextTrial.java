@@ -1,0 +1,64 @@
+package tender.client;
+
+import java.time.Instant;
+import java.util.Optional;
+import tender.core.ike.IkeSettings;
+import tender.core.network.IpAddress;
+import tender.core.openvpn.ClientSettings;
+import tender.core.profile.OpenVpnClient;
+import tender.core.profile.OpenVpnFile;
+import tender.core.profile.WireGuardFile;
+import tender.core.trial.IkeLadder;
+import tender.core.trial.IkeQuestion;
+import tender.core.trial.Ladder;
+import tender.core.trial.Measured;
+import tender.core.trial.OpenVpnLadder;
+import tender.core.trial.OpenVpnQuestion;
+import tender.core.trial.Question;
+import tender.core.trial.Wanted;
+import tender.io.names.NameService;
+import tender.io.trial.IkeTrial;
+import tender.io.trial.OpenVpnTrial;
+import tender.io.trial.WireGuardTrial;
+
+/** A trial from this machine of a profile that has all its parts inside. */
+record TextTrial(
+        String text, Optional<IpAddress> insideHost, NameService names, ClientSettings.Added added, Wanted wanted) {
+    /** What came of it, and what was measured where it was asked for. */
+    record Outcome(Ladder ladder, Optional<Measured> measured) {}
+
+    Outcome run() {
+        if (IkeQuestion.looksLike(text)) {
+            return ike();
+        }
+        return OpenVpnClient.looksLike(OpenVpnFile.read(text).file()) ? openVpn() : wireGuard();
+    }
+
+    private Outcome ike() {
+        IkeQuestion question = IkeQuestion.of(
+                text,
+                new IkeSettings.Added(
+                        added.login().map(ClientSettings.Login::name).filter(n -> !n.isEmpty()),
+                        added.login().map(ClientSettings.Login::password)),
+                Optional.empty(),
+                insideHost,
+                Instant.now());
+        IkeTrial trial = new IkeTrial(question, names, wanted, rung -> {});
+        Ladder ladder = IkeLadder.judge(question, trial.run(), Optional.empty());
+        return new Outcome(ladder, trial.measured());
+    }
+
+    private Outcome openVpn() {
+        OpenVpnQuestion question = OpenVpnQuestion.of(text, added, insideHost, Optional.empty(), Instant.now());
+        OpenVpnTrial trial = new OpenVpnTrial(question, names, wanted, rung -> {});
+        Ladder ladder = OpenVpnLadder.judge(question, trial.run(), Optional.empty());
+        return new Outcome(ladder, trial.measured());
+    }
+
+    private Outcome wireGuard() {
+        Question question = Question.of(WireGuardFile.read(text).file(), Optional.empty(), insideHost);
+        WireGuardTrial trial = new WireGuardTrial(question, names, wanted, rung -> {});
+        Ladder ladder = Ladder.judge(question, trial.run(), Optional.empty());
+        return new Outcome(ladder, trial.measured());
+    }
+}

@@ -1,0 +1,140 @@
+package tender.client;
+
+import java.net.UnknownHostException;
+import java.util.List;
+import java.util.Optional;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import tender.api.ProblemCode;
+import tender.api.TrialApi;
+import tender.core.credential.RevealSecret;
+import tender.core.network.HostName;
+import tender.core.network.IpAddress;
+import tender.core.openvpn.ClientSettings;
+import tender.core.trial.Wanted;
+import tender.core.wire.MalformedException;
+import tender.io.names.DnsNameService;
+
+/** Places that trials are made from. */
+final class VantageCommands {
+    private VantageCommands() {}
+
+    @Command(
+            name = "list",
+            mixinStandardHelpOptions = true,
+            description = "Where trials are made from: the service, and machines left standing outside.")
+    static final class Ls extends Verb {
+        @Override
+        int run() {
+            List<TrialApi.Vantage> all = calls().list("/vantages", TrialApi.Vantage.class, 1_000);
+            if (terminal.json) {
+                terminal.json(all);
+            } else {
+                terminal.table(
+                        List.of("VANTAGE", "KIND", "LAST HEARD", "TRIALS"),
+                        all.stream()
+                                .map(v -> List.of(
+                                        v.name(),
+                                        v.kind(),
+                                        v.heardAt().map(Terminal::ago).orElse(""),
+                                        Long.toString(v.trials())))
+                                .toList(),
+                        "none yet; an owner adds one: tender operator add outpost --role vantage");
+            }
+            return 0;
+        }
+    }
+
+    @Command(
+            name = "stand",
+            mixinStandardHelpOptions = true,
+            description = {
+                "Stay here and make trials for the service, until stopped. Needs no rights on this machine.",
+                "Sign in first as an operator of the role vantage, whose name the vantage has. Listeners are tried with canaries;"
+                        + " nobody's own file comes here."
+            },
+            footer = {
+                "",
+                "  tender operator add outpost --role vantage        # once, as an owner",
+                "  tender sign-in https://tender.skerrivane.example --name outpost",
+                "  tender vantage stand"
+            })
+    static final class Stand extends Verb {
+        private static final int PAUSE_MILLIS = 5_000;
+
+        @Option(
+                names = "--resolver",
+                paramLabel = "ADDRESS:PORT",
+                description = "The name server to ask. Default: the system's")
+        Optional<String> resolver;
+
+        @Option(names = "--once", description = "Make one trial and go; 1 where it was not proven.")
+        boolean once;
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            terminal.say("standing; trials come from the service. Stop with Ctrl-C.");
+            while (true) {
+                Optional<TrialApi.Task> task = next(calls);
+                if (task.isEmpty()) {
+                    continue;
+                }
+                TrialApi.Report report = tried(task.get());
+                calls.post("/vantage/trials/" + task.get().trialId(), report, null);
+                boolean proven = report.proven();
+                terminal.print(task.get().claim() + ": " + (proven ? "proven" : "not proven"));
+                if (once) {
+                    return proven ? 0 : 1;
+                }
+            }
+        }
+
+        private Optional<TrialApi.Task> next(Calls calls) {
+            try {
+                return Optional.ofNullable(calls.post("/vantage/next", null, TrialApi.Handed.class))
+                        .flatMap(TrialApi.Handed::task);
+            } catch (CallFailure e) {
+                if (e.problem().code().equals(ProblemCode.UNAVAILABLE.word()) && !once) {
+                    terminal.say("the service does not answer; trying again");
+                    pause();
+                    return Optional.empty();
+                }
+                throw e;
+            }
+        }
+
+        private static void pause() {
+            try {
+                Thread.sleep(PAUSE_MILLIS);
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+                throw new IllegalStateException("stopped", e);
+            }
+        }
+
+        private TrialApi.Report tried(TrialApi.Task task) {
+            try {
+                TextTrial.Outcome outcome = new TextTrial(
+                                task.content().revealText(RevealSecret.TO_HANDSHAKE),
+                                task.insideHost().map(IpAddress::parse),
+                                new DnsNameService(resolver.map(TrialCommands.Run::socket)),
+                                new ClientSettings.Added(
+                                        task.password().map(p -> new ClientSettings.Login("", p)), Optional.empty()),
+                                new Wanted(
+                                        task.echoes(),
+                                        task.size(),
+                                        task.insideName().map(HostName::parse),
+                                        Optional.empty()))
+                        .run();
+                return Reporting.of(outcome);
+            } catch (UnknownHostException e) {
+                throw CallFailure.of(
+                        ProblemCode.MALFORMED, "this machine knows no name server; say one: --resolver ADDRESS:PORT");
+            } catch (MalformedException e) {
+                throw CallFailure.of(
+                        ProblemCode.MALFORMED, "what the service handed out cannot be tried: " + e.getMessage());
+            }
+        }
+    }
+}

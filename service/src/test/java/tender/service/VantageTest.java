@@ -1,0 +1,189 @@
+package tender.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.security.MessageDigest;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.CompletableFuture;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import tender.service.RunningService.Reply;
+import tender.standins.office.SmallOffice;
+import tender.store.testing.TestDatabase;
+
+/** Trials made elsewhere: a standing vantage gets canaries and nothing else; a file that was tried is known by its digest. */
+class VantageTest {
+    @TempDir
+    Path folder;
+
+    private SmallOffice office;
+    private TestDatabase database;
+    private RunningService tender;
+    private String owner;
+    private String outpost;
+
+    @BeforeEach
+    void open() throws Exception {
+        office = SmallOffice.start(folder.resolve("office"), "127.10.79.1");
+        database = new TestDatabase();
+        tender = RunningService.start(database, folder.resolve("data"), office, Map.of());
+        tender.addRouter(office);
+        tender.addPerson("mara", "phone");
+        tender.issue("mara", "phone");
+        owner = tender.token();
+        Reply added = tender.post(
+                "/operators", Map.of("name", "outpost", "role", "vantage", "password", "a-first-password-1"));
+        assertThat(added.status()).as(added.text()).isEqualTo(201);
+        tender.signIn("outpost", "a-first-password-1");
+        tender.post("/me/password", Map.of("old", "a-first-password-1", "fresh", "another-password-2"));
+        tender.signIn("outpost", "another-password-2");
+        outpost = tender.token();
+        tender.use(owner);
+    }
+
+    @AfterEach
+    void close() throws Exception {
+        tender.close();
+        database.close();
+        office.close();
+    }
+
+    private JsonNode taken() {
+        tender.use(outpost);
+        try {
+            Reply next = tender.post("/vantage/next", null);
+            assertThat(next.status()).as(next.text()).isEqualTo(200);
+            return next.json().path("task");
+        } finally {
+            tender.use(owner);
+        }
+    }
+
+    private static Map<String, Object> report(boolean proven) {
+        return Map.of(
+                "proven",
+                true, // what it says of itself does not count; the rungs do
+                "rungs",
+                List.of(
+                        Map.of(
+                                "rung",
+                                "port",
+                                "meaning",
+                                "",
+                                "verdict",
+                                proven ? "holds" : "fails",
+                                "millis",
+                                3,
+                                "detail",
+                                "udp 51820\nand more",
+                                "causes",
+                                List.of()),
+                        Map.of(
+                                "rung",
+                                "inside host",
+                                "meaning",
+                                "",
+                                "verdict",
+                                proven ? "holds" : "not tried",
+                                "millis",
+                                3,
+                                "detail",
+                                "",
+                                "causes",
+                                List.of())));
+    }
+
+    private Reply told(String id, Map<String, Object> report) {
+        tender.use(outpost);
+        try {
+            return tender.post("/vantage/trials/" + id, report);
+        } finally {
+            tender.use(owner);
+        }
+    }
+
+    @Test
+    void aStandingVantageGetsACanaryAndInsideAndOutsideStandSideBySide() {
+        Reply nobody = tender.post("/trials", Map.of("profile", "mara-phone-pier2", "from", "outpost"));
+        assertThat(nobody.text()).contains("no vantage of that name ever stood");
+        CompletableFuture<JsonNode> waiting = CompletableFuture.supplyAsync(() -> {
+            Map<String, String> bearer = Map.of("Authorization", "Bearer " + outpost);
+            return tender.send("POST", tender.url("/vantage/next"), null, bearer)
+                    .json()
+                    .path("task");
+        });
+        tender.until("/vantages", r -> r.text().contains("standing"));
+        assertThat(tender.trial("mara-phone-pier2").json().path("proven").asBoolean())
+                .isTrue();
+
+        Reply ordered = tender.post("/trials", Map.of("profile", "mara-phone-pier2", "from", "outpost"));
+        assertThat(ordered.status()).as(ordered.text()).isEqualTo(202);
+
+        JsonNode task = waiting.join();
+        assertThat(task.path("trialId").asText()).isEqualTo(ordered.field("id"));
+        assertThat(task.path("content").asText()).contains("[Interface]");
+        assertThat(task.path("insideHost").asText()).isEqualTo("10.20.4.20");
+        assertThat(told(ordered.field("id"), report(false)).status()).isEqualTo(204);
+        Reply ended = tender.get("/trials/" + ordered.field("id"));
+        assertThat(ended.field("vantage")).isEqualTo("outpost");
+        assertThat(ended.json().path("proven").asBoolean()).isFalse();
+        assertThat(ended.field("note")).contains("works from the service and not from outpost");
+        assertThat(ended.field("restsOn")).isEqualTo("a canary, canary-pier2-wg0");
+        assertThat(told(ordered.field("id"), report(true)).status())
+                .as("told once")
+                .isEqualTo(404);
+    }
+
+    @Test
+    void aVantageMayDoNothingElse() {
+        assertThat(tender.post("/vantage/next", null).status())
+                .as("nobody else takes its work")
+                .isEqualTo(403);
+        tender.use(outpost);
+        for (String path : List.of("/profiles", "/gateways", "/people", "/trials", "/journal", "/rounds")) {
+            assertThat(tender.get(path).status()).as(path).isEqualTo(403);
+        }
+        tender.use(owner);
+    }
+
+    @Test
+    void aFileThatWasTriedElsewhereIsKnownByItsDigest() throws Exception {
+        Reply prepared = tender.post("/handouts", Map.of("profile", "mara-phone-pier2"));
+        String link = prepared.field("link");
+        String file = tender.send(
+                        "POST",
+                        java.net.URI.create(tender.service.staffUrl() + "/collect"),
+                        Map.of(
+                                "token", link.substring(link.indexOf("/#") + 2),
+                                "passphrase", prepared.field("passphrase")),
+                        Map.of())
+                .field("file");
+        Map<String, Object> report = new java.util.HashMap<>(report(true));
+        report.put(
+                "digest",
+                HexFormat.of()
+                        .formatHex(MessageDigest.getInstance("SHA-256").digest(file.getBytes(StandardCharsets.UTF_8))));
+
+        Reply told = tender.post("/trials/reported", report);
+
+        Reply trial = tender.get("/trials/" + told.field("trialId"));
+        assertThat(trial.field("profile")).isEqualTo("mara-phone-pier2");
+        assertThat(trial.json().path("proven").asBoolean()).isTrue();
+        assertThat(trial.text()).contains("udp 51820 and more");
+        report.put("digest", "0".repeat(64));
+        assertThat(tender.post("/trials/reported", report)
+                        .json()
+                        .path("trialId")
+                        .isNull())
+                .isTrue();
+        report.put("digest", "x");
+        assertThat(tender.post("/trials/reported", report).status()).isEqualTo(400);
+    }
+}
