@@ -155,7 +155,12 @@ public final class ManyProfiles {
         long began = System.nanoTime();
         Issuing.Many many = issuing.issueMany(
                 new ProfileApi.IssueMany(
-                        "orrin", Optional.of("wg0"), Optional.of(team), Optional.empty(), Optional.empty()),
+                        "orrin",
+                        Optional.of("wg0"),
+                        Optional.of(team),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty()),
                 "bench",
                 Instant.now());
         if (many.issued().size() != MANY) {

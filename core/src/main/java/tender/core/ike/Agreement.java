@@ -11,6 +11,7 @@ import org.bouncycastle.crypto.params.DHParameters;
 import org.bouncycastle.crypto.params.X25519PrivateKeyParameters;
 import org.bouncycastle.crypto.params.X25519PublicKeyParameters;
 import org.bouncycastle.math.ec.ECPoint;
+import org.bouncycastle.math.ec.FixedPointCombMultiplier;
 import tender.core.wire.MalformedException;
 
 /** One side's half of a Diffie-Hellman agreement: MODP (RFC 3526), elliptic curves (RFC 5903), Curve25519 (RFC 8031). */
@@ -71,7 +72,10 @@ final class Agreement {
         BigInteger secret = new BigInteger(curve.getN().bitLength() + 64, random)
                 .mod(curve.getN().subtract(BigInteger.ONE))
                 .add(BigInteger.ONE);
-        byte[] own = curve.getG().multiply(secret).normalize().getEncoded(false);
+        byte[] own = new FixedPointCombMultiplier()
+                .multiply(curve.getG(), secret)
+                .normalize()
+                .getEncoded(false);
         return new Agreement(group, Arrays.copyOfRange(own, 1, own.length), other -> {
             if (other.length != 2 * bytes) {
                 throw new MalformedException("key exchange", "", "the other side's point has another length");
