@@ -16,6 +16,7 @@
   import Handouts from './pages/Handouts.svelte';
   import Inspect from './pages/Inspect.svelte';
   import Journal from './pages/Journal.svelte';
+  import Lives from './pages/Lives.svelte';
   import Listener from './pages/Listener.svelte';
   import Missing from './pages/Missing.svelte';
   import Office from './pages/Office.svelte';
@@ -59,6 +60,7 @@
     {:else if place === 'people' && id}<Person handle={id} />
     {:else if place === 'people'}<People />
     {:else if place === 'profiles' && id === 'inspect'}<Inspect />
+    {:else if place === 'profiles' && id === 'lives'}<Lives />
     {:else if place === 'profiles' && id}<Profile {id} />
     {:else if place === 'profiles'}<Profiles />
     {:else if place === 'handouts'}<Handouts />

@@ -41,6 +41,9 @@ export type Measured = {
   echoes: number; lostPercent: number; leastMillis: number; meanMillis: number; mostMillis: number; largestPacket: number | null;
   name: { name: string; server: string; answered: boolean; address: string | null } | null; seenAs: string | null;
 };
+export type Life = {
+  kind: string; id: string; what: string; gateway: string | null; tell: string | null; mail: string | null; made: string | null; ends: string; state: string;
+};
 export type RoundResult = { at: string; proven: boolean; echoMillis: number | null; millis: number; rung: string | null };
 export type Round = {
   id: string; gateway: string; listener: string; protocol: string; everySeconds: number | null; quietFrom: string | null; quietTo: string | null;

@@ -151,6 +151,9 @@ class ConsoleTest {
                                 .asText();
             case "trial" ->
                 "/proof/" + tender.json("trial", "list").get(0).path("id").asText();
+            case "listener" ->
+                "/proof/listeners/"
+                        + tender.json("round", "list").get(0).path("id").asText();
             case "person" -> "/people/mara";
             case "overview" -> "/";
             default -> "/" + page;
@@ -169,10 +172,12 @@ class ConsoleTest {
         "person",
         "profiles",
         "profiles/inspect",
+        "profiles/lives",
         "profile",
         "handouts",
         "proof",
         "trial",
+        "listener",
         "connections",
         "backups",
         "journal"
@@ -284,6 +289,26 @@ class ConsoleTest {
 
         text("Listeners");
         assertThat(browser.getCurrentUrl()).contains("/office/");
+    }
+
+    @Test
+    void allListenersStandOnOnePageAndOneIsTriedFromThereOn() throws Exception {
+        go("/proof");
+        text("All listeners now");
+        button("Try the 1 others every 15 min").click();
+        text("gets a canary of Tender's own");
+        button("Begin").click();
+        text("1 proven, 0 not proven, 0 not tried");
+        patiently()
+                .until(ExpectedConditions.elementToBeClickable(By.linkText("pier2 wg0")))
+                .click();
+        text("its newest trial");
+        assertThat(patiently()
+                        .until(d -> d.findElement(By.cssSelector("svg[role=img]")))
+                        .getAttribute("aria-label"))
+                .contains("0 not proven");
+        button("Try it no more").click();
+        text("not tried");
     }
 
     @Test

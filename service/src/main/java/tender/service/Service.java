@@ -63,6 +63,7 @@ import tender.service.job.JobKind;
 import tender.service.job.JobRoutes;
 import tender.service.job.JobRunner;
 import tender.service.journal.JournalRoutes;
+import tender.service.life.LifeRoutes;
 import tender.service.office.NameLookups;
 import tender.service.office.OfficeRecords;
 import tender.service.office.SheetRoutes;
@@ -247,6 +248,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new HandoutRoutes(db, issuing, sheets, this::staffUrl).routes());
         routes.addAll(new TrialRoutes(db).routes());
         routes.addAll(new VantageRoutes(db, trials).routes());
+        routes.addAll(new LifeRoutes(db, records).routes());
         routes.addAll(new RoundRoutes(db).routes());
         routes.addAll(SessionRoutes.of(db));
         routes.addAll(new CertificateRoutes(db, signing).routes());

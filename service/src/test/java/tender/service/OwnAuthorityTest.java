@@ -156,6 +156,10 @@ class OwnAuthorityTest {
 
         done(tender.post(gateway + "/changes", Map.of("changes", List.of(Map.of("change", "drop-rule", "number", 3)))));
 
+        JsonNode ends = tender.get("/lives").json().path("items");
+        assertThat(ends.findValuesAsText("what")).contains("mara-laptop-orrin-fw", "orrin-fw phones", "orrin-fw staff");
+        assertThat(ends.get(0).path("state").asText()).as("soonest first").isEqualTo("ended");
+        assertThat(ends.findValuesAsText("tell")).contains("Mara Quillfeather");
         JsonNode trial = tried("mara-laptop-orrin-fw");
         assertThat(trial.path("proven").asBoolean()).as(trial.toString()).isTrue();
         assertThat(trial.path("measured").path("echoes").asInt()).isEqualTo(20);

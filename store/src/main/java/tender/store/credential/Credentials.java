@@ -3,6 +3,7 @@ package tender.store.credential;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
@@ -96,6 +97,44 @@ public final class Credentials {
     public static boolean isExpired(Tx tx, UUID profileId) {
         return tx.first(EXPIRED, p -> p.id(profileId).id(profileId), row -> true)
                 .isPresent();
+    }
+
+    /** A profile's credential with an end, and who has to be told of it. */
+    public record Ending(
+            String label,
+            Optional<String> person,
+            Optional<String> mail,
+            String gateway,
+            CredentialKind kind,
+            Instant madeAt,
+            Instant ends) {}
+
+    private static final String ENDING = """
+            select p.label, n.name as person, nullif(n.mail, '') as mail, g.name as gateway, k.kind, k.made_at, k.expires_at
+            from credential k
+            join profile_listener pl on pl.key_id = k.id
+            join profile p on p.id = pl.profile_id and p.state = 'ready'
+            join listener l on l.id = pl.listener_id
+            join gateway g on g.id = l.gateway_id
+            left join device d on d.id = p.device_id
+            left join person n on n.id = d.person_id
+            where k.expires_at is not null and k.expires_at < ? and p.origin <> 'canary'
+            order by k.expires_at, p.label
+            limit ?""";
+
+    /** Those that end before a time, soonest first; those that have ended stand first. */
+    public static List<Ending> ending(Tx tx, Instant before, int limit) {
+        return tx.list(
+                ENDING,
+                p -> p.instant(before).integer(limit),
+                row -> new Ending(
+                        row.text("label"),
+                        row.optionalText("person"),
+                        row.optionalText("mail"),
+                        row.text("gateway"),
+                        CredentialKind.valueOf(row.text("kind")),
+                        row.instant("made_at"),
+                        row.instant("expires_at")));
     }
 
     private static final String REVOKE = """
