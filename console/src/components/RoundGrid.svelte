@@ -49,11 +49,11 @@
 
 <Section title="All listeners now" {note}>
   {#snippet actions()}
-    {#if session.mayWrite && idle.length && !asking}<Button onclick={() => (asking = true)}>Try the {idle.length} others every 15 min</Button>{/if}
+    {#if session.mayWrite && idle.length && !asking}<Button onclick={() => (asking = true)}>{idle.length === 1 ? 'Try it every 15 min' : `Try the ${idle.length} others every 15 min`}</Button>{/if}
   {/snippet}
   {#if asking}
     <div class="ask" role="group" aria-label="Confirm">
-      <p>Each of these {idle.length} listeners gets a canary of Tender's own at its gateway: a key, a certificate or an account that reaches what callers reach.</p>
+      <p>{idle.length === 1 ? 'It' : `Each of these ${idle.length} listeners`} gets a canary of Tender's own at its gateway: a key, a certificate or an account that reaches what callers reach.</p>
       <div class="buttons"><Button look="main" busy={action.busy} onclick={begin}>Begin</Button><Button onclick={() => (asking = false)}>Leave it</Button></div>
     </div>
   {/if}

@@ -295,8 +295,8 @@ class ConsoleTest {
     void allListenersStandOnOnePageAndOneIsTriedFromThereOn() throws Exception {
         go("/proof");
         text("All listeners now");
-        button("Try the 1 others every 15 min").click();
-        text("gets a canary of Tender's own");
+        button("Try it every 15 min").click();
+        text("It gets a canary of Tender's own");
         button("Begin").click();
         text("1 proven, 0 not proven, 0 not tried");
         patiently()
