@@ -3,17 +3,15 @@ package tender.service.alert;
 import com.fasterxml.jackson.core.type.TypeReference;
 import jakarta.mail.MessagingException;
 import java.io.IOException;
-import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Instant;
-import java.util.Optional;
 import tender.api.ProblemCode;
-import tender.io.alert.Mail;
 import tender.io.alert.WebCall;
 import tender.service.http.ApiFailure;
 import tender.service.http.Json;
 import tender.service.job.JobKind;
+import tender.service.settings.Settings;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
@@ -21,11 +19,6 @@ import tender.store.job.Jobs;
 /** Sends word of what changed, each way as a job of its own that is tried again a few times. */
 public final class Alerts implements JobKind {
     private static final String NAME = "alert";
-
-    /** Where word is sent; both may be missing. */
-    public record Ways(Optional<URI> webhook, Optional<Mail> mail, String mailTo) {
-        public static final Ways NONE = new Ways(Optional.empty(), Optional.empty(), "");
-    }
 
     /**
      * A word.
@@ -38,10 +31,10 @@ public final class Alerts implements JobKind {
     private record Errand(String way, Word word) {}
 
     private final Clock clock;
-    private final Ways ways;
+    private final Settings.Ways ways;
     private final WebCall web = new WebCall();
 
-    public Alerts(Clock clock, Ways ways) {
+    public Alerts(Clock clock, Settings.Ways ways) {
         this.clock = clock;
         this.ways = ways;
     }

@@ -27,6 +27,7 @@ import tender.store.round.Rounds;
 public final class RoundJob implements JobKind {
     static final String NAME = "round";
     private static final Duration KEPT = Duration.ofDays(90);
+    private static final Duration TOLERANCE = Duration.ofSeconds(2);
 
     private final Db db;
     private final Clock clock;
@@ -60,8 +61,11 @@ public final class RoundJob implements JobKind {
         UUID listenerId = UUID.fromString(job.payload());
         Optional<Rounds.Round> round = db.inTransaction(tx -> Rounds.of(tx, listenerId))
                 .filter(r -> r.every().isPresent());
-        if (round.isEmpty()) {
-            return; // taken off the schedule meanwhile
+        boolean early = round.flatMap(Rounds.Round::nextAt)
+                .filter(next -> next.isAfter(clock.instant().plus(TOLERANCE)))
+                .isPresent();
+        if (round.isEmpty() || early) {
+            return; // taken off the schedule meanwhile, or set anew while it ran
         }
         try {
             TrialJob.Round tried = trials.round(listenerId);

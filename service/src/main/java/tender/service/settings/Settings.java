@@ -9,7 +9,7 @@ import java.util.Optional;
 import tender.core.credential.Secret;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
-import tender.service.alert.Alerts;
+import tender.io.alert.Mail;
 
 /** All settings as values that need no further check. */
 public record Settings(
@@ -26,7 +26,7 @@ public record Settings(
         Duration watch,
         Duration nameLookups,
         Duration guard,
-        Alerts.Ways alerts,
+        Ways alerts,
         boolean secondFactor,
         int workers) {
     /** The database. */
@@ -40,6 +40,9 @@ public record Settings(
             return baseUrl.orElse(URI.create("http://" + host + ":" + takenPort));
         }
     }
+
+    /** Where word of what changed is sent; both may be missing. */
+    public record Ways(Optional<URI> webhook, Optional<Mail> mail, String mailTo) {}
 
     /** Certificate and key. */
     public record Tls(Path keystore, Secret password) {}

@@ -22,7 +22,6 @@ import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.wire.MalformedException;
 import tender.io.alert.Mail;
-import tender.service.alert.Alerts;
 
 /** Reads settings from a properties file, overridden by the environment. Nothing is silently corrected. */
 public final class SettingsReader {
@@ -80,7 +79,7 @@ public final class SettingsReader {
                 number(Setting.JOB_WORKERS, 2, 64));
     }
 
-    private Alerts.Ways alerts() {
+    private Settings.Ways alerts() {
         Optional<URI> webhook = optional(Setting.ALERT_WEBHOOK, URI::create);
         webhook.ifPresent(uri -> {
             boolean local = "http".equals(uri.getScheme()) && uri.getHost() != null && isLoopback(uri.getHost());
@@ -97,7 +96,7 @@ public final class SettingsReader {
                                 t.substring(0, t.lastIndexOf(':')),
                                 Integer.parseInt(t.substring(t.lastIndexOf(':') + 1)),
                                 value(Setting.MAIL_FROM, from -> from))));
-        return new Alerts.Ways(webhook, mail, to.orElse(""));
+        return new Settings.Ways(webhook, mail, to.orElse(""));
     }
 
     private String text(Setting setting) {
