@@ -14,6 +14,7 @@
   const states: Record<string, string> = { ended: 'expired', soon: 'waiting', well: 'well' };
   const days = (l: Life) => {
     const d = Math.round((Date.parse(l.ends) - now) / DAY);
+    if (d === 0) return l.state === 'ended' ? 'ended today' : 'today';
     return d < 0 ? `ended ${-d} d ago` : `in ${d} d`;
   };
   const href = (l: Life) => (l.kind === 'profile' ? '/profiles' : l.kind === 'authority' ? null : '/office');
@@ -31,7 +32,7 @@
     <div class="row" role="row">
       <span role="cell">{#if href(l)}<a href={href(l)}>{l.what}</a>{:else}{l.what}{/if} <span class="small soft">{words[l.kind]}</span></span>
       <span role="cell" title={exact(l.ends)}><State state={states[l.state]} word={days(l)} /></span>
-      <span role="cell">{l.tell ?? ''}{#if l.mail} <span class="small soft">{l.mail}</span>{/if}</span>
+      <span role="cell">{l.tell ?? ''}{#if l.mail}<span class="mail small soft">{l.mail}</span>{/if}</span>
       <span class="line" role="cell" aria-label="{l.made ? `from ${exact(l.made)} ` : ''}until {exact(l.ends)}">
         <span class="bar {l.state}" style="left: {at(l.made ? Date.parse(l.made) : from)}%; right: {100 - at(Date.parse(l.ends))}%"></span>
         <span class="now" style="left: {at(now)}%"></span>
@@ -44,6 +45,7 @@
   .axis { display: grid; min-width: 0; }
   .row { display: grid; grid-template-columns: minmax(12rem, 2fr) 8.5rem minmax(9rem, 1.4fr) minmax(10rem, 3fr); gap: var(--gap-3); align-items: center; border-bottom: 1px solid var(--line); padding: var(--gap-1) 0; }
   .head { font-size: var(--size-small); font-weight: 600; color: var(--ink-soft); border-bottom-color: var(--line-strong); }
+  .mail { display: block; overflow-wrap: anywhere; }
   .line { position: relative; height: 1.1rem; }
   .bar { position: absolute; top: 0.3rem; bottom: 0.3rem; min-width: 3px; background: var(--line-strong); border-right: 3px solid var(--proven); }
   .bar.soon { border-right-color: var(--waiting); }
