@@ -164,6 +164,8 @@ class RoundsTest {
 
     @Test
     void whatCannotBeIsRefusedByField() {
+        assertThat(tender.get(round + "/history?days=x").status()).isEqualTo(400);
+        assertThat(tender.get("/lives?days=x").status()).isEqualTo(400);
         assertThat(tender.post(round, Map.of("everySeconds", 5)).text()).contains("everySeconds");
         assertThat(tender.post(round, Map.of("everySeconds", 60, "quietFrom", "22:00"))
                         .text())

@@ -9,6 +9,7 @@ import tender.core.certificate.PrivateKeyFile;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.network.Cidr;
+import tender.core.network.Port;
 import tender.core.profile.IkeProfile;
 import tender.core.profile.SectionFile;
 import tender.core.wire.MalformedException;
@@ -95,7 +96,11 @@ public record IkeSettings(
                 proposals(setting(file, "esp_proposals"), USUAL_TUNNEL),
                 profile.reach(),
                 profile.says("", "vips").filter(v -> v.contains(":")).isPresent(),
-                profile.says("", "remote_port").map(Integer::valueOf).orElse(PORT));
+                profile.says("", "remote_port").map(IkeSettings::port).orElse(PORT));
+    }
+
+    private static int port(String text) {
+        return Port.parse(text).number();
     }
 
     private static Optional<String> setting(SectionFile file, String key) {

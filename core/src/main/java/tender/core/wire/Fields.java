@@ -57,6 +57,12 @@ public final class Fields {
         }
     }
 
+    /** A whole number that somebody wrote. */
+    public static int number(String field, String value, int min, int max) {
+        boolean written = value.matches("[0-9]{1,9}");
+        return range(field, written ? Integer.parseInt(value) : Integer.MIN_VALUE, min, max);
+    }
+
     public static int range(String field, int value, int min, int max) {
         if (value < min || value > max) {
             throw new MalformedException("number", field, "a whole number from " + min + " to " + max);

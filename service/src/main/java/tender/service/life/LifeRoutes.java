@@ -45,11 +45,10 @@ public final class LifeRoutes {
     }
 
     private Answer lives(Call call) {
-        int days = call.query("days")
-                .map(d -> Fields.parse("days", d, Integer::valueOf))
-                .orElse(DAYS);
+        int days =
+                call.query("days").map(d -> Fields.number("days", d, 1, 4_000)).orElse(DAYS);
         Instant now = call.now();
-        Instant before = now.plus(Duration.ofDays(Fields.range("days", days, 1, 4_000)));
+        Instant before = now.plus(Duration.ofDays(days));
         List<LifeApi.Life> out = new ArrayList<>();
         db.inTransaction(tx -> Credentials.ending(tx, before, MOST))
                 .forEach(c -> out.add(new LifeApi.Life(

@@ -111,10 +111,8 @@ public final class RoundRoutes {
     }
 
     private Answer history(Call call) {
-        int days = call.query("days")
-                .map(d -> Fields.parse("days", d, Integer::valueOf))
-                .orElse(30);
-        Instant from = call.now().minus(Duration.ofDays(Fields.range("days", days, 1, 90)));
+        int days = call.query("days").map(d -> Fields.number("days", d, 1, 90)).orElse(30);
+        Instant from = call.now().minus(Duration.ofDays(days));
         List<Rounds.Result> all =
                 new ArrayList<>(db.inTransaction(tx -> Rounds.history(tx, call.id(), from, MAX_HISTORY)));
         Collections.reverse(all);
