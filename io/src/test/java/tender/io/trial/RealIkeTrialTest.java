@@ -12,6 +12,8 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.stream.LongStream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -382,15 +384,31 @@ class RealIkeTrialTest {
     void lossDelayDoublesAndDisorderDoNotChangeTheVerdict(long seed, double loss, int delay, boolean doubles)
             throws Exception {
         lab.serve();
+        List<CompletableFuture<Ladder>> three = LongStream.range(0, 3)
+                .mapToObj(n -> CompletableFuture.supplyAsync(() -> over(seed * 10 + n, loss, delay, doubles)))
+                .toList();
+
+        List<Ladder> ladders = three.stream().map(CompletableFuture::join).toList();
+
+        assertThat(ladders.stream().filter(Ladder::isProven))
+                .as(ladders + "\n" + String.join("\n", lab.log()))
+                .hasSizeGreaterThanOrEqualTo(2); // one of three may meet more loss than it has time for
+        assertThat(ladders.stream().flatMap(l -> l.failure().stream()).flatMap(f -> f.causes().stream()))
+                .as("never a wrong certainty")
+                .noneMatch(c -> c.certainty() == Certainty.CERTAIN);
+    }
+
+    private static Ladder over(long seed, double loss, int delay, boolean doubles) {
         try (BadLine line =
                 new BadLine(new InetSocketAddress(lab.address, IkeSettings.NAT_PORT), seed, loss, delay, doubles)) {
             String profile = byCertificate(lab.client)
                     .replace("remote_addrs = " + lab.address, "remote_addrs = 127.0.0.1\nremote_port = " + line.port());
             Instant began = Instant.now();
-
-            assertProven(tried(profile));
-
+            Ladder ladder = tried(profile);
             assertThat(Duration.between(began, Instant.now())).isLessThan(IkeTrial.LONGEST.plusSeconds(10));
+            return ladder;
+        } catch (IOException e) {
+            throw new java.io.UncheckedIOException(e);
         }
     }
 }
