@@ -102,7 +102,8 @@ class IkeByNobodyTest {
                                             .swanctl(),
                                     Optional.of(PemText.write("CERTIFICATE", own.certificate())),
                                     Optional.of(Secret.of(PemText.write(
-                                            "PRIVATE KEY", own.key().privateKey().reveal(RevealSecret.TO_WRITE_FILE)))),
+                                            "PRIVATE KEY",
+                                            own.key().privateKey().reveal(RevealSecret.TO_WRITE_FILE)))),
                                     Optional.of(PemText.write("CERTIFICATE", authority.certificate())))
                             .text());
 
@@ -110,7 +111,11 @@ class IkeByNobodyTest {
 
             assertThat(speaker.connected()).hasSizeLessThanOrEqualTo(1);
             assertThat(out)
-                    .contains("inside host", "10.20.0.20 answers", "20 echoes, 0 % lost", "proven, rests on this very file");
+                    .contains(
+                            "inside host",
+                            "10.20.0.20 answers",
+                            "20 echoes, 0 % lost",
+                            "proven, rests on this very file");
         }
     }
 }

@@ -298,7 +298,8 @@ class OpenVpnStoryTest {
         began = Instant.now();
         Shell.need(Shell.ROOT.resolve("bin/tender").toString(), "trial", "run", file.toString());
         System.out.println("measured: a cold trial of a file by the client, from command to verdict, "
-                + Duration.between(began, Instant.now()).toMillis() + " ms; by an account without rights, its copying and"
+                + Duration.between(began, Instant.now()).toMillis()
+                + " ms; by an account without rights, its copying and"
                 + " no class data included, " + bare.toMillis() + " ms");
         assertThat(out).contains("tunnel address  holds", "proven, rests on this very file");
     }
