@@ -1,6 +1,5 @@
 package tender.core.trial;
 
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
@@ -32,19 +31,12 @@ public final class IkeLadder {
 
     private Ladder judge() {
         IkeCauses.Case facts = new IkeCauses.Case(question, seen, trust, known);
-        List<RungResult> out = new ArrayList<>();
-        boolean failed = false;
-        for (Rung rung : Rung.values()) {
-            Verdict verdict = failed ? Verdict.NOT_TRIED : verdict(rung, facts);
-            failed |= verdict == Verdict.FAILS;
-            out.add(new RungResult(
-                    rung,
-                    verdict,
-                    seen.millis(rung),
-                    verdict == Verdict.NOT_TRIED ? "" : detail(rung),
-                    verdict == Verdict.FAILS ? IkeCauses.TABLE.at(rung, facts, known) : List.of()));
-        }
-        return new Ladder(out);
+        return Ladder.climb(
+                List.of(Rung.values()),
+                rung -> verdict(rung, facts),
+                seen::millis,
+                this::detail,
+                rung -> IkeCauses.TABLE.at(rung, facts, known));
     }
 
     private static Verdict holds(boolean yes) {

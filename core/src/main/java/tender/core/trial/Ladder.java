@@ -3,6 +3,8 @@ package tender.core.trial;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
+import java.util.function.ToLongFunction;
 
 /** Judges an observation, with what the gateway's files say where they could be read. */
 public record Ladder(List<RungResult> rungs) {
@@ -12,17 +14,32 @@ public record Ladder(List<RungResult> rungs) {
 
     public static Ladder judge(Question question, Observation seen, Optional<GatewayEvidence> evidence) {
         Causes.Case facts = new Causes.Case(question, seen, evidence);
+        return climb(
+                Rung.OF_KEYS,
+                rung -> verdict(rung, question, seen, evidence),
+                seen::millis,
+                rung -> detail(rung, question, seen, evidence),
+                rung -> Causes.at(rung, facts));
+    }
+
+    /** Judges rung by rung; what stands above the first that fails was not tried. */
+    static Ladder climb(
+            List<Rung> rungs,
+            Function<Rung, Verdict> verdicts,
+            ToLongFunction<Rung> millis,
+            Function<Rung, String> details,
+            Function<Rung, List<Cause>> causes) {
         List<RungResult> out = new ArrayList<>();
         boolean failed = false;
-        for (Rung rung : Rung.OF_KEYS) {
-            Verdict verdict = failed ? Verdict.NOT_TRIED : verdict(rung, question, seen, evidence);
+        for (Rung rung : rungs) {
+            Verdict verdict = failed ? Verdict.NOT_TRIED : verdicts.apply(rung);
             failed |= verdict == Verdict.FAILS;
             out.add(new RungResult(
                     rung,
                     verdict,
-                    seen.millis(rung),
-                    detail(rung, verdict, question, seen, evidence),
-                    verdict == Verdict.FAILS ? Causes.at(rung, facts) : List.of()));
+                    millis.applyAsLong(rung),
+                    verdict == Verdict.NOT_TRIED ? "" : details.apply(rung),
+                    verdict == Verdict.FAILS ? causes.apply(rung) : List.of()));
         }
         return new Ladder(out);
     }
@@ -74,11 +91,7 @@ public record Ladder(List<RungResult> rungs) {
         return dropped || seen.gateway() == Observation.Echo.SILENT ? Verdict.FAILS : Verdict.NOT_TRIED;
     }
 
-    private static String detail(
-            Rung rung, Verdict verdict, Question question, Observation seen, Optional<GatewayEvidence> evidence) {
-        if (verdict == Verdict.NOT_TRIED) {
-            return "";
-        }
+    private static String detail(Rung rung, Question question, Observation seen, Optional<GatewayEvidence> evidence) {
         return switch (rung) {
             case NAME ->
                 seen.name() == Observation.Name.LITERAL

@@ -1,6 +1,5 @@
 package tender.core.trial;
 
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
@@ -34,19 +33,12 @@ public final class OpenVpnLadder {
 
     private Ladder judge() {
         OpenVpnCauses.Case facts = new OpenVpnCauses.Case(question, seen, trust, evidence);
-        List<RungResult> out = new ArrayList<>();
-        boolean failed = false;
-        for (Rung rung : Rung.values()) {
-            Verdict verdict = failed ? Verdict.NOT_TRIED : verdict(rung, facts);
-            failed |= verdict == Verdict.FAILS;
-            out.add(new RungResult(
-                    rung,
-                    verdict,
-                    seen.millis(rung),
-                    verdict == Verdict.NOT_TRIED ? "" : detail(rung),
-                    verdict == Verdict.FAILS ? OpenVpnCauses.at(rung, facts) : List.of()));
-        }
-        return new Ladder(out);
+        return Ladder.climb(
+                List.of(Rung.values()),
+                rung -> verdict(rung, facts),
+                seen::millis,
+                this::detail,
+                rung -> OpenVpnCauses.at(rung, facts));
     }
 
     private Verdict verdict(Rung rung, OpenVpnCauses.Case facts) {
