@@ -40,6 +40,7 @@ public final class IkeClient {
     private static final byte[] MARKER = new byte[4];
     private static final byte[] NONE = new byte[8];
     private static final int TRIES = 6;
+    private static final int RESTARTS = 3;
     private static final Duration FIRST_WAIT = Duration.ofMillis(500);
     private static final int[] HASHES = {2, 3, 4, 5};
 
@@ -260,7 +261,8 @@ public final class IkeClient {
         List<Payload> payloads = m.payloads();
         Optional<Notify> asksCookie = Notify.one(payloads, Notify.COOKIE);
         if (asksCookie.isPresent() && Message.one(payloads, Payload.SA).isEmpty()) {
-            if (restarts++ < 3) {
+            boolean old = Arrays.equals(cookie, asksCookie.get().data()); // the line doubled an answer
+            if (!old && restarts++ < RESTARTS) {
                 cookie = asksCookie.get().data();
                 begin(agreement.group());
             }
@@ -269,11 +271,14 @@ public final class IkeClient {
         Optional<Notify> refusal = Notify.refusal(payloads);
         if (refusal.isPresent()) {
             byte[] data = refusal.get().data();
-            boolean other = refusal.get().type() == Notify.INVALID_KE && data.length == 2 && restarts++ < 3;
+            boolean other = refusal.get().type() == Notify.INVALID_KE && data.length == 2;
             int group = other ? (data[0] & 0xff) << 8 | data[1] & 0xff : 0;
+            if (other && group == agreement.group()) {
+                return; // answers what was asked before this group was taken; the line doubled or held it
+            }
             boolean ours =
                     offered.stream().anyMatch(p -> p.transforms().contains(new Transform(Transform.GROUP, group, 0)));
-            if (other && ours) {
+            if (other && ours && restarts++ < RESTARTS) {
                 begin(group);
             } else {
                 request = List.of();

@@ -187,6 +187,31 @@ class IkeTest {
     }
 
     @Test
+    void anAnswerThatTheLineDoubledOrHeldChangesNothing() {
+        proposals = "aes256-sha256-ecp384";
+        IkeClient client = new IkeClient(
+                settings("pubkey", "", "aes256-sha256-ecp256,aes256-sha256-ecp384", tunnelProposals), RANDOM);
+        IkeServer server = new IkeServer(new Rules(), RANDOM);
+        Instant now = Instant.now();
+        byte[] first = client.toSend(now).get(0).bytes();
+        byte[] otherGroup = server.onPacket(first, false).get(0);
+
+        for (int i = 0; i < 8; i++) {
+            client.onPacket(otherGroup, false);
+        }
+        List<IkeClient.Sent> second = client.toSend(now);
+        byte[] answer = server.onPacket(second.get(0).bytes(), false).get(0);
+        client.onPacket(otherGroup, false);
+        client.onPacket(answer, false);
+        client.onPacket(otherGroup, false);
+        client.onPacket(answer, false);
+        talk(client, server);
+
+        assertThat(second).as("one new first message, not one for each copy").hasSize(1);
+        assertThat(client.stage()).as(client.refused() + " " + client.broken()).isEqualTo(IkeClient.Stage.UP);
+    }
+
+    @Test
     void whoCannotProveItIsRefusedAndAServerThatCannotIsLeft() {
         IkeClient wrong = new IkeClient(settings("psk", "another", proposals, tunnelProposals), RANDOM);
         talk(wrong, new IkeServer(new Rules(), RANDOM));
