@@ -25,6 +25,7 @@ public final class TrialApi {
             String trialId,
             String claim,
             Secret content,
+            Optional<String> user,
             Optional<Secret> password,
             Optional<String> insideHost,
             int echoes,

@@ -120,7 +120,10 @@ final class VantageCommands {
                                 task.insideHost().map(IpAddress::parse),
                                 new DnsNameService(resolver.map(TrialCommands.Run::socket)),
                                 new ClientSettings.Added(
-                                        task.password().map(p -> new ClientSettings.Login("", p)), Optional.empty()),
+                                        task.password()
+                                                .map(p -> new ClientSettings.Login(
+                                                        task.user().orElse(""), p)),
+                                        Optional.empty()),
                                 new Wanted(
                                         task.echoes(),
                                         task.size(),

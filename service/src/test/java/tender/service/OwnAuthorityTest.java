@@ -97,8 +97,12 @@ class OwnAuthorityTest {
     }
 
     private static String issue(String device, Map<String, Object> more) {
+        return issue(device, "phones", more);
+    }
+
+    private static String issue(String device, String listener, Map<String, Object> more) {
         Map<String, Object> request =
-                new HashMap<>(Map.of("person", "mara", "device", device, "gateway", "orrin-fw", "listener", "phones"));
+                new HashMap<>(Map.of("person", "mara", "device", device, "gateway", "orrin-fw", "listener", listener));
         request.putAll(more);
         Reply issued = tender.post("/profiles", request);
         assertThat(issued.status()).as(issued.text()).isEqualTo(202);
@@ -263,6 +267,49 @@ class OwnAuthorityTest {
         tender.post("/profiles/" + id + "/withdraw", Map.of());
         tender.until("/profiles/" + id, r -> r.field("state").equals("withdrawn"));
         assertThat(firewallAccounts()).doesNotContain("mara-old-orrin-fw");
+    }
+
+    @Test
+    @Order(5)
+    void anOpenVpnProfileBehindABridgeHasItsCertificateAndItsAccountTogether() {
+        Reply early = tender.post(
+                "/profiles", Map.of("person", "mara", "device", "laptop", "gateway", "orrin-fw", "listener", "staff"));
+        assertThat(early.status())
+                .as("an authority that is not ours: " + early.text())
+                .isEqualTo(409);
+        done(tender.post(
+                gateway + "/certificate",
+                Map.of(
+                        "listener", "staff",
+                        "authority", "skerrivane",
+                        "names", List.of("orrin.skerrivane.example"))));
+        done(tender.post(
+                gateway + "/changes",
+                Map.of(
+                        "changes",
+                        List.of(Map.of(
+                                "change",
+                                "set-listener",
+                                "listener",
+                                "staff",
+                                "values",
+                                Map.of("accounts", "local"))))));
+
+        String without = issue("laptop", "staff", Map.of());
+        String both = issue("tablet", "staff", Map.of("makeAccount", true));
+
+        assertThat(cause(tried(tender.get("/profiles/" + without).field("label"))))
+                .contains("password");
+        JsonNode trial = tried(tender.get("/profiles/" + both).field("label"));
+        assertThat(trial.path("proven").asBoolean()).as(trial.toString()).isTrue();
+        assertThat(trial.path("measured").path("echoes").asInt()).isEqualTo(20);
+        String label = tender.get("/profiles/" + both).field("label");
+        assertThat(firewallAccounts()).contains(label);
+        assertThat(tender.get("/profiles/" + both + "/revisions").text()).doesNotContain("PRIVATE KEY");
+
+        tender.post("/profiles/" + both + "/withdraw", Map.of());
+        tender.until("/profiles/" + both, r -> r.field("state").equals("withdrawn"));
+        assertThat(firewallAccounts()).doesNotContain(label);
     }
 
     private static String firewallAccounts() {

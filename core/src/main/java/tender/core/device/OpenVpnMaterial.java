@@ -1,6 +1,8 @@
 package tender.core.device;
 
 import java.nio.charset.StandardCharsets;
+import java.security.SecureRandom;
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -11,16 +13,48 @@ import tender.core.device.DeviceDescription.Format;
 import tender.core.profile.OpenVpnFile;
 import tender.core.profile.OpenVpnFile.Directive;
 import tender.core.profile.OpenVpnProfile;
+import tender.core.profile.OwnWrappingKey;
 import tender.core.wire.MalformedException;
 
 /**
  * What a box's files hold that clients of one OpenVPN listener need, and where it looks for the list of the revoked.
  *
  * @param authority the certificate it believes, DER
- * @param wrapping as a client's file has it
+ * @param wrapping as clients' files have it; of crypt-v2 the server's own key, from which each client gets another
  * @param listPath absolute path of the list of revoked certificates, where it checks one
  */
 public record OpenVpnMaterial(byte[] authority, Optional<OpenVpnProfile.Wrapping> wrapping, Optional<String> listPath) {
+    /** The wrapping for one more client's file. */
+    public Optional<OpenVpnProfile.Wrapping> wrappingOf(SecureRandom random, Instant now) {
+        return wrapping.map(w -> w.kind().equals("crypt-v2")
+                ? new OpenVpnProfile.Wrapping(
+                        w.kind(), OwnWrappingKey.forClient(w.key(), random, now), Optional.empty())
+                : w);
+    }
+
+    private static final FileRule BRIDGE =
+            new FileRule("/openvpn/*.conf", Format.OPENVPN, Map.of(), Map.of(), Map.of(), Map.of());
+
+    /** Where a snapshot over the bridge interface keeps what callers of a listener share; no leading slash. */
+    public static String bridgePath(String listener) {
+        if (!listener.matches("[A-Za-z0-9._-]{1,60}")) {
+            throw new MalformedException("listener", "material", "1 to 60 letters, digits, dots or hyphens");
+        }
+        return BRIDGE.pathOf(listener).substring(1);
+    }
+
+    /** What a gateway behind the bridge interface told. */
+    public static OpenVpnMaterial ofBridge(Map<String, byte[]> files, String listener) {
+        byte[] file = files.get(bridgePath(listener));
+        if (file == null) {
+            throw new MalformedException(
+                    "listener",
+                    listener,
+                    "its gateway does not tell what callers of OpenVPN listeners share (material); adopt the files it makes itself: tender gateway export");
+        }
+        return of(BRIDGE, files, OpenVpnFile.read(text(file)).file());
+    }
+
     /** @param files by path without the leading slash */
     public static OpenVpnMaterial of(DeviceDescription description, Map<String, byte[]> files, String listener) {
         for (FileRule rule : description.files()) {
@@ -56,11 +90,7 @@ public record OpenVpnMaterial(byte[] authority, Optional<OpenVpnProfile.Wrapping
 
     private static Optional<OpenVpnProfile.Wrapping> wrapping(
             FileRule rule, Map<String, byte[]> files, OpenVpnFile file) {
-        if (file.has("tls-crypt-v2")) {
-            throw new MalformedException(
-                    "wrapping", "tls-crypt-v2", "keys of each client's own are not made yet; tls-crypt is");
-        }
-        for (String kind : List.of("tls-crypt", "tls-auth")) {
+        for (String kind : List.of("tls-crypt-v2", "tls-crypt", "tls-auth")) {
             Optional<Directive> d = file.last(kind);
             if (d.isPresent()) {
                 String key = content(rule, files, d)

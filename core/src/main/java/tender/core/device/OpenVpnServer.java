@@ -21,12 +21,14 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
+import tender.core.credential.RevealSecret;
 import tender.core.network.Cidr;
 import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
 import tender.core.profile.OpenVpnFile;
+import tender.core.profile.OwnWrappingKey;
 import tender.core.profile.StaticKey;
 import tender.core.wire.MalformedException;
 
@@ -289,7 +291,11 @@ final class OpenVpnServer {
         return switch (value) {
             case "none" -> bare;
             case "crypt" -> bare.withBlock("tls-crypt", StaticKey.generate(random));
-            default -> throw new MalformedException("attribute", "wrapping", "crypt or none can be set through Tender");
+            case "crypt-v2" ->
+                bare.withBlock("tls-crypt-v2", OwnWrappingKey.forServer(random).revealText(RevealSecret.TO_WRITE_FILE));
+            default ->
+                throw new MalformedException(
+                        "attribute", "wrapping", "crypt, crypt-v2 or none can be set through Tender");
         };
     }
 

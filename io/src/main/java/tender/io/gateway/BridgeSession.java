@@ -18,6 +18,7 @@ import java.util.TreeMap;
 import tender.core.backup.Snapshot;
 import tender.core.certificate.PemText;
 import tender.core.credential.RevealSecret;
+import tender.core.device.OpenVpnMaterial;
 import tender.core.office.Change;
 import tender.core.office.Device;
 import tender.core.wire.MalformedException;
@@ -41,6 +42,11 @@ final class BridgeSession implements Session {
     record Lines(List<String> lines) {}
 
     record Said(String message) {}
+
+    /** @param file in OpenVPN's own words, its parts inline */
+    record Material(String name, String file) {}
+
+    record Materials(List<Material> listeners) {}
 
     private final HttpClient client;
     private final String base;
@@ -138,7 +144,14 @@ final class BridgeSession implements Session {
     public Snapshot readAll() {
         HttpResponse<byte[]> response = send(to("configuration").GET().build());
         revision = response.headers().firstValue("ETag");
-        return new Snapshot(new TreeMap<>(Map.of(FILE, response.body())));
+        TreeMap<String, byte[]> files = new TreeMap<>(Map.of(FILE, response.body()));
+        if (capabilities.contains(Capability.MATERIAL)) {
+            get("material", Materials.class)
+                    .listeners()
+                    .forEach(m -> files.put(
+                            OpenVpnMaterial.bridgePath(m.name()), m.file().getBytes(StandardCharsets.ISO_8859_1)));
+        }
+        return new Snapshot(files);
     }
 
     @Override

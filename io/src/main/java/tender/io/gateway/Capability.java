@@ -25,6 +25,8 @@ public enum Capability {
     CLOCK,
     /** Client files that the device made itself can be read. */
     EXPORT,
+    /** What all callers of an OpenVPN listener share can be read: its authority's certificate and its wrapping key. */
+    MATERIAL,
     SET_CLOCK,
     /** A listener's device makes a key and a request for a certificate. */
     REQUEST,
@@ -33,7 +35,7 @@ public enum Capability {
     /** The device brings back by itself what is in force now, unless told otherwise in time. */
     WAY_BACK;
 
-    private static final Set<Capability> READING = EnumSet.of(READ, STATUS, SESSIONS, LOG, CLOCK, EXPORT);
+    private static final Set<Capability> READING = EnumSet.of(READ, STATUS, SESSIONS, LOG, CLOCK, EXPORT, MATERIAL);
 
     /** What a box over SSH can do, by its description. */
     public static Set<Capability> of(DeviceDescription description, boolean readOnly) {
@@ -43,7 +45,7 @@ public enum Capability {
     /** The most that a bridge can do. */
     public static Set<Capability> ofBridge(boolean readOnly) {
         return readOnly
-                ? EnumSet.of(READ, SESSIONS, LOG, CLOCK, EXPORT)
+                ? EnumSet.of(READ, SESSIONS, LOG, CLOCK, EXPORT, MATERIAL)
                 : EnumSet.complementOf(EnumSet.of(FILES, STATUS));
     }
 

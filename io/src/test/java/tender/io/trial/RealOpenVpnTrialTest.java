@@ -1,6 +1,7 @@
 package tender.io.trial;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 import static tender.io.trial.OpenVpnLab.RANDOM;
 import static tender.io.trial.OpenVpnLab.inline;
@@ -22,9 +23,11 @@ import org.junit.jupiter.params.provider.CsvSource;
 import tender.core.certificate.Authority;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.CertificateKey;
+import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
+import tender.core.profile.OwnWrappingKey;
 import tender.core.profile.StaticKey;
 import tender.core.trial.Certainty;
 import tender.core.trial.Circumstances;
@@ -36,6 +39,7 @@ import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
 import tender.core.trial.Verdict;
 import tender.core.trial.Wanted;
+import tender.core.wire.MalformedException;
 import tender.io.names.NameService;
 
 /** Our own trial against Debian's OpenVPN: what is right is proven by echo, what is wrong ends where it should. */
@@ -169,6 +173,30 @@ class RealOpenVpnTrialTest {
         assertThat(ladder.isProven())
                 .as(ladder + "\n" + String.join("\n", lab.log()))
                 .isTrue();
+    }
+
+    @Test
+    void wrappingKeysOfOurOwnMakingAreTakenByTheServer() throws Exception {
+        Secret key = OwnWrappingKey.forServer(RANDOM);
+        Path server =
+                Files.writeString(folder.resolve("own-v2-server.key"), key.revealText(RevealSecret.TO_WRITE_FILE));
+        lab.serve("udp", lab.server, "tls-crypt-v2 " + server + "\n");
+        String own = OwnWrappingKey.forClient(key, RANDOM, Instant.now()).revealText(RevealSecret.TO_WRITE_FILE);
+        String foreign = OwnWrappingKey.forClient(OwnWrappingKey.forServer(RANDOM), RANDOM, Instant.now())
+                .revealText(RevealSecret.TO_WRITE_FILE);
+
+        Ladder ladder = tried(lab.profile("udp", lab.client, inline("tls-crypt-v2", own)));
+
+        assertThat(ladder.isProven())
+                .as(ladder + "\n" + String.join("\n", lab.log()))
+                .isTrue();
+        assertThat(tried(lab.profile("udp", lab.client, inline("tls-crypt-v2", foreign)))
+                        .isProven())
+                .as("sealed for another server")
+                .isFalse();
+        assertThatThrownBy(() -> OwnWrappingKey.forClient(Secret.of(own), RANDOM, Instant.now()))
+                .isInstanceOf(MalformedException.class)
+                .hasMessageContaining("crypt-v2");
     }
 
     @Test

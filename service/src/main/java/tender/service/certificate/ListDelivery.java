@@ -28,6 +28,7 @@ import tender.service.device.Boxes;
 import tender.service.device.Connections;
 import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
+import tender.service.session.Watch;
 import tender.store.certificate.Authorities;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -145,6 +146,13 @@ public final class ListDelivery implements JobKind {
         List<Change> changes = new ArrayList<>();
         those.forEach((l, a) -> changes.add(new Change.PutRevocations(l.name(), PemText.write("X509 CRL", a.list()))));
         session.change(read, device, changes, hold);
+        List<String> leaving = db.inTransaction(tx -> Profiles.accounts(tx, gateway.id(), "withdrawing")).stream()
+                .filter(p -> p.presharedId().isPresent()) // the account beside the certificate
+                .map(p -> p.publicKey().substring(Watch.BY_NAME.length()))
+                .toList();
+        if (!leaving.isEmpty()) {
+            session.accounts(List.of(), leaving, hold);
+        }
         session.apply();
         db.run(tx -> {
             those.forEach((l, a) -> delivered(tx, gateway, l, a));

@@ -37,12 +37,13 @@ final class Contents {
         this.random = random;
     }
 
-    /** @param password of the account, where Tender made it */
-    HandoutApi.Collected of(Issuing.Newest newest, Optional<Secret> password, String deviceKind, Secret passphrase) {
+    /** @param account at the gateway, where Tender made it */
+    HandoutApi.Collected of(
+            Issuing.Newest newest, Optional<Issuing.Account> account, String deviceKind, Secret passphrase) {
         Protocol protocol = Sheets.protocol(newest);
         return switch (protocol) {
-            case WIREGUARD, OPENVPN -> file(newest, protocol, deviceKind);
-            default -> sheet(newest, password, passphrase);
+            case WIREGUARD, OPENVPN -> file(newest, account, protocol, deviceKind);
+            default -> sheet(newest, account, passphrase);
         };
     }
 
@@ -51,7 +52,8 @@ final class Contents {
         return p.personName().orElse("") + ": " + p.device().orElse("device") + " to " + p.gateway();
     }
 
-    private static HandoutApi.Collected file(Issuing.Newest newest, Protocol protocol, String deviceKind) {
+    private static HandoutApi.Collected file(
+            Issuing.Newest newest, Optional<Issuing.Account> account, Protocol protocol, String deviceKind) {
         boolean keyOnDevice = newest.profile().custody().equals("DEVICE_ONLY");
         Optional<Secret> qr = keyOnDevice || protocol != Protocol.WIREGUARD
                 ? Optional.empty()
@@ -62,19 +64,23 @@ final class Contents {
                 newest.revision().fileName(),
                 newest.content(),
                 qr,
-                List.of(),
-                Instructions.steps(protocol, deviceKind, newest.revision().fileName(), keyOnDevice),
+                account.map(a -> password(newest, a)).stream().toList(),
+                Instructions.steps(
+                        protocol,
+                        deviceKind,
+                        newest.revision().fileName(),
+                        keyOnDevice,
+                        account.map(Issuing.Account::name)),
                 0);
     }
 
-    private HandoutApi.Collected sheet(Issuing.Newest newest, Optional<Secret> password, Secret passphrase) {
+    private HandoutApi.Collected sheet(Issuing.Newest newest, Optional<Issuing.Account> account, Secret passphrase) {
         Platform platform = sheets.platform(newest.profile());
         SettingsSheet sheet = sheets.of(newest, Optional.of(platform));
         List<HandoutApi.Part> parts = new ArrayList<>();
         String name = newest.revision().fileName();
         parts.add(part(name.replaceAll("\\.txt$", ".html"), Secret.of(SheetHtml.of(sheet))));
-        // never on the sheet, which is printed and passed on
-        password.ifPresent(p -> parts.add(part(name.replaceAll("\\.txt$", "-password.txt"), p)));
+        account.ifPresent(a -> parts.add(password(newest, a)));
         if (Sheets.protocol(newest) == Protocol.IKEV2) {
             IkeProfile ike = IkeProfile.read(newest.content().revealText(RevealSecret.TO_HAND_OUT));
             if (platform == Platform.LINUX) {
@@ -86,6 +92,11 @@ final class Contents {
         }
         return new HandoutApi.Collected(
                 title(newest), name, Secret.of(SheetText.of(sheet)), Optional.empty(), parts, Instructions.typed(), 0);
+    }
+
+    /** A file of its own: never on the sheet, which is printed and passed on. */
+    private static HandoutApi.Part password(Issuing.Newest newest, Issuing.Account account) {
+        return part(newest.revision().fileName().replaceAll("\\.[a-z]+$", "-password.txt"), account.password());
     }
 
     private static HandoutApi.Part part(String name, Secret content) {

@@ -169,7 +169,7 @@ public final class HandoutRoutes {
                 .flatMap(id -> db.inTransaction(tx -> People.device(tx, id)))
                 .map(People.Device::kind)
                 .orElse("laptop");
-        return contents.of(newest, issuing.password(newest.profile()), kind, passphrase);
+        return contents.of(newest, issuing.account(newest.profile()), kind, passphrase);
     }
 
     private Answer sent(Call call) {

@@ -2,6 +2,7 @@ package tender.service.handout;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import tender.core.office.Protocol;
 
 /** The steps for a person who has never heard of a tunnel, for the device they hold. */
@@ -14,8 +15,13 @@ final class Instructions {
 
     private Instructions() {}
 
-    /** For a file that a client imports. */
-    static List<String> steps(Protocol protocol, String deviceKind, String fileName, boolean keyOnDevice) {
+    /**
+     * For a file that a client imports.
+     *
+     * @param account that is asked for beside the file, where its password is handed out too
+     */
+    static List<String> steps(
+            Protocol protocol, String deviceKind, String fileName, boolean keyOnDevice, Optional<String> account) {
         List<String> out = new ArrayList<>();
         boolean phone = deviceKind.equals("phone") || deviceKind.equals("tablet");
         boolean qr = protocol == Protocol.WIREGUARD;
@@ -31,6 +37,8 @@ final class Instructions {
         } else {
             out.add("Save the file " + fileName + ". In the app, import it and choose that file.");
         }
+        account.ifPresent(name -> out.add("When it asks for a name and a password: the name is " + name
+                + ", the password is in the other file that is offered here."));
         out.addAll(List.of(SWITCH_ON, TRY, DELETE));
         return out;
     }

@@ -63,6 +63,11 @@ public final class AccountDelivery implements JobKind {
         return p.publicKey().substring(Watch.BY_NAME.length());
     }
 
+    /** The credential that holds an account's password: the profile's own, or the one beside its certificate. */
+    static UUID passwordId(Profiles.Profile p) {
+        return p.presharedId().orElse(p.keyId());
+    }
+
     @Override
     public void run(Jobs.Job job, Progress progress) {
         deliver(UUID.fromString(job.payload()), progress::at);
@@ -78,19 +83,23 @@ public final class AccountDelivery implements JobKind {
     public void deliver(UUID gatewayId, Steps progress) {
         Instant now = clock.instant();
         List<Profiles.Profile> adding = db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, "writing"));
-        List<Profiles.Profile> leaving = db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, "withdrawing"));
+        List<Profiles.Profile> leaving =
+                db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, "withdrawing")).stream()
+                        .filter(p ->
+                                p.presharedId().isEmpty()) // those beside a certificate go with the list of the revoked
+                        .toList();
         if (adding.isEmpty() && leaving.isEmpty()) {
             return;
         }
         Map<UUID, Secret> secrets = db.inTransaction(tx -> credentials.secrets(
-                tx, adding.stream().map(Profiles.Profile::keyId).toList()));
+                tx, adding.stream().map(AccountDelivery::passwordId).toList()));
         long fence = db.inTransaction(tx -> Writers.acquire(tx, gatewayId, node, now, now.plus(WRITER_LEASE)))
                 .orElseThrow(() -> new ApiFailure(ProblemCode.CONFLICT, "another node is writing this gateway"));
         try (Session session = connections.open(gatewayId)) {
             progress.at(40, adding.size() + " accounts to set, " + leaving.size() + " to drop");
             session.accounts(
                     adding.stream()
-                            .map(p -> new Session.Account(account(p), secrets.get(p.keyId())))
+                            .map(p -> new Session.Account(account(p), secrets.get(passwordId(p))))
                             .toList(),
                     leaving.stream().map(AccountDelivery::account).toList(),
                     new Session.Hold(installation, fence));

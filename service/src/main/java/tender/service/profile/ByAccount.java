@@ -76,7 +76,8 @@ final class ByAccount {
                         "account " + account + " at " + w.listener().gateway(),
                         password.isPresent() ? Custody.HELD : Custody.DEVICE_ONLY,
                         password.isPresent() ? Life.MADE : Life.IN_USE,
-                        password)
+                        password,
+                        Optional.empty())
                 .keep(tx, credentials, w, now);
         String text = revision(tx, profileId, 1, w.who(), w.label(), w.listener(), facts, account, w.reach(), now);
         if (password.isEmpty()) {

@@ -55,7 +55,13 @@ final class ByCertificate {
 
         Authority signer();
 
-        String text(String title, String name, CertificateProfiles.Pair pair, List<Cidr> reach, List<IpAddress> dns);
+        String text(
+                String title,
+                String name,
+                CertificateProfiles.Pair pair,
+                List<Cidr> reach,
+                List<IpAddress> dns,
+                Instant now);
 
         String fileName(String who, int number);
 
@@ -70,8 +76,13 @@ final class ByCertificate {
             implements Kind {
         @Override
         public String text(
-                String title, String name, CertificateProfiles.Pair pair, List<Cidr> reach, List<IpAddress> dns) {
-            return certificates.text(title, place, pair, reach, dns);
+                String title,
+                String name,
+                CertificateProfiles.Pair pair,
+                List<Cidr> reach,
+                List<IpAddress> dns,
+                Instant now) {
+            return certificates.text(title, place, pair, reach, dns, now);
         }
 
         @Override
@@ -89,7 +100,12 @@ final class ByCertificate {
             implements Kind {
         @Override
         public String text(
-                String title, String name, CertificateProfiles.Pair pair, List<Cidr> reach, List<IpAddress> dns) {
+                String title,
+                String name,
+                CertificateProfiles.Pair pair,
+                List<Cidr> reach,
+                List<IpAddress> dns,
+                Instant now) {
             String section = new IkeConnection(
                             listener.gateway().replaceAll("[^A-Za-z0-9-]", "-"),
                             Planning.endpoint(listener).host(),
@@ -154,8 +170,13 @@ final class ByCertificate {
         return new Ike(listener, facts, authority, certificates.signer(tx, authority));
     }
 
-    /** Gives the profile's id; it is ready at once. */
-    UUID keep(Tx tx, Wanted w, Kind kind, Optional<Instant> until, String actor, Instant now) {
+    /**
+     * Gives the profile's id. It is ready at once, or once the gateway has the account where Tender makes one.
+     *
+     * @param password of an account beside the certificate that is to be made
+     */
+    UUID keep(
+            Tx tx, Wanted w, Kind kind, Optional<Secret> password, Optional<Instant> until, String actor, Instant now) {
         String name = CertificateProfiles.commonName(w.label());
         UUID profileId = new Named(
                         name,
@@ -163,7 +184,8 @@ final class ByCertificate {
                         "certificate of " + w.label(),
                         Custody.HELD,
                         Life.MADE,
-                        Optional.empty())
+                        Optional.empty(),
+                        password)
                 .keep(tx, credentials, w, now);
         CertificateProfiles.Pair pair = certificates.sign(
                 tx,
@@ -176,9 +198,11 @@ final class ByCertificate {
                 until,
                 now);
         Credentials.livesUntil(tx, profileId, Optional.of(pair.certificate().ends()));
-        String text = kind.text(w.label() + ", revision 1", name, pair, w.reach(), w.dns());
+        String text = kind.text(w.label() + ", revision 1", name, pair, w.reach(), w.dns(), now);
         revision(tx, profileId, 1, w.who(), kind, w.reach(), text, now);
-        Profiles.ready(tx, profileId);
+        if (password.isEmpty()) {
+            Profiles.ready(tx, profileId);
+        }
         Events.say(tx, "profile", profileId.toString());
         Journal.append(
                 tx,
@@ -188,7 +212,8 @@ final class ByCertificate {
                 "profile",
                 profileId.toString(),
                 "revision 1, " + Planning.digest(text) + ", certificate "
-                        + pair.certificate().serial());
+                        + pair.certificate().serial()
+                        + (password.isPresent() ? ", its own account " + name : ""));
         return profileId;
     }
 
@@ -227,7 +252,7 @@ final class ByCertificate {
         Credentials.livesUntil(tx, p.id(), Optional.of(pair.certificate().ends()));
         String name =
                 CertificateFacts.of(pair.certificate().content()).anyName().orElse(p.label());
-        String text = kind.text(p.label() + ", revision " + number, name, pair, p.reach(), p.dns());
+        String text = kind.text(p.label() + ", revision " + number, name, pair, p.reach(), p.dns(), now);
         revision(tx, p.id(), number, p.person().orElse(p.label()), kind, p.reach(), text, now);
         return text;
     }

@@ -76,13 +76,14 @@ public final class CertificateProfiles {
         Backups.Backup newest = Backups.newest(tx, gateway.id())
                 .orElseThrow(() -> new ApiFailure(
                         ProblemCode.CONFLICT, "read the gateway first: tender gateway read " + gateway.name()));
+        Map<String, byte[]> files =
+                Snapshot.ofZip(backups.content(tx, newest.id())).files();
         return new Place(
                 listener,
                 facts,
-                OpenVpnMaterial.of(
-                        boxes.description(gateway.description()),
-                        Snapshot.ofZip(backups.content(tx, newest.id())).files(),
-                        listener.name()));
+                gateway.connector().equals("https")
+                        ? OpenVpnMaterial.ofBridge(files, listener.name())
+                        : OpenVpnMaterial.of(boxes.description(gateway.description()), files, listener.name()));
     }
 
     /** A certificate and its key. */
@@ -215,12 +216,12 @@ public final class CertificateProfiles {
         return label.length() > 64 ? label.substring(0, 64) : label;
     }
 
-    String text(String title, Place place, Pair pair, List<Cidr> reach, List<IpAddress> dns) {
+    String text(String title, Place place, Pair pair, List<Cidr> reach, List<IpAddress> dns, Instant now) {
         Listener facts = place.facts();
         return new OpenVpnProfile(
                         title,
                         List.of(Planning.endpoint(place.listener())),
-                        place.material().wrapping(),
+                        place.material().wrappingOf(random, now),
                         PemText.write("CERTIFICATE", place.material().authority()),
                         Optional.of(
                                 PemText.write("CERTIFICATE", pair.certificate().content())),

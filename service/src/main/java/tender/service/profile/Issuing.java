@@ -148,16 +148,19 @@ public final class Issuing {
                 request.until().ifPresent(end -> lives(tx, written.profile().id(), request.until(), now));
                 yield written;
             }
-            case CERTIFICATE ->
-                atOnce(
+            case CERTIFICATE -> {
+                Optional<Secret> password =
+                        beside(tx, listener, request.makeAccount().orElse(false));
+                UUID id = byCertificate.keep(
                         tx,
-                        byCertificate.keep(
-                                tx,
-                                wanted,
-                                byCertificate.kind(tx, listener, request.authority()),
-                                request.until(),
-                                actor,
-                                now));
+                        wanted,
+                        byCertificate.kind(tx, listener, request.authority()),
+                        password,
+                        request.until(),
+                        actor,
+                        now);
+                yield password.isPresent() ? delivered(tx, id, gateway.id(), now) : atOnce(tx, id);
+            }
             case ACCOUNT -> {
                 boolean make = request.makeAccount().orElse(false);
                 UUID id = account(
@@ -180,10 +183,37 @@ public final class Issuing {
                 wanted,
                 certificates.facts(tx, wanted.listener()),
                 account,
-                make ? Optional.of(Passphrase.generate(RANDOM)) : Optional.empty(),
+                make ? password() : Optional.empty(),
                 reason,
                 actor,
                 now);
+    }
+
+    /** The password of an account that is made beside a certificate, where the listener asks for both and one is wanted. */
+    private Optional<Secret> beside(Tx tx, Listeners.Listener listener, boolean make) {
+        if (!make) {
+            return Optional.empty();
+        }
+        String kept = certificates.facts(tx, listener).get(Attribute.ACCOUNTS).orElse("none");
+        if (!kept.equals("local")) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    kept.equals("none")
+                            ? listener.name() + " asks for no account beside the certificate"
+                            : listener.name() + " has its accounts in a " + kept + ", where Tender makes none",
+                    "makeAccount");
+        }
+        return password();
+    }
+
+    private static Optional<Secret> password() {
+        return Optional.of(Passphrase.generate(RANDOM));
+    }
+
+    /** Whether a listener asks for an account, of its gateway's own, beside the certificate. */
+    private boolean asksBoth(Tx tx, Listeners.Listener listener) {
+        return listener.protocol().equals(Protocol.OPENVPN.word())
+                && certificates.facts(tx, listener).is(Attribute.ACCOUNTS, "local");
     }
 
     /** The account is still to be set at the gateway. */
@@ -264,6 +294,7 @@ public final class Issuing {
             Optional<ByCertificate.Kind> kind = way == Way.CERTIFICATE
                     ? Optional.of(byCertificate.kind(tx, listener, Optional.empty()))
                     : Optional.empty();
+            boolean both = request.makeAccounts().orElse(false) && asksBoth(tx, listener);
             boolean dryRun = request.dryRun().orElse(false);
             List<String> issued = new ArrayList<>();
             List<String> present = new ArrayList<>();
@@ -295,7 +326,8 @@ public final class Issuing {
                         false,
                         List.of());
                 if (kind.isPresent()) {
-                    byCertificate.keep(tx, w, kind.get(), request.until(), actor, now);
+                    byCertificate.keep(
+                            tx, w, kind.get(), both ? password() : Optional.empty(), request.until(), actor, now);
                 } else if (way == Way.ACCOUNT) {
                     UUID id = account(tx, w, label, true, "", actor, now);
                     request.until().ifPresent(end -> lives(tx, id, request.until(), now));
@@ -304,10 +336,9 @@ public final class Issuing {
                     request.until().ifPresent(end -> lives(tx, id, request.until(), now));
                 }
             }
-            Optional<UUID> job = issued.isEmpty() || kind.isPresent() || dryRun
+            Optional<UUID> job = issued.isEmpty() || kind.isPresent() && !both || dryRun
                     ? Optional.empty()
-                    : Optional.of(
-                            way == Way.ACCOUNT ? orderAccounts(tx, gateway.id(), now) : order(tx, gateway.id(), now));
+                    : Optional.of(way == Way.KEY ? order(tx, gateway.id(), now) : orderAccounts(tx, gateway.id(), now));
             return new Many(issued, job, present);
         });
     }
@@ -396,17 +427,18 @@ public final class Issuing {
                         List.of());
                 return switch (way(tx, listener)) {
                     case KEY -> write(tx, wanted, actor, now).profile();
-                    case CERTIFICATE ->
-                        atOnce(
-                                        tx,
-                                        byCertificate.keep(
-                                                tx,
-                                                wanted,
-                                                byCertificate.kind(tx, listener, Optional.empty()),
-                                                Optional.empty(),
-                                                actor,
-                                                now))
-                                .profile();
+                    case CERTIFICATE -> {
+                        boolean both = asksBoth(tx, listener);
+                        UUID id = byCertificate.keep(
+                                tx,
+                                wanted,
+                                byCertificate.kind(tx, listener, Optional.empty()),
+                                both ? password() : Optional.empty(),
+                                Optional.empty(),
+                                actor,
+                                now);
+                        yield (both ? delivered(tx, id, gateway.id(), now) : atOnce(tx, id)).profile();
+                    }
                     case ACCOUNT ->
                         delivered(tx, account(tx, wanted, label, true, "", actor, now), gateway.id(), now)
                                 .profile();
@@ -557,11 +589,16 @@ public final class Issuing {
         return db.inTransaction(tx -> chosen(tx, ready(tx, profileId), Optional.empty()));
     }
 
-    /** The password of a profile's account, where Tender made it. */
-    public Optional<Secret> password(Profiles.Profile p) {
-        return p.publicKey().startsWith(Watch.BY_NAME)
-                ? db.inTransaction(tx -> credentials.secret(tx, p.keyId()))
-                : Optional.empty();
+    /** An account at a gateway. */
+    public record Account(String name, Secret password) {}
+
+    /** A profile's account, where Tender made it. */
+    public Optional<Account> account(Profiles.Profile p) {
+        if (!p.publicKey().startsWith(Watch.BY_NAME)) {
+            return Optional.empty();
+        }
+        return db.inTransaction(tx -> credentials.secret(tx, AccountDelivery.passwordId(p)))
+                .map(password -> new Account(p.publicKey().substring(Watch.BY_NAME.length()), password));
     }
 
     /** Any revision of a profile in any state, to look at; the newest where no number is given. */

@@ -19,8 +19,16 @@ import tender.store.profile.Profiles;
  *
  * @param purpose what the credential is for, shown wherever it is listed
  * @param secret kept encrypted, where Tender has it
+ * @param account the password of an account beside the certificate, where Tender makes one
  */
-record Named(String name, CredentialKind kind, String purpose, Custody custody, Life life, Optional<Secret> secret) {
+record Named(
+        String name,
+        CredentialKind kind,
+        String purpose,
+        Custody custody,
+        Life life,
+        Optional<Secret> secret,
+        Optional<Secret> account) {
     /** Writes credential and profile, without a key of their own and without an address; gives the profile's id. */
     UUID keep(Tx tx, Credentials credentials, Wanted w, Instant now) {
         UUID profileId = Ids.next();
@@ -30,6 +38,22 @@ record Named(String name, CredentialKind kind, String purpose, Custody custody, 
                 new Credentials.Credential(
                         keyId, w.deviceId(), kind, purpose, Optional.of(Watch.BY_NAME + name), custody, life, now),
                 secret);
+        Optional<UUID> accountId = account.map(password -> {
+            UUID id = Ids.next();
+            credentials.insert(
+                    tx,
+                    new Credentials.Credential(
+                            id,
+                            w.deviceId(),
+                            CredentialKind.PASSWORD,
+                            "account " + name + " at " + w.listener().gateway(),
+                            Optional.empty(),
+                            Custody.HELD,
+                            Life.MADE,
+                            now),
+                    account);
+            return id;
+        });
         Profiles.insert(
                 tx,
                 new Profiles.Draft(
@@ -39,7 +63,7 @@ record Named(String name, CredentialKind kind, String purpose, Custody custody, 
                         w.origin(),
                         w.listener().id(),
                         keyId,
-                        Optional.empty(),
+                        accountId,
                         w.reach(),
                         w.fullTunnel(),
                         w.dns(),

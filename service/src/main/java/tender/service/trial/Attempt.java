@@ -77,7 +77,7 @@ final class Attempt {
 
     Outcome run(
             Issuing.Newest tried,
-            Optional<IkeSettings.Added> added,
+            Optional<Issuing.Account> account,
             Gateways.Gateway gateway,
             Optional<IpAddress> insideHost,
             Wanted wanted,
@@ -92,7 +92,8 @@ final class Attempt {
                 ? () -> ike(
                         IkeQuestion.of(
                                 text,
-                                added.orElse(IkeSettings.Added.NOTHING),
+                                account.map(a -> new IkeSettings.Added(Optional.empty(), Optional.of(a.password())))
+                                        .orElse(IkeSettings.Added.NOTHING),
                                 listener.flatMap(l -> l.get(Attribute.INSIDE_ADDRESS))
                                         .map(IpAddress::parse),
                                 insideHost,
@@ -102,7 +103,10 @@ final class Attempt {
                 : () -> openVpn(
                         OpenVpnQuestion.of(
                                 text,
-                                ClientSettings.Added.NOTHING,
+                                account.map(a -> new ClientSettings.Added(
+                                                Optional.of(new ClientSettings.Login(a.name(), a.password())),
+                                                Optional.empty()))
+                                        .orElse(ClientSettings.Added.NOTHING),
                                 insideHost,
                                 listener.flatMap(l ->
                                         l.words(Attribute.SERVER_NAMES).stream().findFirst()),

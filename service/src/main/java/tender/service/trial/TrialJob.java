@@ -13,7 +13,6 @@ import org.slf4j.LoggerFactory;
 import tender.api.ProfileApi;
 import tender.api.TrialApi;
 import tender.core.credential.RevealSecret;
-import tender.core.ike.IkeSettings;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.office.Protocol;
@@ -124,7 +123,12 @@ public final class TrialJob implements JobKind {
         Wanted wanted = wanted(trial);
         if (!listener.protocol().equals(Protocol.WIREGUARD.word())) {
             Attempt.Outcome outcome = attempt.run(
-                    tried, secret(tried.profile()), gateway, insideHost, wanted, rung -> say(trial.id(), rung.name()));
+                    tried,
+                    issuing.account(tried.profile()),
+                    gateway,
+                    insideHost,
+                    wanted,
+                    rung -> say(trial.id(), rung.name()));
             end(trial.id(), outcome.ladder(), Optional.empty(), outcome.measured());
             return;
         }
@@ -138,11 +142,6 @@ public final class TrialJob implements JobKind {
             ladder = Ladder.judge(question, seen, evidence(question, listener));
         }
         end(trial.id(), ladder, received(tried.profile(), seen), made.measured());
-    }
-
-    /** The password of an account that Tender made. */
-    private Optional<IkeSettings.Added> secret(Profiles.Profile p) {
-        return issuing.password(p).map(password -> new IkeSettings.Added(Optional.empty(), Optional.of(password)));
     }
 
     /** What a standing vantage gets for a trial: the listener's canary, never anybody's own file. */
@@ -170,7 +169,8 @@ public final class TrialJob implements JobKind {
                     trialId.toString(),
                     trial.claim(),
                     canary.content(),
-                    issuing.password(canary.profile()),
+                    issuing.account(canary.profile()).map(Issuing.Account::name),
+                    issuing.account(canary.profile()).map(Issuing.Account::password),
                     gateway.insideHost().map(IpAddress::toString),
                     wanted.echoes(),
                     wanted.size(),

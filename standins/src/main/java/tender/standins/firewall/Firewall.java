@@ -171,6 +171,7 @@ public final class Firewall implements AutoCloseable {
                 journal.text().lines().forEach(lines::add);
                 send(x, 200, out);
             }
+            case "GET material" -> send(x, 200, keys.material(running));
             case "GET request" -> send(x, 200, request(x.getRequestURI().getQuery()));
             case "POST accounts" -> {
                 accounts(JSON.readTree(body));
@@ -202,6 +203,7 @@ public final class Firewall implements AutoCloseable {
             "clock",
             "set-clock",
             "export",
+            "material",
             "request",
             "accounts",
             "way-back"

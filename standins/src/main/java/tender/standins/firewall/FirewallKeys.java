@@ -2,6 +2,7 @@ package tender.standins.firewall;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -121,6 +122,27 @@ final class FirewallKeys {
             out.set(0, der(Files.readString(given)));
         }
         return out;
+    }
+
+    /** What callers of the OpenVPN listeners share: the authority and the wrapping key, and no private key. */
+    JsonNode material(JsonNode document) throws IOException {
+        ObjectNode out = JSON.createObjectNode();
+        ArrayNode all = out.putArray("listeners");
+        for (JsonNode l : document.path("listeners")) {
+            String name = l.path("name").asText();
+            if (l.path("values").path("protocol").asText().equals("openvpn")) {
+                String wrapping = l.path("values").path("wrapping").asText("none");
+                String file =
+                        block("ca", PemText.write("CERTIFICATE", believed(name).get(0)))
+                                + (wrapping.equals("none") ? "" : block("tls-" + wrapping, wrappingKey()));
+                all.addObject().put("name", name).put("file", file);
+            }
+        }
+        return out;
+    }
+
+    private static String block(String name, String text) {
+        return "<" + name + ">\n" + text + "</" + name + ">\n";
     }
 
     Set<String> revoked(String listener) throws IOException {

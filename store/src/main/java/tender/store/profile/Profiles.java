@@ -255,10 +255,12 @@ public final class Profiles {
     }
 
     private static final String ACCOUNTS = SELECT + """
-            where g.id = ? and p.state = ? and k.kind = 'PASSWORD' and k.custody in ('HELD', 'ERASED')
+            left join credential s on s.id = pl.preshared_id
+            where g.id = ? and p.state = ?
+              and (k.kind = 'PASSWORD' and k.custody in ('HELD', 'ERASED') or s.kind = 'PASSWORD')
             order by p.label""";
 
-    /** Profiles in a state at a gateway whose account there is Tender's own making. */
+    /** Profiles in a state at a gateway that have an account there of Tender's own making, alone or beside a certificate. */
     public static List<Profile> accounts(Tx tx, UUID gatewayId, String state) {
         return tx.list(ACCOUNTS, p -> p.id(gatewayId).text(state), Profiles::profile);
     }
