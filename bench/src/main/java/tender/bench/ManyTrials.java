@@ -131,6 +131,7 @@ public final class ManyTrials {
                         List.of("AES-256-GCM"),
                         true,
                         false,
+                        false,
                         Cidr.parse("10.98.0.0/16"),
                         List.of(Cidr.parse("10.20.0.0/24")),
                         Optional.empty(),

@@ -183,6 +183,7 @@ class RealOpenVpnTest {
                 Optional.of("orrin.skerrivane.example"),
                 List.of(cipher),
                 "SHA256",
+                false,
                 List.of(Cidr.parse("10.20.0.0/24")),
                 List.of(),
                 OptionalInt.empty());

@@ -56,6 +56,11 @@ public record DeviceDescription(
         LOG,
         /** The client files that the box made itself, as one file or archive; a file only. */
         EXPORT,
+        /**
+         * Sets and drops accounts of callers, all or none: lines {@code set NAME PASSWORD} and {@code drop NAME} on its
+         * standard input, so that no password stands on a command line.
+         */
+        ACCOUNTS,
         /** Arms the return of what is in force now after some seconds. */
         ARM,
         DISARM;

@@ -1,11 +1,11 @@
 package tender.core.office;
 
-import java.util.Objects;
 import java.util.Optional;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.network.Transport;
+import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 
 /**
@@ -58,13 +58,20 @@ public record FilterRule(
     }
 
     public FilterRule {
-        Objects.requireNonNull(ports);
-        if (label.length() > MAX_LABEL || label.chars().anyMatch(c -> Character.isISOControl(c) || c == '#')) {
-            throw new MalformedException("label", "", "at most " + MAX_LABEL + " printable characters without #");
-        }
+        Fields.given("ports", ports);
+        label = label(label);
         if (transport.isEmpty() && !ports.isAny()) {
             throw new MalformedException("ports", "", "ports need udp or tcp");
         }
+    }
+
+    /** The words beside a rule or a forward; none where nothing is said. */
+    static String label(String said) {
+        String label = said == null ? "" : said;
+        if (label.length() > MAX_LABEL || label.chars().anyMatch(c -> Character.isISOControl(c) || c == '#')) {
+            throw new MalformedException("label", "label", "at most " + MAX_LABEL + " printable characters without #");
+        }
+        return label;
     }
 
     /** An allowing rule for one door of the device itself. */

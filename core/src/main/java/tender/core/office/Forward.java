@@ -3,9 +3,18 @@ package tender.core.office;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.network.Transport;
+import tender.core.wire.Fields;
 
 /** A port forward: what knocks outside at a port is passed on to an inside host's port. */
 public record Forward(Transport transport, Port port, IpAddress to, Port toPort, String label) {
+    public Forward {
+        Fields.given("transport", transport);
+        Fields.given("port", port);
+        Fields.given("to", to);
+        Fields.given("toPort", toPort);
+        label = FilterRule.label(label);
+    }
+
     public boolean takes(Protocol.Door door) {
         return transport == door.transport() && port.equals(door.port());
     }

@@ -37,7 +37,7 @@ public final class ClientSession {
     private static final Duration ASK_AGAIN = Duration.ofSeconds(2);
     private static final int FRAGMENT = 1_150;
     private static final int MAX_TEXT = 65_536;
-    private static final byte NOT_COMPRESSED = (byte) 0xfa;
+    static final byte NOT_COMPRESSED = (byte) 0xfa;
     /** Data, replies unasked, exported keys, no compression: what is understood here and nothing else. */
     private static final int IV_PROTO = 2 | 4 | 8;
     /** Begins a message between the programs in the data channel; 6 says goodbye. */

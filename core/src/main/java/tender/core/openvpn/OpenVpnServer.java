@@ -46,6 +46,11 @@ public final class OpenVpnServer {
         /** What is pushed to whoever came in, address and routes included; empty where no address is left. */
         Optional<List<String>> pushes(String caller);
 
+        /** Whether every packet begins with a byte that tells how it is squeezed; here none ever is. */
+        default boolean frames() {
+            return false;
+        }
+
         /** A line for the gateway's log. */
         void log(String line);
     }
@@ -80,6 +85,11 @@ public final class OpenVpnServer {
             default -> Wrapping.none();
         };
         random.nextBytes(session);
+    }
+
+    /** Whether a cipher of the data channel is one that is spoken here. */
+    public static boolean knows(String cipher) {
+        return DataChannel.knows(cipher);
     }
 
     /** Whether a packet may begin a connection: a reset that opens with this listener's wrapping. */
@@ -122,7 +132,10 @@ public final class OpenVpnServer {
         }
     }
 
-    private void inside(byte[] packet) {
+    private void inside(byte[] framed) {
+        byte[] packet = rules.frames() && framed.length > 1 && framed[0] == ClientSession.NOT_COMPRESSED
+                ? Arrays.copyOfRange(framed, 1, framed.length)
+                : framed;
         boolean goodbye = packet.length > 16
                 && packet[16] == 6
                 && Arrays.equals(Arrays.copyOf(packet, GOODBYE_MARK.length), GOODBYE_MARK);
@@ -324,6 +337,6 @@ public final class OpenVpnServer {
     }
 
     public byte[] seal(byte[] packet) {
-        return data.seal(packet);
+        return data.seal(rules.frames() ? Wrapping.join(new byte[] {ClientSession.NOT_COMPRESSED}, packet) : packet);
     }
 }

@@ -18,6 +18,7 @@ import tender.core.network.IpAddress;
  * @param authority certificate in PEM
  * @param certificate of the person or device in PEM; empty where only a password is asked
  * @param key in PEM; empty where the device keeps it, which the file then says
+ * @param framed whether the listener speaks as if packets were squeezed; then the file does too, and squeezes none
  * @param serverName the name that the server's certificate must have
  */
 public record OpenVpnProfile(
@@ -31,6 +32,7 @@ public record OpenVpnProfile(
         Optional<String> serverName,
         List<String> ciphers,
         String digest,
+        boolean framed,
         List<Cidr> reach,
         List<IpAddress> dns,
         OptionalInt mtu) {
@@ -69,6 +71,9 @@ public record OpenVpnProfile(
         out.append("auth ").append(digest).append("\ntls-version-min 1.2\n");
         if (asksPassword) {
             out.append("auth-user-pass\nauth-nocache\n");
+        }
+        if (framed) {
+            out.append("comp-lzo no\n");
         }
         mtu.ifPresent(size -> out.append("tun-mtu ").append(size).append('\n'));
         reached(out);

@@ -30,6 +30,7 @@ final class DescribedFiles {
             add(out, Capability.CHANGE, applies);
             add(out, Capability.FILES, description.rule(Format.WIREGUARD).isPresent());
             add(out, Capability.BESIDE, description.beside());
+            add(out, Capability.ACCOUNTS, has.containsKey(Task.ACCOUNTS));
             add(out, Capability.SET_CLOCK, has.containsKey(Task.SET_CLOCK));
             add(out, Capability.WAY_BACK, has.containsKey(Task.ARM) && has.containsKey(Task.DISARM));
         }

@@ -1,5 +1,6 @@
 package tender.io.gateway;
 
+import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
@@ -31,6 +32,7 @@ import org.apache.sshd.sftp.client.extensions.openssh.OpenSSHPosixRenameExtensio
 import org.apache.sshd.sftp.common.SftpConstants;
 import org.apache.sshd.sftp.common.SftpException;
 import tender.core.backup.Snapshot;
+import tender.core.credential.RevealSecret;
 import tender.core.device.DeviceDescription;
 import tender.core.device.DeviceDescription.FileRule;
 import tender.core.device.DeviceDescription.Format;
@@ -41,6 +43,7 @@ import tender.core.device.FileChanges;
 import tender.core.device.OpenVpnStatus;
 import tender.core.office.Change;
 import tender.core.office.Device;
+import tender.core.wire.MalformedException;
 import tender.core.wireguard.StatusDump;
 
 /** A session over SSH. Every read is bounded in size, every command in time. */
@@ -150,6 +153,10 @@ final class SshSession implements Session {
     }
 
     private void order(Task task, Map<String, String> values) {
+        order(task, values, new byte[0]);
+    }
+
+    private void order(Task task, Map<String, String> values, byte[] input) {
         mayChange();
         Source source = description.commands().get(task);
         if (source == null || source.run().isEmpty()) {
@@ -158,7 +165,7 @@ final class SshSession implements Session {
                     device + ": the description " + description.name() + " has no command to " + task.word(),
                     null);
         }
-        run(source.run().get().with(values));
+        run(source.run().get().with(values), input);
     }
 
     @Override
@@ -279,6 +286,25 @@ final class SshSession implements Session {
     }
 
     @Override
+    public void accounts(List<Account> put, List<String> drop, Hold hold) {
+        StringBuilder lines = new StringBuilder();
+        put.forEach(a -> lines.append("set ")
+                .append(word(a.name()))
+                .append(' ')
+                .append(a.password().revealText(RevealSecret.TO_WRITE_FILE))
+                .append('\n'));
+        drop.forEach(name -> lines.append("drop ").append(word(name)).append('\n'));
+        order(Task.ACCOUNTS, Map.of(), lines.toString().getBytes(StandardCharsets.UTF_8));
+    }
+
+    private static String word(String account) {
+        if (!account.matches("[A-Za-z0-9._@-]{1,64}")) {
+            throw new MalformedException("account", "name", "1 to 64 letters, digits, dots, hyphens or @");
+        }
+        return account;
+    }
+
+    @Override
     public void arm(Duration after) {
         order(Task.ARM, Map.of("seconds", Long.toString(after.toSeconds())));
     }
@@ -350,7 +376,12 @@ final class SshSession implements Session {
     }
 
     private String run(String command) {
+        return run(command, new byte[0]);
+    }
+
+    private String run(String command, byte[] input) {
         try (ChannelExec channel = session.createExecChannel(command)) {
+            channel.setIn(new ByteArrayInputStream(input));
             Bounded out = new Bounded();
             Bounded err = new Bounded();
             channel.setOut(out);

@@ -144,6 +144,7 @@ class SpeakerTrialTest {
                         List.of("AES-256-GCM", "CHACHA20-POLY1305"),
                         true,
                         password,
+                        false,
                         Cidr.parse("10.99.0.0/24"),
                         List.of(Cidr.parse("10.20.0.0/24")),
                         Optional.of(IpAddress.parse("10.20.0.53")),

@@ -82,6 +82,9 @@ public final class Json {
                     path(e.getPath().subList(0, e.getPath().size() - 1)),
                     "has a field that is not known here");
         } catch (JsonMappingException e) {
+            if (e.getCause() instanceof MalformedException own) { // thrown by the value itself, which knows better
+                throw own.at(path(e.getPath()));
+            }
             throw new MalformedException("json", path(e.getPath()), "is of the wrong kind");
         } catch (JsonProcessingException e) {
             throw new MalformedException(

@@ -2,6 +2,7 @@ package tender.service.profile;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import tender.core.certificate.PemText;
@@ -10,6 +11,7 @@ import tender.core.credential.Custody;
 import tender.core.credential.Life;
 import tender.core.credential.Secret;
 import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
 import tender.core.office.Protocol;
@@ -32,8 +34,8 @@ import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 
 /**
- * Profiles of people who sign in with an account that the gateway or its directory has: IKEv2 with a password, L2TP/IPsec,
- * PPTP. Of an account that was there before Tender knows the name and never the password; one that it makes itself has a
+ * Profiles of people who sign in with an account that the gateway or its directory has: OpenVPN and IKEv2 with a password,
+ * L2TP/IPsec, PPTP. Of an account that was there before Tender knows the name and never the password; one that it makes itself has a
  * password of its own making, which is kept encrypted.
  */
 final class ByAccount {
@@ -52,6 +54,7 @@ final class ByAccount {
         return switch (facts.protocol()) {
             case L2TP_IPSEC, PPTP -> true;
             case IKEV2 -> !facts.is(Attribute.CLIENT_CERTIFICATE, "yes");
+            case OPENVPN -> facts.is(Attribute.CLIENT_CERTIFICATE, "no");
             default -> false;
         };
     }
@@ -79,7 +82,8 @@ final class ByAccount {
                         password,
                         Optional.empty())
                 .keep(tx, credentials, w, now);
-        String text = revision(tx, profileId, 1, w.who(), w.label(), w.listener(), facts, account, w.reach(), now);
+        String text =
+                revision(tx, profileId, 1, w.who(), w.label(), w.listener(), facts, account, w.reach(), w.dns(), now);
         if (password.isEmpty()) {
             Profiles.ready(tx, profileId);
         }
@@ -100,7 +104,17 @@ final class ByAccount {
     String renew(Tx tx, Profiles.Profile p, Listeners.Listener listener, Listener facts, int number, Instant now) {
         String account = p.publicKey().substring(Watch.BY_NAME.length());
         return revision(
-                tx, p.id(), number, p.person().orElse(p.label()), p.label(), listener, facts, account, p.reach(), now);
+                tx,
+                p.id(),
+                number,
+                p.person().orElse(p.label()),
+                p.label(),
+                listener,
+                facts,
+                account,
+                p.reach(),
+                p.dns(),
+                now);
     }
 
     private String revision(
@@ -113,53 +127,89 @@ final class ByAccount {
             Listener facts,
             String account,
             List<Cidr> reach,
+            List<IpAddress> dns,
             Instant now) {
-        String title = label + ", revision " + number;
-        Optional<byte[]> authority = certificates.authorityOf(tx, facts);
-        String text = facts.protocol() == Protocol.IKEV2
-                ? new IkeProfile(
-                                "# " + title + "\n"
-                                        + new IkeConnection(
-                                                        listener.gateway().replaceAll("[^A-Za-z0-9-]", "-"),
-                                                        Planning.endpoint(listener)
-                                                                .host(),
-                                                        ByCertificate.serverId(facts, listener),
-                                                        IkeConnection.Proof.PASSWORD,
-                                                        account,
-                                                        Optional.empty(),
-                                                        authority.map(a -> listener.gateway() + "-authority.pem"),
-                                                        reach)
-                                                .swanctl(),
-                                Optional.empty(),
-                                Optional.empty(),
-                                authority.map(a -> PemText.write("CERTIFICATE", a)))
-                        .text()
-                : SheetText.of(SettingsSheet.of(
-                        new Connection(
-                                title,
-                                facts.protocol(),
-                                Optional.of(Planning.endpoint(listener)),
-                                Optional.empty(),
-                                account,
-                                false,
-                                facts.protocol() == Protocol.L2TP_IPSEC,
-                                Optional.empty(),
-                                "",
-                                reach,
-                                List.of(),
-                                Optional.empty()),
-                        Platform.WINDOWS));
+        Text made = text(tx, label + ", revision " + number, who, number, listener, facts, account, reach, dns, now);
         revisions.insert(
                 tx,
                 new Revisions.Revision(
                         Ids.next(),
                         profileId,
                         number,
-                        Planning.digest(text),
-                        FileName.settings(who, listener.gateway(), number),
-                        Json.text(ByCertificate.typed(listener, facts, reach)),
+                        Planning.digest(made.content()),
+                        made.fileName(),
+                        Json.text(made.madeFor()),
                         now),
-                Secret.of(text));
-        return text;
+                Secret.of(made.content()));
+        return made.content();
+    }
+
+    /** A revision's content, the name of its file, and what it depends on. */
+    private record Text(String content, String fileName, Map<String, String> madeFor) {}
+
+    private Text text(
+            Tx tx,
+            String title,
+            String who,
+            int number,
+            Listeners.Listener listener,
+            Listener facts,
+            String account,
+            List<Cidr> reach,
+            List<IpAddress> dns,
+            Instant now) {
+        if (facts.protocol() == Protocol.OPENVPN) {
+            CertificateProfiles.Place place = certificates.place(tx, listener);
+            return new Text(
+                    certificates.text(title, place, Optional.empty(), reach, dns, now),
+                    FileName.openVpn(who, listener.gateway(), number),
+                    CertificateProfiles.madeFor(place, reach));
+        }
+        return new Text(
+                facts.protocol() == Protocol.IKEV2
+                        ? ike(tx, title, listener, facts, account, reach)
+                        : sheet(title, listener, facts, account, reach),
+                FileName.settings(who, listener.gateway(), number),
+                ByCertificate.typed(listener, facts, reach));
+    }
+
+    private String ike(
+            Tx tx, String title, Listeners.Listener listener, Listener facts, String account, List<Cidr> reach) {
+        Optional<byte[]> authority = certificates.authorityOf(tx, facts);
+        return new IkeProfile(
+                        "# " + title + "\n"
+                                + new IkeConnection(
+                                                listener.gateway().replaceAll("[^A-Za-z0-9-]", "-"),
+                                                Planning.endpoint(listener).host(),
+                                                ByCertificate.serverId(facts, listener),
+                                                IkeConnection.Proof.PASSWORD,
+                                                account,
+                                                Optional.empty(),
+                                                authority.map(a -> listener.gateway() + "-authority.pem"),
+                                                reach)
+                                        .swanctl(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        authority.map(a -> PemText.write("CERTIFICATE", a)))
+                .text();
+    }
+
+    private static String sheet(
+            String title, Listeners.Listener listener, Listener facts, String account, List<Cidr> reach) {
+        return SheetText.of(SettingsSheet.of(
+                new Connection(
+                        title,
+                        facts.protocol(),
+                        Optional.of(Planning.endpoint(listener)),
+                        Optional.empty(),
+                        account,
+                        false,
+                        facts.protocol() == Protocol.L2TP_IPSEC,
+                        Optional.empty(),
+                        "",
+                        reach,
+                        List.of(),
+                        Optional.empty()),
+                Platform.WINDOWS));
     }
 }

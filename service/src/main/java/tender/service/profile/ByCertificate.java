@@ -82,7 +82,7 @@ final class ByCertificate {
                 List<Cidr> reach,
                 List<IpAddress> dns,
                 Instant now) {
-            return certificates.text(title, place, pair, reach, dns, now);
+            return certificates.text(title, place, Optional.of(pair), reach, dns, now);
         }
 
         @Override

@@ -216,23 +216,25 @@ public final class CertificateProfiles {
         return label.length() > 64 ? label.substring(0, 64) : label;
     }
 
-    String text(String title, Place place, Pair pair, List<Cidr> reach, List<IpAddress> dns, Instant now) {
+    /** @param pair empty where callers sign in by account alone */
+    String text(String title, Place place, Optional<Pair> pair, List<Cidr> reach, List<IpAddress> dns, Instant now) {
         Listener facts = place.facts();
         return new OpenVpnProfile(
                         title,
                         List.of(Planning.endpoint(place.listener())),
                         place.material().wrappingOf(random, now),
                         PemText.write("CERTIFICATE", place.material().authority()),
-                        Optional.of(
-                                PemText.write("CERTIFICATE", pair.certificate().content())),
-                        Optional.of(Secret.of(
-                                PemText.write("PRIVATE KEY", pair.key().reveal(RevealSecret.TO_WRITE_FILE)))),
+                        pair.map(p ->
+                                PemText.write("CERTIFICATE", p.certificate().content())),
+                        pair.map(p ->
+                                Secret.of(PemText.write("PRIVATE KEY", p.key().reveal(RevealSecret.TO_WRITE_FILE)))),
                         facts.get(Attribute.ACCOUNTS)
                                 .filter(a -> !a.equals("none"))
                                 .isPresent(),
                         facts.words(Attribute.SERVER_NAMES).stream().findFirst(),
                         facts.words(Attribute.CIPHERS),
                         facts.get(Attribute.DIGEST).orElse("SHA256"),
+                        facts.is(Attribute.COMPRESSION, "yes"),
                         reach,
                         dns,
                         facts.number(Attribute.MTU).map(OptionalInt::of).orElse(OptionalInt.empty()))

@@ -213,7 +213,9 @@ public final class Issuing {
     /** Whether a listener asks for an account, of its gateway's own, beside the certificate. */
     private boolean asksBoth(Tx tx, Listeners.Listener listener) {
         return listener.protocol().equals(Protocol.OPENVPN.word())
-                && certificates.facts(tx, listener).is(Attribute.ACCOUNTS, "local");
+                && certificates
+                        .facts(tx, listener)
+                        .is(Attribute.ACCOUNTS, "local"); // reached where certificates are asked
     }
 
     /** The account is still to be set at the gateway. */
@@ -241,8 +243,7 @@ public final class Issuing {
     private Way way(Tx tx, Listeners.Listener listener) {
         return switch (Protocol.parse(listener.protocol())) {
             case WIREGUARD -> Way.KEY;
-            case OPENVPN -> Way.CERTIFICATE;
-            case IKEV2, L2TP_IPSEC, PPTP ->
+            case OPENVPN, IKEV2, L2TP_IPSEC, PPTP ->
                 ByAccount.fits(certificates.facts(tx, listener)) ? Way.ACCOUNT : Way.CERTIFICATE;
             case TLS ->
                 throw new ApiFailure(
@@ -566,12 +567,12 @@ public final class Issuing {
                 }
             }
         }
-        boolean told = listener.protocol().equals(Protocol.OPENVPN.word())
-                || way(tx, listener) == Way.CERTIFICATE
-                        && certificates
+        boolean told = way(tx, listener) == Way.CERTIFICATE
+                && (listener.protocol().equals(Protocol.OPENVPN.word())
+                        || certificates
                                 .facts(tx, listener)
                                 .get(Attribute.AUTHORITY)
-                                .isPresent();
+                                .isPresent());
         if (told) {
             UUID job = Jobs.add(tx, ListDelivery.order(listener.gatewayId()), now);
             Events.say(tx, LiveEvents.JOB_ADDED, job.toString());

@@ -4,7 +4,6 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
-import java.util.function.Function;
 import org.apache.sshd.server.Environment;
 import org.apache.sshd.server.ExitCallback;
 import org.apache.sshd.server.channel.ChannelSession;
@@ -15,14 +14,21 @@ public final class Command implements org.apache.sshd.server.command.Command {
     public record Outcome(int code, String out, String err) {}
 
     private final String words;
-    private final Function<String, Outcome> run;
+    /** What carries a command out. */
+    @FunctionalInterface
+    public interface Shell {
+        Outcome run(String words, InputStream input) throws IOException;
+    }
+
+    private final Shell shell;
+    private InputStream input;
     private OutputStream out;
     private OutputStream err;
     private ExitCallback exit;
 
-    public Command(String words, Function<String, Outcome> run) {
+    public Command(String words, Shell shell) {
         this.words = words;
-        this.run = run;
+        this.shell = shell;
     }
 
     @Override
@@ -35,8 +41,8 @@ public final class Command implements org.apache.sshd.server.command.Command {
     private void answer() {
         Outcome outcome;
         try {
-            outcome = run.apply(words);
-        } catch (RuntimeException e) {
+            outcome = shell.run(words, input);
+        } catch (IOException | RuntimeException e) {
             outcome = new Outcome(1, "", e.getMessage() + "\n");
         }
         try {
@@ -57,7 +63,7 @@ public final class Command implements org.apache.sshd.server.command.Command {
 
     @Override
     public void setInputStream(InputStream in) {
-        // commands take no input
+        input = in;
     }
 
     @Override

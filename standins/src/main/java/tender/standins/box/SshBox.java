@@ -5,7 +5,6 @@ import java.nio.file.Path;
 import java.security.PublicKey;
 import java.util.List;
 import java.util.function.BooleanSupplier;
-import java.util.function.Function;
 import org.apache.sshd.common.config.keys.KeyUtils;
 import org.apache.sshd.common.file.virtualfs.VirtualFileSystemFactory;
 import org.apache.sshd.common.session.Session;
@@ -23,8 +22,7 @@ public final class SshBox implements AutoCloseable {
     private final BooleanSupplier open;
 
     /** @param open whether the filter lets management in now */
-    public SshBox(Place place, Faults faults, BooleanSupplier open, Function<String, Command.Outcome> run)
-            throws IOException {
+    public SshBox(Place place, Faults faults, BooleanSupplier open, Command.Shell shell) throws IOException {
         this.open = open;
         SimpleGeneratorHostKeyProvider hostKeys = new SimpleGeneratorHostKeyProvider(place.hostKey());
         hostKeys.setAlgorithm(KeyUtils.EC_ALGORITHM);
@@ -41,9 +39,9 @@ public final class SshBox implements AutoCloseable {
         SftpSubsystemFactory sftp = new SftpSubsystemFactory();
         sftp.addSftpEventListener(new FileOperations(faults));
         ssh.setSubsystemFactories(List.of(sftp));
-        ssh.setCommandFactory((channel, command) -> new Command(command, words -> {
+        ssh.setCommandFactory((channel, command) -> new Command(command, (words, input) -> {
             faults.beforeOperation.accept(words);
-            return run.apply(words);
+            return shell.run(words, input);
         }));
         ssh.addSessionListener(new SessionListener() {
             @Override

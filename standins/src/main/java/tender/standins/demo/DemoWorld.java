@@ -106,7 +106,11 @@ public final class DemoWorld implements AutoCloseable {
                 place.sshPort(),
                 USER,
                 admits,
-                Arrays.stream(insideHosts).map(IpAddress::parse).collect(Collectors.toSet())));
+                Arrays.stream(insideHosts).map(IpAddress::parse).collect(Collectors.toSet()),
+                Map.of(
+                        IpAddress.parse("10.20.2.5"),
+                        InetAddress.getByAddress(
+                                IpAddress.parse(place.at("2.5")).toBytes()))));
     }
 
     private static RouterFolder pier2(Place place) {

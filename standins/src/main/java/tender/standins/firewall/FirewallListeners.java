@@ -165,6 +165,7 @@ final class FirewallListeners implements AutoCloseable {
                         words(values, "ciphers"),
                         values.path("client-certificate").asText("yes").equals("yes"),
                         accounts,
+                        false,
                         tunnels,
                         reach,
                         dns,

@@ -55,6 +55,7 @@ public final class OpenVpnSpeaker implements BoxListener {
             List<String> ciphers,
             boolean asksCertificate,
             boolean asksPassword,
+            boolean frames,
             Cidr tunnels,
             List<Cidr> reach,
             Optional<IpAddress> dns,
@@ -147,6 +148,11 @@ public final class OpenVpnSpeaker implements BoxListener {
         @Override
         public boolean asksPassword() {
             return setup.asksPassword();
+        }
+
+        @Override
+        public boolean frames() {
+            return setup.frames();
         }
 
         @Override

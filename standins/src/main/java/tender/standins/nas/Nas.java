@@ -1,11 +1,18 @@
 package tender.standins.nas;
 
 import java.io.IOException;
+import java.io.InputStream;
+import java.net.InetAddress;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import tender.core.network.IpAddress;
 import tender.core.profile.OpenVpnFile;
 import tender.standins.box.Command;
 import tender.standins.box.Faults;
@@ -22,11 +29,26 @@ public final class Nas implements AutoCloseable {
     private final Faults faults = new Faults();
     private final Journal journal = new Journal();
     private final WayBack wayBack;
+    private final ScheduledExecutorService clock = Executors.newSingleThreadScheduledExecutor(task -> {
+        Thread thread = new Thread(task, "nas-status");
+        thread.setDaemon(true);
+        return thread;
+    });
+    private final NasPasswords passwords;
+    private final NasListener listener;
     private final SshBox ssh;
 
     private Nas(SshBox.Place place) throws IOException {
         this.folder = place.folder();
         this.wayBack = new WayBack(folder, this::reload);
+        this.passwords = new NasPasswords(folder);
+        this.listener = new NasListener(
+                folder,
+                InetAddress.getByAddress(IpAddress.parse(place.address()).toBytes()),
+                faults,
+                journal);
+        serve();
+        clock.scheduleWithFixedDelay(this::writeStatus, 1, 1, TimeUnit.SECONDS);
         this.ssh = new SshBox(place, faults, () -> true, this::run);
     }
 
@@ -42,7 +64,7 @@ public final class Nas implements AutoCloseable {
         return faults;
     }
 
-    private Command.Outcome run(String command) {
+    private Command.Outcome run(String command, InputStream input) throws IOException {
         String[] words = command.split(" ");
         if (!words[0].equals("vpnctl") || words.length < 2) {
             return new Command.Outcome(127, "", words[0] + ": not found\n");
@@ -57,12 +79,19 @@ public final class Nas implements AutoCloseable {
                 yield new Command.Outcome(0, "", "");
             }
             case "log" -> new Command.Outcome(0, journal.text(), "");
+            case "accounts" -> {
+                passwords.take(input);
+                journal.say("accounts of callers set");
+                serve();
+                yield new Command.Outcome(0, "", "");
+            }
             case "arm" -> arm(Long.parseLong(words[2]));
             case "disarm" -> {
                 wayBack.disarm();
                 yield new Command.Outcome(0, "", "");
             }
-            default -> new Command.Outcome(2, "", "vpnctl: reload, restart, time, set-time, log, arm, disarm\n");
+            default ->
+                new Command.Outcome(2, "", "vpnctl: reload, restart, time, set-time, log, accounts, arm, disarm\n");
         };
     }
 
@@ -75,6 +104,30 @@ public final class Nas implements AutoCloseable {
         }
     }
 
+    /** As OpenVPN does it every few seconds; only where something changed. */
+    private void writeStatus() {
+        Path file = folder.resolve("var/log/openvpn.status");
+        try {
+            String now = listener.status();
+            if (!now.equals(Files.readString(file))) {
+                Path fresh = file.resolveSibling("openvpn.status.fresh");
+                Files.writeString(fresh, now);
+                Files.move(fresh, file, StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.ATOMIC_MOVE);
+            }
+        } catch (IOException e) {
+            journal.say("the status cannot be written: " + e.getMessage());
+        }
+    }
+
+    /** What cannot be served is said in the log, and is no reason for the box not to be there. */
+    private void serve() {
+        try {
+            listener.takeUp(passwords.all());
+        } catch (IOException | RuntimeException e) {
+            journal.say("openvpn does not start: " + e.getMessage());
+        }
+    }
+
     private Command.Outcome reload() {
         try {
             OpenVpnFile.Reading reading = OpenVpnFile.read(Files.readString(folder.resolve("etc/vpn/openvpn.conf")));
@@ -82,6 +135,7 @@ public final class Nas implements AutoCloseable {
                 journal.say("reload refused");
                 return new Command.Outcome(1, "", "refused: " + reading.problems() + "\n");
             }
+            serve();
             journal.say("listeners reloaded");
             return new Command.Outcome(0, "", "");
         } catch (IOException e) {
@@ -92,6 +146,8 @@ public final class Nas implements AutoCloseable {
     @Override
     public void close() throws IOException {
         ssh.close();
+        clock.shutdownNow();
+        listener.close();
         wayBack.close();
     }
 }

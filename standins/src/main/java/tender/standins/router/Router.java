@@ -1,6 +1,7 @@
 package tender.standins.router;
 
 import java.io.IOException;
+import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -8,17 +9,23 @@ import java.nio.file.Path;
 import java.security.PublicKey;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import tender.core.device.LineTemplate;
 import tender.core.network.IpAddress;
+import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.core.office.Filter;
+import tender.core.office.FilterRule;
 import tender.core.office.Protocol.Door;
 import tender.core.profile.WireGuardFile;
 import tender.core.wireguard.StatusDump;
@@ -37,7 +44,11 @@ import tender.standins.box.WayBack;
 public final class Router implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Router.class);
 
-    /** Where a router lives and listens; a port of 0 takes a free one. */
+    /**
+     * Where a router lives and listens; a port of 0 takes a free one.
+     *
+     * @param behind where machines of the inside really are, by their inside address
+     */
     public record Place(
             Path folder,
             Path hostKey,
@@ -45,14 +56,28 @@ public final class Router implements AutoCloseable {
             int sshPort,
             String user,
             PublicKey admits,
-            Set<IpAddress> insideHosts) {}
+            Set<IpAddress> insideHosts,
+            Map<IpAddress, InetAddress> behind) {
+        public Place(
+                Path folder,
+                Path hostKey,
+                String address,
+                int sshPort,
+                String user,
+                PublicKey admits,
+                Set<IpAddress> insideHosts) {
+            this(folder, hostKey, address, sshPort, user, admits, insideHosts, Map.of());
+        }
+    }
 
     private static final String FILTER = "filter.rules";
+    private static final LineTemplate FORWARD = LineTemplate.parse("pass {transport} {port} to {to} {to-port}");
 
     private final Place place;
     private final Faults faults = new Faults();
     private final Journal journal = new Journal();
     private final Map<String, Tunnel> tunnels = new LinkedHashMap<>();
+    private final List<Relay> relays = new ArrayList<>();
     private final AtomicInteger reloads = new AtomicInteger();
     private final WayBack wayBack;
     private volatile Filter filter = Filter.OPEN;
@@ -76,7 +101,7 @@ public final class Router implements AutoCloseable {
                         place.admits()),
                 router.faults,
                 () -> BoxFilter.admitsManagement(router.filter),
-                router::run);
+                (words, input) -> router.run(words));
         return router;
     }
 
@@ -190,8 +215,38 @@ public final class Router implements AutoCloseable {
                             Transport.UDP,
                             file.getValue().own().orElseThrow().listenPort().orElseThrow())));
         }
+        forwards();
         if (ssh != null) {
             ssh.enforce();
+        }
+    }
+
+    /** Datagrams are carried to machines that are there; others are lost, as in a house where nobody lives. */
+    private void forwards() throws IOException {
+        relays.forEach(Relay::close);
+        relays.clear();
+        Path file = place.folder().resolve("forwards");
+        for (String line : Files.exists(file) ? Files.readAllLines(file) : List.<String>of()) {
+            Optional<Map<String, String>> read =
+                    FORWARD.match(line).filter(f -> f.get("transport").equals("udp"));
+            if (read.isEmpty()) {
+                continue;
+            }
+            Map<String, String> f = read.get();
+            IpAddress to = IpAddress.parse(f.get("to"));
+            int port = Integer.parseInt(f.get("to-port"));
+            InetAddress there = place.behind().get(to);
+            boolean passes = filter.decide(FilterRule.Packet.through(new Door(Transport.UDP, new Port(port)), to))
+                    .allow();
+            if (there != null && passes) {
+                try {
+                    relays.add(new Relay(
+                            new InetSocketAddress(place.address(), Integer.parseInt(f.get("port"))),
+                            new InetSocketAddress(there, port)));
+                } catch (IOException e) {
+                    journal.say("forward of udp " + f.get("port") + " does not start: " + e.getMessage());
+                }
+            }
         }
     }
 
@@ -215,6 +270,7 @@ public final class Router implements AutoCloseable {
         wayBack.close();
         synchronized (this) {
             tunnels.values().forEach(Tunnel::close);
+            relays.forEach(Relay::close);
         }
     }
 }

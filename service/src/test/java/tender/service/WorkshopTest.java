@@ -1,0 +1,226 @@
+package tender.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.net.InetAddress;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.PublicKey;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.MethodOrderer;
+import org.junit.jupiter.api.Order;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestMethodOrder;
+import org.junit.jupiter.api.io.TempDir;
+import tender.core.network.IpAddress;
+import tender.service.RunningService.Reply;
+import tender.standins.box.SshBox;
+import tender.standins.demo.AdminKey;
+import tender.standins.nas.Nas;
+import tender.standins.nas.NasFolder;
+import tender.standins.router.Router;
+import tender.standins.router.RouterFolder;
+import tender.store.testing.TestDatabase;
+
+/**
+ * A storage box behind a front router, both over SSH: an account is made at the box with its profile, what keeps the person
+ * out is told and mended one after the other, and at last the very file connects through both.
+ */
+@TestMethodOrder(MethodOrderer.OrderAnnotation.class)
+class WorkshopTest {
+    private static final String FRONT = "127.15.2.1";
+    private static final String NAS = "127.15.2.5";
+    private static final String LABEL = "bram-laptop-slip-nas";
+
+    @TempDir
+    static Path folder;
+
+    private static TestDatabase database;
+    private static RunningService tender;
+    private static Nas nas;
+    private static Router front;
+    private static final Map<String, String> GATEWAYS = new HashMap<>();
+
+    @BeforeAll
+    static void open() throws Exception {
+        database = new TestDatabase();
+        PublicKey admits = AdminKey.at(folder.resolve("keeper-key"));
+        NasFolder.layOut(folder.resolve("nas"));
+        nas = Nas.start(new SshBox.Place(folder.resolve("nas"), folder.resolve("nas-key"), NAS, 0, "keeper", admits));
+        RouterFolder.of("slip-front")
+                .general("release = 3.2.1")
+                .general("zone = Europe/Oslo")
+                .general("network.workshop = 10.20.2.0/24")
+                .general("uplink = fixed " + FRONT)
+                .rule("allow in any any from any to any via inside")
+                .rule("allow through udp any from any to 10.20.2.5/32 via outside")
+                .forward("pass udp 1194 to 10.20.2.4 1194")
+                .layOut(folder.resolve("front"));
+        front = Router.start(new Router.Place(
+                folder.resolve("front"),
+                folder.resolve("front-key"),
+                FRONT,
+                0,
+                "keeper",
+                admits,
+                Set.of(),
+                Map.of(
+                        IpAddress.parse("10.20.2.5"),
+                        InetAddress.getByAddress(IpAddress.parse(NAS).toBytes()))));
+        tender = RunningService.start(
+                database, folder.resolve("data"), null, Map.of("TENDER_CALLABLE_LOCAL", "127.15.0.0/16"));
+        tender.post("/sites", Map.of("name", "dunmar-slip", "networks", Map.of("workshop", "10.20.2.0/24")));
+        gateway("slip-front", FRONT, front.sshPort(), Map.of());
+        gateway("slip-nas", NAS, nas.sshPort(), Map.of("kind", "nas", "description", "office-nas"));
+        assertThat(tender.patch(path("slip-nas"), Map.of("uplinks", List.of("behind:slip-front")))
+                        .status())
+                .isEqualTo(200);
+        tender.addPerson("bram", "laptop", "phone");
+    }
+
+    @AfterAll
+    static void close() throws Exception {
+        tender.close();
+        nas.close();
+        front.close();
+        database.close();
+    }
+
+    private static String path(String gateway) {
+        return "/gateways/" + GATEWAYS.get(gateway);
+    }
+
+    private static void gateway(String name, String address, int port, Map<String, Object> more) throws Exception {
+        Map<String, Object> request = new HashMap<>(Map.of(
+                "name",
+                name,
+                "site",
+                "dunmar-slip",
+                "address",
+                address,
+                "port",
+                port,
+                "user",
+                "keeper",
+                "key",
+                Files.readString(folder.resolve("keeper-key"))));
+        request.putAll(more);
+        Reply added = tender.post("/gateways", request);
+        assertThat(added.status()).as(added.text()).isEqualTo(201);
+        GATEWAYS.put(name, added.field("id"));
+        tender.post(
+                path(name) + "/accept",
+                Map.of("identity", tender.get(path(name)).field("identity")));
+        tender.until(path(name), r -> !r.field("readAt").equals("null"));
+    }
+
+    private static void changed(String gateway, Map<String, Object> change) {
+        Reply reply = tender.change(path(gateway) + "/changes", Map.of("changes", List.of(change)));
+        assertThat(reply.field("state")).as(reply.text()).isIn("in-force", "kept");
+    }
+
+    private static String failure(String label) {
+        JsonNode trial = tender.trial(label).json();
+        for (JsonNode rung : trial.path("rungs")) {
+            if (rung.path("verdict").asText().equals("fails")) {
+                return rung.path("rung").asText() + ": "
+                        + rung.path("causes").path(0).path("code").asText();
+            }
+        }
+        return trial.path("proven").asBoolean() ? "proven" : trial.toString();
+    }
+
+    private static String issue(String device, Map<String, Object> more) {
+        Map<String, Object> request =
+                new HashMap<>(Map.of("person", "bram", "device", device, "gateway", "slip-nas", "listener", "openvpn"));
+        request.putAll(more);
+        Reply issued = tender.post("/profiles", request);
+        assertThat(issued.status()).as(issued.text()).isEqualTo(202);
+        String id = issued.json().path("profile").path("id").asText();
+        Reply ready = tender.until("/profiles/" + id, r -> !r.field("state").equals("writing"));
+        assertThat(ready.field("state")).as(ready.text()).isEqualTo("ready");
+        return id;
+    }
+
+    @Test
+    @Order(1)
+    void anAccountIsMadeAtTheBoxWithItsProfileAndNeverAdministersIt() throws Exception {
+        issue("laptop", Map.of("makeAccount", true));
+
+        assertThat(Files.readString(folder.resolve("nas/etc/box.conf")))
+                .contains("user_" + LABEL + " = vpn\n")
+                .contains("user_keeper = admin");
+        Reply refused = tender.post(
+                "/profiles",
+                Map.of(
+                        "person", "bram",
+                        "device", "phone",
+                        "gateway", "slip-nas",
+                        "listener", "openvpn",
+                        "account", "keeper",
+                        "makeAccount", true));
+        String id = refused.json().path("profile").path("id").asText();
+        Reply failed = tender.until("/profiles/" + id, r -> !r.field("state").equals("writing"));
+        assertThat(failed.text()).contains("administers the box");
+        assertThat(Files.readString(folder.resolve("nas/etc/box.conf"))).contains("user_keeper = admin");
+    }
+
+    @Test
+    @Order(2)
+    void whatIsInTheWayIsToldOneAfterTheOtherAndTheMendedWayIsProven() {
+        assertThat(failure(LABEL)).isEqualTo("port: path-blocked");
+        changed(
+                "slip-front",
+                Map.of(
+                        "change",
+                        "put-forward",
+                        "forward",
+                        Map.of("transport", "udp", "port", "1194", "to", "10.20.2.5", "toPort", "1194")));
+        assertThat(failure(LABEL)).as("the box's own list").isEqualTo("handshake: path-blocked");
+
+        changed("slip-nas", Map.of("change", "drop-rule", "number", 2));
+
+        assertThat(failure(LABEL)).isEqualTo("proven");
+    }
+
+    @Test
+    @Order(3)
+    void aForwardThatLacksAPartOrWouldWriteALineOfItsOwnIsRefusedAtOnce() {
+        for (Map<String, Object> forward : List.<Map<String, Object>>of(
+                Map.of("transport", "udp", "port", "1194", "to", "10.20.2.5"),
+                Map.of(
+                        "transport", "udp",
+                        "port", "1194",
+                        "to", "10.20.2.5",
+                        "toPort", "1194",
+                        "label", "x\npass tcp 22 to 10.20.2.5 22"))) {
+            Reply refused = tender.post(
+                    path("slip-front") + "/changes",
+                    Map.of("changes", List.of(Map.of("change", "put-forward", "forward", forward))));
+            assertThat(refused.status()).as(refused.text()).isEqualTo(400);
+            assertThat(refused.text()).containsAnyOf("toPort", "label");
+        }
+    }
+
+    @Test
+    @Order(4)
+    void theAccountGoesWithItsProfile() throws Exception {
+        String id = tender.get("/profiles").json().path("items").findValues("id").stream()
+                .map(JsonNode::asText)
+                .filter(p -> tender.get("/profiles/" + p).field("label").equals(LABEL))
+                .findFirst()
+                .orElseThrow();
+
+        tender.post("/profiles/" + id + "/withdraw", Map.of());
+        tender.until("/profiles/" + id, r -> r.field("state").equals("withdrawn"));
+
+        assertThat(Files.readString(folder.resolve("nas/etc/box.conf"))).doesNotContain(LABEL);
+        assertThat(Files.readString(folder.resolve("nas/var/lib/callers"))).doesNotContain(LABEL);
+    }
+}
