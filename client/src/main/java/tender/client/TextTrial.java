@@ -18,7 +18,7 @@ import tender.core.trial.Question;
 import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 import tender.io.trial.IkeTrial;
-import tender.io.trial.OpenVpnTrial;
+import tender.io.trial.OpenVpnCalls;
 import tender.io.trial.WireGuardTrial;
 
 /** A trial from this machine of a profile that has all its parts inside. */
@@ -49,10 +49,12 @@ record TextTrial(
     }
 
     private Outcome openVpn() {
-        OpenVpnQuestion question = OpenVpnQuestion.of(text, added, insideHost, Optional.empty(), Instant.now());
-        OpenVpnTrial trial = new OpenVpnTrial(question, names, wanted, rung -> {});
-        Ladder ladder = OpenVpnLadder.judge(question, trial.run(), Optional.empty());
-        return new Outcome(ladder, trial.measured());
+        OpenVpnCalls made = OpenVpnCalls.run(
+                OpenVpnQuestion.all(text, added, insideHost, Optional.empty(), Instant.now()),
+                names,
+                wanted,
+                rung -> {});
+        return new Outcome(OpenVpnLadder.judge(made.question(), made.seen(), Optional.empty()), made.measured());
     }
 
     private Outcome wireGuard() {

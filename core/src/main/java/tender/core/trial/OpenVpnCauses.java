@@ -115,6 +115,22 @@ final class OpenVpnCauses {
                     "try from another vantage, or correct the address"),
             new CauseTable.Row<Case>(
                     Rung.PORT,
+                    "proxy-refuses",
+                    CERTAIN,
+                    c -> c.seen().proxySays().isPresent(),
+                    "the proxy that the file names lets nothing through to the server",
+                    "see that the proxy allows this server and port, or take the proxy's line out of the file"),
+            new CauseTable.Row<Case>(
+                    Rung.PORT,
+                    "proxy-shut",
+                    CERTAIN,
+                    c -> c.question().proxy().isPresent()
+                            && c.seen().proxySays().isEmpty()
+                            && c.seen().path() != Observation.Path.ANSWERED,
+                    "the proxy that the file names does not answer",
+                    "correct the proxy's line, or take it out of the file where the network needs none"),
+            new CauseTable.Row<Case>(
+                    Rung.PORT,
                     "port-differs",
                     CERTAIN,
                     Case::doorMoved,

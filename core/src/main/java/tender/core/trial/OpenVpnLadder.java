@@ -96,10 +96,10 @@ public final class OpenVpnLadder {
             case NAME ->
                 seen.name() == Observation.Name.LITERAL
                         ? "the file names an address, no name to look up"
-                        : question.endpoint().host()
+                        : question.firstHop().host()
                                 + seen.dialled().map(a -> " is " + a).orElse("");
             case ADDRESS -> seen.dialled().map(Object::toString).orElse("");
-            case PORT -> question.door();
+            case PORT -> door();
             case HANDSHAKE ->
                 seen.came(Stage.ANSWERED)
                         ? "the server answers" + wrapping()
@@ -120,6 +120,12 @@ public final class OpenVpnLadder {
                         + answers(seen.gateway());
             case ECHO -> question.insideHost().map(a -> a + " ").orElse("") + answers(seen.inside());
         };
+    }
+
+    private String door() {
+        String way = question.proxy().map(p -> " through the " + p.words()).orElse("");
+        String others = seen.others().isEmpty() ? "" : "; " + String.join(", ", seen.others());
+        return question.door() + way + seen.proxySays().map(s -> ", " + s).orElse("") + others;
     }
 
     private String wrapping() {

@@ -15,12 +15,14 @@ import tender.core.wire.MalformedException;
 /**
  * What a trial of an OpenVPN profile asks: the very contents of the file, and the inside host that should answer.
  *
+ * @param proxy what the file goes through
  * @param serverName what the listener's certificate should say, where the office's records tell it
  */
 public record OpenVpnQuestion(
         ClientSettings settings,
         ServerTrust.Checks checks,
         Endpoint endpoint,
+        Optional<Proxy> proxy,
         boolean full4,
         List<Cidr> reach,
         Optional<IpAddress> insideHost,
@@ -30,17 +32,46 @@ public record OpenVpnQuestion(
         reach = List.copyOf(reach);
     }
 
-    /** Takes the first place that the file calls; refuses a file that a client could not use either. */
+    private static final int MOST_PLACES = 8;
+
+    /** Of the places that the file calls, the first; see {@link #all}. */
     public static OpenVpnQuestion of(
             String text,
             ClientSettings.Added added,
             Optional<IpAddress> insideHost,
             Optional<String> serverName,
             Instant now) {
+        return all(text, added, insideHost, serverName, now).get(0);
+    }
+
+    /** One for each place that the file calls, in its order; refuses a file that a client could not use either. */
+    public static List<OpenVpnQuestion> all(
+            String text,
+            ClientSettings.Added added,
+            Optional<IpAddress> insideHost,
+            Optional<String> serverName,
+            Instant now) {
         OpenVpnClient file = OpenVpnClient.read(text);
-        OpenVpnClient.Call call = file.calls().stream()
-                .findFirst()
-                .orElseThrow(() -> new MalformedException("profile", "remote", "the file calls nobody"));
+        if (file.calls().isEmpty()) {
+            throw new MalformedException("profile", "remote", "the file calls nobody");
+        }
+        List<OpenVpnClient.Call> callable = file.calls().stream()
+                .filter(c -> c.endpoint().filter(e -> !e.isPlaceholder()).isPresent())
+                .toList();
+        return (callable.isEmpty() ? file.calls() : callable)
+                .stream()
+                        .limit(MOST_PLACES)
+                        .map(call -> of(file, call, added, insideHost, serverName, now))
+                        .toList();
+    }
+
+    private static OpenVpnQuestion of(
+            OpenVpnClient file,
+            OpenVpnClient.Call call,
+            ClientSettings.Added added,
+            Optional<IpAddress> insideHost,
+            Optional<String> serverName,
+            Instant now) {
         Endpoint endpoint = call.endpoint()
                 .filter(e -> !e.isPlaceholder())
                 .orElseThrow(() -> new MalformedException(
@@ -53,6 +84,7 @@ public record OpenVpnQuestion(
                 ClientSettings.of(file, call, added),
                 new ServerTrust.Checks(file.checksRole(), name, prefix),
                 endpoint,
+                Proxy.of(file),
                 file.full4(),
                 file.reach(),
                 insideHost,
@@ -76,6 +108,16 @@ public record OpenVpnQuestion(
         return settings.identity()
                 .map(i -> ServerTrust.isSignedBy(i.chain(), settings.authorities()))
                 .orElse(true);
+    }
+
+    /** What is called, in words. */
+    public String place() {
+        return door() + " at " + endpoint.host();
+    }
+
+    /** Where packets are sent first: the proxy's place, or the server's. */
+    public Endpoint firstHop() {
+        return proxy.map(Proxy::at).orElse(endpoint);
     }
 
     String door() {

@@ -13,13 +13,16 @@ import tender.core.network.IpAddress;
  * @param broken why TLS could not go on
  * @param refused what the server said when it let nobody in
  * @param chain the server's certificates, its own first
+ * @param proxySays what the proxy on the way said when it let nothing through
  * @param routes networks that the server pushed
+ * @param others how other places that the file calls fared, in words
  */
 public record OpenVpnSeen(
         Observation.Name name,
         Optional<IpAddress> dialled,
         Observation.Path path,
         Stage stage,
+        Optional<String> proxySays,
         boolean closed,
         Optional<String> broken,
         Optional<String> refused,
@@ -32,7 +35,8 @@ public record OpenVpnSeen(
         List<Cidr> routes,
         Observation.Echo gateway,
         Observation.Echo inside,
-        List<Long> millis) {
+        List<Long> millis,
+        List<String> others) {
     /** How far it came. */
     public enum Stage {
         NOT_CALLED,
@@ -47,6 +51,31 @@ public record OpenVpnSeen(
         chain = List.copyOf(chain);
         routes = List.copyOf(routes);
         millis = List.copyOf(millis);
+        others = List.copyOf(others);
+    }
+
+    /** The same, with how other places of the file fared. */
+    public OpenVpnSeen withOthers(List<String> told) {
+        return new OpenVpnSeen(
+                name,
+                dialled,
+                path,
+                stage,
+                proxySays,
+                closed,
+                broken,
+                refused,
+                chain,
+                certificateAsked,
+                tlsVersion,
+                cipher,
+                address,
+                gatewayInside,
+                routes,
+                gateway,
+                inside,
+                millis,
+                told);
     }
 
     boolean came(Stage wanted) {

@@ -21,6 +21,7 @@ import tender.core.trial.Observation.Echo;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.OpenVpnSeen;
 import tender.core.trial.OpenVpnSeen.Stage;
+import tender.core.trial.Proxy;
 import tender.core.trial.Rung;
 import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
@@ -48,6 +49,7 @@ public final class OpenVpnTrial {
     private Observation.Name name = Observation.Name.LITERAL;
     private Optional<IpAddress> dialled = Optional.empty();
     private Observation.Path path = Observation.Path.NOT_TRIED;
+    private Optional<String> proxySays = Optional.empty();
     private boolean called;
     private boolean closed;
     private ClientSession session;
@@ -70,7 +72,7 @@ public final class OpenVpnTrial {
 
     public OpenVpnSeen run() {
         entering.accept(Rung.NAME);
-        Dialled found = Dialled.of(question.endpoint(), names);
+        Dialled found = Dialled.of(question.firstHop(), names);
         name = found.name();
         dialled = found.address();
         lap();
@@ -85,6 +87,9 @@ public final class OpenVpnTrial {
             path = Observation.Path.REFUSED;
         } catch (java.net.SocketTimeoutException e) {
             path = Observation.Path.SILENT;
+        } catch (ProxyWay.Refused e) {
+            path = Observation.Path.REFUSED;
+            proxySays = Optional.of(e.getMessage());
         } catch (IOException e) {
             if (!called) {
                 path = Observation.Path.UNREACHABLE;
@@ -100,8 +105,18 @@ public final class OpenVpnTrial {
     private Wire open() throws IOException {
         InetSocketAddress to = new InetSocketAddress(
                 InetAddress.getByAddress(dialled.orElseThrow().toBytes()),
-                question.endpoint().port().number());
-        return question.endpoint().transport() == Transport.TCP ? Wire.tcp(to, ANSWER_WAIT) : Wire.udp(to);
+                question.firstHop().port().number());
+        boolean tcp = question.endpoint().transport() == Transport.TCP;
+        if (question.proxy().isPresent()) {
+            Proxy proxy = question.proxy().get();
+            if (!tcp && proxy.kind() == Proxy.Kind.HTTP) {
+                throw new ProxyWay.Refused("an HTTP proxy carries no UDP");
+            }
+            return tcp
+                    ? Wire.tcpThrough(proxy, question.endpoint(), to, ANSWER_WAIT)
+                    : Wire.udpThrough(proxy, question.endpoint(), to, ANSWER_WAIT);
+        }
+        return tcp ? Wire.tcp(to, ANSWER_WAIT) : Wire.udp(to);
     }
 
     private OpenVpnSeen connected(Wire wire) throws IOException {
@@ -230,6 +245,7 @@ public final class OpenVpnTrial {
                 dialled,
                 path,
                 spoke ? Stage.valueOf(session.stage().name()) : Stage.NOT_CALLED,
+                proxySays,
                 closed,
                 spoke ? session.broken() : Optional.empty(),
                 spoke ? session.refused() : Optional.empty(),
@@ -242,7 +258,8 @@ public final class OpenVpnTrial {
                 spoke ? routes() : List.of(),
                 gateway,
                 inside,
-                millis);
+                millis,
+                List.of());
     }
 
     private List<Cidr> routes() {

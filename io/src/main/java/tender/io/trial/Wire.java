@@ -12,6 +12,8 @@ import java.nio.channels.SocketChannel;
 import java.time.Duration;
 import java.util.Arrays;
 import java.util.Optional;
+import tender.core.network.Endpoint;
+import tender.core.trial.Proxy;
 
 /** Packets to and from one place, over UDP, or over TCP with each packet's length in two bytes before it. */
 interface Wire extends AutoCloseable {
@@ -33,6 +35,54 @@ interface Wire extends AutoCloseable {
     /** Throws {@link SocketTimeoutException} where connecting takes longer. */
     static Wire tcp(InetSocketAddress to, Duration wait) throws IOException {
         return new Tcp(to, wait);
+    }
+
+    /** The same through a proxy; {@code to} is where the proxy is. */
+    static Wire tcpThrough(Proxy proxy, Endpoint target, InetSocketAddress to, Duration wait) throws IOException {
+        Tcp wire = new Tcp(to, wait);
+        try {
+            ProxyWay.connect(proxy, target, wire.stream(wait));
+            return wire;
+        } catch (IOException e) {
+            wire.close();
+            throw e;
+        }
+    }
+
+    /** Datagrams through a proxy, which carries them as long as its TCP connection lasts. */
+    static Wire udpThrough(Proxy proxy, Endpoint target, InetSocketAddress to, Duration wait) throws IOException {
+        Tcp control = new Tcp(to, wait);
+        try {
+            InetSocketAddress relay = ProxyWay.associate(proxy, control.stream(wait), to.getAddress());
+            return new Relayed(control, new Udp(relay), ProxyWay.before(target));
+        } catch (IOException e) {
+            control.close();
+            throw e;
+        }
+    }
+
+    /** Datagrams by way of a proxy. */
+    record Relayed(Wire control, Wire datagrams, byte[] before) implements Wire {
+        @Override
+        public void send(byte[] packet) throws IOException {
+            datagrams.send(ProxyWay.join(before, packet));
+        }
+
+        @Override
+        public Optional<byte[]> receive(Duration wait) throws IOException {
+            return datagrams.receive(wait).map(ProxyWay::without);
+        }
+
+        @Override
+        public boolean isClosed() {
+            return control.isClosed();
+        }
+
+        @Override
+        public void close() throws IOException {
+            datagrams.close();
+            control.close();
+        }
     }
 
     /** A connected UDP socket: the system tells when nothing listens there. */
@@ -149,6 +199,42 @@ interface Wire extends AutoCloseable {
                 ended = true; // a reset says the same
             }
             return whole();
+        }
+
+        /** The bytes themselves, before packets begin; fails where they take longer. */
+        private ProxyWay.Stream stream(Duration wait) {
+            long end = System.nanoTime() + wait.toNanos();
+            return new ProxyWay.Stream() {
+                @Override
+                public void write(byte[] bytes) throws IOException {
+                    ByteBuffer out = ByteBuffer.wrap(bytes);
+                    while (out.hasRemaining()) {
+                        if (channel.write(out) == 0 && System.nanoTime() > end) {
+                            throw new SocketTimeoutException("the proxy takes nothing");
+                        }
+                    }
+                }
+
+                @Override
+                public byte[] read(int count) throws IOException {
+                    while (in.position() < count) {
+                        long left = (end - System.nanoTime()) / 1_000_000;
+                        if (left <= 0) {
+                            throw new SocketTimeoutException("the proxy says nothing");
+                        }
+                        selector.select(left);
+                        selector.selectedKeys().clear();
+                        if (channel.read(in) < 0) {
+                            throw new ProxyWay.Refused("the proxy closed the connection");
+                        }
+                    }
+                    in.flip();
+                    byte[] out = new byte[count];
+                    in.get(out);
+                    in.compact();
+                    return out;
+                }
+            };
         }
 
         private Optional<byte[]> whole() {

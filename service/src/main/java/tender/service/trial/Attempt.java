@@ -25,7 +25,6 @@ import tender.core.trial.LogLine;
 import tender.core.trial.Measured;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
-import tender.core.trial.OpenVpnSeen;
 import tender.core.trial.Rung;
 import tender.core.trial.Wanted;
 import tender.core.walk.Approach;
@@ -37,7 +36,7 @@ import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.Session;
 import tender.io.names.NameService;
 import tender.io.trial.IkeTrial;
-import tender.io.trial.OpenVpnTrial;
+import tender.io.trial.OpenVpnCalls;
 import tender.service.device.Connections;
 import tender.service.http.ApiFailure;
 import tender.service.office.OfficeRecords;
@@ -101,7 +100,7 @@ final class Attempt {
                         wanted,
                         entering)
                 : () -> openVpn(
-                        OpenVpnQuestion.of(
+                        OpenVpnQuestion.all(
                                 text,
                                 account.map(a -> new ClientSettings.Added(
                                                 Optional.of(new ClientSettings.Login(a.name(), a.password())),
@@ -137,10 +136,9 @@ final class Attempt {
         return new Made(known -> IkeLadder.judge(question, seen, known), trial.measured());
     }
 
-    private Made openVpn(OpenVpnQuestion question, Wanted wanted, Consumer<Rung> entering) {
-        OpenVpnTrial trial = new OpenVpnTrial(question, names, wanted, entering);
-        OpenVpnSeen seen = trial.run();
-        return new Made(known -> OpenVpnLadder.judge(question, seen, known), trial.measured());
+    private Made openVpn(List<OpenVpnQuestion> places, Wanted wanted, Consumer<Rung> entering) {
+        OpenVpnCalls made = OpenVpnCalls.run(places, names, wanted, entering);
+        return new Made(known -> OpenVpnLadder.judge(made.question(), made.seen(), known), made.measured());
     }
 
     /** The lines that a log has after its end of before; all of them where it moved on further than is kept. */
