@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
 import java.util.function.Predicate;
 
 /**
@@ -17,6 +18,46 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
 
     CauseTable {
         rows = List.copyOf(rows);
+    }
+
+    /** The rows that every kind of trial over sockets begins with. */
+    static <C> List<Row<C>> begin(Function<C, Observation.Name> name, Function<C, Observation.Path> path) {
+        return List.of(
+                new Row<>(
+                        Rung.NAME,
+                        "name-unknown",
+                        CERTAIN,
+                        c -> name.apply(c) == Observation.Name.UNKNOWN,
+                        "the server's name does not exist",
+                        "correct the name in the file, or publish it"),
+                new Row<>(
+                        Rung.NAME,
+                        "name-without-address",
+                        CERTAIN,
+                        c -> name.apply(c) == Observation.Name.WITHOUT_ADDRESS,
+                        "the server's name exists but has no address",
+                        "give the name an address record"),
+                new Row<>(
+                        Rung.NAME,
+                        "resolver-silent",
+                        CERTAIN,
+                        c -> name.apply(c) == Observation.Name.RESOLVER_SILENT,
+                        "the name server did not answer, so nothing is known about the server",
+                        "check the resolver and this machine's own line"),
+                new Row<>(
+                        Rung.ADDRESS,
+                        "no-way-there",
+                        CERTAIN,
+                        c -> path.apply(c) == Observation.Path.UNREACHABLE,
+                        "this vantage has no way to that address",
+                        "try from another vantage, or correct the address"));
+    }
+
+    /** The same table with rows before its own. */
+    CauseTable<C> after(List<Row<C>> first) {
+        List<Row<C>> all = new ArrayList<>(first);
+        all.addAll(rows);
+        return new CauseTable<>(all);
     }
 
     List<Cause> at(Rung rung, C facts, Optional<Circumstances> known) {

@@ -70,343 +70,321 @@ final class IkeCauses {
     }
 
     static final CauseTable<Case> TABLE = new CauseTable<>(List.of(
-            row(
-                    Rung.NAME,
-                    "name-unknown",
-                    CERTAIN,
-                    c -> c.seen().name() == Observation.Name.UNKNOWN,
-                    "the server's name does not exist",
-                    "correct the name in the settings, or publish it"),
-            row(
-                    Rung.NAME,
-                    "name-without-address",
-                    CERTAIN,
-                    c -> c.seen().name() == Observation.Name.WITHOUT_ADDRESS,
-                    "the server's name exists but has no address",
-                    "give the name an address record"),
-            row(
-                    Rung.NAME,
-                    "resolver-silent",
-                    CERTAIN,
-                    c -> c.seen().name() == Observation.Name.RESOLVER_SILENT,
-                    "the name server did not answer, so nothing is known about the profile",
-                    "check the resolver and this machine's own line"),
-            row(
-                    Rung.ADDRESS,
-                    "no-way-there",
-                    CERTAIN,
-                    c -> c.seen().path() == Observation.Path.UNREACHABLE,
-                    "this vantage has no way to that address",
-                    "try from another vantage, or correct the address"),
-            row(
-                    Rung.PORT,
-                    "nat-port-shut",
-                    LIKELY,
-                    Case::shutSecond,
-                    "udp 500 answers and udp 4500 does not: callers behind NAT, and that is nearly everyone, get no further",
-                    "forward udp 4500 to the listener and let it through, beside udp 500"),
-            row(
-                    Rung.PORT,
-                    "ike-port-shut",
-                    LIKELY,
-                    Case::shutFirst,
-                    "udp 4500 answers and udp 500 does not: clients begin at 500 and never get to 4500",
-                    "forward udp 500 to the listener and let it through, beside udp 4500"),
-            row(
-                    Rung.PORT,
-                    "path-blocked",
-                    CERTAIN,
-                    c -> c.blocked() && (c.onePortShut() || c.seen().path() != Observation.Path.ANSWERED),
-                    "the records say that nothing leads from outside to the listener",
-                    "see the route walk; a finding with its remedy stands for it"),
-            row(
-                    Rung.PORT,
-                    "port-refused",
-                    LIKELY,
-                    c -> c.seen().path() == Observation.Path.REFUSED,
-                    "nothing listens on that port: the listener is off",
-                    "see that the listener runs at the gateway"),
-            row(
-                    Rung.HANDSHAKE,
-                    "path-blocked",
-                    CERTAIN,
-                    Case::blocked,
-                    "the records say that nothing leads from outside to the listener",
-                    "see the route walk; a finding with its remedy stands for it"),
-            row(
-                    Rung.HANDSHAKE,
-                    "cipher-mismatch",
-                    LIKELY,
-                    c -> c.seen().said("NO_PROPOSAL_CHOSEN"),
-                    "the server takes none of the algorithms that the file offers, or has no connection for this caller",
-                    "let the listener offer a common set, such as aes256-sha256-modp2048"),
-            row(
-                    Rung.HANDSHAKE,
-                    "group-mismatch",
-                    CERTAIN,
-                    c -> c.seen().said("INVALID_KE_PAYLOAD"),
-                    "the server wants a Diffie-Hellman group that the file does not offer",
-                    "add the server's group to the file's proposals, or the file's to the server's"),
-            row(
-                    Rung.HANDSHAKE,
-                    "no-ikev2",
-                    CERTAIN,
-                    c -> c.seen().said("INVALID_MAJOR_VERSION"),
-                    "the server does not speak IKE version 2",
-                    "switch IKEv2 on at the gateway"),
-            row(
-                    Rung.HANDSHAKE,
-                    "handshake-refused",
-                    LIKELY,
-                    c -> c.seen().refused().isPresent()
-                            && !c.seen().said("NO_PROPOSAL_CHOSEN")
-                            && !c.seen().said("INVALID_KE_PAYLOAD")
-                            && !c.seen().said("INVALID_MAJOR_VERSION"),
-                    "the server refuses the first message",
-                    "the gateway's log tells why"),
-            row(
-                    Rung.HANDSHAKE,
-                    "filtered",
-                    LIKELY,
-                    c -> c.seen().refused().isEmpty() && c.known().isEmpty(),
-                    "no answer on 500 or 4500: a network between lets neither through, or no forward leads to the listener",
-                    "try from inside; if that works, the way from outside is shut"),
-            row(
-                    Rung.HANDSHAKE,
-                    "filtered",
-                    POSSIBLE,
-                    c -> c.seen().refused().isEmpty() && c.known().isPresent(),
-                    "a filter on the way drops the packets",
-                    "try from inside; if that works, the way from outside is shut"),
-            row(
-                    Rung.HANDSHAKE,
-                    "listener-off",
-                    POSSIBLE,
-                    c -> c.seen().refused().isEmpty(),
-                    "the listener is off, or holds back because too many callers from here began and did not finish",
-                    "see that it runs; wait half a minute and try again"),
-            row(
-                    Rung.TRUST,
-                    "secret-differs",
-                    CERTAIN,
-                    c -> c.seen().broken().isPresent()
-                            && c.seen().chain().isEmpty()
-                            && c.question().bySecret(),
-                    "the server has another shared secret",
-                    "compare the shared secret with the listener's"),
-            row(
-                    Rung.TRUST,
-                    "server-proof-wrong",
-                    CERTAIN,
-                    c -> c.seen().broken().isPresent() && !c.question().bySecret(),
-                    "the server could not prove that the certificate is its own",
-                    "this is no right server, or its key and certificate do not belong together: look at the gateway"),
-            row(
-                    Rung.TRUST,
-                    "server-certificate-ended",
-                    CERTAIN,
-                    c -> c.fault(ServerTrust.Kind.ENDED),
-                    "the server's certificate has ended",
-                    "renew the listener's certificate"),
-            row(
-                    Rung.TRUST,
-                    "server-certificate-not-yet",
-                    CERTAIN,
-                    c -> c.fault(ServerTrust.Kind.NOT_YET),
-                    "the server's certificate does not count yet: one of the clocks is wrong",
-                    "compare this machine's clock with the gateway's"),
-            row(
-                    Rung.TRUST,
-                    "stale-file",
-                    CERTAIN,
-                    c -> c.fault(ServerTrust.Kind.FOREIGN) && c.known(Circumstances::newerRevision),
-                    "the file believes an authority that the server left; a newer revision exists",
-                    AGAIN),
-            row(
-                    Rung.TRUST,
-                    "server-foreign-authority",
-                    CERTAIN,
-                    c -> c.fault(ServerTrust.Kind.FOREIGN),
-                    "the server's certificate is signed by an authority that the file does not believe",
-                    "the file is stale, or this is another server: compare, then " + AGAIN),
-            row(
-                    Rung.TRUST,
-                    "server-name-differs",
-                    CERTAIN,
-                    c -> c.fault(ServerTrust.Kind.OTHER_NAME),
-                    "the server's certificate has another name than the file wants",
-                    "correct the name in the file, or give the listener a certificate with that name"),
-            row(
-                    Rung.TRUST,
-                    "large-packets-lost",
-                    LIKELY,
-                    c -> c.seen().came(Stage.ANSWERED)
-                            && c.seen().broken().isEmpty()
-                            && c.seen().chain().isEmpty(),
-                    "small packets pass and the larger ones that say who is who get no answer: they are lost on the way, or the server drops them",
-                    "lower the packet size on the way; the gateway's log tells whether they came"),
-            row(
-                    Rung.AUTHENTICATION,
-                    "password-missing",
-                    CERTAIN,
-                    c -> c.question().byPassword()
-                            && c.question().settings().secret().isEmpty(),
-                    "the file asks for a name and password, and no password was given",
-                    "give it: tender trial run FILE --user NAME"),
-            row(
-                    Rung.AUTHENTICATION,
-                    "password-refused",
-                    CERTAIN,
-                    c -> c.seen().said("EAP: E=")
-                            || c.seen().said("EAP failure")
-                            || c.seen().said("know the password"),
-                    "name or password were refused",
-                    "check the account at the gateway or its directory"),
-            row(
-                    Rung.AUTHENTICATION,
-                    "password-wanted",
-                    CERTAIN,
-                    c -> !c.question().byPassword() && c.seen().said("(EAP)"),
-                    "the server wants a name and password, and the file knows of none",
-                    AGAIN),
-            row(
-                    Rung.AUTHENTICATION,
-                    "other-way-wanted",
-                    CERTAIN,
-                    c -> c.seen().said("EAP method"),
-                    "the server wants to know the person in a way that the file does not know",
-                    "let the listener take passwords by MSCHAPv2, or issue a profile with a certificate"),
-            row(
-                    Rung.AUTHENTICATION,
-                    "certificate-ended",
-                    CERTAIN,
-                    c -> c.own(o -> o.ends().isBefore(c.question().now())),
-                    "the file's own certificate has ended",
-                    "renew the profile and hand it out"),
-            row(
-                    Rung.AUTHENTICATION,
-                    "certificate-not-yet",
-                    CERTAIN,
-                    c -> c.own(o -> o.starts().isAfter(c.question().now())),
-                    "the file's own certificate does not count yet",
-                    "wait, or compare the clocks"),
-            row(
-                    Rung.AUTHENTICATION,
-                    "certificate-revoked",
-                    CERTAIN,
-                    c -> c.known(Circumstances::revoked),
-                    "the file's own certificate was revoked",
-                    "issue a new profile, if this device should still get in"),
-            row(
-                    Rung.AUTHENTICATION,
-                    "secret-differs",
-                    LIKELY,
-                    c -> c.unproven() && c.question().bySecret(),
-                    "the server has another shared secret, or knows nobody by this name",
-                    "compare the shared secret with the listener's"),
-            row(
-                    Rung.AUTHENTICATION,
-                    "foreign-authority",
-                    LIKELY,
-                    c -> c.unproven() && c.own(o -> true) && !c.question().ownIsTheAuthoritys(),
-                    "the file's own certificate is signed by another authority than the server's",
-                    "issue a profile with the authority that the listener believes"),
-            row(
-                    Rung.AUTHENTICATION,
-                    "certificate-revoked",
-                    LIKELY,
-                    c -> c.unproven() && c.own(o -> true) && c.question().ownIsTheAuthoritys(),
-                    "the server refuses and gives no reason, as it does towards a certificate that was revoked",
-                    "the gateway's list of the revoked or its log tells"),
-            row(
-                    Rung.AUTHENTICATION,
-                    "server-name-differs",
-                    CERTAIN,
-                    c -> c.unproven() && c.serverNameDiffers(),
-                    "the file wants a server by another name than the listener's",
-                    AGAIN),
-            row(
-                    Rung.AUTHENTICATION,
-                    "identity-unknown",
-                    POSSIBLE,
-                    Case::unproven,
-                    "the server has no connection for who the file says it is, or whom it calls",
-                    "compare both identities with the listener's"),
-            row(
-                    Rung.AUTHENTICATION,
-                    "went-silent",
-                    POSSIBLE,
-                    c -> c.seen().refused().isEmpty(),
-                    "the server stopped answering in the middle",
-                    "the gateway's log tells why"),
-            row(
-                    Rung.AUTHENTICATION,
-                    "refused",
-                    LIKELY,
-                    c -> c.seen().refused().isPresent()
-                            && !c.unproven()
-                            && !c.seen().said("EAP"),
-                    "the server refuses by a rule of its own",
-                    "the gateway's log tells which"),
-            row(
-                    Rung.TUNNEL_ADDRESS,
-                    "pool-full",
-                    CERTAIN,
-                    c -> c.seen().said("INTERNAL_ADDRESS_FAILURE"),
-                    "the listener has no tunnel address left, or none for this caller",
-                    "widen its tunnel network, or withdraw unused profiles"),
-            row(
-                    Rung.TUNNEL_ADDRESS,
-                    "reach-refused",
-                    CERTAIN,
-                    c -> c.seen().said("TS_UNACCEPTABLE"),
-                    "the listener lets nothing of the file's reach through",
-                    "compare the profile's reach with the listener's networks"),
-            row(
-                    Rung.TUNNEL_ADDRESS,
-                    "cipher-mismatch",
-                    CERTAIN,
-                    c -> c.seen().said("NO_PROPOSAL_CHOSEN"),
-                    "the two sides have no algorithms for the tunnel in common",
-                    "let both offer a common set, such as aes256gcm16"),
-            row(
-                    Rung.TUNNEL_ADDRESS,
-                    "no-address",
-                    CERTAIN,
-                    c -> c.seen().refused().isEmpty() && c.seen().addresses().isEmpty(),
-                    "the server gave no tunnel address",
-                    "give the listener a network for its callers"),
-            row(
-                    Rung.TUNNEL_ADDRESS,
-                    "inside-filter",
-                    LIKELY,
-                    c -> !c.seen().addresses().isEmpty(),
-                    "the tunnel is up, but nothing comes back through it: the gateway lets nothing pass, or packets of ESP are lost",
-                    "check the gateway's filter, and that udp 4500 lets large packets through"),
-            row(
-                    Rung.ECHO,
-                    "outside-reach",
-                    CERTAIN,
-                    c -> c.question()
-                            .insideHost()
-                            .filter(h -> c.question().reaches(h, c.seen()))
-                            .isEmpty(),
-                    "what file and server agreed on does not lead to that host",
-                    "widen the profile's reach, or try another host"),
-            row(
-                    Rung.ECHO,
-                    "host-silent",
-                    LIKELY,
-                    c -> c.seen().gateway() == Observation.Echo.ANSWERED,
-                    "the gateway answers inside the tunnel, the host does not: it is off, or does not answer echo",
-                    "see that the host is on, or choose another inside host for this site"),
-            row(
-                    Rung.ECHO,
-                    "host-silent",
-                    POSSIBLE,
-                    c -> c.seen().gateway() != Observation.Echo.ANSWERED,
-                    "the host does not answer: it is off, or nothing leads from the tunnel to its network",
-                    "try another inside host to tell the two apart")));
+                    row(
+                            Rung.PORT,
+                            "nat-port-shut",
+                            LIKELY,
+                            Case::shutSecond,
+                            "udp 500 answers and udp 4500 does not: callers behind NAT, and that is nearly everyone, get no further",
+                            "forward udp 4500 to the listener and let it through, beside udp 500"),
+                    row(
+                            Rung.PORT,
+                            "ike-port-shut",
+                            LIKELY,
+                            Case::shutFirst,
+                            "udp 4500 answers and udp 500 does not: clients begin at 500 and never get to 4500",
+                            "forward udp 500 to the listener and let it through, beside udp 4500"),
+                    row(
+                            Rung.PORT,
+                            "path-blocked",
+                            CERTAIN,
+                            c -> c.blocked() && (c.onePortShut() || c.seen().path() != Observation.Path.ANSWERED),
+                            "the records say that nothing leads from outside to the listener",
+                            "see the route walk; a finding with its remedy stands for it"),
+                    row(
+                            Rung.PORT,
+                            "port-refused",
+                            LIKELY,
+                            c -> c.seen().path() == Observation.Path.REFUSED,
+                            "nothing listens on that port: the listener is off",
+                            "see that the listener runs at the gateway"),
+                    row(
+                            Rung.HANDSHAKE,
+                            "path-blocked",
+                            CERTAIN,
+                            Case::blocked,
+                            "the records say that nothing leads from outside to the listener",
+                            "see the route walk; a finding with its remedy stands for it"),
+                    row(
+                            Rung.HANDSHAKE,
+                            "cipher-mismatch",
+                            LIKELY,
+                            c -> c.seen().said("NO_PROPOSAL_CHOSEN"),
+                            "the server takes none of the algorithms that the file offers, or has no connection for this caller",
+                            "let the listener offer a common set, such as aes256-sha256-modp2048"),
+                    row(
+                            Rung.HANDSHAKE,
+                            "group-mismatch",
+                            CERTAIN,
+                            c -> c.seen().said("INVALID_KE_PAYLOAD"),
+                            "the server wants a Diffie-Hellman group that the file does not offer",
+                            "add the server's group to the file's proposals, or the file's to the server's"),
+                    row(
+                            Rung.HANDSHAKE,
+                            "no-ikev2",
+                            CERTAIN,
+                            c -> c.seen().said("INVALID_MAJOR_VERSION"),
+                            "the server does not speak IKE version 2",
+                            "switch IKEv2 on at the gateway"),
+                    row(
+                            Rung.HANDSHAKE,
+                            "handshake-refused",
+                            LIKELY,
+                            c -> c.seen().refused().isPresent()
+                                    && !c.seen().said("NO_PROPOSAL_CHOSEN")
+                                    && !c.seen().said("INVALID_KE_PAYLOAD")
+                                    && !c.seen().said("INVALID_MAJOR_VERSION"),
+                            "the server refuses the first message",
+                            "the gateway's log tells why"),
+                    row(
+                            Rung.HANDSHAKE,
+                            "filtered",
+                            LIKELY,
+                            c -> c.seen().refused().isEmpty() && c.known().isEmpty(),
+                            "no answer on 500 or 4500: a network between lets neither through, or no forward leads to the listener",
+                            "try from inside; if that works, the way from outside is shut"),
+                    row(
+                            Rung.HANDSHAKE,
+                            "filtered",
+                            POSSIBLE,
+                            c -> c.seen().refused().isEmpty() && c.known().isPresent(),
+                            "a filter on the way drops the packets",
+                            "try from inside; if that works, the way from outside is shut"),
+                    row(
+                            Rung.HANDSHAKE,
+                            "listener-off",
+                            POSSIBLE,
+                            c -> c.seen().refused().isEmpty(),
+                            "the listener is off, or holds back because too many callers from here began and did not finish",
+                            "see that it runs; wait half a minute and try again"),
+                    row(
+                            Rung.TRUST,
+                            "secret-differs",
+                            CERTAIN,
+                            c -> c.seen().broken().isPresent()
+                                    && c.seen().chain().isEmpty()
+                                    && c.question().bySecret(),
+                            "the server has another shared secret",
+                            "compare the shared secret with the listener's"),
+                    row(
+                            Rung.TRUST,
+                            "server-proof-wrong",
+                            CERTAIN,
+                            c -> c.seen().broken().isPresent() && !c.question().bySecret(),
+                            "the server could not prove that the certificate is its own",
+                            "this is no right server, or its key and certificate do not belong together: look at the gateway"),
+                    row(
+                            Rung.TRUST,
+                            "server-certificate-ended",
+                            CERTAIN,
+                            c -> c.fault(ServerTrust.Kind.ENDED),
+                            "the server's certificate has ended",
+                            "renew the listener's certificate"),
+                    row(
+                            Rung.TRUST,
+                            "server-certificate-not-yet",
+                            CERTAIN,
+                            c -> c.fault(ServerTrust.Kind.NOT_YET),
+                            "the server's certificate does not count yet: one of the clocks is wrong",
+                            "compare this machine's clock with the gateway's"),
+                    row(
+                            Rung.TRUST,
+                            "stale-file",
+                            CERTAIN,
+                            c -> c.fault(ServerTrust.Kind.FOREIGN) && c.known(Circumstances::newerRevision),
+                            "the file believes an authority that the server left; a newer revision exists",
+                            AGAIN),
+                    row(
+                            Rung.TRUST,
+                            "server-foreign-authority",
+                            CERTAIN,
+                            c -> c.fault(ServerTrust.Kind.FOREIGN),
+                            "the server's certificate is signed by an authority that the file does not believe",
+                            "the file is stale, or this is another server: compare, then " + AGAIN),
+                    row(
+                            Rung.TRUST,
+                            "server-name-differs",
+                            CERTAIN,
+                            c -> c.fault(ServerTrust.Kind.OTHER_NAME),
+                            "the server's certificate has another name than the file wants",
+                            "correct the name in the file, or give the listener a certificate with that name"),
+                    row(
+                            Rung.TRUST,
+                            "large-packets-lost",
+                            LIKELY,
+                            c -> c.seen().came(Stage.ANSWERED)
+                                    && c.seen().broken().isEmpty()
+                                    && c.seen().chain().isEmpty(),
+                            "small packets pass and the larger ones that say who is who get no answer: they are lost on the way, or the server drops them",
+                            "lower the packet size on the way; the gateway's log tells whether they came"),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "password-missing",
+                            CERTAIN,
+                            c -> c.question().byPassword()
+                                    && c.question().settings().secret().isEmpty(),
+                            "the file asks for a name and password, and no password was given",
+                            "give it: tender trial run FILE --user NAME"),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "password-refused",
+                            CERTAIN,
+                            c -> c.seen().said("EAP: E=")
+                                    || c.seen().said("EAP failure")
+                                    || c.seen().said("know the password"),
+                            "name or password were refused",
+                            "check the account at the gateway or its directory"),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "password-wanted",
+                            CERTAIN,
+                            c -> !c.question().byPassword() && c.seen().said("(EAP)"),
+                            "the server wants a name and password, and the file knows of none",
+                            AGAIN),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "other-way-wanted",
+                            CERTAIN,
+                            c -> c.seen().said("EAP method"),
+                            "the server wants to know the person in a way that the file does not know",
+                            "let the listener take passwords by MSCHAPv2, or issue a profile with a certificate"),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "certificate-ended",
+                            CERTAIN,
+                            c -> c.own(o -> o.ends().isBefore(c.question().now())),
+                            "the file's own certificate has ended",
+                            "renew the profile and hand it out"),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "certificate-not-yet",
+                            CERTAIN,
+                            c -> c.own(o -> o.starts().isAfter(c.question().now())),
+                            "the file's own certificate does not count yet",
+                            "wait, or compare the clocks"),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "certificate-revoked",
+                            CERTAIN,
+                            c -> c.known(Circumstances::revoked),
+                            "the file's own certificate was revoked",
+                            "issue a new profile, if this device should still get in"),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "secret-differs",
+                            LIKELY,
+                            c -> c.unproven() && c.question().bySecret(),
+                            "the server has another shared secret, or knows nobody by this name",
+                            "compare the shared secret with the listener's"),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "foreign-authority",
+                            LIKELY,
+                            c -> c.unproven()
+                                    && c.own(o -> true)
+                                    && !c.question().ownIsTheAuthoritys(),
+                            "the file's own certificate is signed by another authority than the server's",
+                            "issue a profile with the authority that the listener believes"),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "certificate-revoked",
+                            LIKELY,
+                            c -> c.unproven()
+                                    && c.own(o -> true)
+                                    && c.question().ownIsTheAuthoritys(),
+                            "the server refuses and gives no reason, as it does towards a certificate that was revoked",
+                            "the gateway's list of the revoked or its log tells"),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "server-name-differs",
+                            CERTAIN,
+                            c -> c.unproven() && c.serverNameDiffers(),
+                            "the file wants a server by another name than the listener's",
+                            AGAIN),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "identity-unknown",
+                            POSSIBLE,
+                            Case::unproven,
+                            "the server has no connection for who the file says it is, or whom it calls",
+                            "compare both identities with the listener's"),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "went-silent",
+                            POSSIBLE,
+                            c -> c.seen().refused().isEmpty(),
+                            "the server stopped answering in the middle",
+                            "the gateway's log tells why"),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "refused",
+                            LIKELY,
+                            c -> c.seen().refused().isPresent()
+                                    && !c.unproven()
+                                    && !c.seen().said("EAP"),
+                            "the server refuses by a rule of its own",
+                            "the gateway's log tells which"),
+                    row(
+                            Rung.TUNNEL_ADDRESS,
+                            "pool-full",
+                            CERTAIN,
+                            c -> c.seen().said("INTERNAL_ADDRESS_FAILURE"),
+                            "the listener has no tunnel address left, or none for this caller",
+                            "widen its tunnel network, or withdraw unused profiles"),
+                    row(
+                            Rung.TUNNEL_ADDRESS,
+                            "reach-refused",
+                            CERTAIN,
+                            c -> c.seen().said("TS_UNACCEPTABLE"),
+                            "the listener lets nothing of the file's reach through",
+                            "compare the profile's reach with the listener's networks"),
+                    row(
+                            Rung.TUNNEL_ADDRESS,
+                            "cipher-mismatch",
+                            CERTAIN,
+                            c -> c.seen().said("NO_PROPOSAL_CHOSEN"),
+                            "the two sides have no algorithms for the tunnel in common",
+                            "let both offer a common set, such as aes256gcm16"),
+                    row(
+                            Rung.TUNNEL_ADDRESS,
+                            "no-address",
+                            CERTAIN,
+                            c -> c.seen().refused().isEmpty()
+                                    && c.seen().addresses().isEmpty(),
+                            "the server gave no tunnel address",
+                            "give the listener a network for its callers"),
+                    row(
+                            Rung.TUNNEL_ADDRESS,
+                            "inside-filter",
+                            LIKELY,
+                            c -> !c.seen().addresses().isEmpty(),
+                            "the tunnel is up, but nothing comes back through it: the gateway lets nothing pass, or packets of ESP are lost",
+                            "check the gateway's filter, and that udp 4500 lets large packets through"),
+                    row(
+                            Rung.ECHO,
+                            "outside-reach",
+                            CERTAIN,
+                            c -> c.question()
+                                    .insideHost()
+                                    .filter(h -> c.question().reaches(h, c.seen()))
+                                    .isEmpty(),
+                            "what file and server agreed on does not lead to that host",
+                            "widen the profile's reach, or try another host"),
+                    row(
+                            Rung.ECHO,
+                            "host-silent",
+                            LIKELY,
+                            c -> c.seen().gateway() == Observation.Echo.ANSWERED,
+                            "the gateway answers inside the tunnel, the host does not: it is off, or does not answer echo",
+                            "see that the host is on, or choose another inside host for this site"),
+                    row(
+                            Rung.ECHO,
+                            "host-silent",
+                            POSSIBLE,
+                            c -> c.seen().gateway() != Observation.Echo.ANSWERED,
+                            "the host does not answer: it is off, or nothing leads from the tunnel to its network",
+                            "try another inside host to tell the two apart")))
+            .after(CauseTable.begin(c -> c.seen().name(), c -> c.seen().path()));
 
     private IkeCauses() {}
 }

@@ -119,6 +119,18 @@ public record ServerTrust(List<Fault> faults) {
         return new ServerTrust(out);
     }
 
+    /** The same for a listener on TLS, whose certificate may stand for every name of one domain (RFC 9525 6.3). */
+    static ServerTrust ofTls(List<byte[]> chain, List<byte[]> authorities, Optional<String> wanted, Instant now) {
+        Optional<String> any = wanted.map(w -> w.replaceFirst("^[^.]+", "*"));
+        try {
+            boolean wild =
+                    any.isPresent() && CertificateFacts.of(chain.get(0)).names().contains(any.get());
+            return ofIdentity(chain, authorities, wild ? any : wanted, now);
+        } catch (MalformedException e) {
+            return ofIdentity(chain, authorities, wanted, now);
+        }
+    }
+
     private static void names(CertificateFacts own, Checks checks, Optional<String> shouldBe, List<Fault> out) {
         String common = own.commonName();
         if (checks.name().isPresent()) {

@@ -24,6 +24,7 @@ final class IkeLab extends Lab {
 
     IkeLab(Path folder) throws IOException {
         super(folder, "ts", 215);
+        Files.createDirectories(folder);
         for (String part : List.of("x509", "x509ca", "x509crl", "private")) {
             Files.createDirectories(folder.resolve(part));
         }
@@ -108,6 +109,36 @@ final class IkeLab extends Lab {
                   }
                 }
                 """.formatted(address, pools, connection, local, remote, child, PASSWORD, SHARED));
+        load();
+    }
+
+    /** Loads a connection of IKE version 1 with a shared secret, as L2TP/IPsec listeners have it. */
+    void serveVersionOne(String proposals) throws IOException {
+        put("swanctl.conf", """
+                connections {
+                  old {
+                    version = 1
+                    local_addrs = %s
+                    proposals = %s
+                    local {
+                      auth = psk
+                    }
+                    remote {
+                      auth = psk
+                    }
+                    children {
+                      net {
+                        mode = transport
+                      }
+                    }
+                  }
+                }
+                secrets {
+                  ike-all {
+                    secret = %s
+                  }
+                }
+                """.formatted(address, proposals, SHARED));
         load();
     }
 

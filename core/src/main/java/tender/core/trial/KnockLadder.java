@@ -1,0 +1,152 @@
+package tender.core.trial;
+
+import static tender.core.trial.Certainty.CERTAIN;
+import static tender.core.trial.Certainty.LIKELY;
+import static tender.core.trial.Certainty.POSSIBLE;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import tender.core.certificate.CertificateFacts;
+import tender.core.network.Transport;
+
+/** Judges what came of knocking at a listener. It is never proof that a person gets in; only that somebody is at home. */
+public final class KnockLadder {
+    /** What a row of causes judges. */
+    private record Case(Knock knock, KnockSeen seen, ServerTrust trust) {
+        boolean fault(ServerTrust.Kind kind) {
+            return trust.fatal().stream().anyMatch(f -> f.kind() == kind);
+        }
+
+        boolean udp() {
+            return knock.at().transport() == Transport.UDP;
+        }
+    }
+
+    private static final CauseTable<Case> TABLE = new CauseTable<>(rows());
+
+    private KnockLadder() {}
+
+    private static List<CauseTable.Row<Case>> rows() {
+        List<CauseTable.Row<Case>> out = new ArrayList<>(
+                CauseTable.begin(c -> c.seen().name(), c -> c.seen().path()));
+        out.add(new CauseTable.Row<>(
+                Rung.PORT,
+                "port-refused",
+                LIKELY,
+                c -> c.seen().path() == Observation.Path.REFUSED,
+                "nothing listens on that port: it is another, or the listener is off",
+                "compare the port with the listener's, and see that it runs"));
+        out.add(new CauseTable.Row<>(
+                Rung.PORT,
+                "port-silent",
+                LIKELY,
+                c -> c.seen().path() == Observation.Path.SILENT,
+                "connecting gets no answer: a filter drops it, or no forward leads to the listener",
+                "check the filter and the forwards on the way"));
+        out.add(new CauseTable.Row<>(
+                Rung.HANDSHAKE,
+                "filtered",
+                LIKELY,
+                Case::udp,
+                "no answer: a filter drops the packets, no forward leads to the listener, or it is off",
+                "check udp 500 and udp 4500 on the way, and see that the listener runs"));
+        out.add(new CauseTable.Row<>(
+                Rung.HANDSHAKE,
+                "no-tls",
+                POSSIBLE,
+                c -> !c.udp(),
+                "something takes the connection and does not speak TLS, or only a version that nothing here speaks",
+                "see what listens on that port"));
+        out.add(new CauseTable.Row<>(
+                Rung.TRUST,
+                "server-certificate-ended",
+                CERTAIN,
+                c -> c.fault(ServerTrust.Kind.ENDED),
+                "the server's certificate has ended",
+                "renew the listener's certificate"));
+        out.add(new CauseTable.Row<>(
+                Rung.TRUST,
+                "server-certificate-not-yet",
+                CERTAIN,
+                c -> c.fault(ServerTrust.Kind.NOT_YET),
+                "the server's certificate does not count yet: one of the clocks is wrong",
+                "compare this machine's clock with the gateway's"));
+        out.add(new CauseTable.Row<>(
+                Rung.TRUST,
+                "server-name-differs",
+                CERTAIN,
+                c -> c.fault(ServerTrust.Kind.OTHER_NAME),
+                "the server's certificate has another name than is called",
+                "give the listener a certificate with the name that people call"));
+        out.add(new CauseTable.Row<>(
+                Rung.TRUST,
+                "server-foreign-authority",
+                LIKELY,
+                c -> c.fault(ServerTrust.Kind.FOREIGN),
+                "the server's certificate is signed by nobody that this machine or Tender knows; people are asked whether they trust it",
+                "give the listener a certificate of a known authority"));
+        return out;
+    }
+
+    public static Ladder judge(Knock knock, KnockSeen seen, Optional<Circumstances> known) {
+        ServerTrust trust = seen.chain().isEmpty()
+                ? new ServerTrust(List.of())
+                : ServerTrust.ofTls(seen.chain(), knock.authorities(), knock.name(), knock.now());
+        Case facts = new Case(knock, seen, trust);
+        return Ladder.climb(
+                List.of(Rung.values()),
+                rung -> verdict(rung, facts),
+                seen::millis,
+                rung -> detail(rung, facts),
+                rung -> TABLE.at(rung, facts, known));
+    }
+
+    private static Verdict holds(boolean yes) {
+        return yes ? Verdict.HOLDS : Verdict.FAILS;
+    }
+
+    private static Verdict verdict(Rung rung, Case c) {
+        return switch (rung) {
+            case NAME ->
+                holds(c.seen().name() == Observation.Name.LITERAL || c.seen().name() == Observation.Name.RESOLVED);
+            case ADDRESS -> holds(c.seen().path() != Observation.Path.UNREACHABLE);
+            case PORT ->
+                c.seen().path() == Observation.Path.ANSWERED
+                        ? Verdict.HOLDS
+                        : c.udp() && c.seen().path() == Observation.Path.SILENT ? Verdict.OPEN : Verdict.FAILS;
+            case HANDSHAKE -> holds(c.seen().answer().isPresent());
+            case TRUST ->
+                c.knock().kind() == Knock.Kind.TLS ? holds(c.trust().fatal().isEmpty()) : Verdict.NOT_TRIED;
+            default -> Verdict.NOT_TRIED; // that takes the maker's own client, or somebody's account
+        };
+    }
+
+    private static String detail(Rung rung, Case c) {
+        return switch (rung) {
+            case NAME ->
+                c.seen().name() == Observation.Name.LITERAL
+                        ? "an address, no name to look up"
+                        : c.knock().at().host()
+                                + c.seen().dialled().map(a -> " is " + a).orElse("");
+            case ADDRESS -> c.seen().dialled().map(Object::toString).orElse("");
+            case PORT ->
+                c.knock().at().transport().word() + " " + c.knock().at().port();
+            case HANDSHAKE -> c.seen().answer().orElse("no answer that is understood");
+            case TRUST -> trust(c);
+            default -> "";
+        };
+    }
+
+    private static String trust(Case c) {
+        if (c.seen().chain().isEmpty()) {
+            return "";
+        }
+        String faults =
+                c.trust().faults().stream().map(ServerTrust.Fault::detail).collect(Collectors.joining("; "));
+        return ServerTrust.who(c.seen().chain()) + ", until "
+                + CertificateFacts.of(c.seen().chain().get(0)).ends()
+                + (faults.isEmpty() ? "" : ": " + faults);
+    }
+}

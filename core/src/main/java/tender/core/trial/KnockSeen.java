@@ -1,0 +1,31 @@
+package tender.core.trial;
+
+import java.util.List;
+import java.util.Optional;
+import tender.core.network.IpAddress;
+
+/**
+ * What came of knocking.
+ *
+ * @param answer what the listener said, in words; empty where it said nothing that was understood
+ * @param versions of TLS that it takes, newest first
+ * @param chain its certificates, its own first
+ */
+public record KnockSeen(
+        Observation.Name name,
+        Optional<IpAddress> dialled,
+        Observation.Path path,
+        Optional<String> answer,
+        List<String> versions,
+        List<byte[]> chain,
+        List<Long> millis) {
+    public KnockSeen {
+        versions = List.copyOf(versions);
+        chain = List.copyOf(chain);
+        millis = List.copyOf(millis);
+    }
+
+    long millis(Rung rung) {
+        return rung.ordinal() < millis.size() ? millis.get(rung.ordinal()) : 0;
+    }
+}
