@@ -46,8 +46,8 @@ import tender.core.network.Host;
 import tender.core.wire.MalformedException;
 
 /**
- * A certificate authority (RFC 5280): its certificate and key, and what it signs. Signing changes nothing in it; serial
- * numbers are random, 128 bits.
+ * A certificate authority (RFC 5280): its certificate and key, and what it signs. Serial numbers are random, 128 bits. Several
+ * threads may sign at once: each signature has a signer of its own, since the library's keep what they are given.
  */
 public final class Authority {
     private static final Duration EARLIER = Duration.ofMinutes(5); // for clocks that are a little behind
@@ -65,20 +65,19 @@ public final class Authority {
     private final byte[] certificate;
     private final X509CertificateHolder holder;
     private final CertificateKey key;
-    private final ContentSigner signer;
     private final AuthorityKeyIdentifier keyId;
-    private final BcX509ExtensionUtils extensions = new BcX509ExtensionUtils();
+    private final SecureRandom random;
 
     private Authority(byte[] certificate, CertificateKey key, SecureRandom random) {
         this.certificate = certificate;
         this.key = key;
+        this.random = random;
         try {
             this.holder = new X509CertificateHolder(certificate);
         } catch (IOException e) {
             throw new MalformedException("authority", "certificate", "the authority's certificate is damaged");
         }
-        this.signer = signer(key, random);
-        this.keyId = extensions.createAuthorityKeyIdentifier(holder);
+        this.keyId = new BcX509ExtensionUtils().createAuthorityKeyIdentifier(holder);
     }
 
     /** An authority of one's own; its key is made by the caller, who may show progress. */
@@ -159,7 +158,9 @@ public final class Authority {
                     false,
                     new ExtendedKeyUsage(server ? KeyPurposeId.id_kp_serverAuth : KeyPurposeId.id_kp_clientAuth));
             builder.addExtension(
-                    Extension.subjectKeyIdentifier, false, extensions.createSubjectKeyIdentifier(subjectKey));
+                    Extension.subjectKeyIdentifier,
+                    false,
+                    new BcX509ExtensionUtils().createSubjectKeyIdentifier(subjectKey));
             builder.addExtension(Extension.authorityKeyIdentifier, false, keyId);
             if (!names.isEmpty()) {
                 builder.addExtension(Extension.subjectAlternativeName, false, names(names));
@@ -167,7 +168,7 @@ public final class Authority {
             if (revocations.isPresent()) {
                 builder.addExtension(Extension.cRLDistributionPoints, false, published(revocations.get()));
             }
-            return builder.build(signer).getEncoded();
+            return builder.build(signer(key, random)).getEncoded();
         } catch (IOException e) {
             throw new IllegalStateException("a certificate cannot be encoded", e);
         }
@@ -181,7 +182,7 @@ public final class Authority {
         try {
             builder.addExtension(Extension.authorityKeyIdentifier, false, keyId);
             builder.addExtension(Extension.cRLNumber, false, new CRLNumber(BigInteger.valueOf(number)));
-            return builder.build(signer).getEncoded();
+            return builder.build(signer(key, random)).getEncoded();
         } catch (IOException e) {
             throw new IllegalStateException("a revocation list cannot be encoded", e);
         }

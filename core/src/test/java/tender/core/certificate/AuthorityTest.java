@@ -12,6 +12,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
@@ -66,6 +67,19 @@ class AuthorityTest {
                 .serial();
 
         assertThat(one).hasSizeGreaterThan(30).isNotEqualTo(other);
+    }
+
+    @Test
+    void severalThreadsSignAtOnce() {
+        CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM);
+
+        List<byte[]> all = IntStream.range(0, 600)
+                .parallel()
+                .mapToObj(n -> sign(Authority.Purpose.CLIENT, key, List.of("n" + n + ".skerrivane.example")))
+                .toList();
+
+        assertThat(all)
+                .allSatisfy(der -> jdk(der).verify(jdk(authority.certificate()).getPublicKey()));
     }
 
     @Test

@@ -84,7 +84,9 @@ class BridgeTest {
         Snapshot snapshot = session.readAll();
         Device device = session.device(snapshot, Instant.now());
 
-        assertThat(snapshot.files()).containsOnlyKeys("configuration.json");
+        assertThat(snapshot.files())
+                .containsOnlyKeys(
+                        "configuration.json", "openvpn/staff.conf", "openvpn/strict.conf", "openvpn/visitors.conf");
         assertThat(device.model()).isEqualTo("Gatehouse 40");
         assertThat(device.listeners()).hasSize(5).allMatch(l -> l.is(Attribute.IN_FORCE, "yes"));
         assertThat(device.filter().rules()).hasSize(11);
