@@ -5,6 +5,7 @@
   import { Action, Resource } from '../lib/resource.svelte';
   import { session } from '../lib/session.svelte';
   import type { Round } from '../lib/types';
+  import { verdict } from '../lib/verdict';
   import Button from './Button.svelte';
   import Empty from './Empty.svelte';
   import Grid from './Grid.svelte';
@@ -18,11 +19,11 @@
   onMount(() => rounds.start());
   const action = new Action();
   const standing = (r: Round) => 
-    r.proven !== null ? (r.proven ? 'proven' : 'not proven') : r.everySeconds === null ? 'not tried' : r.cause ? 'cannot be tried' : 'waiting';
+    verdict(r, r.everySeconds === null ? 'not tried' : r.cause ? 'cannot be tried' : 'waiting');
   const share = (s: number | null) => (s === null ? '' : `${(s * 100).toFixed(s === 1 ? 0 : 1)} %`);
   const every = (s: number | null) => (s === null ? '' : s % 3600 === 0 ? `${s / 3600} h` : s % 60 === 0 ? `${s / 60} min` : `${s} s`);
   const cause = (r: Round) => (r.rung ? `${r.rung}: ` : '') + (r.cause ?? '');
-  const order = ['not proven', 'waiting', 'cannot be tried', 'proven', 'not tried'];
+  const order = ['not proven', 'does not answer', 'waiting', 'cannot be tried', 'proven', 'answers', 'not tried'];
   const columns: Column<Round>[] = [
     { key: 'listener', label: 'Listener', text: (r) => `${r.gateway} ${r.listener}` },
     { key: 'kind', label: 'Kind', text: (r) => r.protocol },
@@ -35,9 +36,9 @@
     { key: 'cause', label: 'Cause', text: cause },
   ];
   const rows = $derived([...(rounds.data ?? [])].sort((a, b) => order.indexOf(standing(a)) - order.indexOf(standing(b))));
-  const idle = $derived(rows.filter((r) => r.everySeconds === null && ['wireguard', 'openvpn', 'ikev2'].includes(r.protocol)));
+  const idle = $derived(rows.filter((r) => r.everySeconds === null && r.protocol !== 'pptp'));
   const failing = $derived(rows.filter((r) => r.proven === false).length);
-  const note = $derived(rows.length ? `${rows.filter((r) => r.proven).length} proven, ${failing} not proven, ${rows.filter((r) => r.proven === null).length} not tried` : '');
+  const note = $derived(rows.length ? `${rows.filter((r) => r.proven).length} proven or answering, ${failing} not, ${rows.filter((r) => r.proven === null).length} not tried` : '');
   let asking = $state(false);
   const begin = () =>
     action.run(async () => {
@@ -53,7 +54,7 @@
   {/snippet}
   {#if asking}
     <div class="ask" role="group" aria-label="Confirm">
-      <p>{idle.length === 1 ? 'It' : `Each of these ${idle.length} listeners`} gets a canary of Tender's own at its gateway: a key, a certificate or an account that reaches what callers reach.</p>
+      <p>{idle.length === 1 ? 'It' : `Each of these ${idle.length} listeners`} gets a canary of Tender's own at its gateway: a key, a certificate or an account that reaches what callers reach. One for L2TP or TLS is only knocked at.</p>
       <div class="buttons"><Button look="main" busy={action.busy} onclick={begin}>Begin</Button><Button onclick={() => (asking = false)}>Leave it</Button></div>
     </div>
   {/if}

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** A state as shape, word and colour, in that order of importance. */
   const kinds: Record<string, string[]> = {
-    proven: ['proven', 'seen', 'holds', 'in use', 'connected', 'well', 'ready', 'done', 'in force', 'kept', 'passes'],
+    proven: ['proven', 'answers', 'seen', 'holds', 'in use', 'connected', 'well', 'ready', 'done', 'in force', 'kept', 'passes'],
     waiting: ['waiting', 'writing', 'withdrawing', 'prepared', 'sent', 'collected', 'running', 'not handed out', 'identity to accept', 'not read yet', 'ordered', 'in-force'],
     stale: ['stale', 'expired', 'risks', 'not in force'],
     failing: ['failing', 'failed', 'fails', 'breaks', 'not proven', 'does not answer'],

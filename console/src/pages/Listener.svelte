@@ -13,6 +13,7 @@
   import { Action, Resource } from '../lib/resource.svelte';
   import { session } from '../lib/session.svelte';
   import type { Round, RoundResult } from '../lib/types';
+  import { verdict } from '../lib/verdict';
   /** One listener's rounds: how it stands, its history, and how often it is tried. */
   let { id }: { id: string } = $props();
   const round = new Resource(async () => (await api.list<Round>('/rounds')).find((r) => r.id === id) ?? null, ['round']);
@@ -46,7 +47,7 @@
 <h1>{r ? `${r.gateway} ${r.listener}` : 'Listener'}</h1>
 {#if r}
   <p>
-    <State state={r.proven === null ? (r.everySeconds === null ? 'not tried' : 'waiting') : r.proven ? 'proven' : 'not proven'} />
+    <State state={verdict(r, r.everySeconds === null ? 'not tried' : 'waiting')} />
     {#if r.since}<span class="soft">since <When at={r.since} /></span>{/if}
     {#if r.trialId}<a href="/proof/{r.trialId}">its newest trial</a>{/if}
   </p>

@@ -8,6 +8,7 @@
   import { api } from '../lib/api';
   import { Resource } from '../lib/resource.svelte';
   import type { Trial } from '../lib/types';
+  import { verdict } from '../lib/verdict';
 
   let { id }: { id: string } = $props();
   const trial = new Resource(() => api.get<Trial>('/trials/' + id), ['trial']);
@@ -19,7 +20,7 @@
 {#if t}
   <div>
   <h1>{t.claim}</h1>
-  <p class="verdict"><State state={t.proven === null ? t.state : t.proven ? 'proven' : 'not proven'} /> <span class="soft">{t.restsOn ? `rests on ${t.restsOn}, ` : ''}tried from the {t.vantage}, <When at={t.endedAt ?? t.createdAt} /></span></p>
+  <p class="verdict"><State state={verdict(t, t.state)} /> <span class="soft">{t.restsOn ? `rests on ${t.restsOn}, ` : ''}tried from the {t.vantage}, <When at={t.endedAt ?? t.createdAt} /></span></p>
   {#if t.note}<p class="soft">{t.note}.</p>{/if}
   </div>
   <Section title="The ladder" note="each rung rests on the one above">

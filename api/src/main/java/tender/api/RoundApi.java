@@ -12,6 +12,7 @@ public final class RoundApi {
     /**
      * A listener, by its id, and how it stands; one that is not tried has no {@code everySeconds}.
      *
+     * @param shows what it shows where it holds: proven, or, of a listener that is knocked at, answers
      * @param since when it became as it is
      * @param day and month shares of rounds that were proven, from 0 to 1
      * @param latest the newest results, oldest first
@@ -25,6 +26,7 @@ public final class RoundApi {
             Optional<String> quietFrom,
             Optional<String> quietTo,
             Optional<Boolean> proven,
+            String shows,
             Optional<Instant> since,
             Optional<String> rung,
             Optional<String> cause,

@@ -8,38 +8,81 @@ import tender.core.credential.Secret;
 /** Trials and their ladders. */
 public final class TrialApi {
     /**
+     * A trial of a profile, or of a listener: with its canary, or by knocking where only its own clients go through.
+     *
      * @param measure whether loss, round trip and packet size are measured too
      * @param insideName a name that the name server inside should know
      * @param from a standing vantage; the service where none is said
+     * @param gateway and listener in place of a profile; the listener may be left out where there is one alone
      */
-    public record Start(String profile, boolean measure, Optional<String> insideName, Optional<String> from) {
+    public record Start(
+            Optional<String> profile,
+            boolean measure,
+            Optional<String> insideName,
+            Optional<String> from,
+            Optional<String> gateway,
+            Optional<String> listener) {
         public static Start of(String profile) {
-            return new Start(profile, false, Optional.empty(), Optional.empty());
+            return new Start(
+                    Optional.of(profile),
+                    false,
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty());
         }
     }
 
     public record Vantage(String name, String kind, Optional<Instant> heardAt, long trials) {}
 
-    /** What a standing vantage is handed: a canary's file, and what to reach and measure. */
+    /**
+     * Where to knock, and what should come.
+     *
+     * @param kind l2tp or tls
+     * @param name what the certificate should say
+     * @param authorities that are believed, PEM
+     */
+    public record Knock(String kind, String host, int port, Optional<String> name, List<String> authorities) {}
+
+    /** What a standing vantage is handed: a canary's file, and what to reach and measure; or where to knock. */
     public record Task(
             String trialId,
             String claim,
-            Secret content,
+            Optional<Secret> content,
             Optional<String> user,
             Optional<Secret> password,
             Optional<String> insideHost,
             int echoes,
             boolean size,
-            Optional<String> insideName) {}
+            Optional<String> insideName,
+            Optional<Knock> knock) {
+        public static Task ofKnock(String trialId, String claim, Knock knock) {
+            return new Task(
+                    trialId,
+                    claim,
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    0,
+                    false,
+                    Optional.empty(),
+                    Optional.of(knock));
+        }
+    }
 
     public record Handed(Optional<Task> task) {}
 
     /** @param digest SHA-256 of a file, where it is told by that */
     public record Report(Optional<String> digest, boolean proven, List<Rung> rungs, Optional<Measured> measured) {}
 
-    /** @param trialId empty where no file of ours has this digest */
-    public record Reported(Optional<String> trialId) {}
+    /**
+     * @param trialId empty where no file of ours has this digest
+     * @param note what the records say of the file: that it is not the newest, or was withdrawn
+     */
+    public record Reported(Optional<String> trialId, Optional<String> note) {}
 
+    /** @param shows what it shows where it holds: proven, or, of a listener that was knocked at, answers */
     public record Trial(
             String id,
             String profile,
@@ -51,6 +94,7 @@ public final class TrialApi {
             String state,
             Optional<String> rungNow,
             Optional<Boolean> proven,
+            String shows,
             Optional<String> note,
             List<Rung> rungs,
             Optional<Measured> measured,

@@ -13,7 +13,7 @@ import tender.api.RoundApi;
 /** Listeners that are tried on a schedule. */
 final class RoundCommands {
     private static final int MOST = 10_000;
-    private static final List<String> TRIED = List.of("wireguard", "openvpn", "ikev2");
+    private static final String BROKEN = "pptp"; // not worth a trial: it should be off
 
     private RoundCommands() {}
 
@@ -83,7 +83,7 @@ final class RoundCommands {
             Calls calls = calls();
             // by name, the service says why a kind is not tried; of many, those are left out
             List<RoundApi.Round> those = chosen(calls, gateway, listener).stream()
-                    .filter(r -> listener.isPresent() || TRIED.contains(r.protocol()))
+                    .filter(r -> listener.isPresent() || !r.protocol().equals(BROKEN))
                     .toList();
             if (!terminal.confirmed(
                     "Try " + those.size() + (those.size() == 1 ? " listener" : " listeners") + " every " + every
@@ -161,7 +161,7 @@ final class RoundCommands {
                     r.gateway(),
                     r.listener(),
                     r.proven()
-                            .map(p -> p ? "proven" : "not proven")
+                            .map(p -> TrialCommands.verdict(r.shows(), p))
                             .orElse(
                                     r.everySeconds().isEmpty()
                                             ? "not tried"
@@ -204,7 +204,7 @@ final class RoundCommands {
                         all.stream()
                                 .map(x -> List.of(
                                         x.at().toString(),
-                                        x.proven() ? "proven" : "not proven",
+                                        TrialCommands.verdict(r.shows(), x.proven()),
                                         x.echoMillis()
                                                 .map(m -> String.format(Locale.ROOT, "%.1f ms", m))
                                                 .orElse(""),

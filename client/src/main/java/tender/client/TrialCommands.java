@@ -20,7 +20,9 @@ import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.openvpn.ClientSettings;
+import tender.core.trial.Knock;
 import tender.core.trial.Ladder;
+import tender.core.trial.Measured;
 import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
 import tender.io.names.DnsNameService;
@@ -45,9 +47,13 @@ final class TrialCommands {
         terminal.print(
                 t.state().equals("failed")
                         ? "not tried: " + t.note().orElse("")
-                        : proven
-                                ? terminal.colour(32, "proven") + ", rests on " + t.restsOn()
-                                : terminal.colour(31, "not proven"));
+                        : terminal.colour(proven ? 32 : 31, verdict(t.shows(), proven))
+                                + (proven ? ", rests on " + t.restsOn() : ""));
+    }
+
+    /** @param shows proven, or answers where it was knocked */
+    static String verdict(String shows, boolean holds) {
+        return holds ? shows : shows.equals("proven") ? "not proven" : "does not answer";
     }
 
     private static void measured(Terminal terminal, TrialApi.Measured m) {
@@ -92,11 +98,15 @@ final class TrialCommands {
     @Command(
             name = "run",
             mixinStandardHelpOptions = true,
-            description =
-                    "Try a profile from the service, or a file from this machine. Exit code 0 when proven, 1 when not.",
+            description = {
+                "Try a profile or a listener from the service, or a file from this machine. Exit code 0 when proven, 1 when not.",
+                "L2TP/IPsec and TLS listeners let only their own clients in: it is tried whether they answer, and who they say they are."
+            },
             footer = {
                 "",
                 "  tender trial run mara-phone-pier2",
+                "  tender trial run --gateway orrin-fw --listener staff --from outpost",
+                "  tender trial run --tls portal.skerrivane.example:8443",
                 "  tender trial run mara-pier2-r1.conf --inside-host 10.20.4.20",
                 "  tender trial run ebba-orrin-r1.ovpn --user ebba",
                 "  tender trial run ebba-orrin-r1.ovpn --inside-host 10.20.0.20 --measure --inside-name files.skerrivane.example"
@@ -110,10 +120,28 @@ final class TrialCommands {
 
             @Option(names = "--file", description = "A file on this machine; the service is not asked.")
             Path file;
+
+            @Option(names = "--gateway", description = "Try a listener of this gateway, with its canary.")
+            String gateway;
+
+            @Option(
+                    names = "--tls",
+                    paramLabel = "HOST[:PORT]",
+                    description = "From this machine: versions, certificate and name of a TLS listener.")
+            String tls;
+
+            @Option(
+                    names = "--l2tp",
+                    paramLabel = "HOST",
+                    description = "From this machine: whether an L2TP/IPsec listener answers.")
+            String l2tp;
         }
 
         @ArgGroup(multiplicity = "1")
         What what;
+
+        @Option(names = "--listener", description = "With --gateway: which one, where it has several.")
+        Optional<String> listener;
 
         @Option(names = "--user", description = "With a file that asks for a name and password: the name.")
         Optional<String> user;
@@ -167,16 +195,39 @@ final class TrialCommands {
 
         @Override
         int run() {
-            if (what.file == null && Files.isRegularFile(Path.of(what.label))) {
+            if (what.tls != null || what.l2tp != null) {
+                return knocked(what.tls != null ? Knocking.tls(what.tls) : Knocking.l2tp(what.l2tp));
+            }
+            if (what.label != null && Files.isRegularFile(Path.of(what.label))) {
                 what.file = Path.of(what.label);
             }
             return what.file == null ? fromService() : fromHere();
         }
 
+        private int knocked(Knock knock) {
+            Ladder ladder = Knocking.run(knock, names());
+            show(
+                    terminal,
+                    render(
+                            knock.at().host().toString(),
+                            new Shown("answers", ladder.isAnswered(), "answers", "an answer to a stranger"),
+                            ladder,
+                            Optional.empty()));
+            return ladder.isAnswered() ? 0 : 1;
+        }
+
         private int fromService() {
             Calls calls = calls();
             TrialApi.Trial t = calls.post(
-                    "/trials", new TrialApi.Start(what.label, measure, insideName, from), TrialApi.Trial.class);
+                    "/trials",
+                    new TrialApi.Start(
+                            Optional.ofNullable(what.label),
+                            measure,
+                            insideName,
+                            from,
+                            Optional.ofNullable(what.gateway),
+                            listener),
+                    TrialApi.Trial.class);
             String told = "";
             while (!t.state().equals("ended") && !t.state().equals("failed")) {
                 String now = t.rungNow().orElse("");
@@ -195,7 +246,13 @@ final class TrialCommands {
             TextTrial.Outcome outcome = new TextTrial(
                             FileTrial.whole(what.file), insideHost.map(IpAddress::parse), names(), added(), wanted())
                     .run();
-            show(terminal, render(what.file.getFileName().toString(), outcome));
+            show(
+                    terminal,
+                    render(
+                            what.file.getFileName().toString(),
+                            new Shown("reaches the inside", outcome.ladder().isProven(), "proven", "this very file"),
+                            outcome.ladder(),
+                            outcome.measured()));
             if (!noReport && Account.load().isPresent()) {
                 report(outcome);
             }
@@ -206,17 +263,19 @@ final class TrialCommands {
         private void report(TextTrial.Outcome outcome) {
             try {
                 TrialApi.Report told = Reporting.of(outcome);
-                boolean known = calls().post(
+                TrialApi.Reported answer = calls().post(
                                 "/trials/reported",
                                 new TrialApi.Report(
                                         Optional.of(Reporting.digest(FileTrial.read(what.file))),
                                         told.proven(),
                                         told.rungs(),
                                         told.measured()),
-                                TrialApi.Reported.class)
-                        .trialId()
-                        .isPresent();
-                terminal.say(known ? "told to the service" : "not told: the service knows no such file");
+                                TrialApi.Reported.class);
+                answer.note().ifPresent(note -> terminal.print("  note: " + note));
+                terminal.say(
+                        answer.trialId().isPresent()
+                                ? "told to the service"
+                                : "not told: the service knows no such file");
             } catch (CallFailure e) {
                 terminal.say("not told to the service: " + e.getMessage());
             }
@@ -243,24 +302,25 @@ final class TrialCommands {
                             terminal.secret("passphrase", Optional.of(fd)).revealText(RevealSecret.TO_HANDSHAKE)));
         }
 
-        private static TrialApi.Trial render(String name, TextTrial.Outcome outcome) {
-            Ladder ladder = outcome.ladder();
-            List<TrialApi.Rung> rungs =
-                    ladder.rungs().stream().map(Reporting::rung).toList();
+        /** What is said of a trial made here. */
+        private record Shown(String claim, boolean holds, String shows, String restsOn) {}
+
+        private static TrialApi.Trial render(String name, Shown shown, Ladder ladder, Optional<Measured> measured) {
             return new TrialApi.Trial(
                     "",
                     name,
                     Optional.empty(),
                     "",
                     "machine at hand",
-                    name + " reaches the inside",
-                    "this very file",
+                    name + " " + shown.claim(),
+                    shown.restsOn(),
                     "ended",
                     Optional.empty(),
-                    Optional.of(ladder.isProven()),
+                    Optional.of(shown.holds()),
+                    shown.shows(),
                     Optional.empty(),
-                    rungs,
-                    outcome.measured().map(TrialApi.Measured::of),
+                    ladder.rungs().stream().map(Reporting::rung).toList(),
+                    measured.map(TrialApi.Measured::of),
                     java.time.Instant.now(),
                     Optional.empty());
         }
@@ -295,7 +355,7 @@ final class TrialCommands {
                                 .map(t -> List.of(
                                         t.profile(),
                                         t.proven()
-                                                .map(p -> p ? "proven" : "not proven")
+                                                .map(p -> verdict(t.shows(), p))
                                                 .orElse(t.state()),
                                         t.restsOn(),
                                         t.vantage(),

@@ -11,9 +11,12 @@ import tender.core.credential.RevealSecret;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
+import tender.core.trial.Knock;
+import tender.core.trial.Ladder;
 import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
 import tender.io.names.DnsNameService;
+import tender.io.names.NameService;
 
 /** Places that trials are made from. */
 final class VantageCommands {
@@ -83,7 +86,8 @@ final class VantageCommands {
                 TrialApi.Report report = tried(task.get());
                 calls.post("/vantage/trials/" + task.get().trialId(), report, null);
                 boolean proven = report.proven();
-                terminal.print(task.get().claim() + ": " + (proven ? "proven" : "not proven"));
+                terminal.print(task.get().claim() + ": "
+                        + TrialCommands.verdict(task.get().knock().isPresent() ? "answers" : "proven", proven));
                 if (once) {
                     return proven ? 0 : 1;
                 }
@@ -115,22 +119,10 @@ final class VantageCommands {
 
         private TrialApi.Report tried(TrialApi.Task task) {
             try {
-                TextTrial.Outcome outcome = new TextTrial(
-                                task.content().revealText(RevealSecret.TO_HANDSHAKE),
-                                task.insideHost().map(IpAddress::parse),
-                                new DnsNameService(resolver.map(TrialCommands.Run::socket)),
-                                new ClientSettings.Added(
-                                        task.password()
-                                                .map(p -> new ClientSettings.Login(
-                                                        task.user().orElse(""), p)),
-                                        Optional.empty()),
-                                new Wanted(
-                                        task.echoes(),
-                                        task.size(),
-                                        task.insideName().map(HostName::parse),
-                                        Optional.empty()))
-                        .run();
-                return Reporting.of(outcome);
+                NameService names = new DnsNameService(resolver.map(TrialCommands.Run::socket));
+                return task.knock().isPresent()
+                        ? knocked(Knocking.of(task.knock().get()), names)
+                        : withFile(task, names);
             } catch (UnknownHostException e) {
                 throw CallFailure.of(
                         ProblemCode.MALFORMED, "this machine knows no name server; say one: --resolver ADDRESS:PORT");
@@ -138,6 +130,36 @@ final class VantageCommands {
                 throw CallFailure.of(
                         ProblemCode.MALFORMED, "what the service handed out cannot be tried: " + e.getMessage());
             }
+        }
+
+        private static TrialApi.Report knocked(Knock knock, NameService names) {
+            Ladder ladder = Knocking.run(knock, names);
+            return new TrialApi.Report(
+                    Optional.empty(),
+                    ladder.isAnswered(),
+                    ladder.rungs().stream().map(Reporting::rung).toList(),
+                    Optional.empty());
+        }
+
+        private static TrialApi.Report withFile(TrialApi.Task task, NameService names) {
+            return Reporting.of(new TextTrial(
+                            task.content()
+                                    .orElseThrow(() -> new MalformedException(
+                                            "task", "content", "a file or where to knock is missing"))
+                                    .revealText(RevealSecret.TO_HANDSHAKE),
+                            task.insideHost().map(IpAddress::parse),
+                            names,
+                            new ClientSettings.Added(
+                                    task.password()
+                                            .map(p -> new ClientSettings.Login(
+                                                    task.user().orElse(""), p)),
+                                    Optional.empty()),
+                            new Wanted(
+                                    task.echoes(),
+                                    task.size(),
+                                    task.insideName().map(HostName::parse),
+                                    Optional.empty()))
+                    .run());
         }
     }
 }

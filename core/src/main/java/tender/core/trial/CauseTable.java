@@ -1,6 +1,8 @@
 package tender.core.trial;
 
 import static tender.core.trial.Certainty.CERTAIN;
+import static tender.core.trial.Certainty.LIKELY;
+import static tender.core.trial.Certainty.POSSIBLE;
 
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -8,6 +10,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.function.Predicate;
+import tender.core.network.IpAddress;
 
 /**
  * A table of causes: for each rung, when a cause applies, how sure it is, and what to do. All rows that apply at the failing
@@ -20,44 +23,96 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
         rows = List.copyOf(rows);
     }
 
-    /** The rows that every kind of trial over sockets begins with. */
-    static <C> List<Row<C>> begin(Function<C, Observation.Name> name, Function<C, Observation.Path> path) {
+    /** What rows that hold for every kind of trial have to know of a case. */
+    record Common<C>(
+            Function<C, Observation.Name> name,
+            Function<C, Observation.Path> path,
+            Function<C, Optional<IpAddress>> dialled,
+            Predicate<C> overUdp,
+            Function<C, Optional<Circumstances>> known) {
+        private boolean elsewhere(C c, boolean sure) {
+            return known.apply(c)
+                    .map(Circumstances::around)
+                    .filter(a -> a.fixed() == sure && a.isElsewhere(name.apply(c), dialled.apply(c)))
+                    .isPresent();
+        }
+
+        private boolean knows(C c, Function<Surroundings, Optional<String>> what) {
+            return known.apply(c).flatMap(k -> what.apply(k.around())).isPresent();
+        }
+    }
+
+    /** The same table with the rows before it that every kind of trial begins with, and after it those of the surroundings. */
+    CauseTable<C> with(Common<C> common) {
+        List<Row<C>> all = new ArrayList<>(names(common));
+        for (Rung rung : List.of(Rung.PORT, Rung.HANDSHAKE, Rung.TRUST)) {
+            all.add(new Row<>(
+                    rung,
+                    "name-not-updated",
+                    CERTAIN,
+                    c -> common.elsewhere(c, true),
+                    "the name leads to another address than the line has",
+                    "let the name follow the line at its provider; files need no change"));
+            all.add(new Row<>(
+                    rung,
+                    "name-not-updated",
+                    LIKELY,
+                    c -> common.elsewhere(c, false),
+                    "the name leads to another address than the line had when it was read last",
+                    "see that the name follows the line, and read the gateway again"));
+        }
+        all.addAll(rows);
+        all.add(new Row<>(
+                Rung.HANDSHAKE,
+                "udp-shut-here",
+                POSSIBLE,
+                c -> common.overUdp().test(c)
+                        && common.path().apply(c) == Observation.Path.SILENT
+                        && common.knows(c, Surroundings::tcpBeside),
+                "the network that the caller sits in lets no udp out",
+                "issue a profile for the listener on tcp beside it"));
+        for (Rung rung : List.of(Rung.TUNNEL_ADDRESS, Rung.ECHO)) {
+            all.add(new Row<>(
+                    rung,
+                    "networks-clash",
+                    LIKELY,
+                    c -> common.knows(c, Surroundings::clash),
+                    "two networks share addresses, so that answers go astray",
+                    "give one of them another network: tender finding list tells which is free"));
+        }
+        return new CauseTable<>(all);
+    }
+
+    private static <C> List<Row<C>> names(Common<C> common) {
         return List.of(
                 new Row<>(
                         Rung.NAME,
                         "name-unknown",
                         CERTAIN,
-                        c -> name.apply(c) == Observation.Name.UNKNOWN,
+                        c -> common.name().apply(c) == Observation.Name.UNKNOWN,
                         "the server's name does not exist",
                         "correct the name in the file, or publish it"),
                 new Row<>(
                         Rung.NAME,
                         "name-without-address",
                         CERTAIN,
-                        c -> name.apply(c) == Observation.Name.WITHOUT_ADDRESS,
+                        c -> common.name().apply(c) == Observation.Name.WITHOUT_ADDRESS,
                         "the server's name exists but has no address",
                         "give the name an address record"),
                 new Row<>(
                         Rung.NAME,
                         "resolver-silent",
                         CERTAIN,
-                        c -> name.apply(c) == Observation.Name.RESOLVER_SILENT,
+                        c -> common.name().apply(c) == Observation.Name.RESOLVER_SILENT,
                         "the name server did not answer, so nothing is known about the server",
-                        "check the resolver and this machine's own line"),
+                        "check the resolver (the service's: setting resolver.address) and this machine's own line"),
                 new Row<>(
                         Rung.ADDRESS,
                         "no-way-there",
                         CERTAIN,
-                        c -> path.apply(c) == Observation.Path.UNREACHABLE,
+                        c -> common.path().apply(c) == Observation.Path.UNREACHABLE,
                         "this vantage has no way to that address",
                         "try from another vantage, or correct the address"));
-    }
-
-    /** The same table with rows before its own. */
-    CauseTable<C> after(List<Row<C>> first) {
-        List<Row<C>> all = new ArrayList<>(first);
-        all.addAll(rows);
-        return new CauseTable<>(all);
     }
 
     List<Cause> at(Rung rung, C facts, Optional<Circumstances> known) {
@@ -81,10 +136,15 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
         return !all.isEmpty() && all.get(0).certainty() == CERTAIN ? List.of(all.get(0)) : all;
     }
 
-    /** The very hop that is shut. */
+    /** The very hop, listener or network that a row speaks of. */
     private static String where(Row<?> row, Optional<Circumstances> known) {
-        return row.code().equals("path-blocked")
-                ? known.flatMap(Circumstances::blocked).map(b -> ": " + b).orElse("")
-                : "";
+        Optional<String> place = switch (row.code()) {
+            case "path-blocked" -> known.flatMap(Circumstances::blocked);
+            case "name-not-updated" -> known.flatMap(k -> k.around().at()).map(a -> "the line is at " + a);
+            case "udp-shut-here" -> known.flatMap(k -> k.around().tcpBeside()).map(t -> t + " would pass there");
+            case "networks-clash" -> known.flatMap(k -> k.around().clash());
+            default -> Optional.empty();
+        };
+        return place.map(p -> ": " + p).orElse("");
     }
 }

@@ -14,7 +14,8 @@ import java.util.function.Predicate;
  */
 final class Causes {
     /** What a row judges. */
-    record Case(Question question, Observation seen, Optional<GatewayEvidence> evidence) {
+    record Case(
+            Question question, Observation seen, Optional<GatewayEvidence> evidence, Optional<Circumstances> known) {
         boolean known(Predicate<GatewayEvidence> test) {
             return evidence.filter(test).isPresent();
         }
@@ -25,165 +26,145 @@ final class Causes {
     }
 
     static final CauseTable<Case> TABLE = new CauseTable<Case>(List.of(
-            new CauseTable.Row<Case>(
-                    Rung.NAME,
-                    "name-unknown",
-                    CERTAIN,
-                    c -> c.seen().name() == Observation.Name.UNKNOWN,
-                    "the endpoint's name does not exist",
-                    "correct the name in the profile's endpoint, or publish it, then hand the profile out again"),
-            new CauseTable.Row<Case>(
-                    Rung.NAME,
-                    "name-without-address",
-                    CERTAIN,
-                    c -> c.seen().name() == Observation.Name.WITHOUT_ADDRESS,
-                    "the endpoint's name exists but has no address",
-                    "give the name an address record"),
-            new CauseTable.Row<Case>(
-                    Rung.NAME,
-                    "resolver-silent",
-                    CERTAIN,
-                    c -> c.seen().name() == Observation.Name.RESOLVER_SILENT,
-                    "the name server did not answer, so nothing is known about the profile",
-                    "check the setting resolver.address and that the name server runs"),
-            new CauseTable.Row<Case>(
-                    Rung.ADDRESS,
-                    "no-way-there",
-                    CERTAIN,
-                    c -> c.seen().path() == Observation.Path.UNREACHABLE,
-                    "this vantage has no way to that address",
-                    "try from another vantage, or correct the address"),
-            new CauseTable.Row<Case>(
-                    Rung.PORT,
-                    "port-differs",
-                    CERTAIN,
-                    c -> c.known(e -> !e.portAgrees()),
-                    "the listener is on another port than the profile calls",
-                    "issue the profile again for the port the listener has now, or move the listener back"),
-            new CauseTable.Row<Case>(
-                    Rung.PORT,
-                    "port-refused",
-                    LIKELY,
-                    c -> c.seen().path() == Observation.Path.REFUSED
-                            && c.evidence().isEmpty(),
-                    "nothing listens on that port: the profile names a wrong port, or the listener is off",
-                    "compare the port with the listener's, and see that the listener is on"),
-            new CauseTable.Row<Case>(
-                    Rung.PORT,
-                    "listener-off",
-                    LIKELY,
-                    c -> c.seen().path() == Observation.Path.REFUSED && c.known(GatewayEvidence::portAgrees),
-                    "the port is right but nothing listens at that address: the name leads to another machine, or the listener is not reachable there",
-                    "check where the name leads and which interface the listener is bound to"),
-            new CauseTable.Row<Case>(
-                    Rung.HANDSHAKE,
-                    "preshared-key-differs",
-                    CERTAIN,
-                    c -> c.seen().handshake() == Observation.Handshake.UNREADABLE,
-                    "the gateway answered, but its answer does not open: the preshared keys differ",
-                    "issue the profile again; the old file cannot be used"),
-            new CauseTable.Row<Case>(
-                    Rung.HANDSHAKE,
-                    "under-load",
-                    CERTAIN,
-                    c -> c.seen().handshake() == Observation.Handshake.UNDER_LOAD,
-                    "the gateway is under load and asks callers to prove their address first",
-                    "try again when the load is gone"),
-            new CauseTable.Row<Case>(
-                    Rung.HANDSHAKE,
-                    "gateway-key-differs",
-                    CERTAIN,
-                    c -> c.known(e -> !e.keyAgrees()),
-                    "the profile holds another public key than the gateway has",
-                    "issue the profile again with the gateway's present key"),
-            new CauseTable.Row<Case>(
-                    Rung.HANDSHAKE,
-                    "client-unknown",
-                    CERTAIN,
-                    c -> c.known(e -> !e.clientWritten() && !e.clientInForce()),
-                    "the gateway does not know this client's key",
-                    "issue the profile again, which adds the peer to the gateway"),
-            new CauseTable.Row<Case>(
-                    Rung.HANDSHAKE,
-                    "client-not-in-force",
-                    CERTAIN,
-                    c -> c.known(e -> e.clientWritten() && e.inForce() && !e.clientInForce()),
-                    "the client stands in the gateway's file, but the gateway has not taken the file up",
-                    "reload the gateway: tender gateway apply"),
-            new CauseTable.Row<Case>(
-                    Rung.HANDSHAKE,
-                    "path-blocked",
-                    LIKELY,
-                    Case::agrees,
-                    "both ends agree on keys and port, so packets are lost on the way: a filter, or a missing port forward",
-                    "check the forward and the filter in front of the gateway for this port over udp"),
-            new CauseTable.Row<Case>(
-                    Rung.HANDSHAKE,
-                    "stamp-not-newer",
-                    POSSIBLE,
-                    Case::agrees,
-                    "the gateway has seen a later time stamp from this key: a client with a clock running ahead",
-                    "compare the clocks of the devices that used this key"),
-            new CauseTable.Row<Case>(
-                    Rung.HANDSHAKE,
-                    "path-blocked",
-                    POSSIBLE,
-                    c -> c.evidence().isEmpty(),
-                    "no forward or filter lets the packets through",
-                    "read the gateway's files to settle it: tender gateway read"),
-            new CauseTable.Row<Case>(
-                    Rung.HANDSHAKE,
-                    "gateway-key-differs",
-                    POSSIBLE,
-                    c -> c.evidence().isEmpty(),
-                    "the profile may hold another public key than the gateway has; a WireGuard gateway stays silent then",
-                    "read the gateway's files to settle it: tender gateway read"),
-            new CauseTable.Row<Case>(
-                    Rung.HANDSHAKE,
-                    "client-unknown",
-                    POSSIBLE,
-                    c -> c.evidence().isEmpty(),
-                    "the gateway may not know this client's key; a WireGuard gateway stays silent then",
-                    "read the gateway's files to settle it: tender gateway read"),
-            new CauseTable.Row<Case>(
-                    Rung.TUNNEL_ADDRESS,
-                    "tunnel-address-differs",
-                    CERTAIN,
-                    c -> c.known(e -> !e.tunnelAddressAgrees()),
-                    "the gateway expects another tunnel address from this client and drops what it sends",
-                    "issue the profile again; address and peer are then written together"),
-            new CauseTable.Row<Case>(
-                    Rung.TUNNEL_ADDRESS,
-                    "inside-filter",
-                    LIKELY,
-                    c -> true,
-                    "the keys agree, but the gateway lets nothing through the tunnel or does not answer echo",
-                    "check the gateway's filter for the tunnel's interface"),
-            new CauseTable.Row<Case>(
-                    Rung.ECHO,
-                    "outside-reach",
-                    CERTAIN,
-                    c -> c.question().insideHost().filter(c.question()::reaches).isEmpty(),
-                    "the profile does not send traffic for that host into the tunnel",
-                    "widen the profile's reach, or try another host"),
-            new CauseTable.Row<Case>(
-                    Rung.ECHO,
-                    "host-silent",
-                    LIKELY,
-                    c -> c.seen().gateway() == Observation.Echo.ANSWERED,
-                    "the gateway answers inside the tunnel, the host does not: it is off, or does not answer echo",
-                    "see that the host is on, or choose another inside host for this site"),
-            new CauseTable.Row<Case>(
-                    Rung.ECHO,
-                    "host-silent",
-                    POSSIBLE,
-                    c -> c.seen().gateway() != Observation.Echo.ANSWERED,
-                    "the host does not answer: it is off, or nothing leads from the tunnel to its network",
-                    "try another inside host to tell the two apart")));
+                    new CauseTable.Row<Case>(
+                            Rung.PORT,
+                            "port-differs",
+                            CERTAIN,
+                            c -> c.known(e -> !e.portAgrees()),
+                            "the listener is on another port than the profile calls",
+                            "issue the profile again for the port the listener has now, or move the listener back"),
+                    new CauseTable.Row<Case>(
+                            Rung.PORT,
+                            "port-refused",
+                            LIKELY,
+                            c -> c.seen().path() == Observation.Path.REFUSED
+                                    && c.evidence().isEmpty(),
+                            "nothing listens on that port: the profile names a wrong port, or the listener is off",
+                            "compare the port with the listener's, and see that the listener is on"),
+                    new CauseTable.Row<Case>(
+                            Rung.PORT,
+                            "listener-off",
+                            LIKELY,
+                            c -> c.seen().path() == Observation.Path.REFUSED && c.known(GatewayEvidence::portAgrees),
+                            "the port is right but nothing listens at that address: the name leads to another machine, or the listener is not reachable there",
+                            "check where the name leads and which interface the listener is bound to"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "preshared-key-differs",
+                            CERTAIN,
+                            c -> c.seen().handshake() == Observation.Handshake.UNREADABLE,
+                            "the gateway answered, but its answer does not open: the preshared keys differ",
+                            "issue the profile again; the old file cannot be used"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "under-load",
+                            CERTAIN,
+                            c -> c.seen().handshake() == Observation.Handshake.UNDER_LOAD,
+                            "the gateway is under load and asks callers to prove their address first",
+                            "try again when the load is gone"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "gateway-key-differs",
+                            CERTAIN,
+                            c -> c.known(e -> !e.keyAgrees()),
+                            "the profile holds another public key than the gateway has",
+                            "issue the profile again with the gateway's present key"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "client-unknown",
+                            CERTAIN,
+                            c -> c.known(e -> !e.clientWritten() && !e.clientInForce()),
+                            "the gateway does not know this client's key",
+                            "issue the profile again, which adds the peer to the gateway"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "client-not-in-force",
+                            CERTAIN,
+                            c -> c.known(e -> e.clientWritten() && e.inForce() && !e.clientInForce()),
+                            "the client stands in the gateway's file, but the gateway has not taken the file up",
+                            "reload the gateway: tender gateway apply"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "path-blocked",
+                            CERTAIN,
+                            c -> c.known().filter(k -> k.blocked().isPresent()).isPresent(),
+                            "the records say that nothing leads from outside to the listener",
+                            "see the route walk; a finding with its remedy stands for it"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "path-blocked",
+                            LIKELY,
+                            Case::agrees,
+                            "both ends agree on keys and port, so packets are lost on the way: a filter, or a missing port forward",
+                            "check the forward and the filter in front of the gateway for this port over udp"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "stamp-not-newer",
+                            POSSIBLE,
+                            Case::agrees,
+                            "the gateway has seen a later time stamp from this key: a client with a clock running ahead",
+                            "compare the clocks of the devices that used this key"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "path-blocked",
+                            POSSIBLE,
+                            c -> c.evidence().isEmpty(),
+                            "no forward or filter lets the packets through",
+                            "read the gateway's files to settle it: tender gateway read"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "gateway-key-differs",
+                            POSSIBLE,
+                            c -> c.evidence().isEmpty(),
+                            "the profile may hold another public key than the gateway has; a WireGuard gateway stays silent then",
+                            "read the gateway's files to settle it: tender gateway read"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "client-unknown",
+                            POSSIBLE,
+                            c -> c.evidence().isEmpty(),
+                            "the gateway may not know this client's key; a WireGuard gateway stays silent then",
+                            "read the gateway's files to settle it: tender gateway read"),
+                    new CauseTable.Row<Case>(
+                            Rung.TUNNEL_ADDRESS,
+                            "tunnel-address-differs",
+                            CERTAIN,
+                            c -> c.known(e -> !e.tunnelAddressAgrees()),
+                            "the gateway expects another tunnel address from this client and drops what it sends",
+                            "issue the profile again; address and peer are then written together"),
+                    new CauseTable.Row<Case>(
+                            Rung.TUNNEL_ADDRESS,
+                            "inside-filter",
+                            LIKELY,
+                            c -> true,
+                            "the keys agree, but the gateway lets nothing through the tunnel or does not answer echo",
+                            "check the gateway's filter for the tunnel's interface"),
+                    new CauseTable.Row<Case>(
+                            Rung.ECHO,
+                            "outside-reach",
+                            CERTAIN,
+                            c -> c.question()
+                                    .insideHost()
+                                    .filter(c.question()::reaches)
+                                    .isEmpty(),
+                            "the profile does not send traffic for that host into the tunnel",
+                            "widen the profile's reach, or try another host"),
+                    new CauseTable.Row<Case>(
+                            Rung.ECHO,
+                            "host-silent",
+                            LIKELY,
+                            c -> c.seen().gateway() == Observation.Echo.ANSWERED,
+                            "the gateway answers inside the tunnel, the host does not: it is off, or does not answer echo",
+                            "see that the host is on, or choose another inside host for this site"),
+                    new CauseTable.Row<Case>(
+                            Rung.ECHO,
+                            "host-silent",
+                            POSSIBLE,
+                            c -> c.seen().gateway() != Observation.Echo.ANSWERED,
+                            "the host does not answer: it is off, or nothing leads from the tunnel to its network",
+                            "try another inside host to tell the two apart")))
+            .with(new CauseTable.Common<>(
+                    c -> c.seen().name(), c -> c.seen().path(), c -> c.seen().dialled(), c -> true, Case::known));
 
     private Causes() {}
-
-    static List<Cause> at(Rung rung, Case facts) {
-        return TABLE.at(rung, facts, Optional.empty());
-    }
 }

@@ -12,14 +12,21 @@ import tender.core.office.Listener;
  * @param newerRevision whether the file that was tried is not the newest
  * @param blocked what stands in the way from outside, as worked out from the records; empty where nothing does
  * @param log lines that the gateway's log gained during the trial
+ * @param around what the records say of the place that was called
  */
 public record Circumstances(
         Optional<Listener> listener,
         boolean revoked,
         boolean newerRevision,
         Optional<String> blocked,
-        List<String> log) {
+        List<String> log,
+        Surroundings around) {
     public Circumstances {
         log = List.copyOf(log);
+    }
+
+    /** What the gateway's log alone tells. */
+    public static Circumstances ofLog(List<String> log) {
+        return new Circumstances(Optional.empty(), false, false, Optional.empty(), log, Surroundings.UNKNOWN);
     }
 }

@@ -384,7 +384,8 @@ final class IkeCauses {
                             c -> c.seen().gateway() != Observation.Echo.ANSWERED,
                             "the host does not answer: it is off, or nothing leads from the tunnel to its network",
                             "try another inside host to tell the two apart")))
-            .after(CauseTable.begin(c -> c.seen().name(), c -> c.seen().path()));
+            .with(new CauseTable.Common<>(
+                    c -> c.seen().name(), c -> c.seen().path(), c -> c.seen().dialled(), c -> true, Case::known));
 
     private IkeCauses() {}
 }

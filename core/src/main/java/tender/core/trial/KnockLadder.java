@@ -7,6 +7,7 @@ import static tender.core.trial.Certainty.POSSIBLE;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Collectors;
 import tender.core.certificate.CertificateFacts;
 import tender.core.network.Transport;
@@ -14,7 +15,11 @@ import tender.core.network.Transport;
 /** Judges what came of knocking at a listener. It is never proof that a person gets in; only that somebody is at home. */
 public final class KnockLadder {
     /** What a row of causes judges. */
-    private record Case(Knock knock, KnockSeen seen, ServerTrust trust) {
+    private record Case(Knock knock, KnockSeen seen, ServerTrust trust, Optional<Circumstances> known) {
+        boolean blocked() {
+            return known.filter(k -> k.blocked().isPresent()).isPresent();
+        }
+
         boolean fault(ServerTrust.Kind kind) {
             return trust.fatal().stream().anyMatch(f -> f.kind() == kind);
         }
@@ -24,13 +29,28 @@ public final class KnockLadder {
         }
     }
 
-    private static final CauseTable<Case> TABLE = new CauseTable<>(rows());
+    private static final CauseTable<Case> TABLE = new CauseTable<>(rows())
+            .with(new CauseTable.Common<>(
+                    c -> c.seen().name(), c -> c.seen().path(), c -> c.seen().dialled(), c -> false, Case::known));
 
     private KnockLadder() {}
 
+    /** Of all causes that the table knows. */
+    static Set<String> codes() {
+        return TABLE.rows().stream().map(CauseTable.Row::code).collect(Collectors.toSet());
+    }
+
     private static List<CauseTable.Row<Case>> rows() {
-        List<CauseTable.Row<Case>> out = new ArrayList<>(
-                CauseTable.begin(c -> c.seen().name(), c -> c.seen().path()));
+        List<CauseTable.Row<Case>> out = new ArrayList<>();
+        for (Rung rung : List.of(Rung.PORT, Rung.HANDSHAKE)) {
+            out.add(new CauseTable.Row<>(
+                    rung,
+                    "path-blocked",
+                    CERTAIN,
+                    Case::blocked,
+                    "the records say that nothing leads from outside to the listener",
+                    "see the route walk; a finding with its remedy stands for it"));
+        }
         out.add(new CauseTable.Row<>(
                 Rung.PORT,
                 "port-refused",
@@ -94,7 +114,7 @@ public final class KnockLadder {
         ServerTrust trust = seen.chain().isEmpty()
                 ? new ServerTrust(List.of())
                 : ServerTrust.ofTls(seen.chain(), knock.authorities(), knock.name(), knock.now());
-        Case facts = new Case(knock, seen, trust);
+        Case facts = new Case(knock, seen, trust, known);
         return Ladder.climb(
                 List.of(Rung.values()),
                 rung -> verdict(rung, facts),

@@ -12,14 +12,20 @@ public record Ladder(List<RungResult> rungs) {
         rungs = List.copyOf(rungs);
     }
 
+    /** With what the gateway's files say, and nothing of the records. */
     public static Ladder judge(Question question, Observation seen, Optional<GatewayEvidence> evidence) {
-        Causes.Case facts = new Causes.Case(question, seen, evidence);
+        return judge(question, seen, evidence, Optional.empty());
+    }
+
+    public static Ladder judge(
+            Question question, Observation seen, Optional<GatewayEvidence> evidence, Optional<Circumstances> known) {
+        Causes.Case facts = new Causes.Case(question, seen, evidence, known);
         return climb(
                 Rung.OF_KEYS,
                 rung -> verdict(rung, question, seen, evidence),
                 seen::millis,
                 rung -> detail(rung, question, seen, evidence),
-                rung -> Causes.at(rung, facts));
+                rung -> Causes.TABLE.at(rung, facts, known));
     }
 
     /** Judges rung by rung; what stands above the first that fails was not tried. */
@@ -50,6 +56,12 @@ public record Ladder(List<RungResult> rungs) {
                 && rungs.stream()
                         .anyMatch(r -> r.verdict() == Verdict.HOLDS
                                 && (r.rung() == Rung.ECHO || r.rung() == Rung.TUNNEL_ADDRESS));
+    }
+
+    /** Whether somebody was at home who let a stranger go no further: all that knocking can show. */
+    public boolean isAnswered() {
+        return failure().isEmpty()
+                && rungs.stream().anyMatch(r -> r.rung() == Rung.HANDSHAKE && r.verdict() == Verdict.HOLDS);
     }
 
     public Optional<RungResult> failure() {

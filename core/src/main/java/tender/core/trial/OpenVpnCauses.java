@@ -417,11 +417,14 @@ final class OpenVpnCauses {
                             c -> c.seen().gateway() != Observation.Echo.ANSWERED,
                             "the host does not answer: it is off, or nothing leads from the tunnel to its network",
                             "try another inside host to tell the two apart")))
-            .after(CauseTable.begin(c -> c.seen().name(), c -> c.seen().path()));
+            .with(new CauseTable.Common<>(
+                    c -> c.seen().name(),
+                    c -> c.seen().path(),
+                    c -> c.question().proxy().isPresent()
+                            ? Optional.empty()
+                            : c.seen().dialled(),
+                    c -> !c.tcp(),
+                    Case::evidence));
 
     private OpenVpnCauses() {}
-
-    static List<Cause> at(Rung rung, Case facts) {
-        return TABLE.at(rung, facts, facts.evidence());
-    }
 }

@@ -38,7 +38,7 @@ public final class OpenVpnLadder {
                 rung -> verdict(rung, facts),
                 seen::millis,
                 this::detail,
-                rung -> OpenVpnCauses.at(rung, facts));
+                rung -> OpenVpnCauses.TABLE.at(rung, facts, facts.evidence()));
     }
 
     private Verdict verdict(Rung rung, OpenVpnCauses.Case facts) {

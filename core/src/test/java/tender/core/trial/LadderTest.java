@@ -202,12 +202,117 @@ class LadderTest {
                 .allMatch(r -> r.verdict() == Verdict.NOT_TRIED);
     }
 
+    private static Circumstances around(String at, boolean fixed, String tcp, String clash) {
+        return new Circumstances(
+                Optional.empty(),
+                false,
+                false,
+                Optional.empty(),
+                List.of(),
+                new Surroundings(
+                        Optional.ofNullable(at).map(IpAddress::parse),
+                        fixed,
+                        Optional.ofNullable(tcp),
+                        Optional.ofNullable(clash)));
+    }
+
+    static Stream<Arguments> recorded() {
+        Observation dropped = seen(Name.RESOLVED, Path.ANSWERED, Handshake.ESTABLISHED, Echo.SILENT, Echo.SILENT);
+        Observation hostless = seen(Name.RESOLVED, Path.ANSWERED, Handshake.ESTABLISHED, Echo.ANSWERED, Echo.SILENT);
+        String clash = "pier2 wg0 tunnel 10.99.4.0/24 shares addresses with pier-two office 10.99.4.0/25";
+        return Stream.of(
+                Arguments.of(
+                        silence(),
+                        around("192.0.2.99", true, null, null),
+                        Rung.HANDSHAKE,
+                        "name-not-updated",
+                        Certainty.CERTAIN,
+                        "the line is at 192.0.2.99"),
+                Arguments.of(
+                        silence(),
+                        around("192.0.2.99", false, null, null),
+                        Rung.HANDSHAKE,
+                        "name-not-updated",
+                        Certainty.LIKELY,
+                        "when it was read last: the line is at 192.0.2.99"),
+                Arguments.of(
+                        seen(Name.RESOLVED, Path.REFUSED, Handshake.NOT_TRIED, Echo.NOT_TRIED, Echo.NOT_TRIED),
+                        around("192.0.2.99", true, null, null),
+                        Rung.PORT,
+                        "name-not-updated",
+                        Certainty.CERTAIN,
+                        "192.0.2.99"),
+                Arguments.of(
+                        silence(),
+                        new Circumstances(
+                                Optional.empty(),
+                                false,
+                                false,
+                                Optional.of("pier2-front: forwards 51821 alone"),
+                                List.of(),
+                                Surroundings.UNKNOWN),
+                        Rung.HANDSHAKE,
+                        "path-blocked",
+                        Certainty.CERTAIN,
+                        "pier2-front: forwards 51821 alone"),
+                Arguments.of(
+                        silence(),
+                        around("192.0.2.7", true, "pier2 spare on tcp 443", null),
+                        Rung.HANDSHAKE,
+                        "udp-shut-here",
+                        Certainty.POSSIBLE,
+                        "pier2 spare on tcp 443 would pass there"),
+                Arguments.of(
+                        dropped,
+                        around(null, false, null, clash),
+                        Rung.TUNNEL_ADDRESS,
+                        "networks-clash",
+                        Certainty.LIKELY,
+                        clash),
+                Arguments.of(
+                        hostless,
+                        around(null, false, null, clash),
+                        Rung.ECHO,
+                        "networks-clash",
+                        Certainty.LIKELY,
+                        clash));
+    }
+
+    @ParameterizedTest
+    @MethodSource("recorded")
+    void theRecordsSayWhatTheWireDoesNot(
+            Observation seen, Circumstances known, Rung rung, String code, Certainty certainty, String words) {
+        Ladder ladder = Ladder.judge(question("10.20.4.0/24"), seen, Optional.empty(), Optional.of(known));
+
+        RungResult failure = ladder.failure().orElseThrow();
+        assertThat(failure.rung()).isEqualTo(rung);
+        assertThat(failure.causes()).as(failure.toString()).anySatisfy(c -> {
+            assertThat(c.code()).isEqualTo(code);
+            assertThat(c.certainty()).isEqualTo(certainty);
+            assertThat(c.what()).contains(words);
+        });
+    }
+
+    @Test
+    void aNameThatLeadsWhereTheLineIsRaisesNoSuspicion() {
+        Ladder ladder = Ladder.judge(
+                question("10.20.4.0/24"),
+                silence(),
+                Optional.empty(),
+                Optional.of(around("192.0.2.7", true, null, null)));
+
+        assertThat(ladder.failure().orElseThrow().causes())
+                .extracting(Cause::code)
+                .doesNotContain("name-not-updated", "udp-shut-here", "networks-clash");
+    }
+
     @Test
     void everyRowOfTheTableIsTriedAbove() {
         Set<String> table = new HashSet<>();
         Causes.TABLE.rows().forEach(row -> table.add(row.code()));
         Set<String> tried = new HashSet<>();
         rows().forEach(a -> tried.add((String) a.get()[4]));
+        recorded().forEach(a -> tried.add((String) a.get()[3]));
         tried.add("stamp-not-newer");
 
         assertThat(tried).isEqualTo(table);

@@ -104,9 +104,7 @@ class RealIkeTrialTest {
                                 Wanted.NOTHING,
                                 rung -> {})
                         .run(),
-                log.isEmpty()
-                        ? Optional.empty()
-                        : Optional.of(new Circumstances(Optional.empty(), false, false, Optional.empty(), log)));
+                log.isEmpty() ? Optional.empty() : Optional.of(Circumstances.ofLog(log)));
     }
 
     private static Ladder tried(String profile, IkeSettings.Added added) {

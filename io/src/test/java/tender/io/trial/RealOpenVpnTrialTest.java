@@ -107,10 +107,7 @@ class RealOpenVpnTrialTest {
     private static Ladder told(String profile) {
         OpenVpnQuestion question = question(profile, ClientSettings.Added.NOTHING, OpenVpnLab.INSIDE_HOST);
         OpenVpnSeen seen = seen(question);
-        return OpenVpnLadder.judge(
-                question,
-                seen,
-                Optional.of(new Circumstances(Optional.empty(), false, false, Optional.empty(), lab.log())));
+        return OpenVpnLadder.judge(question, seen, Optional.of(Circumstances.ofLog(lab.log())));
     }
 
     private static void assertFails(Ladder ladder, Rung rung, String code, Certainty certainty) {

@@ -23,7 +23,7 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
-import tender.service.trial.TrialRoutes;
+import tender.service.trial.TrialJob;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
@@ -96,6 +96,7 @@ public final class RoundRoutes {
                 r.quietFrom(),
                 r.quietTo(),
                 r.proven(),
+                TrialJob.shows(r.protocol()),
                 r.since(),
                 r.rung(),
                 r.cause(),
@@ -130,11 +131,10 @@ public final class RoundRoutes {
         Instant now = call.now();
         Rounds.Round round = db.inTransaction(tx -> {
             Rounds.Round there = Rounds.of(tx, call.id()).orElseThrow(() -> ApiFailure.notFound("listener"));
-            if (!TrialRoutes.TRIED.contains(there.protocol())) {
+            if (!TrialJob.isTried(there.protocol())) {
                 throw new ApiFailure(
                         ProblemCode.CONFLICT,
-                        there.listener() + " is for " + there.protocol() + ", which is not tried; "
-                                + String.join(", ", TrialRoutes.TRIED) + " are");
+                        there.listener() + " is for " + there.protocol() + ", which is broken and not tried");
             }
             Rounds.put(tx, call.id(), every, from, to, now);
             Jobs.strike(tx, RoundJob.NAME, call.id().toString());

@@ -13,7 +13,6 @@ import tender.core.ike.IkeSettings;
 import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
-import tender.core.office.Office;
 import tender.core.office.Protocol;
 import tender.core.openvpn.ClientSettings;
 import tender.core.trial.Circumstances;
@@ -27,9 +26,6 @@ import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.Rung;
 import tender.core.trial.Wanted;
-import tender.core.walk.Approach;
-import tender.core.walk.Called;
-import tender.core.walk.Hop;
 import tender.core.wire.MalformedException;
 import tender.io.gateway.Capability;
 import tender.io.gateway.GatewayFailure;
@@ -82,9 +78,9 @@ final class Attempt {
             Wanted wanted,
             Consumer<Rung> entering) {
         Instant now = clock.instant();
-        Office office = records.withoutHoldings(now);
-        Office.Gateway place = office.gateway(gateway.name()).orElseThrow();
-        Optional<Listener> listener = place.device().listener(tried.profile().listener());
+        Known known = new Known(
+                records.withoutHoldings(now), gateway.name(), tried.profile().listener());
+        Optional<Listener> listener = known.listener();
         String text = tried.content().revealText(RevealSecret.TO_HANDSHAKE);
         boolean ike = listener.filter(l -> l.protocol() == Protocol.IKEV2).isPresent();
         Trying trying = ike
@@ -117,7 +113,6 @@ final class Attempt {
         if (ladder.isProven()) {
             return new Outcome(ladder, made.measured());
         }
-        Optional<String> blocked = listener.flatMap(l -> blocked(office, place, l));
         List<String> log = log(gateway);
         List<String> gained = List.of();
         Rung failed = ladder.failure().map(f -> f.rung()).orElse(Rung.ECHO);
@@ -125,9 +120,7 @@ final class Attempt {
             made = trying.now();
             gained = gained(log, log(gateway));
         }
-        return new Outcome(
-                made.judge().apply(Optional.of(new Circumstances(listener, false, false, blocked, gained))),
-                made.measured());
+        return new Outcome(made.judge().apply(Optional.of(known.circumstances(gained))), made.measured());
     }
 
     private Made ike(IkeQuestion question, Wanted wanted, Consumer<Rung> entering) {
@@ -154,21 +147,6 @@ final class Attempt {
             }
         }
         return after;
-    }
-
-    /** The first hop from outside to the listener that lets nothing through, by the records. */
-    private static Optional<String> blocked(Office office, Office.Gateway place, Listener listener) {
-        Approach.Chain chain = Approach.chain(office, place);
-        // where the standard fixes several doors, each has to be open
-        List<Protocol.Door> doors = listener.protocol().fixedDoors().isEmpty()
-                ? Called.door(chain, listener).stream().toList()
-                : listener.protocol().fixedDoors();
-        return doors.stream()
-                .flatMap(door ->
-                        Approach.walk(office, chain, listener, door).stream().filter(hop -> !hop.passes()))
-                .findFirst()
-                .map(hop -> hop.place() + ": " + hop.detail()
-                        + hop.remedy().map(Hop.Remedy::words).map(w -> "; " + w).orElse(""));
     }
 
     private List<String> log(Gateways.Gateway gateway) {

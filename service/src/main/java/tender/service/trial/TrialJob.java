@@ -6,18 +6,22 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.api.ProfileApi;
 import tender.api.TrialApi;
+import tender.core.certificate.PemText;
 import tender.core.credential.RevealSecret;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.office.Protocol;
 import tender.core.profile.WireGuardFile;
 import tender.core.trial.GatewayEvidence;
+import tender.core.trial.Knock;
 import tender.core.trial.Ladder;
 import tender.core.trial.Measured;
 import tender.core.trial.Observation;
@@ -59,6 +63,7 @@ public final class TrialJob implements JobKind {
     private static final int ECHOES = 20;
     private static final int ROUND_ECHOES = 5;
     private static final int KEPT_OF_ROUNDS = 50;
+    private static final String KNOCK = "an answer to a stranger; nobody's account was used";
 
     /** Writes at a gateway, at once, what the records want there: peers and accounts. */
     @FunctionalInterface
@@ -73,7 +78,9 @@ public final class TrialJob implements JobKind {
     private final Delivery delivery;
     private final Connections connections;
     private final NameService names;
+    private final OfficeRecords records;
     private final Attempt attempt;
+    private final Knocking knocking;
 
     public TrialJob(
             Db db,
@@ -91,7 +98,24 @@ public final class TrialJob implements JobKind {
         this.delivery = delivery;
         this.connections = connections;
         this.names = names;
+        this.records = records;
         this.attempt = new Attempt(clock, records, connections, names);
+        this.knocking = new Knocking(db, records, names);
+    }
+
+    /** Kinds of which a connection can be made. */
+    static final Set<Protocol> CONNECTED = Set.of(Protocol.WIREGUARD, Protocol.OPENVPN, Protocol.IKEV2);
+    /** Kinds that are knocked at: that somebody answers is all that can be shown without their own clients. */
+    static final Set<Protocol> KNOCKED = Set.of(Protocol.L2TP_IPSEC, Protocol.TLS);
+
+    public static boolean isTried(String protocol) {
+        Protocol p = Protocol.parse(protocol);
+        return CONNECTED.contains(p) || KNOCKED.contains(p);
+    }
+
+    /** What a proven trial of a kind of listener shows. */
+    public static String shows(String protocol) {
+        return KNOCKED.contains(Protocol.parse(protocol)) ? "answers" : "proven";
     }
 
     @Override
@@ -105,18 +129,26 @@ public final class TrialJob implements JobKind {
         Trials.Trial trial =
                 db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow(() -> ApiFailure.notFound("trial"));
         if (!trial.state().equals("ended")) {
+            db.inTransaction(tx -> trial.profileId().flatMap(id -> Profiles.byId(tx, id)))
+                    .filter(p -> p.origin().equals("canary"))
+                    .ifPresent(p -> delivery.now(p.gatewayId()));
             attempt(trial);
         }
     }
 
     private void attempt(Trials.Trial trial) {
-        Issuing.Newest asked = issuing.newest(trial.profileId());
+        Listeners.Listener listener =
+                db.inTransaction(tx -> Listeners.byId(tx, trial.listenerId())).orElseThrow();
+        if (KNOCKED.contains(Protocol.parse(listener.protocol()))) {
+            running(trial, Optional.empty(), KNOCK, Optional.empty());
+            Ladder ladder = knocking.run(listener, clock.instant());
+            end(trial.id(), ladder, ladder.isAnswered(), Optional.empty(), Optional.empty());
+            return;
+        }
+        Issuing.Newest asked = issuing.newest(trial.profileId().orElseThrow());
         boolean connected = isConnectedNow(asked.profile());
         Issuing.Newest tried = connected ? canary(asked.profile()) : asked;
         start(trial, asked, tried, connected);
-        Listeners.Listener listener = db.inTransaction(
-                        tx -> Listeners.byId(tx, asked.profile().listenerId()))
-                .orElseThrow();
         Gateways.Gateway gateway =
                 db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId())).orElseThrow();
         Optional<IpAddress> insideHost = gateway.insideHost();
@@ -129,7 +161,7 @@ public final class TrialJob implements JobKind {
                     insideHost,
                     wanted,
                     rung -> say(trial.id(), rung.name()));
-            end(trial.id(), outcome.ladder(), Optional.empty(), outcome.measured());
+            end(trial.id(), outcome.ladder(), outcome.ladder().isProven(), Optional.empty(), outcome.measured());
             return;
         }
         WireGuardFile file = WireGuardFile.read(tried.content().revealText(RevealSecret.TO_HANDSHAKE))
@@ -139,42 +171,23 @@ public final class TrialJob implements JobKind {
         Observation seen = made.run();
         Ladder ladder = Ladder.judge(question, seen, Optional.empty());
         if (!ladder.isProven()) {
-            ladder = Ladder.judge(question, seen, evidence(question, listener));
+            Known known = new Known(records.withoutHoldings(clock.instant()), listener.gateway(), listener.name());
+            ladder = Ladder.judge(
+                    question, seen, evidence(question, listener), Optional.of(known.circumstances(List.of())));
         }
-        end(trial.id(), ladder, received(tried.profile(), seen), made.measured());
+        end(trial.id(), ladder, ladder.isProven(), received(tried.profile(), seen), made.measured());
     }
 
-    /** What a standing vantage gets for a trial: the listener's canary, never anybody's own file. */
+    /** What a standing vantage gets for a trial: the listener's canary or where to knock, never anybody's own file. */
     Optional<TrialApi.Task> handed(UUID trialId) {
         Trials.Trial trial = db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow();
         try {
-            Profiles.Profile asked =
-                    db.inTransaction(tx -> Profiles.byId(tx, trial.profileId())).orElseThrow();
-            Issuing.Newest canary = canary(asked);
-            Listeners.Listener listener = db.inTransaction(tx -> Listeners.byId(tx, asked.listenerId()))
+            Listeners.Listener listener = db.inTransaction(tx -> Listeners.byId(tx, trial.listenerId()))
                     .orElseThrow();
-            Gateways.Gateway gateway = db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId()))
-                    .orElseThrow();
-            db.run(tx -> {
-                Trials.running(
-                        tx,
-                        trialId,
-                        canary.profile().id(),
-                        "a canary, " + canary.profile().label(),
-                        Optional.empty());
-                Events.say(tx, "trial", trialId.toString());
-            });
-            Wanted wanted = wanted(trial);
-            return Optional.of(new TrialApi.Task(
-                    trialId.toString(),
-                    trial.claim(),
-                    canary.content(),
-                    issuing.account(canary.profile()).map(Issuing.Account::name),
-                    issuing.account(canary.profile()).map(Issuing.Account::password),
-                    gateway.insideHost().map(IpAddress::toString),
-                    wanted.echoes(),
-                    wanted.size(),
-                    wanted.insideName().map(HostName::text)));
+            return Optional.of(
+                    KNOCKED.contains(Protocol.parse(listener.protocol()))
+                            ? knock(trial, listener)
+                            : withCanary(trial, listener));
         } catch (GatewayFailure | MalformedException | ApiFailure e) {
             db.run(tx -> {
                 Trials.fail(tx, trialId, e.getMessage(), clock.instant());
@@ -182,6 +195,47 @@ public final class TrialJob implements JobKind {
             });
             return Optional.empty();
         }
+    }
+
+    private TrialApi.Task knock(Trials.Trial trial, Listeners.Listener listener) {
+        Knock knock = knocking.knock(listener, clock.instant());
+        running(trial, Optional.empty(), KNOCK, Optional.empty());
+        return TrialApi.Task.ofKnock(
+                trial.id().toString(),
+                trial.claim(),
+                new TrialApi.Knock(
+                        knock.kind().name().toLowerCase(Locale.ROOT),
+                        knock.at().host().toString(),
+                        knock.at().port().number(),
+                        knock.name(),
+                        knock.authorities().stream()
+                                .map(a -> PemText.write("CERTIFICATE", a))
+                                .toList()));
+    }
+
+    private TrialApi.Task withCanary(Trials.Trial trial, Listeners.Listener listener) {
+        Profiles.Profile made = issuing.canary(listener.id(), "tender", clock.instant());
+        delivery.now(listener.gatewayId());
+        Issuing.Newest canary = issuing.newest(made.id());
+        Gateways.Gateway gateway =
+                db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId())).orElseThrow();
+        running(
+                trial,
+                Optional.of(canary.profile().id()),
+                "a canary, " + canary.profile().label(),
+                Optional.empty());
+        Wanted wanted = wanted(trial);
+        return new TrialApi.Task(
+                trial.id().toString(),
+                trial.claim(),
+                Optional.of(canary.content()),
+                issuing.account(canary.profile()).map(Issuing.Account::name),
+                issuing.account(canary.profile()).map(Issuing.Account::password),
+                gateway.insideHost().map(IpAddress::toString),
+                wanted.echoes(),
+                wanted.size(),
+                wanted.insideName().map(HostName::text),
+                Optional.empty());
     }
 
     /** What a trial was asked to measure, as it is kept. */
@@ -229,6 +283,17 @@ public final class TrialJob implements JobKind {
      * Throws where it cannot be tried at all.
      */
     public Round round(UUID listenerId) {
+        Listeners.Listener listener =
+                db.inTransaction(tx -> Listeners.byId(tx, listenerId)).orElseThrow();
+        if (KNOCKED.contains(Protocol.parse(listener.protocol()))) {
+            Trials.Trial trial = knocked(listener, "on its round");
+            if (!trial.proven().orElse(false)) {
+                trial = knocked(listener, "on its round, tried again");
+            }
+            UUID id = trial.id();
+            db.run(tx -> Trials.keepNewest(tx, listenerId, KEPT_OF_ROUNDS));
+            return round(trial, db.inTransaction(tx -> Trials.rungs(tx, List.of(id))));
+        }
         Profiles.Profile canary = issuing.canary(listenerId, "tender", clock.instant());
         delivery.now(canary.gatewayId());
         Optional<String> wanted = Optional.of(Json.text(new Asked(ROUND_ECHOES, false, Optional.empty())));
@@ -261,20 +326,33 @@ public final class TrialJob implements JobKind {
     }
 
     private Trials.Trial tried(Profiles.Profile canary, String why, Optional<String> wanted) {
-        UUID trialId = Ids.next();
-        db.run(tx -> Trials.insert(
-                tx,
-                trialId,
-                canary.id(),
-                canary.id(),
+        return made(new Trials.Order(
+                Ids.next(),
+                Optional.of(canary.id()),
+                Optional.empty(),
                 TrialRoutes.VANTAGE,
                 "service",
                 canary.gateway() + " " + canary.listener() + " works, " + why,
                 "",
-                wanted,
-                clock.instant()));
-        attempt(db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow());
-        return db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow();
+                wanted));
+    }
+
+    private Trials.Trial knocked(Listeners.Listener listener, String why) {
+        return made(new Trials.Order(
+                Ids.next(),
+                Optional.empty(),
+                Optional.of(listener.id()),
+                TrialRoutes.VANTAGE,
+                "service",
+                listener.gateway() + " " + listener.name() + " answers, " + why,
+                "",
+                Optional.empty()));
+    }
+
+    private Trials.Trial made(Trials.Order order) {
+        db.run(tx -> Trials.insert(tx, order, clock.instant()));
+        attempt(db.inTransaction(tx -> Trials.byId(tx, order.id())).orElseThrow());
+        return db.inTransaction(tx -> Trials.byId(tx, order.id())).orElseThrow();
     }
 
     /** The gateway's count for the tried key after the trial, so that the watch can tell the trial from a session. */
@@ -334,8 +412,12 @@ public final class TrialJob implements JobKind {
         String restsOn = connected
                 ? "a canary, " + tried.profile().label()
                 : "this profile, revision " + tried.revision().number();
+        running(trial, Optional.of(tried.profile().id()), restsOn, note);
+    }
+
+    private void running(Trials.Trial trial, Optional<UUID> tried, String restsOn, Optional<String> note) {
         db.run(tx -> {
-            Trials.running(tx, trial.id(), tried.profile().id(), restsOn, note);
+            Trials.running(tx, trial.id(), tried, restsOn, note);
             Events.say(tx, "trial", trial.id().toString());
         });
     }
@@ -360,12 +442,12 @@ public final class TrialJob implements JobKind {
         }
     }
 
-    private void end(UUID trialId, Ladder ladder, Optional<Long> received, Optional<Measured> measured) {
+    private void end(UUID trialId, Ladder ladder, boolean shown, Optional<Long> received, Optional<Measured> measured) {
         List<Trials.RungRow> rows = new ArrayList<>();
         for (RungResult r : ladder.rungs()) {
             List<TrialApi.Cause> causes = r.causes().stream()
                     .map(c -> new TrialApi.Cause(
-                            c.code(), c.certainty().name().toLowerCase(java.util.Locale.ROOT), c.what(), c.remedy()))
+                            c.code(), c.certainty().name().toLowerCase(Locale.ROOT), c.what(), c.remedy()))
                     .toList();
             rows.add(new Trials.RungRow(
                     trialId,
@@ -381,7 +463,7 @@ public final class TrialJob implements JobKind {
                     tx,
                     trialId,
                     rows,
-                    ladder.isProven(),
+                    shown,
                     received,
                     measured.map(m -> Json.text(TrialApi.Measured.of(m))),
                     clock.instant());

@@ -11,8 +11,10 @@ import java.util.stream.Collectors;
 import tender.api.ProblemCode;
 import tender.api.TrialApi;
 import tender.core.network.HostName;
+import tender.core.office.Protocol;
 import tender.core.trial.Rung;
 import tender.core.wire.Fields;
+import tender.core.wire.MalformedException;
 import tender.service.event.LiveEvents;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
@@ -21,26 +23,30 @@ import tender.service.http.Cursor;
 import tender.service.http.Json;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.profile.Issuing;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
+import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.profile.Profiles;
 import tender.store.trial.Trials;
 
 /** Starting trials and reading their ladders. */
 public final class TrialRoutes {
-    /** Kinds of which a connection can be tried. */
-    public static final List<String> TRIED = List.of("wireguard", "openvpn", "ikev2");
-
     static final String VANTAGE = "service";
 
     private final Db db;
+    private final Gateways gateways;
+    private final Issuing issuing;
 
-    public TrialRoutes(Db db) {
+    public TrialRoutes(Db db, Gateways gateways, Issuing issuing) {
         this.db = db;
+        this.gateways = gateways;
+        this.issuing = issuing;
     }
 
     public List<Route> routes() {
@@ -65,7 +71,7 @@ public final class TrialRoutes {
                 Route.post(
                         "/trials",
                         Role.WRITERS,
-                        "Try a profile from the service",
+                        "Try a profile, or a listener, from the service or a standing vantage",
                         TrialApi.Start.class,
                         TrialApi.Trial.class,
                         this::start));
@@ -96,6 +102,7 @@ public final class TrialRoutes {
                         t.state(),
                         t.rung().map(r -> Rung.valueOf(r).label()),
                         t.proven(),
+                        TrialJob.shows(t.protocol()),
                         t.note(),
                         rungs.getOrDefault(t.id(), List.of()).stream()
                                 .map(TrialRoutes::render)
@@ -132,31 +139,19 @@ public final class TrialRoutes {
         }
     }
 
+    /** What is tried: a profile, or a listener that is knocked at. */
+    private record Subject(Optional<UUID> profileId, Optional<UUID> listenerId, String kind, UUID id, String claim) {}
+
     private Answer start(Call call) {
         TrialApi.Start asked = call.body(TrialApi.Start.class);
-        String label = Fields.required("profile", asked.profile());
         Optional<String> insideName = asked.insideName()
                 .map(n -> Fields.parse("insideName", n, HostName::parse).text());
-        Profiles.Profile profile =
-                db.inTransaction(tx -> Profiles.byLabel(tx, label)).orElseThrow(() -> ApiFailure.notFound("profile"));
-        if (!profile.state().equals("ready")) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
-                    label + " is " + profile.state()
-                            + profile.problem().map(p -> ": " + p).orElse(""));
+        if (asked.profile().isPresent() == asked.gateway().isPresent()) {
+            throw new MalformedException("trial", "profile", "say either a profile or a gateway");
         }
-        String protocol = db.inTransaction(tx -> Listeners.byId(tx, profile.listenerId()))
-                .map(Listeners.Listener::protocol)
-                .orElse("");
-        if (!TRIED.contains(protocol)) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
-                    "trials are made of WireGuard, OpenVPN and IKEv2 profiles; " + label + " is for " + protocol);
-        }
-        if (!profile.custody().equals("HELD")) {
-            throw new ApiFailure(
-                    ProblemCode.KEY_NOT_HELD, label + "'s key was made on the device and never reached Tender");
-        }
+        Subject subject = asked.profile().isPresent()
+                ? profile(asked.profile().get())
+                : listener(asked.gateway().get(), asked.listener(), call);
         String from = asked.from().filter(f -> !f.equals(VANTAGE)).orElse(VANTAGE);
         boolean here = from.equals(VANTAGE);
         if (!here) {
@@ -166,38 +161,144 @@ public final class TrialRoutes {
         db.run(tx -> {
             Trials.insert(
                     tx,
-                    id,
-                    profile.id(),
-                    profile.id(),
-                    from,
-                    here ? "service" : "standing",
-                    profile.label() + " reaches the inside through " + profile.gateway(),
-                    "",
-                    asked.measure() || insideName.isPresent()
-                            ? Optional.of(Json.text(TrialJob.Asked.of(asked.measure(), insideName)))
-                            : Optional.empty(),
+                    new Trials.Order(
+                            id,
+                            subject.profileId(),
+                            subject.listenerId(),
+                            from,
+                            here ? "service" : "standing",
+                            subject.claim(),
+                            "",
+                            asked.measure() || insideName.isPresent()
+                                    ? Optional.of(Json.text(TrialJob.Asked.of(asked.measure(), insideName)))
+                                    : Optional.empty()),
                     call.now());
             UUID job = Jobs.add(
                     tx,
                     new Jobs.Order(
                             here ? TrialJob.NAME : HandedTrial.NAME,
                             id.toString(),
-                            Optional.of("trial:" + (here ? profile.id() : id)),
+                            Optional.of("trial:" + (here ? subject.id() : id)),
                             Optional.empty(),
                             Optional.empty(),
                             3),
                     here ? call.now() : call.now().plus(HandedTrial.PATIENCE));
             Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
             Events.say(tx, "trial", id.toString());
+            if (!here) {
+                beside(tx, subject, from, call.now());
+            }
             Journal.append(
                     tx,
                     call.now(),
                     call.caller().reference(),
                     "trial-started",
-                    "profile",
-                    profile.id().toString(),
+                    subject.kind(),
+                    subject.id().toString(),
                     "");
         });
         return Answer.accepted(find(id));
+    }
+
+    /** The same from the service at the same time, so that inside and outside can be told apart. */
+    private static void beside(Tx tx, Subject subject, String from, Instant now) {
+        UUID id = Ids.next();
+        Trials.insert(
+                tx,
+                new Trials.Order(
+                        id,
+                        subject.profileId(),
+                        subject.listenerId(),
+                        VANTAGE,
+                        "service",
+                        subject.claim() + ", tried beside " + from,
+                        "",
+                        Optional.empty()),
+                now);
+        UUID job = Jobs.add(
+                tx,
+                new Jobs.Order(
+                        TrialJob.NAME,
+                        id.toString(),
+                        Optional.of("trial:" + subject.id()),
+                        Optional.empty(),
+                        Optional.empty(),
+                        3),
+                now);
+        Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
+    }
+
+    private Subject profile(String label) {
+        Profiles.Profile profile = db.inTransaction(tx -> Profiles.byLabel(tx, Fields.required("profile", label)))
+                .orElseThrow(() -> ApiFailure.notFound("profile"));
+        if (!profile.state().equals("ready")) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    label + " is " + profile.state()
+                            + profile.problem().map(p -> ": " + p).orElse(""));
+        }
+        Listeners.Listener listener =
+                db.inTransaction(tx -> Listeners.byId(tx, profile.listenerId())).orElseThrow();
+        if (isKnocked(listener)) {
+            return knocked(listener);
+        }
+        if (!profile.custody().equals("HELD")) {
+            throw new ApiFailure(
+                    ProblemCode.KEY_NOT_HELD, label + "'s key was made on the device and never reached Tender");
+        }
+        return new Subject(
+                Optional.of(profile.id()),
+                Optional.empty(),
+                "profile",
+                profile.id(),
+                label + " reaches the inside through " + profile.gateway());
+    }
+
+    private Subject listener(String gateway, Optional<String> name, Call call) {
+        UUID gatewayId = db.inTransaction(tx -> gateways.byName(tx, gateway))
+                .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "gateway"))
+                .id();
+        List<Listeners.Listener> all = db.inTransaction(tx -> Listeners.of(tx, List.of(gatewayId))).stream()
+                .filter(l -> !l.gone() && name.filter(n -> !n.equals(l.name())).isEmpty())
+                .toList();
+        if (all.size() != 1) {
+            throw new ApiFailure(
+                    ProblemCode.NOT_FOUND,
+                    all.isEmpty()
+                            ? gateway + " has no such listener; see tender round list"
+                            : gateway + " has several listeners; name one: "
+                                    + all.stream().map(Listeners.Listener::name).collect(Collectors.joining(", ")),
+                    "listener");
+        }
+        Listeners.Listener listener = all.get(0);
+        if (isKnocked(listener)) {
+            return knocked(listener);
+        }
+        Profiles.Profile canary = issuing.canary(listener.id(), call.caller().reference(), call.now());
+        return new Subject(
+                Optional.of(canary.id()),
+                Optional.empty(),
+                "profile",
+                canary.id(),
+                listener.gateway() + " " + listener.name() + " works");
+    }
+
+    private static boolean isKnocked(Listeners.Listener listener) {
+        if (!TrialJob.isTried(listener.protocol())) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    Protocol.parse(listener.protocol()).title() + " is not tried: it is broken, and should be off",
+                    "listener");
+        }
+        return TrialJob.KNOCKED.contains(Protocol.parse(listener.protocol()));
+    }
+
+    private static Subject knocked(Listeners.Listener listener) {
+        return new Subject(
+                Optional.empty(),
+                Optional.of(listener.id()),
+                "listener",
+                listener.id(),
+                listener.gateway() + " " + listener.name() + " answers");
     }
 }

@@ -7,10 +7,12 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import tender.api.Page;
 import tender.api.ProblemCode;
 import tender.api.TrialApi;
+import tender.core.office.Protocol;
 import tender.core.trial.Rung;
 import tender.core.trial.Verdict;
 import tender.core.wire.Fields;
@@ -25,6 +27,7 @@ import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.journal.Journal;
+import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 import tender.store.trial.Trials;
 
@@ -37,7 +40,7 @@ public final class VantageRoutes {
     private static final Duration LOOK = Duration.ofMillis(300);
     private static final Duration SIDE_BY_SIDE = Duration.ofHours(1);
     private static final int MAX_TEXT = 500;
-    private static final UUID NEWEST = UUID.fromString("ffffffff-ffff-ffff-ffff-ffffffffffff");
+    private static final int BESIDE = 20;
 
     private final Db db;
     private final TrialJob trials;
@@ -112,13 +115,15 @@ public final class VantageRoutes {
                         t.vantage().equals(call.caller().name()) && t.state().equals("running"))
                 .orElseThrow(() -> ApiFailure.notFound("trial of this vantage"));
         List<Trials.RungRow> rungs = rungs(trial.id(), report);
-        Optional<String> beside = sideBySide(trial, isProven(rungs), call.now());
+        boolean shown =
+                TrialJob.KNOCKED.contains(Protocol.parse(trial.protocol())) ? isAnswered(rungs) : isProven(rungs);
+        Optional<String> beside = sideBySide(trial, shown, call.now());
         db.run(tx -> {
             Trials.end(
                     tx,
                     trial.id(),
                     rungs,
-                    isProven(rungs),
+                    shown,
                     Optional.empty(),
                     report.measured().map(Json::text),
                     call.now());
@@ -133,7 +138,7 @@ public final class VantageRoutes {
         if (proven) {
             return Optional.empty();
         }
-        return db.inTransaction(tx -> Trials.page(tx, Optional.of(outside.profileId()), NEWEST, 20)).stream()
+        return db.inTransaction(tx -> Trials.ofListener(tx, outside.listenerId(), BESIDE)).stream()
                 .filter(t -> t.vantage().equals(TrialRoutes.VANTAGE)
                         && t.proven().orElse(false)
                         && t.createdAt().isAfter(now.minus(SIDE_BY_SIDE)))
@@ -148,23 +153,29 @@ public final class VantageRoutes {
         if (!digest.matches("[0-9a-f]{64}")) {
             throw new MalformedException("digest", "digest", "SHA-256 in hexadecimal");
         }
-        Optional<UUID> profile = db.inTransaction(tx -> Revisions.profileOf(tx, digest));
-        if (profile.isEmpty()) {
-            return Answer.ok(new TrialApi.Reported(Optional.empty()));
+        Optional<Revisions.KnownFile> file = db.inTransaction(tx -> Revisions.ofDigest(tx, digest));
+        if (file.isEmpty()) {
+            return Answer.ok(new TrialApi.Reported(Optional.empty(), Optional.empty()));
         }
         UUID id = Ids.next();
         List<Trials.RungRow> rungs = rungs(id, report);
+        Profiles.Profile profile = db.inTransaction(
+                        tx -> Profiles.byId(tx, file.get().profileId()))
+                .orElseThrow();
+        Optional<String> note = stale(file.get(), profile, isProven(rungs));
         db.run(tx -> {
             Trials.insert(
                     tx,
-                    id,
-                    profile.get(),
-                    profile.get(),
-                    "machine of " + call.caller().name(),
-                    "client",
-                    "this very file reaches the inside",
-                    "this very file, told by its digest",
-                    Optional.empty(),
+                    new Trials.Order(
+                            id,
+                            Optional.of(profile.id()),
+                            Optional.empty(),
+                            "machine of " + call.caller().name(),
+                            "client",
+                            "this very file reaches the inside",
+                            "this very file, told by its digest, revision "
+                                    + file.get().number(),
+                            Optional.empty()),
                     call.now());
             Trials.end(
                     tx,
@@ -174,6 +185,7 @@ public final class VantageRoutes {
                     Optional.empty(),
                     report.measured().map(Json::text),
                     call.now());
+            note.ifPresent(n -> Trials.note(tx, id, n));
             Events.say(tx, "trial", id.toString());
             Journal.append(
                     tx,
@@ -181,18 +193,36 @@ public final class VantageRoutes {
                     call.caller().reference(),
                     "trial-reported",
                     "profile",
-                    profile.get().toString(),
+                    profile.id().toString(),
                     isProven(rungs) ? "proven" : "not proven");
         });
-        return Answer.ok(new TrialApi.Reported(Optional.of(id.toString())));
+        return Answer.ok(new TrialApi.Reported(Optional.of(id.toString()), note));
+    }
+
+    /** What the records say of a file that was tried elsewhere: often all that was wrong. */
+    private static Optional<String> stale(Revisions.KnownFile file, Profiles.Profile profile, boolean proven) {
+        if (profile.state().equals("withdrawn") || profile.state().equals("withdrawing")) {
+            return Optional.of(profile.label() + " was withdrawn"
+                    + (proven ? " and still gets in: the gateway has to be told" : ", so that nobody gets in by it"));
+        }
+        return file.number() < file.newest()
+                ? Optional.of("this file is revision " + file.number() + " of " + profile.label() + ", the newest is "
+                        + file.newest() + ": hand that one out")
+                : Optional.empty();
     }
 
     private static boolean isProven(List<Trials.RungRow> rungs) {
+        return holds(rungs, Set.of(Rung.ECHO.name(), Rung.TUNNEL_ADDRESS.name()));
+    }
+
+    private static boolean isAnswered(List<Trials.RungRow> rungs) {
+        return holds(rungs, Set.of(Rung.HANDSHAKE.name()));
+    }
+
+    /** Whether one of some rungs holds and none fails. */
+    private static boolean holds(List<Trials.RungRow> rungs, Set<String> wanted) {
         return rungs.stream().noneMatch(r -> r.verdict().equals(Verdict.FAILS.name()))
-                && rungs.stream()
-                        .anyMatch(r -> r.verdict().equals(Verdict.HOLDS.name())
-                                && (r.rung().equals(Rung.ECHO.name())
-                                        || r.rung().equals(Rung.TUNNEL_ADDRESS.name())));
+                && rungs.stream().anyMatch(r -> r.verdict().equals(Verdict.HOLDS.name()) && wanted.contains(r.rung()));
     }
 
     /** Reads what a machine elsewhere says: rungs and verdicts by their words, texts cut to a length. */

@@ -34,19 +34,23 @@ import tender.standins.box.Journal;
 import tender.standins.listener.Callers;
 import tender.standins.listener.Connected;
 import tender.standins.listener.InsideWorld;
+import tender.standins.listener.OldIkeSpeaker;
 import tender.standins.listener.OpenVpnSpeaker;
 
-/** The storage box's OpenVPN server, run by the file that the box has for it and by the box's list of who may knock. */
+/** The storage box's OpenVPN server and the door of its L2TP listener, run by the file that the box has for it and by the box's list of who may knock. */
 final class NasListener implements AutoCloseable {
     private static final LineTemplate RULE = LineTemplate.parse("{action} {transport} {ports} from {source} via {via}");
     private static final LineTemplate REST = LineTemplate.parse("rest {action}");
     private static final String NAME = "openvpn";
+    private static final int IKE = 500;
+    private static final int IKE_NAT = 4_500;
 
     private final Path folder;
     private final InetAddress address;
     private final Faults faults;
     private final Journal journal;
     private Optional<OpenVpnSpeaker> running = Optional.empty();
+    private Optional<OldIkeSpeaker> old = Optional.empty();
 
     NasListener(Path folder, InetAddress address, Faults faults, Journal journal) {
         this.folder = folder;
@@ -58,6 +62,7 @@ final class NasListener implements AutoCloseable {
     /** Starts anew by what the files say now. */
     synchronized void takeUp(Map<String, Secret> accounts) throws IOException {
         close();
+        takeUpOld();
         OpenVpnFile file = OpenVpnFile.read(Files.readString(folder.resolve("etc/vpn/openvpn.conf")))
                 .file();
         int port = Integer.parseInt(word(file, "port").orElse("1194"));
@@ -93,6 +98,19 @@ final class NasListener implements AutoCloseable {
                 world(),
                 faults,
                 journal));
+    }
+
+    /** Low ports are for the machine's owner alone: elsewhere the box goes without. */
+    private void takeUpOld() throws IOException {
+        boolean admitted = BoxFilter.admits(filter(), new Door(Transport.UDP, new Port(IKE)));
+        if (!admitted || !Files.exists(folder.resolve("etc/vpn/l2tp.conf"))) {
+            return;
+        }
+        try {
+            old = Optional.of(OldIkeSpeaker.start(address, IKE, IKE_NAT));
+        } catch (IOException e) {
+            journal.say("l2tp does not start: " + e.getMessage());
+        }
     }
 
     private static Optional<String> word(OpenVpnFile file, String directive) {
@@ -205,5 +223,7 @@ final class NasListener implements AutoCloseable {
             running.get().close();
             running = Optional.empty();
         }
+        old.ifPresent(OldIkeSpeaker::close);
+        old = Optional.empty();
     }
 }

@@ -11,14 +11,15 @@ import tender.store.jdbc.Tx;
 
 /** Trials: the claim, what it rests on, and the rungs. {@code causes} is JSON made and read by the service. */
 public final class Trials {
-    /** A trial as it stands. */
+    /** A trial as it stands; one without a profile is of the listener itself. */
     public record Trial(
             UUID id,
-            UUID profileId,
+            Optional<UUID> profileId,
+            UUID listenerId,
             String label,
             Optional<String> person,
             String gateway,
-            UUID triedProfileId,
+            String protocol,
             String vantage,
             String claim,
             String restsOn,
@@ -40,33 +41,40 @@ public final class Trials {
     private static final String ENSURE_VANTAGE =
             "insert into vantage (id, name, kind) values (?, ?, ?) on conflict (name) do nothing";
     private static final String INSERT = """
-            insert into trial (id, profile_id, tried_profile_id, vantage_id, claim, rests_on, state, wanted, created_at)
-            select ?, ?, ?, id, ?, ?, 'waiting', ?::jsonb, ?
+            insert into trial (id, profile_id, tried_profile_id, listener_id, vantage_id, claim, rests_on, state, wanted,
+                               created_at)
+            select ?, ?, ?, ?, id, ?, ?, 'waiting', ?::jsonb, ?
             from vantage
             where name = ?""";
 
-    public static void insert(
-            Tx tx,
+    /**
+     * A trial to be made: of a profile, or of a listener alone.
+     *
+     * @param wanted what is to be measured, as JSON
+     */
+    public record Order(
             UUID id,
-            UUID profileId,
-            UUID triedId,
+            Optional<UUID> profileId,
+            Optional<UUID> listenerId,
             String vantage,
             String vantageKind,
             String claim,
             String restsOn,
-            Optional<String> wanted,
-            Instant now) {
-        tx.update(ENSURE_VANTAGE, p -> p.id(Ids.next()).text(vantage).text(vantageKind));
+            Optional<String> wanted) {}
+
+    public static void insert(Tx tx, Order o, Instant now) {
+        tx.update(ENSURE_VANTAGE, p -> p.id(Ids.next()).text(o.vantage()).text(o.vantageKind()));
         tx.updateOne(
                 INSERT,
-                p -> p.id(id)
-                        .id(profileId)
-                        .id(triedId)
-                        .text(claim)
-                        .text(restsOn)
-                        .text(wanted)
+                p -> p.id(o.id())
+                        .id(o.profileId())
+                        .id(o.profileId())
+                        .id(o.listenerId())
+                        .text(o.claim())
+                        .text(o.restsOn())
+                        .text(o.wanted())
                         .instant(now)
-                        .text(vantage));
+                        .text(o.vantage()));
     }
 
     /** A place that trials are made from. */
@@ -126,7 +134,7 @@ public final class Trials {
             set state = 'running', tried_profile_id = ?, rests_on = ?, note = ?
             where id = ? and state in ('waiting', 'running')""";
 
-    public static void running(Tx tx, UUID id, UUID triedId, String restsOn, Optional<String> note) {
+    public static void running(Tx tx, UUID id, Optional<UUID> triedId, String restsOn, Optional<String> note) {
         tx.updateOne(RUNNING, p -> p.id(triedId).text(restsOn).text(note).id(id));
     }
 
@@ -182,12 +190,13 @@ public final class Trials {
     }
 
     private static final String SELECT = """
-            select t.id, t.profile_id, p.label, n.name as person, g.name as gateway, t.tried_profile_id, v.name as vantage, t.claim,
-                   t.rests_on, t.state, t.rung, t.proven, t.note, t.wanted, t.measured, t.created_at, t.ended_at
+            select t.id, t.profile_id, l.id as listener_id, coalesce(p.label, g.name || ' ' || l.name) as label,
+                   n.name as person, g.name as gateway, l.protocol, v.name as vantage, t.claim, t.rests_on, t.state, t.rung, t.proven,
+                   t.note, t.wanted, t.measured, t.created_at, t.ended_at
             from trial t
-            join profile p on p.id = t.profile_id
-            join profile_listener pl on pl.profile_id = p.id and pl.position = 0
-            join listener l on l.id = pl.listener_id
+            left join profile p on p.id = t.profile_id
+            left join profile_listener pl on pl.profile_id = p.id and pl.position = 0
+            join listener l on l.id = coalesce(t.listener_id, pl.listener_id)
             join gateway g on g.id = l.gateway_id
             join vantage v on v.id = t.vantage_id
             left join device d on d.id = p.device_id
@@ -201,6 +210,13 @@ public final class Trials {
             from trial_rung
             where trial_id = any(?)
             order by trial_id, position""";
+
+    private static final String OF_LISTENER = SELECT + "where l.id = ? order by t.id desc limit ?";
+
+    /** The newest trials of a listener, with whatever profile they were made. */
+    public static List<Trial> ofListener(Tx tx, UUID listenerId, int limit) {
+        return tx.list(OF_LISTENER, p -> p.id(listenerId).integer(limit), Trials::trial);
+    }
 
     public static Optional<Trial> byId(Tx tx, UUID id) {
         return tx.first(BY_ID, p -> p.id(id), Trials::trial);
@@ -226,12 +242,12 @@ public final class Trials {
 
     private static final String FORGET = """
             delete from trial
-            where profile_id = ? and id not in (
-                select id from trial where profile_id = ? order by created_at desc limit ?)""";
+            where (profile_id = ? or listener_id = ?) and id not in (
+                select id from trial where profile_id = ? or listener_id = ? order by created_at desc limit ?)""";
 
-    /** Keeps the newest trials of a profile alone. */
-    public static void keepNewest(Tx tx, UUID profileId, int kept) {
-        tx.update(FORGET, p -> p.id(profileId).id(profileId).integer(kept));
+    /** Keeps the newest trials of a profile, or of a listener alone. */
+    public static void keepNewest(Tx tx, UUID of, int kept) {
+        tx.update(FORGET, p -> p.id(of).id(of).id(of).id(of).integer(kept));
     }
 
     /** What the newest trial with a key left behind on the gateway; empty {@code endedAt}: it is running. */
@@ -258,11 +274,12 @@ public final class Trials {
     private static Trial trial(Row row) {
         return new Trial(
                 row.id("id"),
-                row.id("profile_id"),
+                row.optionalId("profile_id"),
+                row.id("listener_id"),
                 row.text("label"),
                 row.optionalText("person"),
                 row.text("gateway"),
-                row.id("tried_profile_id"),
+                row.text("protocol"),
                 row.text("vantage"),
                 row.text("claim"),
                 row.text("rests_on"),

@@ -1,0 +1,222 @@
+package tender.core.trial;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.Arguments;
+import org.junit.jupiter.params.provider.MethodSource;
+import tender.core.certificate.Authority;
+import tender.core.certificate.CertificateKey;
+import tender.core.network.Endpoint;
+import tender.core.network.IpAddress;
+import tender.core.network.Transport;
+import tender.core.trial.Observation.Name;
+import tender.core.trial.Observation.Path;
+
+/** Each cause of the table of knocks, with what is seen when it applies. */
+class KnockLadderTest {
+    private static final SecureRandom RANDOM = new SecureRandom();
+    private static final Instant NOW = Instant.parse("2026-11-24T10:00:00Z");
+    private static final String NAME = "portal.skerrivane.example";
+    private static final Authority OURS = authority("Skerrivane Ferries");
+
+    private static Authority authority(String name) {
+        return Authority.make(
+                name,
+                CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM),
+                NOW.minus(Duration.ofDays(100)),
+                NOW.plus(Duration.ofDays(300)),
+                RANDOM);
+    }
+
+    private static byte[] shown(Authority by, String name, int from, int to) {
+        return by.sign(
+                Authority.Purpose.SERVER,
+                name,
+                List.of(name),
+                CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM).publicKey(),
+                NOW.plus(Duration.ofDays(from)),
+                NOW.plus(Duration.ofDays(to)),
+                Optional.empty(),
+                RANDOM);
+    }
+
+    private static Knock knock(Knock.Kind kind) {
+        boolean tls = kind == Knock.Kind.TLS;
+        return new Knock(
+                kind,
+                Endpoint.parse(NAME + (tls ? ":443" : ":500"), tls ? Transport.TCP : Transport.UDP),
+                tls ? Optional.of(NAME) : Optional.empty(),
+                List.of(OURS.certificate()),
+                NOW);
+    }
+
+    private static KnockSeen seen(Name name, Path path, boolean answered, List<byte[]> chain) {
+        return new KnockSeen(
+                name,
+                Optional.of(IpAddress.parse("192.0.2.7")),
+                path,
+                answered ? Optional.of("TLS 1.3") : Optional.empty(),
+                answered ? List.of("TLS 1.3") : List.of(),
+                chain,
+                List.of(1L, 2L, 3L, 4L, 5L));
+    }
+
+    private static Circumstances blocked() {
+        return new Circumstances(
+                Optional.empty(),
+                false,
+                false,
+                Optional.of("slip-front: forwards nothing to udp 500"),
+                List.of(),
+                Surroundings.UNKNOWN);
+    }
+
+    static Stream<Arguments> rows() {
+        Knock.Kind tls = Knock.Kind.TLS;
+        Knock.Kind l2tp = Knock.Kind.L2TP;
+        Authority another = authority("Another house");
+        return Stream.of(
+                Arguments.of(
+                        tls,
+                        seen(Name.UNKNOWN, Path.NOT_TRIED, false, List.of()),
+                        null,
+                        Rung.NAME,
+                        "name-unknown",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        tls,
+                        seen(Name.WITHOUT_ADDRESS, Path.NOT_TRIED, false, List.of()),
+                        null,
+                        Rung.NAME,
+                        "name-without-address",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        tls,
+                        seen(Name.RESOLVER_SILENT, Path.NOT_TRIED, false, List.of()),
+                        null,
+                        Rung.NAME,
+                        "resolver-silent",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        tls,
+                        seen(Name.RESOLVED, Path.UNREACHABLE, false, List.of()),
+                        null,
+                        Rung.ADDRESS,
+                        "no-way-there",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        tls,
+                        seen(Name.RESOLVED, Path.REFUSED, false, List.of()),
+                        null,
+                        Rung.PORT,
+                        "port-refused",
+                        Certainty.LIKELY),
+                Arguments.of(
+                        tls,
+                        seen(Name.RESOLVED, Path.SILENT, false, List.of()),
+                        null,
+                        Rung.PORT,
+                        "port-silent",
+                        Certainty.LIKELY),
+                Arguments.of(
+                        tls,
+                        seen(Name.RESOLVED, Path.ANSWERED, false, List.of()),
+                        null,
+                        Rung.HANDSHAKE,
+                        "no-tls",
+                        Certainty.POSSIBLE),
+                Arguments.of(
+                        l2tp,
+                        seen(Name.RESOLVED, Path.SILENT, false, List.of()),
+                        null,
+                        Rung.HANDSHAKE,
+                        "filtered",
+                        Certainty.LIKELY),
+                Arguments.of(
+                        l2tp,
+                        seen(Name.RESOLVED, Path.SILENT, false, List.of()),
+                        blocked(),
+                        Rung.HANDSHAKE,
+                        "path-blocked",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        tls,
+                        seen(Name.RESOLVED, Path.ANSWERED, true, List.of(shown(OURS, NAME, -90, -1))),
+                        null,
+                        Rung.TRUST,
+                        "server-certificate-ended",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        tls,
+                        seen(Name.RESOLVED, Path.ANSWERED, true, List.of(shown(OURS, NAME, 2, 90))),
+                        null,
+                        Rung.TRUST,
+                        "server-certificate-not-yet",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        tls,
+                        seen(
+                                Name.RESOLVED,
+                                Path.ANSWERED,
+                                true,
+                                List.of(shown(OURS, "old.skerrivane.example", -9, 90))),
+                        null,
+                        Rung.TRUST,
+                        "server-name-differs",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        tls,
+                        seen(Name.RESOLVED, Path.ANSWERED, true, List.of(shown(another, NAME, -9, 90))),
+                        null,
+                        Rung.TRUST,
+                        "server-foreign-authority",
+                        Certainty.LIKELY));
+    }
+
+    @ParameterizedTest
+    @MethodSource("rows")
+    void givesRungCauseAndCertainty(
+            Knock.Kind kind, KnockSeen seen, Circumstances known, Rung rung, String code, Certainty certainty) {
+        Ladder ladder = KnockLadder.judge(knock(kind), seen, Optional.ofNullable(known));
+
+        RungResult failure = ladder.failure().orElseThrow(() -> new AssertionError("it held: " + ladder));
+        assertThat(failure.rung()).isEqualTo(rung);
+        assertThat(failure.causes().get(0))
+                .extracting(Cause::code, Cause::certainty)
+                .containsExactly(code, certainty);
+        assertThat(ladder.isAnswered()).isFalse();
+        assertThat(ladder.isProven()).isFalse();
+    }
+
+    @Test
+    void everyCauseOfTheTableStandsAbove() {
+        Set<String> tried = new HashSet<>(Set.of("name-not-updated", "udp-shut-here", "networks-clash")); // LadderTest
+        rows().forEach(a -> tried.add((String) a.get()[4]));
+
+        assertThat(tried).isEqualTo(KnockLadder.codes());
+    }
+
+    @Test
+    void whoAnswersIsNoProofThatAnybodyGetsIn() {
+        Ladder ladder = KnockLadder.judge(
+                knock(Knock.Kind.TLS),
+                seen(Name.RESOLVED, Path.ANSWERED, true, List.of(shown(OURS, NAME, -9, 90))),
+                Optional.empty());
+
+        assertThat(ladder.isAnswered()).isTrue();
+        assertThat(ladder.isProven()).isFalse();
+        assertThat(ladder.rungs())
+                .filteredOn(r -> r.rung().compareTo(Rung.TRUST) > 0)
+                .allMatch(r -> r.verdict() == Verdict.NOT_TRIED);
+    }
+}
