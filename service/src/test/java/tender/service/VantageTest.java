@@ -177,6 +177,16 @@ class VantageTest {
         assertThat(trial.field("profile")).isEqualTo("mara-phone-pier2");
         assertThat(trial.json().path("proven").asBoolean()).isTrue();
         assertThat(trial.text()).contains("udp 51820 and more");
+        assertThat(told.json().path("note").isNull()).isTrue();
+        String id = tender.get("/profiles").json().path("items").findParents("label").stream()
+                .filter(p -> p.path("label").asText().equals("mara-phone-pier2"))
+                .findFirst()
+                .orElseThrow()
+                .path("id")
+                .asText();
+        tender.post("/profiles/" + id + "/renew", Map.of());
+        assertThat(tender.post("/trials/reported", report).field("note"))
+                .contains("revision 1 of mara-phone-pier2, the newest is 2");
         report.put("digest", "0".repeat(64));
         assertThat(tender.post("/trials/reported", report)
                         .json()

@@ -1,9 +1,13 @@
 package tender.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.io.IOException;
+import java.net.DatagramSocket;
 import java.net.InetAddress;
+import java.net.InetSocketAddress;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.PublicKey;
@@ -187,6 +191,62 @@ class WorkshopTest {
         changed("slip-nas", Map.of("change", "drop-rule", "number", 2));
 
         assertThat(failure(LABEL)).isEqualTo("proven");
+    }
+
+    private static JsonNode knocked() {
+        Reply ordered = tender.post("/trials", Map.of("gateway", "slip-nas", "listener", "l2tp"));
+        assertThat(ordered.status()).as(ordered.text()).isEqualTo(202);
+        return tender.until(
+                        "/trials/" + ordered.field("id"),
+                        r -> !r.json().path("proven").isNull())
+                .json();
+    }
+
+    private static boolean mayBindLowPorts() {
+        try (DatagramSocket low = new DatagramSocket(new InetSocketAddress(NAS, 501))) {
+            return low.isBound();
+        } catch (IOException e) {
+            System.out.println("SKIPPED: this account may not bind ports under 1024, which L2TP needs");
+            return false;
+        }
+    }
+
+    @Test
+    @Order(3)
+    void anL2tpListenerIsKnockedAtAndSaysWhatItTakes() {
+        assumeTrue(mayBindLowPorts());
+        JsonNode blocked = knocked();
+        assertThat(blocked.path("proven").asBoolean()).as(blocked.toString()).isFalse();
+        assertThat(blocked.findValuesAsText("code")).containsExactly("path-blocked");
+        for (String port : List.of("500", "4500")) {
+            changed(
+                    "slip-front",
+                    Map.of(
+                            "change",
+                            "put-forward",
+                            "forward",
+                            Map.of("transport", "udp", "port", port, "to", "10.20.2.5", "toPort", port)));
+        }
+
+        JsonNode answered = knocked();
+
+        assertThat(answered.path("proven").asBoolean()).as(answered.toString()).isTrue();
+        assertThat(answered.path("shows").asText()).isEqualTo("answers");
+        assertThat(answered.path("claim").asText()).isEqualTo("slip-nas l2tp answers");
+        assertThat(answered.path("restsOn").asText()).contains("nobody's account was used");
+        assertThat(answered.findValuesAsText("detail"))
+                .anySatisfy(d -> assertThat(d).contains("group 14, shared secret", "udp 4500 answers too"));
+        JsonNode listener = tender.get("/rounds").json().path("items").findParents("listener").stream()
+                .filter(r -> r.path("listener").asText().equals("l2tp"))
+                .findFirst()
+                .orElseThrow();
+        tender.post("/rounds/" + listener.path("id").asText(), Map.of("everySeconds", 600));
+        Reply round = tender.until(
+                "/rounds",
+                r -> r.json().path("items").findParents("listener").stream()
+                        .anyMatch(x -> x.path("listener").asText().equals("l2tp")
+                                && x.path("proven").asBoolean(false)));
+        assertThat(round.json().path("items").findValuesAsText("shows")).containsExactlyInAnyOrder("answers", "proven");
     }
 
     @Test
