@@ -153,6 +153,20 @@ final class TrialCommands {
         Optional<Integer> passwordFd;
 
         @Option(
+                names = "--code",
+                description = {
+                    "With a file: ask for a one-time code, which goes beside the password as the file or the server wants it.",
+                    "Where the code belongs behind the password, type it there."
+                })
+        boolean code;
+
+        @Option(
+                names = "--code-fd",
+                paramLabel = "N",
+                description = "Read the one-time code from this file descriptor instead of asking.")
+        Optional<Integer> codeFd;
+
+        @Option(
                 names = "--passphrase-fd",
                 paramLabel = "N",
                 description = "Read the passphrase of the file's key from this file descriptor.")
@@ -297,7 +311,12 @@ final class TrialCommands {
 
         private ClientSettings.Added added() {
             return new ClientSettings.Added(
-                    user.map(name -> new ClientSettings.Login(name, terminal.secret("password", passwordFd))),
+                    user.map(name -> new ClientSettings.Login(
+                            name,
+                            terminal.secret("password", passwordFd),
+                            code || codeFd.isPresent()
+                                    ? Optional.of(terminal.secret("one-time code", codeFd))
+                                    : Optional.empty())),
                     passphraseFd.map(fd ->
                             terminal.secret("passphrase", Optional.of(fd)).revealText(RevealSecret.TO_HANDSHAKE)));
         }

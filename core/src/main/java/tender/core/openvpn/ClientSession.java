@@ -37,7 +37,6 @@ public final class ClientSession {
     private static final Duration ASK_AGAIN = Duration.ofSeconds(2);
     private static final int FRAGMENT = 1_150;
     private static final int MAX_TEXT = 65_536;
-    static final byte NOT_COMPRESSED = (byte) 0xfa;
     /** Data, replies unasked, exported keys, no compression: what is understood here and nothing else. */
     private static final int IV_PROTO = 2 | 4 | 8;
     /** Begins a message between the programs in the data channel; 6 says goodbye. */
@@ -156,11 +155,7 @@ public final class ClientSession {
         if (data == null) {
             return;
         }
-        data.open(packet)
-                .map(inner -> settings.compresses() && inner.length > 1 && inner[0] == NOT_COMPRESSED
-                        ? Arrays.copyOfRange(inner, 1, inner.length)
-                        : inner)
-                .ifPresent(received::add);
+        data.open(packet).flatMap(framing()::inside).ifPresent(received::add);
     }
 
     private void onControl(ControlPacket packet, Instant now) {
@@ -244,7 +239,7 @@ public final class ClientSession {
                 options,
                 settings.user().map(ClientSettings.Login::name).orElse(""),
                 settings.user()
-                        .map(u -> u.password().reveal(RevealSecret.TO_HANDSHAKE))
+                        .map(u -> u.sent(settings.asksCode()).reveal(RevealSecret.TO_HANDSHAKE))
                         .orElse(new byte[0]),
                 peer);
     }
@@ -355,9 +350,19 @@ public final class ClientSession {
         return out;
     }
 
+    /** As pushed, else as the file says. */
+    private Framing framing() {
+        return pushed.framing().orElse(settings.framing());
+    }
+
+    /** Whether the server's tunnel carries frames of Ethernet (tap) and not packets (tun). */
+    public boolean isBridged() {
+        return serverOptions().contains("dev-type tap");
+    }
+
     /** Seals an IP packet for the tunnel; only once it is up. */
     public byte[] seal(byte[] packet) {
-        return data.seal(settings.compresses() ? Wrapping.join(new byte[] {NOT_COMPRESSED}, packet) : packet);
+        return data.seal(framing().around(packet));
     }
 
     /** The next packet that came through the tunnel. */

@@ -1,7 +1,9 @@
 package tender.core.openvpn;
 
+import java.util.Base64;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.CertificateKey;
 import tender.core.certificate.KeyStoreFile;
@@ -19,6 +21,8 @@ import tender.core.wire.MalformedException;
  * @param call what is called: one of the file's
  * @param authorities the certificates that the server's is held against
  * @param digest of packets where the cipher does not authenticate, and of tls-auth
+ * @param framing what stands around packets where the file speaks of compression
+ * @param asksCode whether a one-time code is asked for beside the password
  * @param user name and password, where the listener asks for them
  */
 public record ClientSettings(
@@ -28,15 +32,43 @@ public record ClientSettings(
         Optional<Identity> identity,
         List<String> ciphers,
         String digest,
-        boolean compresses,
+        Framing framing,
         boolean asksPassword,
+        boolean asksCode,
         Optional<Login> user) {
     private static final List<String> USUAL = List.of("AES-256-GCM", "AES-128-GCM", "CHACHA20-POLY1305");
 
     /** Certificates, the client's own first, and the key. */
     public record Identity(List<byte[]> chain, CertificateKey key) {}
 
-    public record Login(String name, Secret password) {}
+    /** @param code a one-time code of that moment, where one was given */
+    public record Login(String name, Secret password, Optional<Secret> code) {
+        public Login(String name, Secret password) {
+            this(name, password, Optional.empty());
+        }
+
+        /** As it is sent: with the code beside it where the file asks for one, each of them encoded. */
+        Secret sent(boolean asksCode) {
+            if (!asksCode || code.isEmpty()) {
+                return password;
+            }
+            Base64.Encoder encoder = Base64.getEncoder();
+            return Secret.of("SCRV1:" + encoder.encodeToString(password.reveal(RevealSecret.TO_HANDSHAKE)) + ":"
+                    + encoder.encodeToString(code.get().reveal(RevealSecret.TO_HANDSHAKE)));
+        }
+
+        /** The answer to a question that the server asked when it refused the password: {@code CRV1:flags:state:name:text}. */
+        Optional<Login> answering(String refusal) {
+            String[] parts = refusal.split(":", 5);
+            if (!refusal.startsWith("AUTH_FAILED,CRV1:") || parts.length < 5 || code.isEmpty()) {
+                return Optional.empty();
+            }
+            return Optional.of(new Login(
+                    name,
+                    Secret.of("CRV1::" + parts[2] + "::" + code.get().revealText(RevealSecret.TO_HANDSHAKE)),
+                    Optional.empty()));
+        }
+    }
 
     /** How the control channel is wrapped, with the text of the key. */
     public record WrappingKey(String kind, Secret key, Optional<Integer> direction) {
@@ -71,9 +103,36 @@ public record ClientSettings(
                 identity(file, added),
                 ciphers,
                 file.digest(),
-                file.file().has("comp-lzo") || file.file().has("compress"),
+                framing(file),
                 file.asksPassword(),
+                file.file().has("static-challenge"),
                 file.asksPassword() ? added.login() : Optional.empty());
+    }
+
+    /** Where both are said, {@code compress} counts. */
+    private static Framing framing(OpenVpnClient file) {
+        return Stream.of("compress", "comp-lzo")
+                .flatMap(name -> file.file().last(name).stream())
+                .map(d -> Stream.concat(Stream.of(d.name()), d.words().stream()).toList())
+                .flatMap(words -> Framing.of(words).stream())
+                .findFirst()
+                .orElse(Framing.NONE);
+    }
+
+    /** The same, with the answer to a question that the server asked; empty where it asked none, or no code was given. */
+    public Optional<ClientSettings> answering(String refusal) {
+        return user.flatMap(u -> u.answering(refusal))
+                .map(answer -> new ClientSettings(
+                        call,
+                        wrapping,
+                        authorities,
+                        identity,
+                        ciphers,
+                        digest,
+                        framing,
+                        asksPassword,
+                        false,
+                        Optional.of(answer)));
     }
 
     private static String text(OpenVpnClient.Material m, String what) {
@@ -97,7 +156,7 @@ public record ClientSettings(
     }
 
     private static KeyStoreFile.Opened store(OpenVpnClient.Material m, Added added) {
-        byte[] content = java.util.Base64.getMimeDecoder().decode(text(m, "pkcs12"));
+        byte[] content = Base64.getMimeDecoder().decode(text(m, "pkcs12"));
         return KeyStoreFile.of(content)
                 .open(added.passphrase().orElse(""))
                 .orElseThrow(() ->

@@ -132,10 +132,16 @@ public final class OpenVpnServer {
         }
     }
 
+    private Framing framing() {
+        return rules.frames() ? Framing.PREFIX : Framing.NONE;
+    }
+
     private void inside(byte[] framed) {
-        byte[] packet = rules.frames() && framed.length > 1 && framed[0] == ClientSession.NOT_COMPRESSED
-                ? Arrays.copyOfRange(framed, 1, framed.length)
-                : framed;
+        Optional<byte[]> bare = framing().inside(framed);
+        if (bare.isEmpty()) {
+            return; // compressed, or no packet
+        }
+        byte[] packet = bare.get();
         boolean goodbye = packet.length > 16
                 && packet[16] == 6
                 && Arrays.equals(Arrays.copyOf(packet, GOODBYE_MARK.length), GOODBYE_MARK);
@@ -337,6 +343,6 @@ public final class OpenVpnServer {
     }
 
     public byte[] seal(byte[] packet) {
-        return data.seal(rules.frames() ? Wrapping.join(new byte[] {ClientSession.NOT_COMPRESSED}, packet) : packet);
+        return data.seal(framing().around(packet));
     }
 }

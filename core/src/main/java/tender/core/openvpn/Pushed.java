@@ -64,14 +64,30 @@ public record Pushed(List<String> options) {
                 .findFirst();
     }
 
-    /** The server's address in the tunnel: told as the route's gateway, or as the other end of a line of two. */
+    /**
+     * The server's address in the tunnel: told as the route's gateway, as a route to one host (where each client has a
+     * network of four addresses the other end is nobody), or as the other end of a line of two; of IPv6 where there is no
+     * IPv4.
+     */
     public Optional<IpAddress> gateway() {
         return word("route-gateway", 1)
                 .flatMap(Pushed::address)
+                .or(() -> options.stream()
+                        .map(o -> o.split(" +"))
+                        .filter(w -> w[0].equals("route") && w.length == 2)
+                        .flatMap(w -> address(w[1]).stream())
+                        .findFirst())
                 .or(() -> word("ifconfig", 2)
                         .flatMap(Pushed::address)
                         .filter(a -> !a.toString().startsWith("255.")))
-                .or(() -> word("route", 1).flatMap(Pushed::address));
+                .or(() -> address().isEmpty() ? word("ifconfig-ipv6", 2).flatMap(Pushed::address) : Optional.empty());
+    }
+
+    /** What stands around packets, where the server says so. */
+    Optional<Framing> framing() {
+        return options.stream()
+                .flatMap(o -> Framing.of(List.of(o.split(" +"))).stream())
+                .findFirst();
     }
 
     public Optional<String> cipher() {

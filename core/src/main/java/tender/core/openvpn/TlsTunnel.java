@@ -18,6 +18,8 @@ import org.bouncycastle.tls.AlertLevel;
 import org.bouncycastle.tls.CertificateEntry;
 import org.bouncycastle.tls.CertificateRequest;
 import org.bouncycastle.tls.DefaultTlsClient;
+import org.bouncycastle.tls.NamedGroup;
+import org.bouncycastle.tls.NamedGroupRole;
 import org.bouncycastle.tls.ProtocolVersion;
 import org.bouncycastle.tls.SignatureAlgorithm;
 import org.bouncycastle.tls.SignatureAndHashAlgorithm;
@@ -122,6 +124,17 @@ final class TlsTunnel {
         @Override
         protected ProtocolVersion[] getSupportedVersions() {
             return ProtocolVersion.TLSv13.downTo(ProtocolVersion.TLSv12);
+        }
+
+        /** The library's, and the largest of the usual curves, which some servers insist on. */
+        @Override
+        @SuppressWarnings({"rawtypes", "unchecked"}) // the library's own signature
+        protected Vector getSupportedGroups(Vector roles) {
+            Vector groups = super.getSupportedGroups(roles);
+            if (roles.contains(NamedGroupRole.ecdh)) {
+                TlsUtils.addIfSupported(groups, getCrypto(), NamedGroup.secp521r1);
+            }
+            return groups;
         }
 
         private Optional<String> version() {

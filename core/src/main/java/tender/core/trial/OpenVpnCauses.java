@@ -10,6 +10,7 @@ import java.util.function.Predicate;
 import tender.core.certificate.CertificateFacts;
 import tender.core.network.Transport;
 import tender.core.office.Attribute;
+import tender.core.openvpn.ClientSettings;
 import tender.core.trial.OpenVpnSeen.Stage;
 
 /**
@@ -61,6 +62,17 @@ final class OpenVpnCauses {
                             .flatMap(l -> l.get(Attribute.DIGEST))
                             .filter(d -> !d.equalsIgnoreCase(question.settings().digest()))
                             .isPresent());
+        }
+
+        /** The file says that a code is asked for, or the server asked for one. */
+        boolean codeMissing() {
+            boolean given = question.settings()
+                    .user()
+                    .flatMap(ClientSettings.Login::code)
+                    .isPresent();
+            return !given
+                    && question.settings().user().isPresent()
+                    && (question.settings().asksCode() || said("CRV1:"));
         }
 
         boolean said(String words) {
@@ -279,6 +291,13 @@ final class OpenVpnCauses {
                             "give them: tender trial run --file FILE --user NAME"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
+                            "code-missing",
+                            CERTAIN,
+                            c -> c.said("AUTH_FAILED") && c.codeMissing(),
+                            "a one-time code is asked for, and none was given",
+                            "give it: tender trial run FILE --user NAME --code"),
+                    new CauseTable.Row<Case>(
+                            Rung.AUTHENTICATION,
                             "password-refused",
                             CERTAIN,
                             c -> c.said("AUTH_FAILED")
@@ -371,6 +390,13 @@ final class OpenVpnCauses {
                             c -> c.seen().refused().isEmpty(),
                             "the server lets nobody in by a rule of its own: a script, a limit, a password it wants, or an ended list of the revoked",
                             "look at the gateway's log"),
+                    new CauseTable.Row<Case>(
+                            Rung.TUNNEL_ADDRESS,
+                            "device-type-differs",
+                            CERTAIN,
+                            c -> c.seen().bridged() != c.question().bridges(),
+                            "one side's tunnel carries packets (tun), the other's frames of Ethernet (tap)",
+                            AGAIN),
                     new CauseTable.Row<Case>(
                             Rung.TUNNEL_ADDRESS,
                             "no-address",

@@ -51,7 +51,9 @@ public final class OpenVpnLadder {
             case AUTHENTICATION -> holds(seen.came(Stage.UP));
             case TUNNEL_ADDRESS -> tunnel();
             case ECHO ->
-                question.insideHost().isEmpty() ? Verdict.NOT_TRIED : holds(seen.inside() == Observation.Echo.ANSWERED);
+                question.insideHost().isEmpty() || seen.bridged()
+                        ? Verdict.NOT_TRIED
+                        : holds(seen.inside() == Observation.Echo.ANSWERED);
         };
     }
 
@@ -81,6 +83,9 @@ public final class OpenVpnLadder {
     }
 
     private Verdict tunnel() {
+        if (seen.came(Stage.UP) && seen.bridged() != question.bridges()) {
+            return Verdict.FAILS;
+        }
         if (seen.gateway() == Observation.Echo.ANSWERED) {
             return Verdict.HOLDS;
         }
@@ -113,7 +118,8 @@ public final class OpenVpnLadder {
                                         ? "let in, " + seen.cipher().orElse("")
                                         : seen.closed() ? "the server closed the connection" : "nothing more came");
             case TUNNEL_ADDRESS ->
-                seen.address().map(a -> a + ", ").orElse("no address, ")
+                (seen.bridged() || question.bridges() ? "a bridged tunnel (tap), walked no further: " : "")
+                        + seen.address().map(a -> a + ", ").orElse("no address, ")
                         + seen.gatewayInside()
                                 .map(a -> "the gateway " + a + " ")
                                 .orElse("the gateway ")

@@ -1,6 +1,7 @@
 package tender.core.trial;
 
 import java.time.Instant;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -16,6 +17,7 @@ import tender.core.wire.MalformedException;
  * What a trial of an OpenVPN profile asks: the very contents of the file, and the inside host that should answer.
  *
  * @param proxy what the file goes through
+ * @param bridges whether the file's tunnel carries frames of Ethernet (dev tap) and not packets
  * @param serverName what the listener's certificate should say, where the office's records tell it
  */
 public record OpenVpnQuestion(
@@ -24,6 +26,7 @@ public record OpenVpnQuestion(
         Endpoint endpoint,
         Optional<Proxy> proxy,
         boolean full4,
+        boolean bridges,
         List<Cidr> reach,
         Optional<IpAddress> insideHost,
         Optional<String> serverName,
@@ -82,14 +85,40 @@ public record OpenVpnQuestion(
                 .isPresent();
         return new OpenVpnQuestion(
                 ClientSettings.of(file, call, added),
-                new ServerTrust.Checks(file.checksRole(), name, prefix),
+                new ServerTrust.Checks(file.checksRole(), name, prefix, fingerprints(file)),
                 endpoint,
                 Proxy.of(file),
                 file.full4(),
+                bridges(file),
                 file.reach(),
                 insideHost,
                 serverName,
                 now);
+    }
+
+    private static boolean bridges(OpenVpnClient file) {
+        return file.file()
+                .last("dev-type")
+                .or(() -> file.file().last("dev"))
+                .flatMap(d -> d.word(0))
+                .filter(w -> w.startsWith("tap"))
+                .isPresent();
+    }
+
+    /** SHA-256 of certificates that are believed by themselves, without an authority. */
+    private static List<String> fingerprints(OpenVpnClient file) {
+        return file.file().all("peer-fingerprint").stream()
+                .flatMap(d -> d.block().map(b -> Arrays.stream(b.split("\\s+"))).orElseGet(() -> d.words().stream()))
+                .map(f -> f.replace(":", "").toLowerCase(Locale.ROOT))
+                .filter(f -> f.matches("[0-9a-f]{64}"))
+                .toList();
+    }
+
+    /** The same, answering what the server asked; empty where it asked nothing that can be answered. */
+    public Optional<OpenVpnQuestion> answering(String refusal) {
+        return settings.answering(refusal)
+                .map(s -> new OpenVpnQuestion(
+                        s, checks, endpoint, proxy, full4, bridges, reach, insideHost, serverName, now));
     }
 
     /** Whether what the file says, or the server pushed, sends this address through the tunnel. */

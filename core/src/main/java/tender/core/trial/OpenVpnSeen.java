@@ -15,6 +15,7 @@ import tender.core.network.IpAddress;
  * @param chain the server's certificates, its own first
  * @param proxySays what the proxy on the way said when it let nothing through
  * @param routes networks that the server pushed
+ * @param bridged whether the server's tunnel carries frames of Ethernet and not packets
  * @param others how other places that the file calls fared, in words
  */
 public record OpenVpnSeen(
@@ -36,6 +37,7 @@ public record OpenVpnSeen(
         Observation.Echo gateway,
         Observation.Echo inside,
         List<Long> millis,
+        boolean bridged,
         List<String> others) {
     /** How far it came. */
     public enum Stage {
@@ -75,6 +77,7 @@ public record OpenVpnSeen(
                 gateway,
                 inside,
                 millis,
+                bridged,
                 told);
     }
 

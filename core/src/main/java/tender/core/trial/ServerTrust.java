@@ -38,8 +38,24 @@ public record ServerTrust(List<Fault> faults) {
         NO_SERVER
     }
 
-    /** What a profile asks of the server's certificate beside being signed. */
-    public record Checks(boolean role, Optional<String> name, boolean nameIsPrefix) {}
+    /**
+     * What a profile asks of the server's certificate beside being signed.
+     *
+     * @param fingerprints SHA-256 of certificates that are believed by themselves; one of them has to be shown, where any is named
+     */
+    public record Checks(boolean role, Optional<String> name, boolean nameIsPrefix, List<String> fingerprints) {
+        public Checks {
+            fingerprints = List.copyOf(fingerprints);
+        }
+
+        private boolean believes(byte[] shown, List<byte[]> chain, List<byte[]> authorities) {
+            boolean named = fingerprints.isEmpty()
+                    || fingerprints.contains(
+                            CertificateFacts.of(shown).fingerprint().toLowerCase(Locale.ROOT));
+            boolean signed = !fingerprints.isEmpty() && authorities.isEmpty() || isSignedBy(chain, authorities);
+            return named && signed;
+        }
+    }
 
     public ServerTrust {
         faults = faults.stream()
@@ -56,7 +72,7 @@ public record ServerTrust(List<Fault> faults) {
         List<Fault> out = new ArrayList<>();
         try {
             CertificateFacts own = CertificateFacts.of(chain.get(0));
-            if (!isSignedBy(chain, authorities)) {
+            if (!checks.believes(chain.get(0), chain, authorities)) {
                 out.add(new Fault(Kind.FOREIGN, true, "signed by " + own.issuer()));
             }
             for (byte[] der : chain) {
@@ -92,8 +108,13 @@ public record ServerTrust(List<Fault> faults) {
     public static ServerTrust ofIdentity(
             List<byte[]> chain, List<byte[]> authorities, Optional<String> wanted, Instant now) {
         List<Fault> out = new ArrayList<>();
-        for (Fault f :
-                of(chain, authorities, new Checks(false, Optional.empty(), false), Optional.empty(), now).faults) {
+        for (Fault f : of(
+                        chain,
+                        authorities,
+                        new Checks(false, Optional.empty(), false, List.of()),
+                        Optional.empty(),
+                        now)
+                .faults) {
             out.add(
                     f.kind() == Kind.FOREIGN && authorities.isEmpty()
                             ? new Fault(

@@ -115,6 +115,7 @@ class WrappingTest {
                             Optional.empty(),
                             List.of("AES-256-GCM"),
                             "SHA256",
+                            Framing.NONE,
                             false,
                             false,
                             Optional.empty()),

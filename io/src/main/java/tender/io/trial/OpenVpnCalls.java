@@ -27,10 +27,14 @@ public record OpenVpnCalls(OpenVpnQuestion question, OpenVpnSeen seen, Optional<
         List<OpenVpnCalls> made = new ArrayList<>();
         List<String> fared = new ArrayList<>();
         for (OpenVpnQuestion place : places) {
-            OpenVpnTrial trial = new OpenVpnTrial(place, names, wanted, entering);
-            OpenVpnSeen seen = trial.run();
-            Ladder ladder = OpenVpnLadder.judge(place, seen, Optional.empty());
-            made.add(new OpenVpnCalls(place, seen, trial.measured()));
+            OpenVpnCalls call = call(place, names, wanted, entering);
+            // a server may refuse the password at first and ask for a code; the answer is a call of its own
+            Optional<OpenVpnQuestion> answer = call.seen.refused().flatMap(place::answering);
+            if (answer.isPresent()) {
+                call = call(answer.get(), names, wanted, entering);
+            }
+            Ladder ladder = OpenVpnLadder.judge(call.question, call.seen, Optional.empty());
+            made.add(call);
             if (ladder.isProven()) {
                 return made.get(made.size() - 1).beside(fared);
             }
@@ -38,6 +42,11 @@ public record OpenVpnCalls(OpenVpnQuestion question, OpenVpnSeen seen, Optional<
                     + ladder.failure().map(RungResult::rung).map(Rung::label).orElse("the end"));
         }
         return made.get(0).beside(fared.subList(1, fared.size()));
+    }
+
+    private static OpenVpnCalls call(OpenVpnQuestion place, NameService names, Wanted wanted, Consumer<Rung> entering) {
+        OpenVpnTrial trial = new OpenVpnTrial(place, names, wanted, entering);
+        return new OpenVpnCalls(place, trial.run(), trial.measured());
     }
 
     private OpenVpnCalls beside(List<String> others) {

@@ -151,11 +151,12 @@ public final class OpenVpnTrial {
             return seen(Echo.NOT_TRIED, Echo.NOT_TRIED);
         }
         entering.accept(Rung.TUNNEL_ADDRESS);
+        boolean packets = !session.isBridged() && !question.bridges();
         Inside inside = new Inside(tunnel(wire), random);
-        Echo gateway = inside.echo(session.pushed().gateway());
+        Echo gateway = packets ? inside.echo(session.pushed().gateway()) : Echo.NOT_TRIED;
         lap();
         entering.accept(Rung.ECHO);
-        Echo host = inside.echo(question.insideHost());
+        Echo host = packets ? inside.echo(question.insideHost()) : Echo.NOT_TRIED;
         lap();
         if (host == Echo.ANSWERED && wanted.anything()) {
             measured = Optional.of(inside.measure(
@@ -259,6 +260,7 @@ public final class OpenVpnTrial {
                 gateway,
                 inside,
                 millis,
+                spoke && session.isBridged(),
                 List.of());
     }
 
@@ -269,8 +271,16 @@ public final class OpenVpnTrial {
             try {
                 if (words[0].equals("route") && words.length > 2) {
                     out.add(Cidr.ofMask(IpAddress.parse(words[1]), IpAddress.parse(words[2])));
+                } else if (words[0].equals("route-ipv6") && words.length > 1) {
+                    out.add(Cidr.parse(words[1]));
                 } else if (words[0].equals("redirect-gateway")) {
-                    out.add(Cidr.EVERYTHING_V4);
+                    List<String> flags = List.of(words);
+                    if (!flags.contains("!ipv4")) {
+                        out.add(Cidr.EVERYTHING_V4);
+                    }
+                    if (flags.contains("ipv6")) {
+                        out.add(Cidr.EVERYTHING_V6);
+                    }
                 }
             } catch (MalformedException e) {
                 continue; // a route that cannot be read is none

@@ -41,7 +41,9 @@ abstract class Lab implements AutoCloseable {
     /** @param network two numbers that no other lab has */
     Lab(Path folder, String name, int network) {
         this.folder = folder;
-        int third = 20 + (int) (ProcessHandle.current().pid() % 80);
+        // two processes run these tests beside each other, each with networks of its own
+        int fork = Integer.getInteger("surefire.forkNumber", 1) % 2;
+        int third = 20 + 2 * (int) (ProcessHandle.current().pid() % 40) + fork;
         space = "tdr-" + name + third;
         String here = "10." + network + "." + third + ".1";
         address = "10." + network + "." + third + ".2";
