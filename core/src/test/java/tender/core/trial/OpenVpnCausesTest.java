@@ -1,0 +1,459 @@
+package tender.core.trial;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Consumer;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.MethodSource;
+import tender.core.certificate.Authority;
+import tender.core.certificate.CertificateKey;
+import tender.core.certificate.PemText;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
+import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
+import tender.core.office.Attribute;
+import tender.core.office.Listener;
+import tender.core.openvpn.ClientSettings;
+import tender.core.profile.StaticKey;
+import tender.core.trial.Observation.Echo;
+import tender.core.trial.Observation.Name;
+import tender.core.trial.Observation.Path;
+import tender.core.trial.OpenVpnSeen.Stage;
+
+/** Each row of the table of causes of OpenVPN trials, with what is seen and known when it applies. */
+class OpenVpnCausesTest {
+    private static final SecureRandom RANDOM = new SecureRandom();
+    private static final Instant NOW = Instant.parse("2026-11-24T10:00:00Z");
+    private static final Authority OURS = authority("Skerrivane Ferries");
+    private static final Authority OTHER = authority("Another house");
+    private static final String SERVER = "orrin.skerrivane.example";
+
+    private static Authority authority(String name) {
+        return Authority.make(
+                name,
+                CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM),
+                NOW.minus(Duration.ofDays(100)),
+                NOW.plus(Duration.ofDays(300)),
+                RANDOM);
+    }
+
+    private record Pair(byte[] certificate, CertificateKey key) {}
+
+    private static Pair signed(Authority by, Authority.Purpose purpose, String name, int from, int to) {
+        CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM);
+        return new Pair(
+                by.sign(
+                        purpose,
+                        name,
+                        List.of(name),
+                        key.publicKey(),
+                        NOW.plus(Duration.ofDays(from)),
+                        NOW.plus(Duration.ofDays(to)),
+                        Optional.empty(),
+                        RANDOM),
+                key);
+    }
+
+    private static final Pair MARA = signed(OURS, Authority.Purpose.CLIENT, "mara", -9, 90);
+    private static final Pair SHOWN = signed(OURS, Authority.Purpose.SERVER, SERVER, -9, 90);
+
+    /** One case: what the file says, what is seen of the server, what is known, and what has to come of it. */
+    private static final class Row {
+        private final Rung rung;
+        private final String code;
+        private final Certainty certainty;
+        private String transport = "udp";
+        private String lines = "";
+        private Optional<Pair> own = Optional.of(MARA);
+        private Optional<ClientSettings.Login> login = Optional.empty();
+        private Name name = Name.RESOLVED;
+        private Path path = Path.ANSWERED;
+        private Stage stage = Stage.UP;
+        private Optional<String> proxySays = Optional.empty();
+        private boolean closed;
+        private Optional<String> broken = Optional.empty();
+        private Optional<String> refused = Optional.empty();
+        private List<byte[]> chain = List.of(SHOWN.certificate());
+        private boolean asked = true;
+        private Optional<IpAddress> address = Optional.of(IpAddress.parse("10.94.0.2"));
+        private List<Cidr> routes = List.of(Cidr.parse("10.20.0.0/24"));
+        private Echo gateway = Echo.ANSWERED;
+        private Echo inside = Echo.ANSWERED;
+        private boolean bridged;
+        private Optional<Circumstances> known = Optional.empty();
+
+        private Row(Rung rung, String code, Certainty certainty) {
+            this.rung = rung;
+            this.code = code;
+            this.certainty = certainty;
+        }
+
+        private Row with(Consumer<Row> set) {
+            set.accept(this);
+            return this;
+        }
+
+        /** Nothing came after a stage. */
+        private Row upTo(Stage reached) {
+            stage = reached;
+            if (reached.compareTo(Stage.ANSWERED) <= 0) {
+                chain = List.of();
+            }
+            if (reached.compareTo(Stage.ANSWERED) < 0) {
+                path = transport.equals("tcp") ? Path.ANSWERED : Path.SILENT;
+            }
+            address = Optional.empty();
+            gateway = Echo.NOT_TRIED;
+            inside = Echo.NOT_TRIED;
+            return this;
+        }
+
+        private Ladder judged() {
+            String file =
+                    "client\ndev tun\nremote " + SERVER + " 1194 " + transport + "\nremote-cert-tls server\n" + lines
+                            + block("ca", PemText.write("CERTIFICATE", OURS.certificate()))
+                            + own.map(p -> block("cert", PemText.write("CERTIFICATE", p.certificate()))
+                                            + block(
+                                                    "key",
+                                                    PemText.write(
+                                                            "PRIVATE KEY",
+                                                            p.key().privateKey().reveal(RevealSecret.TO_WRITE_FILE))))
+                                    .orElse("");
+            OpenVpnQuestion question = OpenVpnQuestion.of(
+                    file,
+                    new ClientSettings.Added(login, Optional.empty()),
+                    Optional.of(IpAddress.parse("10.20.0.20")),
+                    Optional.empty(),
+                    NOW);
+            OpenVpnSeen seen = new OpenVpnSeen(
+                    name,
+                    Optional.of(IpAddress.parse("192.0.2.10")),
+                    path,
+                    stage,
+                    proxySays,
+                    closed,
+                    broken,
+                    refused,
+                    chain,
+                    asked,
+                    Optional.of("TLS 1.3"),
+                    Optional.of("AES-256-GCM"),
+                    address,
+                    Optional.of(IpAddress.parse("10.94.0.1")),
+                    routes,
+                    gateway,
+                    inside,
+                    List.of(1L, 2L, 3L, 4L, 5L, 6L, 7L, 8L),
+                    bridged,
+                    List.of());
+            return OpenVpnLadder.judge(question, seen, known);
+        }
+
+        @Override
+        public String toString() {
+            return rung.label() + ": " + code + ", " + certainty;
+        }
+    }
+
+    private static String block(String name, String content) {
+        return "<" + name + ">\n" + content.strip() + "\n</" + name + ">\n";
+    }
+
+    private static Row row(Rung rung, String code, Certainty certainty, Consumer<Row> set) {
+        return new Row(rung, code, certainty).with(set);
+    }
+
+    private static Circumstances facts(Map<Attribute, String> said) {
+        Map<Attribute, String> all = new java.util.HashMap<>(
+                Map.of(Attribute.PROTOCOL, "openvpn", Attribute.TRANSPORT, "udp", Attribute.PORT, "1194"));
+        all.putAll(said);
+        return new Circumstances(
+                Optional.of(new Listener("staff", all)),
+                false,
+                false,
+                Optional.empty(),
+                List.of(),
+                Surroundings.UNKNOWN);
+    }
+
+    private static Circumstances flags(boolean revoked, boolean newer, String blocked) {
+        return new Circumstances(
+                Optional.empty(), revoked, newer, Optional.ofNullable(blocked), List.of(), Surroundings.UNKNOWN);
+    }
+
+    private static Circumstances around(Surroundings around) {
+        return new Circumstances(Optional.empty(), false, false, Optional.empty(), List.of(), around);
+    }
+
+    private static Optional<ClientSettings.Login> login(String code) {
+        return Optional.of(new ClientSettings.Login(
+                "mara",
+                Secret.of("harbour-lantern-7"),
+                Optional.ofNullable(code).map(Secret::of)));
+    }
+
+    static Stream<Row> rows() {
+        Certainty certain = Certainty.CERTAIN;
+        Certainty likely = Certainty.LIKELY;
+        Certainty possible = Certainty.POSSIBLE;
+        String proxy = "http-proxy 192.0.2.80 8080\n";
+        String auth = "auth SHA256\nkey-direction 1\n" + block("tls-auth", StaticKey.generate(RANDOM));
+        List<Row> out = new ArrayList<>();
+        out.add(row(Rung.NAME, "name-unknown", certain, r -> r.upTo(Stage.NOT_CALLED).name = Name.UNKNOWN));
+        out.add(row(
+                Rung.NAME, "name-without-address", certain, r -> r.upTo(Stage.NOT_CALLED).name = Name.WITHOUT_ADDRESS));
+        out.add(row(Rung.NAME, "resolver-silent", certain, r -> r.upTo(Stage.NOT_CALLED).name = Name.RESOLVER_SILENT));
+        out.add(row(Rung.ADDRESS, "no-way-there", certain, r -> r.upTo(Stage.NOT_CALLED).path = Path.UNREACHABLE));
+        out.add(row(Rung.PORT, "proxy-refuses", certain, r -> {
+            r.transport = "tcp";
+            r.lines = proxy;
+            r.proxySays = Optional.of("407 Proxy Authentication Required");
+            r.upTo(Stage.NOT_CALLED).path = Path.REFUSED;
+        }));
+        out.add(row(Rung.PORT, "proxy-shut", certain, r -> {
+            r.transport = "tcp";
+            r.lines = proxy;
+            r.upTo(Stage.NOT_CALLED).path = Path.SILENT;
+        }));
+        out.add(row(Rung.PORT, "port-differs", certain, r -> {
+            r.upTo(Stage.CALLING).known = Optional.of(facts(Map.of(Attribute.PORT, "1195")));
+        }));
+        out.add(row(Rung.PORT, "port-refused", likely, r -> r.upTo(Stage.CALLING).path = Path.REFUSED));
+        out.add(row(Rung.PORT, "path-blocked", certain, r -> {
+            r.upTo(Stage.CALLING).path = Path.REFUSED;
+            r.known = Optional.of(flags(false, false, "front: forwards nothing"));
+        }));
+        out.add(row(Rung.PORT, "port-silent", likely, r -> {
+            r.transport = "tcp";
+            r.upTo(Stage.CALLING).path = Path.SILENT;
+        }));
+        out.add(row(Rung.PORT, "name-not-updated", certain, r -> {
+            r.upTo(Stage.CALLING).path = Path.REFUSED;
+            r.known = Optional.of(around(new Surroundings(
+                    Optional.of(IpAddress.parse("192.0.2.99")), true, Optional.empty(), Optional.empty())));
+        }));
+        out.add(row(Rung.HANDSHAKE, "path-blocked", certain, r -> {
+            r.upTo(Stage.CALLING).known = Optional.of(flags(false, false, "front: forwards nothing"));
+        }));
+        out.add(row(Rung.HANDSHAKE, "wrapping-differs", certain, r -> {
+            r.upTo(Stage.CALLING).known = Optional.of(facts(Map.of(Attribute.WRAPPING, "crypt")));
+        }));
+        out.add(row(Rung.HANDSHAKE, "digest-differs", certain, r -> {
+            r.lines = auth;
+            r.upTo(Stage.CALLING).known =
+                    Optional.of(facts(Map.of(Attribute.WRAPPING, "auth", Attribute.DIGEST, "SHA512")));
+        }));
+        out.add(row(Rung.HANDSHAKE, "wrapping-differs", likely, r -> {
+            r.transport = "tcp";
+            r.upTo(Stage.CALLING).closed = true;
+        }));
+        out.add(row(Rung.HANDSHAKE, "no-openvpn", possible, r -> {
+            r.transport = "tcp";
+            r.upTo(Stage.CALLING);
+        }));
+        out.add(row(Rung.HANDSHAKE, "wrapping-differs", likely, r -> r.upTo(Stage.CALLING)));
+        out.add(row(Rung.HANDSHAKE, "filtered", likely, r -> r.upTo(Stage.CALLING)));
+        out.add(row(
+                Rung.HANDSHAKE, "filtered", possible, r -> r.upTo(Stage.CALLING).known = Optional.of(facts(Map.of()))));
+        out.add(row(
+                Rung.HANDSHAKE,
+                "udp-shut-here",
+                possible,
+                r -> r.upTo(Stage.CALLING).known = Optional.of(around(new Surroundings(
+                        Optional.empty(), false, Optional.of("orrin-fw spare on tcp 443"), Optional.empty())))));
+        out.add(row(
+                Rung.TRUST,
+                "server-certificate-ended",
+                certain,
+                r -> r.upTo(Stage.TRUSTED).chain = List.of(
+                        signed(OURS, Authority.Purpose.SERVER, SERVER, -90, -1).certificate())));
+        out.add(row(
+                Rung.TRUST,
+                "server-certificate-not-yet",
+                certain,
+                r -> r.upTo(Stage.TRUSTED).chain = List.of(
+                        signed(OURS, Authority.Purpose.SERVER, SERVER, 1, 90).certificate())));
+        List<byte[]> foreign =
+                List.of(signed(OTHER, Authority.Purpose.SERVER, SERVER, -9, 90).certificate());
+        out.add(row(Rung.TRUST, "stale-file", certain, r -> {
+            r.upTo(Stage.TRUSTED).chain = foreign;
+            r.known = Optional.of(flags(false, true, null));
+        }));
+        out.add(row(Rung.TRUST, "server-foreign-authority", certain, r -> r.upTo(Stage.TRUSTED).chain = foreign));
+        out.add(row(Rung.TRUST, "server-name-differs", certain, r -> {
+            r.lines = "verify-x509-name dunmar.skerrivane.example name\n";
+            r.upTo(Stage.TRUSTED);
+        }));
+        out.add(row(
+                Rung.TRUST,
+                "server-certificate-use",
+                certain,
+                r -> r.upTo(Stage.TRUSTED).chain = List.of(MARA.certificate())));
+        out.add(row(Rung.TRUST, "tls-version", certain, r -> {
+            r.upTo(Stage.ANSWERED).broken =
+                    Optional.of("alert of the server: protocol_version(70)".replace("(70)", ""));
+        }));
+        out.add(row(Rung.TRUST, "tls-mismatch", certain, r -> {
+            r.upTo(Stage.ANSWERED).broken = Optional.of("alert of the server: handshake_failure");
+        }));
+        out.add(row(Rung.TRUST, "tls-broken", likely, r -> {
+            r.upTo(Stage.ANSWERED).broken = Optional.of("what the server said is no right TLS: decode_error");
+        }));
+        out.add(row(Rung.TRUST, "large-packets-lost", possible, r -> r.upTo(Stage.ANSWERED)));
+        out.add(row(
+                Rung.AUTHENTICATION,
+                "cipher-mismatch",
+                certain,
+                r -> r.upTo(Stage.EXCHANGED).refused =
+                        Optional.of("AUTH_FAILED,Data channel cipher negotiation failed (no shared cipher)")));
+        out.add(row(Rung.AUTHENTICATION, "password-missing", certain, r -> {
+            r.lines = "auth-user-pass\n";
+            r.upTo(Stage.TRUSTED).refused = Optional.of("AUTH_FAILED");
+        }));
+        out.add(row(Rung.AUTHENTICATION, "code-missing", certain, r -> {
+            r.lines = "auth-user-pass\nstatic-challenge \"The code\" 1\n";
+            r.login = login(null);
+            r.upTo(Stage.TRUSTED).refused = Optional.of("AUTH_FAILED");
+        }));
+        out.add(row(Rung.AUTHENTICATION, "code-missing", certain, r -> {
+            r.lines = "auth-user-pass\n";
+            r.login = login(null);
+            r.upTo(Stage.TRUSTED).refused = Optional.of("AUTH_FAILED,CRV1:R,E:s1:bWFyYQ==:The code");
+        }));
+        out.add(row(Rung.AUTHENTICATION, "password-refused", certain, r -> {
+            r.lines = "auth-user-pass\n";
+            r.login = login("755224");
+            r.upTo(Stage.TRUSTED).refused = Optional.of("AUTH_FAILED");
+        }));
+        out.add(row(
+                Rung.AUTHENTICATION,
+                "password-wanted",
+                certain,
+                r -> r.upTo(Stage.TRUSTED).refused = Optional.of("AUTH_FAILED")));
+        out.add(row(
+                Rung.AUTHENTICATION,
+                "password-wanted",
+                certain,
+                r -> r.upTo(Stage.TRUSTED).known = Optional.of(facts(Map.of(Attribute.ACCOUNTS, "local")))));
+        out.add(row(
+                Rung.AUTHENTICATION,
+                "server-restarts",
+                certain,
+                r -> r.upTo(Stage.EXCHANGED).refused = Optional.of("RESTART")));
+        out.add(row(Rung.AUTHENTICATION, "certificate-ended", certain, r -> {
+            r.own = Optional.of(signed(OURS, Authority.Purpose.CLIENT, "mara", -90, -1));
+            r.upTo(Stage.TRUSTED);
+        }));
+        out.add(row(Rung.AUTHENTICATION, "certificate-not-yet", certain, r -> {
+            r.own = Optional.of(signed(OURS, Authority.Purpose.CLIENT, "mara", 2, 90));
+            r.upTo(Stage.TRUSTED);
+        }));
+        out.add(row(Rung.AUTHENTICATION, "certificate-use", certain, r -> {
+            r.own = Optional.of(signed(OURS, Authority.Purpose.SERVER, "mara", -9, 90));
+            r.upTo(Stage.TRUSTED);
+        }));
+        out.add(row(
+                Rung.AUTHENTICATION,
+                "certificate-revoked",
+                certain,
+                r -> r.upTo(Stage.TRUSTED).known = Optional.of(flags(true, false, null))));
+        out.add(row(
+                Rung.AUTHENTICATION,
+                "certificate-revoked",
+                certain,
+                r -> r.upTo(Stage.TRUSTED).broken = Optional.of("alert of the server: certificate_revoked")));
+        out.add(row(Rung.AUTHENTICATION, "certificate-missing", certain, r -> {
+            r.own = Optional.empty();
+            r.upTo(Stage.TRUSTED);
+        }));
+        out.add(row(
+                Rung.AUTHENTICATION,
+                "foreign-authority",
+                certain,
+                r -> r.upTo(Stage.TRUSTED).broken = Optional.of("alert of the server: unknown_ca")));
+        out.add(row(Rung.AUTHENTICATION, "foreign-authority", likely, r -> {
+            r.own = Optional.of(signed(OTHER, Authority.Purpose.CLIENT, "mara", -9, 90));
+            r.upTo(Stage.TRUSTED);
+        }));
+        out.add(row(Rung.AUTHENTICATION, "certificate-revoked", likely, r -> r.upTo(Stage.TRUSTED)));
+        out.add(row(Rung.AUTHENTICATION, "refused", possible, r -> r.upTo(Stage.TRUSTED)));
+        out.add(row(Rung.TUNNEL_ADDRESS, "device-type-differs", certain, r -> {
+            r.bridged = true;
+            r.gateway = Echo.NOT_TRIED;
+            r.inside = Echo.NOT_TRIED;
+        }));
+        out.add(row(Rung.TUNNEL_ADDRESS, "no-address", certain, r -> {
+            r.address = Optional.empty();
+            r.gateway = Echo.NOT_TRIED;
+            r.inside = Echo.NOT_TRIED;
+        }));
+        Consumer<Row> dropped = r -> {
+            r.gateway = Echo.SILENT;
+            r.inside = Echo.SILENT;
+        };
+        out.add(row(Rung.TUNNEL_ADDRESS, "inside-filter", likely, dropped));
+        out.add(row(Rung.TUNNEL_ADDRESS, "data-keys-differ", possible, dropped));
+        out.add(row(
+                Rung.TUNNEL_ADDRESS,
+                "networks-clash",
+                likely,
+                dropped.andThen(r -> r.known = Optional.of(around(new Surroundings(
+                        Optional.empty(), false, Optional.empty(), Optional.of("staff tunnel 10.94.0.0/24")))))));
+        out.add(row(Rung.ECHO, "outside-reach", certain, r -> {
+            r.routes = List.of(Cidr.parse("10.99.0.0/24"));
+            r.inside = Echo.SILENT;
+        }));
+        out.add(row(Rung.ECHO, "host-silent", likely, r -> r.inside = Echo.SILENT));
+        out.add(row(Rung.ECHO, "host-silent", possible, r -> {
+            r.gateway = Echo.NOT_TRIED;
+            r.inside = Echo.SILENT;
+        }));
+        return out.stream();
+    }
+
+    @ParameterizedTest
+    @MethodSource("rows")
+    void endsAtItsRungWithItsCause(Row row) {
+        Ladder ladder = row.judged();
+
+        RungResult failure = ladder.failure().orElseThrow(() -> new AssertionError("it held: " + ladder));
+        assertThat(failure.rung()).as(ladder.toString()).isEqualTo(row.rung);
+        assertThat(failure.causes())
+                .as(ladder.toString())
+                .anyMatch(c -> c.code().equals(row.code) && c.certainty() == row.certainty)
+                .allSatisfy(c -> assertThat(c.remedy()).isNotBlank());
+        if (row.certainty == Certainty.CERTAIN) {
+            assertThat(failure.causes()).as("a certain cause hides the rest").hasSize(1);
+        }
+        assertThat(ladder.isProven()).isFalse();
+    }
+
+    @Test
+    void everyCauseOfTheTableStandsAbove() {
+        Set<String> table = new HashSet<>();
+        OpenVpnCauses.TABLE.rows().forEach(row -> table.add(row.code() + " " + row.certainty()));
+        Set<String> tried = new HashSet<>();
+        rows().forEach(row -> tried.add(row.code + " " + row.certainty));
+        tried.add("name-not-updated LIKELY"); // LadderTest
+
+        assertThat(tried).isEqualTo(table);
+    }
+
+    @Test
+    void whatIsAllRightIsProven() {
+        assertThat(new Row(Rung.ECHO, "", Certainty.CERTAIN).judged().isProven())
+                .isTrue();
+    }
+}
