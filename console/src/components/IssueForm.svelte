@@ -14,14 +14,14 @@
   const ready = $derived((gateways.data ?? []).filter((g) => g.identityAccepted && g.listeners.length > 0));
   let device = $state('');
   let gateway = $state('');
-  let full = $state('split');
+  let full = $state('rule');
   let dns = $state('');
   let publicKey = $state('');
   let preview = $state.raw<Profile | null>(null);
   const action = new Action();
 
   const call = (dryRun: boolean) => api.post<{ profile: Profile }>('/profiles', {
-    person, device: device || devices[0]?.name, gateway: gateway || ready[0]?.name, fullTunnel: full === 'full', dryRun,
+    person, device: device || devices[0]?.name, gateway: gateway || ready[0]?.name, fullTunnel: full === 'rule' ? null : full === 'full', dryRun,
     dns: dns.split(/[\s,]+/).filter(Boolean), publicKey: publicKey.trim() || null,
   });
   const look = () => action.run(async () => { preview = (await call(true)).profile; });
@@ -31,7 +31,7 @@
 <form onsubmit={(e) => { e.preventDefault(); void look(); }}>
   <Choice label="Device" bind:value={device} options={devices.map((d) => ({ value: d.name, label: d.name === d.kind ? d.name : `${d.name}, ${d.kind}` }))} />
   <Choice label="Gateway" bind:value={gateway} options={ready.map((g) => ({ value: g.name, label: g.name }))} />
-  <Choice label="Through the tunnel" bind:value={full} options={[{ value: 'split', label: "The office's networks" }, { value: 'full', label: 'Everything' }]} />
+  <Choice label="Through the tunnel" bind:value={full} options={[{ value: 'rule', label: 'What the team gets' }, { value: 'split', label: "The office's networks" }, { value: 'full', label: 'Everything' }]} />
   <Field label="Name servers" bind:value={dns} mono hint="Empty: the device keeps its own" />
   <Field label="Public key made on the device" bind:value={publicKey} mono hint="Empty: Tender makes the keys" />
   <div class="end"><Button type="submit" busy={action.busy}>Look first</Button></div>

@@ -124,3 +124,7 @@ export interface AdoptedFile {
   notes: { code: string; severity: string; line: number; says: string; detail: string; remedy: string }[];
 }
 export interface Adopted { files: AdoptedFile[]; adopted: number; asked: number }
+export type Variant = {
+  id: string; gateway: string; listener: string; team: string; fullTunnel: boolean; reach: string[]; dns: string[]; lifeDays: number | null;
+  behind: string[]; setAt: string;
+};

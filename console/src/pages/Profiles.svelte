@@ -3,6 +3,7 @@
   import Empty from '../components/Empty.svelte';
   import ProfileGrid from '../components/ProfileGrid.svelte';
   import Trouble from '../components/Trouble.svelte';
+  import VariantGrid from '../components/VariantGrid.svelte';
   import { api } from '../lib/api';
   import { Resource } from '../lib/resource.svelte';
   import type { Profile } from '../lib/types';
@@ -16,3 +17,4 @@
 <Trouble problem={profiles.problem} />
 {#if profiles.data?.length}<ProfileGrid label="profiles" profiles={profiles.data} />
 {:else if profiles.data}<Empty>A profile is all that one device needs to connect. Choose a person under <a href="/people">People</a> and issue one.</Empty>{/if}
+<VariantGrid />

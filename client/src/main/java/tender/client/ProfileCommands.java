@@ -171,7 +171,7 @@ final class ProfileCommands {
                             gateway,
                             listener,
                             publicKey,
-                            Optional.of(fullTunnel),
+                            fullTunnel ? Optional.of(true) : Optional.empty(),
                             Optional.of(reach),
                             Optional.of(dns),
                             until.map(ChangeCommands.Make::time),

@@ -82,6 +82,10 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                             InspectCommand.class,
                             AdoptCommand.class)),
             new Thing(
+                    "variant",
+                    "What teams get at listeners where it differs from everyone else.",
+                    List.of(VariantCommands.Put.class, VariantCommands.Ls.class, VariantCommands.Drop.class)),
+            new Thing(
                     "authority",
                     "Certificate authorities, what they sign and what they revoke.",
                     List.of(

@@ -79,6 +79,7 @@ import tender.service.profile.Issuing;
 import tender.service.profile.ProfileRoutes;
 import tender.service.profile.SettingsRoutes;
 import tender.service.profile.Sheets;
+import tender.service.profile.VariantRoutes;
 import tender.service.round.RoundJob;
 import tender.service.round.RoundRoutes;
 import tender.service.session.SessionRoutes;
@@ -243,6 +244,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new SheetRoutes(records).routes());
         routes.addAll(new PersonRoutes(db).routes());
         routes.addAll(new ProfileRoutes(db, issuing).routes());
+        routes.addAll(new VariantRoutes(db, gateways, issuing).routes());
         Sheets sheets = new Sheets(db);
         routes.addAll(new SettingsRoutes(issuing, sheets).routes());
         routes.addAll(new HandoutRoutes(db, issuing, sheets, this::staffUrl).routes());

@@ -99,6 +99,10 @@ final class RunningService implements AutoCloseable {
         return send("POST", url(path), body, bearer());
     }
 
+    Reply delete(String path) {
+        return send("DELETE", url(path), null, bearer());
+    }
+
     /** Changes what is at a path, as it is now. */
     Reply patch(String path, Object body) {
         String version = get(path).raw().headers().firstValue("ETag").orElseThrow();

@@ -27,6 +27,7 @@ import org.bouncycastle.crypto.params.RSAPrivateCrtKeyParameters;
 import org.bouncycastle.crypto.util.PrivateKeyFactory;
 import org.bouncycastle.crypto.util.PrivateKeyInfoFactory;
 import org.bouncycastle.crypto.util.SubjectPublicKeyInfoFactory;
+import org.bouncycastle.math.ec.FixedPointCombMultiplier;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.wire.MalformedException;
@@ -153,7 +154,10 @@ public record CertificateKey(Kind kind, Secret privateKey, byte[] publicKey) {
                     false, rsa.getModulus(), rsa.getPublicExponent());
         } else if (key instanceof ECPrivateKeyParameters ec) {
             publicKey = new org.bouncycastle.crypto.params.ECPublicKeyParameters(
-                    ec.getParameters().getG().multiply(ec.getD()).normalize(), ec.getParameters());
+                    new FixedPointCombMultiplier()
+                            .multiply(ec.getParameters().getG(), ec.getD())
+                            .normalize(),
+                    ec.getParameters());
         } else if (key instanceof Ed25519PrivateKeyParameters ed) {
             publicKey = ed.generatePublicKey();
         } else {

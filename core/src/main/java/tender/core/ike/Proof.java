@@ -4,8 +4,6 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
 import java.security.KeyFactory;
-import java.security.PrivateKey;
-import java.security.PublicKey;
 import java.security.Signature;
 import java.security.spec.MGF1ParameterSpec;
 import java.security.spec.PKCS8EncodedKeySpec;
@@ -13,10 +11,16 @@ import java.security.spec.PSSParameterSpec;
 import java.security.spec.X509EncodedKeySpec;
 import java.util.Arrays;
 import java.util.Map;
+import org.bouncycastle.asn1.ASN1Encodable;
+import org.bouncycastle.asn1.ASN1ObjectIdentifier;
+import org.bouncycastle.asn1.DERNull;
 import org.bouncycastle.asn1.pkcs.PrivateKeyInfo;
 import org.bouncycastle.asn1.pkcs.RSASSAPSSparams;
 import org.bouncycastle.asn1.x509.AlgorithmIdentifier;
+import org.bouncycastle.asn1.x509.SubjectPublicKeyInfo;
 import org.bouncycastle.cert.X509CertificateHolder;
+import org.bouncycastle.crypto.params.ECPrivateKeyParameters;
+import org.bouncycastle.crypto.util.PrivateKeyFactory;
 import tender.core.certificate.CertificateKey;
 import tender.core.credential.RevealSecret;
 import tender.core.wire.MalformedException;
@@ -35,15 +39,22 @@ record Proof(int method, byte[] data) {
             "2.16.840.1.101.3.4.2.1", "SHA-256",
             "2.16.840.1.101.3.4.2.2", "SHA-384",
             "2.16.840.1.101.3.4.2.3", "SHA-512");
-    private static final Map<String, String> ALGORITHMS = Map.of(
-            "1.2.840.113549.1.1.5", "SHA1withRSA",
-            "1.2.840.113549.1.1.11", "SHA256withRSA",
-            "1.2.840.113549.1.1.12", "SHA384withRSA",
-            "1.2.840.113549.1.1.13", "SHA512withRSA",
-            "1.2.840.10045.4.3.2", "SHA256withECDSA",
-            "1.2.840.10045.4.3.3", "SHA384withECDSA",
-            "1.2.840.10045.4.3.4", "SHA512withECDSA",
-            "1.3.101.112", "Ed25519");
+    private static final String ANY_RSA = "1.2.840.113549.1.1";
+    private static final String EC = "1.2.840.10045.2.1";
+    private static final String ED25519 = "1.3.101.112";
+    private static final String SHA256_RSA = "1.2.840.113549.1.1.11";
+    private static final String SHA256_EC = "1.2.840.10045.4.3.2";
+    private static final String SHA384_EC = "1.2.840.10045.4.3.3";
+    private static final String SHA512_EC = "1.2.840.10045.4.3.4";
+    private static final Map<String, String> OF_RSA = Map.of(
+            "1.2.840.113549.1.1.5",
+            "SHA1withRSA",
+            SHA256_RSA,
+            "SHA256withRSA",
+            "1.2.840.113549.1.1.12",
+            "SHA384withRSA",
+            "1.2.840.113549.1.1.13",
+            "SHA512withRSA");
     private static final String RSA_PSS = "1.2.840.113549.1.1.10";
 
     /** Who says what: the first message, the other's nonce, and the identity as it is sent. */
@@ -71,45 +82,43 @@ record Proof(int method, byte[] data) {
     static Proof signed(CertificateKey key, byte[] octets, boolean modern) {
         try {
             byte[] pkcs8 = key.privateKey().reveal(RevealSecret.TO_HANDSHAKE);
-            AlgorithmIdentifier kind = PrivateKeyInfo.getInstance(pkcs8).getPrivateKeyAlgorithm();
-            String oid = kind.getAlgorithm().getId();
-            boolean rsa = oid.startsWith("1.2.840.113549.1.1");
-            boolean ec = oid.equals("1.2.840.10045.2.1");
-            PrivateKey own = KeyFactory.getInstance(rsa ? "RSA" : ec ? "EC" : "Ed25519")
-                    .generatePrivate(new PKCS8EncodedKeySpec(pkcs8));
-            if (!modern && (rsa || ec)) {
-                int bits = ec
-                        ? ((java.security.interfaces.ECPrivateKey) own)
-                                .getParams()
-                                .getOrder()
-                                .bitLength()
-                        : 0;
-                String hash = bits > 384 ? "512" : bits > 256 ? "384" : "256";
-                String name = rsa ? "SHA1withRSA" : "SHA" + hash + "withECDSAinP1363Format";
-                int method = rsa ? RSA : bits > 384 ? ECDSA_521 : bits > 256 ? ECDSA_384 : ECDSA_256;
-                return new Proof(method, sign(name, own, octets));
+            PrivateKeyInfo info = PrivateKeyInfo.getInstance(pkcs8);
+            String kind = info.getPrivateKeyAlgorithm().getAlgorithm().getId();
+            if (kind.startsWith(ANY_RSA)) {
+                byte[] value = rsa(modern ? "SHA256withRSA" : "SHA1withRSA", pkcs8, octets);
+                return modern ? named(SHA256_RSA, DERNull.INSTANCE, value) : new Proof(RSA, value);
             }
-            String algorithm = rsa ? "1.2.840.113549.1.1.11" : ec ? "1.2.840.10045.4.3.2" : "1.3.101.112";
-            byte[] identifier = (rsa
-                            ? new AlgorithmIdentifier(
-                                    new org.bouncycastle.asn1.ASN1ObjectIdentifier(algorithm),
-                                    org.bouncycastle.asn1.DERNull.INSTANCE)
-                            : new AlgorithmIdentifier(new org.bouncycastle.asn1.ASN1ObjectIdentifier(algorithm)))
-                    .getEncoded("DER");
-            return new Proof(
-                    SIGNATURE,
-                    Bytes.join(
-                            new byte[] {(byte) identifier.length},
-                            identifier,
-                            sign(ALGORITHMS.get(algorithm), own, octets)));
+            if (!kind.equals(EC)) {
+                return named(ED25519, null, EllipticSignature.ED25519.sign(pkcs8, octets));
+            }
+            if (modern) {
+                return named(SHA256_EC, null, new EllipticSignature(256, false).sign(pkcs8, octets));
+            }
+            int bits = ((ECPrivateKeyParameters) PrivateKeyFactory.createKey(info))
+                    .getParameters()
+                    .getN()
+                    .bitLength();
+            int hash = bits > 384 ? 512 : bits > 256 ? 384 : 256;
+            int method = bits > 384 ? ECDSA_521 : bits > 256 ? ECDSA_384 : ECDSA_256;
+            return new Proof(method, new EllipticSignature(hash, true).sign(pkcs8, octets));
         } catch (GeneralSecurityException | IOException e) {
             throw new MalformedException("key", "", "the profile's key cannot sign: " + e.getMessage());
         }
     }
 
-    private static byte[] sign(String name, PrivateKey key, byte[] octets) throws GeneralSecurityException {
+    /** A signature that says by which algorithm it was made (RFC 7427 §3). */
+    private static Proof named(String algorithm, ASN1Encodable parameters, byte[] value) throws IOException {
+        ASN1ObjectIdentifier oid = new ASN1ObjectIdentifier(algorithm);
+        byte[] identifier = (parameters == null
+                        ? new AlgorithmIdentifier(oid)
+                        : new AlgorithmIdentifier(oid, parameters))
+                .getEncoded("DER");
+        return new Proof(SIGNATURE, Bytes.join(new byte[] {(byte) identifier.length}, identifier, value));
+    }
+
+    private static byte[] rsa(String name, byte[] pkcs8, byte[] octets) throws GeneralSecurityException {
         Signature signature = Signature.getInstance(name);
-        signature.initSign(key);
+        signature.initSign(KeyFactory.getInstance("RSA").generatePrivate(new PKCS8EncodedKeySpec(pkcs8)));
         signature.update(octets);
         return signature.sign();
     }
@@ -117,45 +126,45 @@ record Proof(int method, byte[] data) {
     /** Whether the key of this certificate made the proof; also false where it cannot be told. */
     boolean isBy(byte[] certificate, byte[] octets) {
         try {
-            X509CertificateHolder holder = new X509CertificateHolder(certificate);
-            String kind = holder.getSubjectPublicKeyInfo()
-                    .getAlgorithm()
-                    .getAlgorithm()
-                    .getId();
-            String family =
-                    kind.startsWith("1.2.840.113549.1.1") ? "RSA" : kind.equals("1.2.840.10045.2.1") ? "EC" : "Ed25519";
-            PublicKey key = KeyFactory.getInstance(family)
-                    .generatePublic(new X509EncodedKeySpec(
-                            holder.getSubjectPublicKeyInfo().getEncoded()));
-            Signature signature;
-            byte[] value = data;
-            switch (method) {
-                case RSA -> signature = Signature.getInstance("SHA1withRSA");
-                case ECDSA_256 -> signature = Signature.getInstance("SHA256withECDSAinP1363Format");
-                case ECDSA_384 -> signature = Signature.getInstance("SHA384withECDSAinP1363Format");
-                case ECDSA_521 -> signature = Signature.getInstance("SHA512withECDSAinP1363Format");
-                case SIGNATURE -> {
-                    int length = data[0] & 0xff;
-                    AlgorithmIdentifier told = AlgorithmIdentifier.getInstance(Arrays.copyOfRange(data, 1, 1 + length));
-                    value = Arrays.copyOfRange(data, 1 + length, data.length);
-                    signature = signature(told);
-                }
-                default -> {
-                    return false;
-                }
-            }
-            signature.initVerify(key);
-            signature.update(octets);
-            return signature.verify(value);
+            SubjectPublicKeyInfo key = new X509CertificateHolder(certificate).getSubjectPublicKeyInfo();
+            return switch (method) {
+                case RSA -> verified(Signature.getInstance("SHA1withRSA"), key, octets, data);
+                case ECDSA_256 -> new EllipticSignature(256, true).verify(key, octets, data);
+                case ECDSA_384 -> new EllipticSignature(384, true).verify(key, octets, data);
+                case ECDSA_521 -> new EllipticSignature(512, true).verify(key, octets, data);
+                case SIGNATURE -> isNamedBy(key, octets);
+                default -> false;
+            };
         } catch (GeneralSecurityException | IOException | RuntimeException e) {
             return false;
         }
     }
 
+    private boolean isNamedBy(SubjectPublicKeyInfo key, byte[] octets) throws GeneralSecurityException, IOException {
+        int length = data[0] & 0xff;
+        AlgorithmIdentifier told = AlgorithmIdentifier.getInstance(Arrays.copyOfRange(data, 1, 1 + length));
+        byte[] value = Arrays.copyOfRange(data, 1 + length, data.length);
+        String kind = key.getAlgorithm().getAlgorithm().getId();
+        return switch (told.getAlgorithm().getId()) {
+            case SHA256_EC -> kind.equals(EC) && new EllipticSignature(256, false).verify(key, octets, value);
+            case SHA384_EC -> kind.equals(EC) && new EllipticSignature(384, false).verify(key, octets, value);
+            case SHA512_EC -> kind.equals(EC) && new EllipticSignature(512, false).verify(key, octets, value);
+            case ED25519 -> kind.equals(ED25519) && EllipticSignature.ED25519.verify(key, octets, value);
+            default -> verified(signature(told), key, octets, value);
+        };
+    }
+
+    private static boolean verified(Signature signature, SubjectPublicKeyInfo key, byte[] octets, byte[] value)
+            throws GeneralSecurityException, IOException {
+        signature.initVerify(KeyFactory.getInstance("RSA").generatePublic(new X509EncodedKeySpec(key.getEncoded())));
+        signature.update(octets);
+        return signature.verify(value);
+    }
+
     private static Signature signature(AlgorithmIdentifier told) throws GeneralSecurityException {
         String oid = told.getAlgorithm().getId();
         if (!oid.equals(RSA_PSS)) {
-            String name = ALGORITHMS.get(oid);
+            String name = OF_RSA.get(oid);
             if (name == null) {
                 throw new GeneralSecurityException("an unknown signature");
             }

@@ -6,7 +6,9 @@ import java.net.DatagramSocket;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.SocketAddress;
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.List;
 import java.util.Random;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
@@ -22,6 +24,7 @@ final class BadLine implements AutoCloseable {
     private final int delayMillis;
     private final boolean doubles;
     private final ScheduledExecutorService timer = Executors.newScheduledThreadPool(1);
+    private final List<Thread> carriers = new ArrayList<>();
     private volatile SocketAddress caller;
 
     /** @param loss share of datagrams lost, each way */
@@ -73,9 +76,13 @@ final class BadLine implements AutoCloseable {
                 "bad-line");
         thread.setDaemon(true);
         thread.start();
+        carriers.add(thread);
     }
 
     private synchronized void pass(DatagramSocket by, SocketAddress to, byte[] content) {
+        if (timer.isShutdown()) {
+            return; // the line was closed with a packet under way
+        }
         int copies = random.nextDouble() < loss ? 0 : doubles && random.nextInt(4) == 0 ? 2 : 1;
         for (int i = 0; i < copies; i++) {
             // a different delay for each lets later ones overtake earlier ones
@@ -98,5 +105,12 @@ final class BadLine implements AutoCloseable {
         outside.close();
         inside.close();
         timer.shutdownNow();
+        try {
+            for (Thread carrier : carriers) {
+                carrier.join(2_000); // only then is the place free for the next
+            }
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
     }
 }

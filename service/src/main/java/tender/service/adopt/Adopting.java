@@ -20,6 +20,7 @@ import tender.core.inspect.Bundle;
 import tender.core.inspect.Hint;
 import tender.core.inspect.Inspection;
 import tender.core.inspect.Inspector;
+import tender.core.network.Cidr;
 import tender.core.office.Listener;
 import tender.core.office.Office;
 import tender.core.office.Protocol;
@@ -42,7 +43,9 @@ import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
+import tender.store.office.Listeners;
 import tender.store.profile.Archives;
+import tender.store.profile.Variants;
 
 /** Takes a gateway's own client files in: inspected, matched to devices, mended by rule, kept as they came. */
 public final class Adopting {
@@ -222,6 +225,7 @@ public final class Adopting {
         private final Instant now;
         private final Map<String, Target> targets = new HashMap<>();
         private final Map<String, AdoptedProfiles.Taken> taken = new HashMap<>();
+        private final Map<String, List<Variants.Variant>> variants = new HashMap<>();
 
         private Round(
                 Tx tx,
@@ -240,7 +244,8 @@ public final class Adopting {
             this.now = now;
         }
 
-        private Target target(Candidate c) {
+        /** What is the same for everyone, and the reach of the owner's team where a variant says another. */
+        private Target target(Candidate c, Optional<Owners.Owner> owner) {
             Listener listener = listener(office, gateway, request.listener(), c);
             Target all = targets.computeIfAbsent(
                     listener.name(),
@@ -253,7 +258,23 @@ public final class Adopting {
                                     listener),
                             Optional.empty(),
                             Set.of()));
-            return new Target(all.listener(), all.calls(), all.reach(), refused.of(c.path()));
+            Optional<List<Cidr>> reach = owner.flatMap(o -> o.person().team())
+                    .flatMap(team -> variants(listener.name()).stream()
+                            .filter(v -> v.team().equals(team))
+                            .findFirst())
+                    .map(v -> v.fullTunnel() ? List.of(Cidr.EVERYTHING_V4, Cidr.EVERYTHING_V6) : v.reach())
+                    .filter(r -> !r.isEmpty());
+            return new Target(all.listener(), all.calls(), reach, refused.of(c.path()));
+        }
+
+        private List<Variants.Variant> variants(String listener) {
+            return variants.computeIfAbsent(
+                    listener,
+                    name -> Listeners.of(tx, List.of(gateway.id())).stream()
+                            .filter(l -> l.name().equals(name))
+                            .findFirst()
+                            .map(l -> Variants.of(tx, l.id()))
+                            .orElse(List.of()));
         }
 
         private AdoptedProfiles.Taken taken(Listener listener) {
@@ -263,9 +284,9 @@ public final class Adopting {
 
     private AdoptApi.File one(Round round, Owners owners, Candidate c) {
         AdoptApi.Adopt request = round.request;
-        Target target = round.target(c);
-        Repaired repaired = c.lacking().isPresent() ? new Repaired(c.text(), List.of()) : repaired(c, target);
         Optional<Owners.Owner> owner = owner(owners, c, request.assign().orElse(Map.of()));
+        Target target = round.target(c, owner);
+        Repaired repaired = c.lacking().isPresent() ? new Repaired(c.text(), List.of()) : repaired(c, target);
         List<Inspection.Note> dangerous = c.inspection().notes().stream()
                 .filter(n -> n.hint().isDangerous())
                 .toList();

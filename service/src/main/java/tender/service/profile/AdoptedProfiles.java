@@ -155,6 +155,7 @@ public final class AdoptedProfiles {
                         file == null ? List.of() : file.dns(),
                         identity.addresses(),
                         now));
+        Profiles.said(tx, profileId); // the file stays as it came
         identity.ends().ifPresent(end -> Credentials.livesUntil(tx, profileId, Optional.of(end)));
         revision(tx, profileId, 1, a, a.came(), now);
         boolean mended = !a.came().equals(a.mended());

@@ -119,11 +119,11 @@ public final class Issuing {
         Optional<TunnelKey> madeOnDevice =
                 request.publicKey().map(text -> Fields.parse("publicKey", text, TunnelKey::parse));
         madeOnDevice.ifPresent(key -> refuseShared(tx, listener, key));
-        boolean full = request.fullTunnel().orElse(false);
-        Optional<List<Cidr>> reach =
-                request.reach().filter(r -> !r.isEmpty()).map(list -> each("reach", list, Cidr::parse));
-        List<IpAddress> dns = each("dns", request.dns().orElse(List.of()), IpAddress::parse);
         Sites.Site site = Sites.byId(tx, gateway.siteId()).orElseThrow();
+        Granted rule = new Granted.Rules(tx, site, listener).of(person.team());
+        Optional<Granted> said = said(request, site, listener, rule);
+        Granted granted = said.orElse(rule);
+        Optional<Instant> until = granted.until(request.until(), now);
         String label = label(tx, person.handle() + "-" + device.name() + "-" + gateway.name());
         Wanted wanted = new Wanted(
                 Optional.of(device.id()),
@@ -132,9 +132,9 @@ public final class Issuing {
                 person.handle(),
                 listener,
                 madeOnDevice,
-                Planning.reach(full, reach, site, listener),
-                full,
-                dns);
+                granted.reach(),
+                granted.fullTunnel(),
+                granted.dns());
         Way way = way(tx, listener);
         if (way != Way.KEY && madeOnDevice.isPresent()) {
             throw new ApiFailure(
@@ -142,37 +142,65 @@ public final class Issuing {
                     "a device's own key comes as a request; tender authority sign takes it",
                     "publicKey");
         }
+        Outcome outcome = issued(tx, request, wanted, way, until, actor, now);
+        said.ifPresent(s -> Profiles.said(tx, outcome.profile().id()));
+        return outcome;
+    }
+
+    /** What was said for this profile alone; empty where the rules of the listener count. */
+    private static Optional<Granted> said(
+            ProfileApi.Issue request, Sites.Site site, Listeners.Listener listener, Granted rule) {
+        Optional<List<Cidr>> reach =
+                request.reach().filter(r -> !r.isEmpty()).map(list -> each("reach", list, Cidr::parse));
+        List<IpAddress> dns = each("dns", request.dns().orElse(List.of()), IpAddress::parse);
+        if (request.fullTunnel().isEmpty() && reach.isEmpty() && dns.isEmpty()) {
+            return Optional.empty();
+        }
+        boolean full = request.fullTunnel().orElse(false);
+        return Optional.of(new Granted(
+                full || reach.isPresent() || request.fullTunnel().isPresent()
+                        ? Planning.reach(full, reach, site, listener)
+                        : rule.reach(),
+                full,
+                dns.isEmpty() ? rule.dns() : dns,
+                rule.life()));
+    }
+
+    private Outcome issued(
+            Tx tx,
+            ProfileApi.Issue request,
+            Wanted wanted,
+            Way way,
+            Optional<Instant> until,
+            String actor,
+            Instant now) {
+        Listeners.Listener listener = wanted.listener();
+        UUID gatewayId = listener.gatewayId();
         return switch (way) {
             case KEY -> {
                 Outcome written = write(tx, wanted, actor, now);
-                request.until().ifPresent(end -> lives(tx, written.profile().id(), request.until(), now));
+                until.ifPresent(end -> lives(tx, written.profile().id(), until, now));
                 yield written;
             }
             case CERTIFICATE -> {
                 Optional<Secret> password =
                         beside(tx, listener, request.makeAccount().orElse(false));
                 UUID id = byCertificate.keep(
-                        tx,
-                        wanted,
-                        byCertificate.kind(tx, listener, request.authority()),
-                        password,
-                        request.until(),
-                        actor,
-                        now);
-                yield password.isPresent() ? delivered(tx, id, gateway.id(), now) : atOnce(tx, id);
+                        tx, wanted, byCertificate.kind(tx, listener, request.authority()), password, until, actor, now);
+                yield password.isPresent() ? delivered(tx, id, gatewayId, now) : atOnce(tx, id);
             }
             case ACCOUNT -> {
                 boolean make = request.makeAccount().orElse(false);
                 UUID id = account(
                         tx,
                         wanted,
-                        request.account().orElse(make ? label : person.handle()),
+                        request.account().orElse(make ? wanted.label() : wanted.who()),
                         make,
                         reason(listener, request),
                         actor,
                         now);
-                request.until().ifPresent(end -> lives(tx, id, request.until(), now));
-                yield make ? delivered(tx, id, gateway.id(), now) : atOnce(tx, id);
+                until.ifPresent(end -> lives(tx, id, until, now));
+                yield make ? delivered(tx, id, gatewayId, now) : atOnce(tx, id);
             }
         };
     }
@@ -275,7 +303,7 @@ public final class Issuing {
                     .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "gateway"));
             Listeners.Listener listener = listener(tx, gateway, request.listener());
             Sites.Site site = Sites.byId(tx, gateway.siteId()).orElseThrow();
-            List<Cidr> reach = Planning.reach(false, Optional.empty(), site, listener);
+            Granted.Rules rules = new Granted.Rules(tx, site, listener);
             Map<UUID, People.Person> people = request
                     .team()
                     .map(team -> People.ofTeam(tx, team))
@@ -316,6 +344,8 @@ public final class Issuing {
                 if (dryRun) {
                     continue;
                 }
+                Granted granted = rules.of(people.get(d.personId()).team());
+                Optional<Instant> until = granted.until(request.until(), now);
                 Wanted w = new Wanted(
                         Optional.of(d.id()),
                         label,
@@ -323,18 +353,17 @@ public final class Issuing {
                         d.person(),
                         listener,
                         Optional.empty(),
-                        reach,
-                        false,
-                        List.of());
+                        granted.reach(),
+                        granted.fullTunnel(),
+                        granted.dns());
                 if (kind.isPresent()) {
-                    byCertificate.keep(
-                            tx, w, kind.get(), both ? password() : Optional.empty(), request.until(), actor, now);
+                    byCertificate.keep(tx, w, kind.get(), both ? password() : Optional.empty(), until, actor, now);
                 } else if (way == Way.ACCOUNT) {
                     UUID id = account(tx, w, label, true, "", actor, now);
-                    request.until().ifPresent(end -> lives(tx, id, request.until(), now));
+                    until.ifPresent(end -> lives(tx, id, until, now));
                 } else {
                     UUID id = byKey.keep(tx, w, addresses.next(), actor, now);
-                    request.until().ifPresent(end -> lives(tx, id, request.until(), now));
+                    until.ifPresent(end -> lives(tx, id, until, now));
                 }
             }
             Optional<UUID> job = issued.isEmpty() || kind.isPresent() && !both || dryRun
@@ -344,14 +373,14 @@ public final class Issuing {
         });
     }
 
-    private static <T> List<T> each(String field, List<String> texts, java.util.function.Function<String, T> parser) {
+    static <T> List<T> each(String field, List<String> texts, java.util.function.Function<String, T> parser) {
         Fields.range(field, texts.size(), 0, MAX_NETWORKS);
         return java.util.stream.IntStream.range(0, texts.size())
                 .mapToObj(i -> Fields.parse(field + "[" + i + "]", texts.get(i), parser))
                 .toList();
     }
 
-    private static Listeners.Listener listener(Tx tx, Gateways.Gateway gateway, Optional<String> name) {
+    static Listeners.Listener listener(Tx tx, Gateways.Gateway gateway, Optional<String> name) {
         List<Listeners.Listener> all = Listeners.of(tx, List.of(gateway.id())).stream()
                 .filter(l -> !l.gone())
                 .filter(l -> name.isEmpty()
@@ -455,8 +484,9 @@ public final class Issuing {
     public Profiles.Profile renew(UUID profileId, ProfileApi.Renew request, String actor, Instant now) {
         return db.inTransaction(tx -> {
             request.to().ifPresent(name -> move(tx, ready(tx, profileId), name));
-            Profiles.Profile p = ready(tx, profileId);
-            Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
+            Listeners.Listener listener =
+                    Listeners.byId(tx, ready(tx, profileId).listenerId()).orElseThrow();
+            Profiles.Profile p = byRule(tx, ready(tx, profileId), listener);
             Way way = way(tx, listener);
             if (way != Way.KEY) {
                 int next = p.revision() + 1;
@@ -492,6 +522,36 @@ public final class Issuing {
             byKey.revision(tx, profileId, number, p.person().orElse("canary"), listener, reach, text, now);
             renewed(tx, profileId, number, text, actor, now);
             return Profiles.byId(tx, profileId).orElseThrow();
+        });
+    }
+
+    /** Takes up what the rules of the listener give its holder now, where nobody said anything else for it. */
+    private Profiles.Profile byRule(Tx tx, Profiles.Profile p, Listeners.Listener listener) {
+        if (p.deviceId().isEmpty() || !Profiles.follows(tx, p.id())) {
+            return p;
+        }
+        Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
+        Optional<String> team = p.personId().flatMap(id -> People.byId(tx, id)).flatMap(People.Person::team);
+        Granted granted = new Granted.Rules(tx, Sites.byId(tx, gateway.siteId()).orElseThrow(), listener).of(team);
+        if (granted.isIn(p)) {
+            return p;
+        }
+        Profiles.grant(tx, p.id(), granted.reach(), granted.fullTunnel(), granted.dns());
+        return Profiles.byId(tx, p.id()).orElseThrow();
+    }
+
+    /** The profiles of a team at a listener that are not yet as its rules are now. */
+    public List<Profiles.Profile> behind(UUID listenerId, String team) {
+        return db.inTransaction(tx -> {
+            Listeners.Listener listener =
+                    Listeners.byId(tx, listenerId).orElseThrow(() -> ApiFailure.notFound("listener"));
+            Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
+            Granted granted = new Granted.Rules(
+                            tx, Sites.byId(tx, gateway.siteId()).orElseThrow(), listener)
+                    .of(Optional.of(team));
+            return Profiles.following(tx, listenerId, team).stream()
+                    .filter(p -> !granted.isIn(p))
+                    .toList();
         });
     }
 

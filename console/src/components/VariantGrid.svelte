@@ -1,0 +1,75 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import { api } from '../lib/api';
+  import type { Column } from '../lib/grid.svelte';
+  import { Action, Resource } from '../lib/resource.svelte';
+  import { session } from '../lib/session.svelte';
+  import type { Gateway, Person, Variant } from '../lib/types';
+  import Button from './Button.svelte';
+  import Choice from './Choice.svelte';
+  import Empty from './Empty.svelte';
+  import Field from './Field.svelte';
+  import Grid from './Grid.svelte';
+  import Section from './Section.svelte';
+  import Trouble from './Trouble.svelte';
+  /** What teams get where it differs from everyone else; a rule, which their profiles follow when they are renewed. */
+  const variants = new Resource(() => api.list<Variant>('/variants'), ['variant', 'profile']);
+  const gateways = new Resource(() => api.list<Gateway>('/gateways'), ['gateway']);
+  const people = new Resource(() => api.list<Person>('/people'), ['person']);
+  onMount(() => variants.start());
+  let open = $state(false);
+  $effect(() => {
+    if (open) { void gateways.reload(); void people.reload(); }
+  });
+  const teams = $derived([...new Set((people.data ?? []).flatMap((p) => (p.team ? [p.team] : [])))].sort());
+  const places = $derived((gateways.data ?? []).flatMap((g) => g.listeners.filter((l) => l.protocol !== 'tls').map((l) => ({ value: g.name + '/' + l.name, label: g.name + ' ' + l.name }))));
+  let place = $state(''), team = $state(''), reach = $state(''), dns = $state(''), days = $state(''), full = $state('no');
+  const words = (text: string) => text.split(/[\s,]+/).filter(Boolean);
+  const action = new Action();
+  const put = (v: object) => action.run(async () => { await api.post('/variants', v); open = false; await variants.reload(); });
+  const save = () => {
+    const [gateway, listener] = (place || places[0]?.value || '/').split('/');
+    return put({ gateway, listener, team: team || teams[0], reach: words(reach), dns: words(dns), fullTunnel: full === 'yes', lifeDays: days ? Number(days) : null });
+  };
+  const renew = (v: Variant) => put({ gateway: v.gateway, listener: v.listener, team: v.team, reach: v.reach, dns: v.dns, fullTunnel: v.fullTunnel, lifeDays: v.lifeDays, renew: true });
+  const drop = (v: Variant) => action.run(async () => { await api.remove('/variants/' + v.id); await variants.reload(); });
+  const gets = (v: Variant) =>
+    (v.fullTunnel ? 'everything' : v.reach.length ? v.reach.join(', ') : 'what everyone reaches') + (v.dns.length ? `, names by ${v.dns.join(', ')}` : '') + (v.lifeDays ? `, for ${v.lifeDays} days` : '');
+  const columns: Column<Variant>[] = [
+    { key: 'team', label: 'Team', text: (v) => v.team },
+    { key: 'where', label: 'Listener', text: (v) => `${v.gateway} ${v.listener}` },
+    { key: 'gets', label: 'Gets', text: gets },
+    { key: 'behind', label: 'Not yet so', text: (v) => String(v.behind.length), sort: (v) => v.behind.length },
+    { key: 'do', label: 'To do', text: () => '' },
+  ];
+</script>
+
+<Section title="Variants for teams" note="what a team gets where it differs from everyone else">
+  {#snippet actions()}{#if session.mayWrite && !open}<Button onclick={() => (open = true)}>Set one</Button>{/if}{/snippet}
+  {#if open}
+    <form onsubmit={(e) => { e.preventDefault(); void save(); }}>
+      <Choice label="Team" bind:value={team} options={teams.map((t) => ({ value: t, label: t }))} />
+      <Choice label="Listener" bind:value={place} options={places} />
+      <Choice label="Everything through the tunnel" bind:value={full} options={[{ value: 'no', label: 'No' }, { value: 'yes', label: 'Yes' }]} />
+      <Field label="Networks" bind:value={reach} mono hint="Empty: what everyone reaches" />
+      <Field label="Name servers of the team" bind:value={dns} mono hint="Empty: as everyone" />
+      <Field label="Days" bind:value={days} hint="Empty: as long as everyone's" />
+      <div class="end"><Button type="submit" look="main" busy={action.busy}>Set it</Button><Button onclick={() => (open = false)}>Leave it</Button></div>
+    </form>
+  {/if}
+  <Trouble problem={action.problem} />
+  {#if variants.data?.length}
+    <Grid label="variants" rows={variants.data} {columns}>
+      {#snippet cell(v, column)}
+        {#if column.key === 'behind'}{v.behind.length ? `${v.behind.length}: ${v.behind.slice(0, 3).join(', ')}${v.behind.length > 3 ? ' …' : ''}` : 'none'}
+        {:else if column.key === 'do'}{#if session.mayWrite}<span class="end">{#if v.behind.length}<Button busy={action.busy} onclick={() => renew(v)}>Renew those</Button>{/if}<Button busy={action.busy} onclick={() => drop(v)}>Drop</Button></span>{/if}
+        {:else}{column.text(v)}{/if}
+      {/snippet}
+    </Grid>
+  {:else if variants.data}<Empty>Every team gets what everyone gets. Set what one of them should get instead: other networks, other name servers, a shorter life.</Empty>{/if}
+</Section>
+
+<style>
+  form { display: grid; grid-template-columns: repeat(auto-fit, minmax(13rem, 1fr)); gap: var(--gap-3); align-items: start; }
+  .end { display: flex; gap: var(--gap-2); align-self: end; }
+</style>

@@ -1,0 +1,58 @@
+package tender.service.profile;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
+import tender.store.jdbc.Tx;
+import tender.store.office.Listeners;
+import tender.store.office.Sites;
+import tender.store.profile.Profiles;
+import tender.store.profile.Variants;
+
+/**
+ * What somebody gets at a listener: as everyone, or by the variant of their team.
+ *
+ * @param life how long it lasts; empty as everyone's
+ */
+record Granted(List<Cidr> reach, boolean fullTunnel, List<IpAddress> dns, Optional<Duration> life) {
+    /** The rules of one listener, read once. */
+    static final class Rules {
+        private final Granted everyone;
+        private final Map<String, Variants.Variant> teams;
+
+        Rules(Tx tx, Sites.Site site, Listeners.Listener listener) {
+            this.everyone = new Granted(
+                    Planning.reach(false, Optional.empty(), site, listener), false, List.of(), Optional.empty());
+            this.teams =
+                    Variants.of(tx, listener.id()).stream().collect(Collectors.toMap(Variants.Variant::team, v -> v));
+        }
+
+        Granted of(Optional<String> team) {
+            return team.map(teams::get).map(this::by).orElse(everyone);
+        }
+
+        private Granted by(Variants.Variant v) {
+            return new Granted(
+                    v.fullTunnel() ? Planning.everything() : v.reach().isEmpty() ? everyone.reach() : v.reach(),
+                    v.fullTunnel(),
+                    v.dns(),
+                    v.lifeDays().map(Duration::ofDays));
+        }
+    }
+
+    /** The end of what begins now, where nobody said another. */
+    Optional<Instant> until(Optional<Instant> said, Instant now) {
+        return said.or(() -> life.map(now::plus));
+    }
+
+    boolean isIn(Profiles.Profile p) {
+        return p.reach().equals(reach)
+                && p.fullTunnel() == fullTunnel
+                && p.dns().equals(dns);
+    }
+}
