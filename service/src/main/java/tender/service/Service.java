@@ -77,6 +77,7 @@ import tender.service.profile.CertificateProfiles;
 import tender.service.profile.Ending;
 import tender.service.profile.Issuing;
 import tender.service.profile.ProfileRoutes;
+import tender.service.profile.RenewalAhead;
 import tender.service.profile.SettingsRoutes;
 import tender.service.profile.Sheets;
 import tender.service.profile.VariantRoutes;
@@ -208,6 +209,7 @@ public final class Service implements AutoCloseable {
         kinds.add(changeWork);
         kinds.add(lookups);
         kinds.add(new Ending(db, clock));
+        kinds.add(new RenewalAhead(db, clock, issuing));
         kinds.add(new ListRenewal(db, clock, signing));
         kinds.add(new ListDelivery(db, clock, node, installation, gateways, boxes, connections));
         kinds.add(accounts);
@@ -325,6 +327,7 @@ public final class Service implements AutoCloseable {
             ChangeWork.ensure(tx, now);
             NameLookups.ensure(tx, settings.nameLookups(), now);
             ListRenewal.ensure(tx, now);
+            RenewalAhead.ensure(tx, now);
             Retiring.ensure(tx, settings.nameLookups(), now);
             for (UUID gatewayId : Changes.gatewaysWanting(tx)) {
                 if (!Jobs.isOrdered(tx, GatewayJobs.CHANGE, gatewayId.toString())) {

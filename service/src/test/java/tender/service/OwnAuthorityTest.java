@@ -6,6 +6,8 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Base64;
 import java.util.HashMap;
@@ -318,5 +320,47 @@ class OwnAuthorityTest {
         } catch (java.io.IOException e) {
             throw new java.io.UncheckedIOException(e);
         }
+    }
+
+    private static List<String> serials(String profile) {
+        return tender.get("/authorities").json().path("items").findValuesAsText("id").stream()
+                .flatMap(id -> tender
+                        .get("/authorities/" + id + "/certificates?limit=200")
+                        .json()
+                        .path("items")
+                        .findParents("serial")
+                        .stream())
+                .filter(c -> c.path("commonName").asText().equals(profile))
+                .map(c -> c.path("serial").asText() + " " + c.path("state").asText())
+                .toList();
+    }
+
+    @Test
+    @Order(20)
+    void aCertificateIsRenewedAheadOfItsEndAndTheOldOneCountsBesideIt() throws Exception {
+        tender.post("/people/mara/devices", Map.of("name", "slate", "kind", "laptop", "system", "Debian 12"));
+        tender.post("/people/mara/devices", Map.of("name", "guest", "kind", "laptop", "system", "Debian 12"));
+        String lasting = issue("slate", "staff", Map.of());
+        String visitor = issue(
+                "guest",
+                Map.of("until", Instant.now().plus(Duration.ofDays(350)).toString()));
+        tender.close();
+        java.nio.file.Files.deleteIfExists(folder.resolve("data/first-password"));
+
+        Clock later = Clock.offset(Clock.systemUTC(), Duration.ofDays(340));
+        tender = RunningService.start(
+                database, folder.resolve("data"), null, Map.of("TENDER_CALLABLE_LOCAL", "127.14.0.0/16"), later);
+        Reply renewed =
+                tender.until("/profiles/" + lasting, r -> r.field("revision").equals("2"));
+
+        String label = renewed.field("label");
+        assertThat(serials(label)).hasSize(2).allMatch(s -> s.endsWith("valid") || s.endsWith("ends-soon"));
+        assertThat(tender.get("/profiles/" + visitor).field("revision"))
+                .as("somebody said when this one ends")
+                .isEqualTo("1");
+
+        tender.post("/profiles/" + lasting + "/withdraw", Map.of());
+        tender.until("/profiles/" + lasting, r -> r.field("state").equals("withdrawn"));
+        assertThat(serials(label)).as("both are revoked").hasSize(2).allMatch(s -> s.endsWith("revoked"));
     }
 }

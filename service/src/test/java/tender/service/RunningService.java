@@ -44,6 +44,12 @@ final class RunningService implements AutoCloseable {
 
     static RunningService start(TestDatabase database, Path folder, SmallOffice office, Map<String, String> more)
             throws Exception {
+        return start(database, folder, office, more, Clock.systemUTC());
+    }
+
+    static RunningService start(
+            TestDatabase database, Path folder, SmallOffice office, Map<String, String> more, Clock clock)
+            throws Exception {
         Map<String, String> env = new HashMap<>(Map.of(
                 "TENDER_DATA_FOLDER", folder.toString(),
                 "TENDER_DATABASE_URL", database.url(),
@@ -56,9 +62,8 @@ final class RunningService implements AutoCloseable {
             env.put("TENDER_RESOLVER_ADDRESS", "127.0.0.1:" + office.names().port());
         }
         env.putAll(more);
-        RunningService running =
-                new RunningService(Service.start(SettingsReader.read(Optional.empty(), env), Clock.systemUTC())
-                        .orElseThrow());
+        RunningService running = new RunningService(
+                Service.start(SettingsReader.read(Optional.empty(), env), clock).orElseThrow());
         if (Files.exists(folder.resolve("first-password"))) {
             running.takeOver(Files.readString(folder.resolve("first-password")).strip());
         } else {

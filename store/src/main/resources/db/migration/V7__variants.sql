@@ -15,3 +15,7 @@ create table variant (
 -- Whether reach and name servers were said for this profile alone, so that no rule changes them.
 alter table profile_listener add column said boolean not null default true; -- of those there are, nobody knows
 alter table profile_listener alter column said set default false;
+
+-- Whether somebody said when its access ends, so that nothing is renewed beyond that.
+alter table profile_listener add column end_said boolean not null default true;
+alter table profile_listener alter column end_said set default false;

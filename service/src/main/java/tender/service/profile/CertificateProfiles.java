@@ -207,9 +207,9 @@ public final class CertificateProfiles {
                         .orElseThrow(() -> new ApiFailure(ProblemCode.KEY_NOT_HELD, "the key is not held any more")));
     }
 
-    /** Revokes what a profile has; the lists that name it are signed anew. */
+    /** Revokes all that a profile has, the one that still counts beside its successor too; the lists that name it are signed anew. */
     void revoke(Tx tx, UUID profileId, Instant now) {
-        Certificates.ofProfile(tx, profileId).ifPresent(c -> signing.revoke(tx, c, Signing.CESSATION, now));
+        Certificates.allOfProfile(tx, profileId).forEach(c -> signing.revoke(tx, c, Signing.CESSATION, now));
     }
 
     static String commonName(String label) {

@@ -48,6 +48,7 @@ public final class Issuing {
     private static final SecureRandom RANDOM = new SecureRandom();
     private static final int MAX_NETWORKS = 64;
     private static final int MAX_MANY = 10_000;
+    private static final String TENDER = "tender"; // itself, and nobody who said anything
 
     private final Db db;
     private final Gateways gateways;
@@ -144,6 +145,7 @@ public final class Issuing {
         }
         Outcome outcome = issued(tx, request, wanted, way, until, actor, now);
         said.ifPresent(s -> Profiles.said(tx, outcome.profile().id()));
+        request.until().ifPresent(end -> Profiles.endSaid(tx, outcome.profile().id()));
         return outcome;
     }
 
@@ -356,15 +358,17 @@ public final class Issuing {
                         granted.reach(),
                         granted.fullTunnel(),
                         granted.dns());
+                UUID id;
                 if (kind.isPresent()) {
-                    byCertificate.keep(tx, w, kind.get(), both ? password() : Optional.empty(), until, actor, now);
+                    id = byCertificate.keep(tx, w, kind.get(), both ? password() : Optional.empty(), until, actor, now);
                 } else if (way == Way.ACCOUNT) {
-                    UUID id = account(tx, w, label, true, "", actor, now);
+                    id = account(tx, w, label, true, "", actor, now);
                     until.ifPresent(end -> lives(tx, id, until, now));
                 } else {
-                    UUID id = byKey.keep(tx, w, addresses.next(), actor, now);
+                    id = byKey.keep(tx, w, addresses.next(), actor, now);
                     until.ifPresent(end -> lives(tx, id, until, now));
                 }
+                request.until().ifPresent(end -> Profiles.endSaid(tx, id));
             }
             Optional<UUID> job = issued.isEmpty() || kind.isPresent() && !both || dryRun
                     ? Optional.empty()
@@ -484,6 +488,7 @@ public final class Issuing {
     public Profiles.Profile renew(UUID profileId, ProfileApi.Renew request, String actor, Instant now) {
         return db.inTransaction(tx -> {
             request.to().ifPresent(name -> move(tx, ready(tx, profileId), name));
+            request.until().filter(end -> !actor.equals(TENDER)).ifPresent(end -> Profiles.endSaid(tx, profileId));
             Listeners.Listener listener =
                     Listeners.byId(tx, ready(tx, profileId).listenerId()).orElseThrow();
             Profiles.Profile p = byRule(tx, ready(tx, profileId), listener);

@@ -1,5 +1,6 @@
 package tender.store.certificate;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
@@ -35,6 +36,36 @@ public final class Certificates {
 
     public Certificates(ColumnCipher cipher) {
         this.cipher = cipher;
+    }
+
+    /** A profile whose certificate nears its end, with the life that it had. */
+    public record Nearing(UUID profileId, Instant starts, Instant ends) {}
+
+    private static final String NEARING = """
+            select p.id as profile_id, c.starts_at, c.ends_at
+            from profile p
+            join profile_listener pl on pl.profile_id = p.id and pl.position = 0 and not pl.end_said
+            join lateral (
+                select starts_at, ends_at from certificate
+                where profile_id = p.id and revoked_at is null
+                order by ends_at desc limit 1) c on true
+            where p.state = 'ready' and p.origin in ('issued', 'canary')
+              and c.ends_at > ? and c.ends_at - least(?::interval, (c.ends_at - c.starts_at) / 4) < ?
+            order by c.ends_at
+            limit ?""";
+
+    /**
+     * Profiles whose newest certificate ends within a time, or within the last quarter of its life where that is shorter; none
+     * of which somebody said when it ends.
+     */
+    public static List<Nearing> nearing(Tx tx, Duration within, Instant now, int limit) {
+        return tx.list(
+                NEARING,
+                p -> p.instant(now)
+                        .text(within.toSeconds() + " seconds")
+                        .instant(now)
+                        .integer(limit),
+                row -> new Nearing(row.id("profile_id"), row.instant("starts_at"), row.instant("ends_at")));
     }
 
     private static final String INSERT = """
@@ -94,6 +125,12 @@ public final class Certificates {
                 SELECT + "where c.profile_id = ? and c.revoked_at is null order by c.ends_at desc limit 1",
                 p -> p.id(profileId),
                 Certificates::row);
+    }
+
+    /** All unrevoked ones of a profile: while one follows another there are two. */
+    public static List<Certificate> allOfProfile(Tx tx, UUID profileId) {
+        return tx.list(
+                SELECT + "where c.profile_id = ? and c.revoked_at is null", p -> p.id(profileId), Certificates::row);
     }
 
     private static final String GATEWAYS =

@@ -224,6 +224,13 @@ public final class Profiles {
         tx.later(SAID, p -> p.id(id));
     }
 
+    private static final String END_SAID = "update profile_listener set end_said = true where profile_id = ?";
+
+    /** Notes that somebody said when access by a profile ends. */
+    public static void endSaid(Tx tx, UUID id) {
+        tx.later(END_SAID, p -> p.id(id));
+    }
+
     private static final String FOLLOWS = "select not said as follows from profile_listener where profile_id = ?";
 
     /** Whether reach and name servers follow the rules of its listener. */

@@ -1,0 +1,63 @@
+package tender.service.profile;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Optional;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import tender.api.ProfileApi;
+import tender.core.wire.MalformedException;
+import tender.service.http.ApiFailure;
+import tender.service.job.JobKind;
+import tender.store.certificate.Certificates;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
+import tender.store.job.Jobs;
+
+/**
+ * Renews certificates ahead of their end: a month, or the last quarter of a shorter life. The old one counts until its own
+ * end, so that nobody is shut out while the new file is on its way. Where somebody said when access ends, nothing is renewed.
+ */
+public final class RenewalAhead implements JobKind {
+    private static final Logger LOG = LoggerFactory.getLogger(RenewalAhead.class);
+    private static final String NAME = "renewal-ahead";
+    private static final Duration EVERY = Duration.ofHours(6);
+    private static final Duration AHEAD = Duration.ofDays(30);
+    private static final int AT_ONCE = 1_000;
+
+    private final Db db;
+    private final Clock clock;
+    private final Issuing issuing;
+
+    public RenewalAhead(Db db, Clock clock, Issuing issuing) {
+        this.db = db;
+        this.clock = clock;
+        this.issuing = issuing;
+    }
+
+    public static void ensure(Tx tx, Instant now) {
+        if (!Jobs.isOrdered(tx, NAME, "")) {
+            Jobs.add(tx, new Jobs.Order(NAME, "", Optional.of(NAME), Optional.empty(), Optional.of(EVERY), 1), now);
+        }
+    }
+
+    @Override
+    public String name() {
+        return NAME;
+    }
+
+    @Override
+    public void run(Jobs.Job job, Progress progress) {
+        Instant now = clock.instant();
+        for (Certificates.Nearing n : db.inTransaction(tx -> Certificates.nearing(tx, AHEAD, now, AT_ONCE))) {
+            Instant end = now.plus(Duration.between(n.starts(), n.ends()));
+            try {
+                issuing.renew(n.profileId(), new ProfileApi.Renew(Optional.empty(), Optional.of(end)), "tender", now);
+            } catch (ApiFailure | MalformedException e) {
+                // the finding of what ends soon stays; an authority near its own end is the usual reason
+                LOG.info("{} cannot be renewed ahead: {}", n.profileId(), e.getMessage());
+            }
+        }
+    }
+}
