@@ -1,11 +1,13 @@
 package tender.core.trial;
 
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKey;
 import tender.core.credential.TunnelKeyPair;
+import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
 import tender.core.network.Host;
 import tender.core.network.InterfaceAddress;
@@ -25,16 +27,19 @@ public record Question(
         Optional<IpAddress> gatewayInside,
         Optional<IpAddress> insideHost) {
 
-    /** Takes a client's file as it is; refuses one that a client could not use either. */
+    /**
+     * Takes a client's file as it is; refuses one that a client could not use either. Of several peers the one is asked that
+     * the file sends the inside host's packets to, else the first that can be called.
+     */
     public static Question of(WireGuardFile file, Optional<IpAddress> gatewayInside, Optional<IpAddress> insideHost) {
         WireGuardFile.Interface own = file.own().orElseThrow(() -> lacking("an [Interface] section"));
-        if (file.peers().size() != 1) {
-            throw new MalformedException(
-                    "profile",
-                    "",
-                    "a client's file has one peer; this has " + file.peers().size());
-        }
-        WireGuardFile.Peer peer = file.peers().get(0);
+        WireGuardFile.Peer peer = insideHost
+                .flatMap(host -> towards(file, host))
+                .or(() -> file.peers().stream()
+                        .filter(p -> p.endpoint().isPresent())
+                        .findFirst())
+                .or(() -> file.peers().stream().findFirst())
+                .orElseThrow(() -> lacking("a [Peer] section"));
         return new Question(
                 TunnelKeyPair.ofPrivate(own.privateKey().orElseThrow(() -> lacking("the private key"))),
                 own.addresses(),
@@ -47,6 +52,22 @@ public record Question(
                         .toList(),
                 gatewayInside,
                 insideHost);
+    }
+
+    /** The peer with the narrowest network that holds an address, as packets are sent. */
+    private static Optional<WireGuardFile.Peer> towards(WireGuardFile file, IpAddress host) {
+        return file.peers().stream()
+                .filter(p -> p.endpoint().isPresent() && narrowest(p, host) >= 0)
+                .max(Comparator.comparingInt(p -> narrowest(p, host)));
+    }
+
+    private static int narrowest(WireGuardFile.Peer peer, IpAddress host) {
+        return peer.allowed().stream()
+                .map(InterfaceAddress::network)
+                .filter(n -> n.contains(host))
+                .mapToInt(Cidr::prefix)
+                .max()
+                .orElse(-1);
     }
 
     private static MalformedException lacking(String what) {
