@@ -40,7 +40,8 @@
     {#if m.echoes > 0}<dt>Echoes</dt><dd>{m.echoes}, {m.lostPercent.toFixed(0)} % lost; round trip {m.leastMillis.toFixed(1)} to {m.mostMillis.toFixed(1)} ms, {m.meanMillis.toFixed(1)} on average</dd>{/if}
     {#if m.largestPacket}<dt>Largest packet</dt><dd>{m.largestPacket} bytes came back whole; a tunnel packet size of {m.largestPacket} fits</dd>{/if}
     {#if m.name}<dt>Name inside</dt><dd>{m.name.server} {m.name.answered ? (m.name.address ? `says ${m.name.name} is ${m.name.address}` : `does not know ${m.name.name}`) : 'does not answer'}</dd>{/if}
-    {#if m.seenAs}<dt>Seen outside as</dt><dd class="mono">{m.seenAs}</dd>{/if}
+    {#if m.exit}<dt>Way outside</dt><dd><State state={m.exit.holds ? 'holds' : 'fails'} /> {m.exit.words}</dd>{/if}
+    {#if m.transfer}<dt>What passes</dt><dd>{m.transfer.words}</dd>{/if}
   </dl>
 {/if}
 

@@ -39,7 +39,8 @@ export type Trial = {
 };
 export type Measured = {
   echoes: number; lostPercent: number; leastMillis: number; meanMillis: number; mostMillis: number; largestPacket: number | null;
-  name: { name: string; server: string; answered: boolean; address: string | null } | null; seenAs: string | null;
+  name: { name: string; server: string; answered: boolean; address: string | null } | null; exit: { full: boolean; holds: boolean; words: string } | null;
+  transfer: { megabits: number; words: string } | null;
 };
 export type Life = {
   kind: string; id: string; what: string; gateway: string | null; tell: string | null; mail: string | null; made: string | null; ends: string; state: string;

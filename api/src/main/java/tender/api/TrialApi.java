@@ -3,6 +3,7 @@ package tender.api;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.OptionalInt;
 import tender.core.credential.Secret;
 
 /** Trials and their ladders. */
@@ -55,6 +56,7 @@ public final class TrialApi {
             int echoes,
             boolean size,
             Optional<String> insideName,
+            Optional<String> outside,
             Optional<Knock> knock) {
         public static Task ofKnock(String trialId, String claim, Knock knock) {
             return new Task(
@@ -66,6 +68,7 @@ public final class TrialApi {
                     Optional.empty(),
                     0,
                     false,
+                    Optional.empty(),
                     Optional.empty(),
                     Optional.of(knock));
         }
@@ -106,7 +109,8 @@ public final class TrialApi {
      *
      * @param lostPercent of the echoes
      * @param largestPacket bytes of the largest inside packet that came back
-     * @param seenAs the address that the outside sees of traffic through the tunnel
+     * @param exit where traffic to the outside leaves
+     * @param transfer what passed to a host that gives back what it gets
      */
     public record Measured(
             int echoes,
@@ -116,8 +120,17 @@ public final class TrialApi {
             double mostMillis,
             Optional<Integer> largestPacket,
             Optional<InsideName> name,
-            Optional<String> seenAs) {
+            Optional<Exit> exit,
+            Optional<Transfer> transfer) {
         public static Measured of(tender.core.trial.Measured m) {
+            return of(m, OptionalInt.empty(), List.of());
+        }
+
+        /**
+         * @param line what the slower direction of the gateway's line takes, in millions of bits a second
+         * @param earlier rates of transfers measured before from the same place
+         */
+        public static Measured of(tender.core.trial.Measured m, OptionalInt line, List<Double> earlier) {
             return new Measured(
                     m.sent(),
                     m.loss() * 100,
@@ -131,9 +144,28 @@ public final class TrialApi {
                                     n.server().toString(),
                                     n.answered(),
                                     n.address().map(Object::toString))),
-                    m.seenAs().map(Object::toString));
+                    m.exit()
+                            .map(e -> new Exit(
+                                    e.full(),
+                                    e.direct().map(Object::toString),
+                                    e.through().map(Object::toString),
+                                    e.holds(),
+                                    e.words())),
+                    m.transfer().map(t -> new Transfer(t.bytes(), t.millis(), t.megabits(), t.words(line, earlier))));
         }
     }
+
+    /**
+     * The claim of a full or a split tunnel.
+     *
+     * @param direct the address that the outside sees of the vantage without the tunnel
+     * @param through the address that it sees through the tunnel
+     * @param holds whether what was seen is what the profile claims
+     */
+    public record Exit(boolean full, Optional<String> direct, Optional<String> through, boolean holds, String words) {}
+
+    /** @param megabits in millions of bits a second, each way */
+    public record Transfer(long bytes, double millis, double megabits, String words) {}
 
     /** What the name server inside says of a name. */
     public record InsideName(String name, String server, boolean answered, Optional<String> address) {}

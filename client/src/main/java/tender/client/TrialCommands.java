@@ -77,7 +77,8 @@ final class TrialCommands {
                                         .map(a -> "says " + n.name() + " is " + a)
                                         .orElse("does not know " + n.name())
                                 : "does not answer")));
-        m.seenAs().ifPresent(a -> terminal.print("  measured: the outside sees traffic through the tunnel as " + a));
+        m.exit().ifPresent(e -> terminal.print("  measured: " + e.words()));
+        m.transfer().ifPresent(t -> terminal.print("  measured: " + t.words()));
     }
 
     private static void rung(Terminal terminal, TrialApi.Rung r) {
@@ -192,7 +193,10 @@ final class TrialCommands {
 
         @Option(
                 names = "--measure",
-                description = "Measure loss and round trip over 20 echoes, and the largest packet that passes.")
+                description = {
+                    "Measure loss and round trip over 20 echoes, the largest packet that passes,",
+                    "and what passes to a host that gives back what it gets (UDP echo, RFC 862)."
+                })
         boolean measure;
 
         @Option(
@@ -204,7 +208,10 @@ final class TrialCommands {
         @Option(
                 names = "--outside",
                 paramLabel = "ADDRESS",
-                description = "With a file: ask this STUN server through the tunnel which address it sees.")
+                description = {
+                    "With a file: ask this STUN server (RFC 8489) which address it sees, without the tunnel and through it,",
+                    "which proves a full or a split tunnel. The service asks the one of the setting trial.outside."
+                })
         Optional<String> outside;
 
         @Override
@@ -297,7 +304,11 @@ final class TrialCommands {
 
         private Wanted wanted() {
             return new Wanted(
-                    measure ? ECHOES : 0, measure, insideName.map(HostName::parse), outside.map(IpAddress::parse));
+                    measure ? ECHOES : 0,
+                    measure,
+                    insideName.map(HostName::parse),
+                    outside.map(IpAddress::parse),
+                    measure);
         }
 
         private NameService names() {

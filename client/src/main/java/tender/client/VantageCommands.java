@@ -158,7 +158,8 @@ final class VantageCommands {
                                     task.echoes(),
                                     task.size(),
                                     task.insideName().map(HostName::parse),
-                                    Optional.empty()))
+                                    task.outside().map(IpAddress::parse),
+                                    task.size()))
                     .run());
         }
     }

@@ -196,7 +196,8 @@ public final class Service implements AutoCloseable {
                 },
                 connections,
                 records,
-                names);
+                names,
+                settings.outside());
         ChangeWork changeWork =
                 new ChangeWork(db, clock, node, installation, connections, reading, backups, trials, settings.guard());
         ChangeRoutes deviceChanges = new ChangeRoutes(db, gateways, records, connections, changeWork);

@@ -11,14 +11,16 @@ import tender.core.network.IpAddress;
  * @param sent echoes that were sent
  * @param largestPacket bytes of the largest inside packet that came back whole; empty where none was asked
  * @param name what the name server inside says of an inside host's name; empty where none was asked
- * @param seenAs the address that the outside sees of traffic through the tunnel; empty where none was asked or nothing came
+ * @param exit where traffic to the outside leaves; empty where none was asked
+ * @param transfer what passed to a host that gives back what it gets; empty where none was wanted or the host does not
  */
 public record Measured(
         List<Double> millis,
         int sent,
         Optional<Integer> largestPacket,
         Optional<InsideName> name,
-        Optional<IpAddress> seenAs) {
+        Optional<Exit> exit,
+        Optional<Transfer> transfer) {
     /** Whether a name leads to an address inside; {@code address} is empty where the name server did not tell one. */
     public record InsideName(String name, IpAddress server, boolean answered, Optional<IpAddress> address) {}
 

@@ -122,7 +122,7 @@ public record OpenVpnQuestion(
     }
 
     /** Whether what the file says, or the server pushed, sends this address through the tunnel. */
-    boolean reaches(IpAddress address, List<Cidr> pushedRoutes) {
+    public boolean reaches(IpAddress address, List<Cidr> pushedRoutes) {
         return full4 && address.isV4()
                 || reach.stream().anyMatch(n -> n.contains(address))
                 || pushedRoutes.stream().anyMatch(n -> n.contains(address));

@@ -11,12 +11,14 @@ import tender.core.network.IpAddress;
  * @param size whether the largest packet is looked for
  * @param insideName a name that the name server inside should know
  * @param outside where to ask which address the outside sees
+ * @param transfer whether to measure what passes
  */
-public record Wanted(int echoes, boolean size, Optional<HostName> insideName, Optional<IpAddress> outside) {
-    public static final Wanted NOTHING = new Wanted(0, false, Optional.empty(), Optional.empty());
+public record Wanted(
+        int echoes, boolean size, Optional<HostName> insideName, Optional<IpAddress> outside, boolean transfer) {
+    public static final Wanted NOTHING = new Wanted(0, false, Optional.empty(), Optional.empty(), false);
     public static final int MOST_ECHOES = 200;
 
     public boolean anything() {
-        return echoes > 0 || size || insideName.isPresent() || outside.isPresent();
+        return echoes > 0 || size || insideName.isPresent() || outside.isPresent() || transfer;
     }
 }

@@ -144,7 +144,8 @@ public final class IkeTrial {
             measured = Optional.of(inside.measure(
                     wanted,
                     question.insideHost().orElseThrow(),
-                    session.assigned().dns().stream().filter(IpAddress::isV4).findFirst()));
+                    session.assigned().dns().stream().filter(IpAddress::isV4).findFirst(),
+                    outside -> session.reach().stream().anyMatch(n -> n.contains(outside))));
         }
         return ended(gateway, host);
     }

@@ -1,6 +1,8 @@
 package tender.io.trial;
 
 import java.io.IOException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -10,6 +12,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
+import java.util.function.Predicate;
 import org.xbill.DNS.ARecord;
 import org.xbill.DNS.DClass;
 import org.xbill.DNS.Message;
@@ -19,10 +22,12 @@ import org.xbill.DNS.Section;
 import org.xbill.DNS.Type;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
+import tender.core.trial.Exit;
 import tender.core.trial.IcmpEcho;
 import tender.core.trial.Measured;
 import tender.core.trial.Observation.Echo;
 import tender.core.trial.Stun;
+import tender.core.trial.Transfer;
 import tender.core.trial.UdpPacket;
 import tender.core.trial.Wanted;
 
@@ -39,6 +44,11 @@ final class Inside {
     private static final int SMALLEST_PACKET = 576;
     private static final int LARGEST_PACKET = 1_500;
     private static final int DNS_PORT = 53;
+    private static final int ECHO_PORT = 7;
+    private static final int TRANSFER_PAYLOAD = 1_200;
+    private static final int TRANSFER_PACKETS = 800;
+    private static final int AT_ONCE = 32;
+    private static final Duration TRANSFER_LONGEST = Duration.ofSeconds(3);
 
     private final Tunnel tunnel;
     private final SecureRandom random;
@@ -88,8 +98,13 @@ final class Inside {
         return out;
     }
 
-    /** Measures towards a host that answered before. */
-    Measured measure(Wanted wanted, IpAddress host, Optional<IpAddress> dns) throws IOException {
+    /**
+     * Measures towards a host that answered before.
+     *
+     * @param sent which addresses the profile sends through the tunnel
+     */
+    Measured measure(Wanted wanted, IpAddress host, Optional<IpAddress> dns, Predicate<IpAddress> sent)
+            throws IOException {
         List<Double> millis = new ArrayList<>();
         if (wanted.echoes() > 0) {
             echoes(wanted.echoes(), host, millis);
@@ -98,9 +113,12 @@ final class Inside {
         Optional<Measured.InsideName> name = wanted.insideName().isPresent() && dns.isPresent()
                 ? Optional.of(name(wanted.insideName().get(), dns.get()))
                 : Optional.empty();
-        Optional<IpAddress> seenAs =
-                wanted.outside().isPresent() ? seenAs(wanted.outside().get()) : Optional.empty();
-        return new Measured(millis, wanted.echoes(), largest, name, seenAs);
+        Optional<Exit> exit = wanted.outside().isPresent()
+                ? Optional.of(
+                        exit(wanted.outside().get(), sent.test(wanted.outside().get())))
+                : Optional.empty();
+        Optional<Transfer> transfer = wanted.transfer() ? transfer(host) : Optional.empty();
+        return new Measured(millis, wanted.echoes(), largest, name, exit, transfer);
     }
 
     private void echoes(int count, IpAddress host, List<Double> millis) throws IOException {
@@ -222,8 +240,68 @@ final class Inside {
         return new Measured.InsideName(name.text(), dns, answer.isPresent(), address);
     }
 
-    private Optional<IpAddress> seenAs(IpAddress outside) throws IOException {
+    private Exit exit(IpAddress outside, boolean full) throws IOException {
         byte[] id = bytes(12);
-        return ask(outside, Stun.PORT, Stun.request(id)).flatMap(a -> Stun.seen(a, id));
+        Optional<IpAddress> through =
+                full ? ask(outside, Stun.PORT, Stun.request(id)).flatMap(a -> Stun.seen(a, id)) : Optional.empty();
+        return new Exit(full, direct(outside), through);
+    }
+
+    /** What the outside sees of this machine without the tunnel; asked again once. */
+    private Optional<IpAddress> direct(IpAddress outside) throws IOException {
+        byte[] id = bytes(12);
+        try (Wire wire = Wire.udp(new InetSocketAddress(InetAddress.getByAddress(outside.toBytes()), Stun.PORT))) {
+            for (int i = 0; i < 2; i++) {
+                wire.send(Stun.request(id));
+                Optional<IpAddress> seen = wire.receive(ANSWER_WAIT).flatMap(a -> Stun.seen(a, id));
+                if (seen.isPresent()) {
+                    return seen;
+                }
+            }
+        } catch (IOException e) {
+            return Optional.empty(); // no way there, or nobody listens
+        }
+        return Optional.empty();
+    }
+
+    /** Sends datagrams to a host that gives back what it gets (RFC 862), some at once, bounded in number and time. */
+    private Optional<Transfer> transfer(IpAddress host) throws IOException {
+        Optional<IpAddress> source = tunnel.source(IpAddress.Family.V4);
+        if (source.isEmpty()
+                || !host.isV4()
+                || ask(host, ECHO_PORT, bytes(PAYLOAD_BYTES)).isEmpty()) {
+            return Optional.empty();
+        }
+        int own = 49_152 + random.nextInt(16_000);
+        byte[] packet = new UdpPacket(source.get(), own, host, ECHO_PORT, bytes(TRANSFER_PAYLOAD)).encode();
+        long began = System.nanoTime();
+        long end = began + TRANSFER_LONGEST.toNanos();
+        long heard = began;
+        int sent = 0;
+        int back = 0;
+        int underWay = 0;
+        while (back < TRANSFER_PACKETS && System.nanoTime() < end && !tunnel.isClosed()) {
+            while (underWay < AT_ONCE && sent < 2 * TRANSFER_PACKETS) {
+                tunnel.send(packet);
+                sent++;
+                underWay++;
+            }
+            tunnel.pump(PACE);
+            for (Optional<byte[]> in = tunnel.received(); in.isPresent(); in = tunnel.received()) {
+                boolean ours = UdpPacket.decode(in.get())
+                        .filter(p -> p.targetPort() == own && p.payload().length == TRANSFER_PAYLOAD)
+                        .isPresent();
+                if (ours) {
+                    back++;
+                    underWay = Math.max(0, underWay - 1);
+                    heard = System.nanoTime();
+                }
+            }
+            if (System.nanoTime() - heard > SIZE_WAIT.toNanos()) {
+                underWay = 0; // those got lost
+                heard = System.nanoTime();
+            }
+        }
+        return Optional.of(new Transfer((long) back * packet.length, (System.nanoTime() - began) / 1e6));
     }
 }

@@ -162,7 +162,8 @@ public final class OpenVpnTrial {
             measured = Optional.of(inside.measure(
                     wanted,
                     question.insideHost().orElseThrow(),
-                    session.pushed().dns()));
+                    session.pushed().dns(),
+                    outside -> question.reaches(outside, routes())));
         }
         Optional<byte[]> goodbye = session.goodbye();
         if (goodbye.isPresent()) {

@@ -127,7 +127,8 @@ public final class WireGuardTrial {
             measured = Optional.of(inside.measure(
                     wanted,
                     question.insideHost().orElseThrow(),
-                    question.dns().stream().filter(IpAddress::isV4).findFirst()));
+                    question.dns().stream().filter(IpAddress::isV4).findFirst(),
+                    question::reaches));
         }
         return new Observation(
                 name, dialled, Observation.Path.ANSWERED, Observation.Handshake.ESTABLISHED, gateway, host, millis);

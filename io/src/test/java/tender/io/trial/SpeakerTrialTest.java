@@ -37,6 +37,7 @@ import tender.core.openvpn.ClientSettings;
 import tender.core.profile.IkeConnection;
 import tender.core.profile.IkeProfile;
 import tender.core.profile.StaticKey;
+import tender.core.trial.Exit;
 import tender.core.trial.IkeLadder;
 import tender.core.trial.IkeQuestion;
 import tender.core.trial.Ladder;
@@ -227,7 +228,8 @@ class SpeakerTrialTest {
         String key = StaticKey.generate(RANDOM);
         OpenVpnSpeaker speaker = openVpn("127.66.0.1", Transport.UDP, "crypt", key, false, Set.of());
         String file =
-                file("127.66.0.1", speaker.port(), "udp", sign(Authority.Purpose.CLIENT, "mara"), wrap("crypt", key));
+                file("127.66.0.1", speaker.port(), "udp", sign(Authority.Purpose.CLIENT, "mara"), wrap("crypt", key))
+                        + "redirect-gateway def1\n";
         OpenVpnQuestion question = OpenVpnQuestion.of(
                 file, ClientSettings.Added.NOTHING, Optional.of(HOST), Optional.empty(), Instant.now());
         try (StunServer stun = new StunServer(new InetSocketAddress("127.66.9.9", Stun.PORT))) {
@@ -239,7 +241,8 @@ class SpeakerTrialTest {
                             20,
                             true,
                             Optional.of(HostName.parse("files.skerrivane.example")),
-                            Optional.of(IpAddress.parse("127.66.9.9"))),
+                            Optional.of(IpAddress.parse("127.66.9.9")),
+                            true),
                     rung -> {});
             trial.run();
 
@@ -248,7 +251,12 @@ class SpeakerTrialTest {
             assertThat(m.loss()).isZero();
             assertThat(m.largestPacket()).contains(1_500);
             assertThat(m.name().orElseThrow().address()).contains(HOST);
-            assertThat(m.seenAs()).contains(IpAddress.parse("127.66.0.1"));
+            Exit exit = m.exit().orElseThrow();
+            assertThat(exit.holds()).isTrue();
+            assertThat(exit.through()).contains(IpAddress.parse("127.66.0.1"));
+            assertThat(exit.words())
+                    .startsWith("full tunnel: the outside sees 127.66.0.1; without the tunnel it sees 127.");
+            assertThat(m.transfer().orElseThrow().bytes()).isGreaterThan(900_000);
         }
     }
 

@@ -65,6 +65,11 @@ public enum Setting {
     ALERT_MAIL_TO("alert.mail-to", "", "mail addresses, parted by commas", "Who gets that word by mail; empty: nobody"),
     MAIL_SERVER("mail.server", "", "HOST:PORT", "The mail server that takes mail from this machine"),
     MAIL_FROM("mail.from", "", "a mail address", "From whom mail comes"),
+    TRIAL_OUTSIDE(
+            "trial.outside",
+            "",
+            "an IPv4 address",
+            "A STUN server (RFC 8489), asked on port 3478 which address it sees where a full or a split tunnel is to be proven; empty: nobody is asked"),
     SECOND_FACTOR(
             "second-factor.required", "false", "true or false", "Whether everyone needs a one-time code to sign in"),
     JOB_WORKERS("job.workers", "6", "2 to 64", "How many jobs this node runs at once");

@@ -27,6 +27,7 @@ public record Settings(
         Duration nameLookups,
         Duration guard,
         Ways alerts,
+        Optional<IpAddress> outside,
         boolean secondFactor,
         int workers) {
     /** The database. */

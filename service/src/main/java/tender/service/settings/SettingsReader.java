@@ -75,8 +75,17 @@ public final class SettingsReader {
                 Duration.ofSeconds(number(Setting.NAMES_SECONDS, 1, 3_600)),
                 Duration.ofSeconds(number(Setting.GUARD_SECONDS, 3, 900)),
                 alerts(),
+                optional(Setting.TRIAL_OUTSIDE, SettingsReader::v4),
                 value(Setting.SECOND_FACTOR, SettingsReader::flag),
                 number(Setting.JOB_WORKERS, 2, 64));
+    }
+
+    private static IpAddress v4(String text) {
+        IpAddress address = IpAddress.parse(text);
+        if (!address.isV4()) {
+            throw new MalformedException("address", "", "an IPv4 address");
+        }
+        return address;
     }
 
     private Settings.Ways alerts() {

@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.OptionalInt;
 import java.util.Set;
 import java.util.UUID;
 import org.slf4j.Logger;
@@ -46,6 +47,7 @@ import tender.service.session.Watch;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
@@ -63,6 +65,7 @@ public final class TrialJob implements JobKind {
     private static final int ECHOES = 20;
     private static final int ROUND_ECHOES = 5;
     private static final int KEPT_OF_ROUNDS = 50;
+    private static final int EARLIER = 30;
     private static final String KNOCK = "an answer to a stranger; nobody's account was used";
 
     /** Writes at a gateway, at once, what the records want there: peers and accounts. */
@@ -79,6 +82,7 @@ public final class TrialJob implements JobKind {
     private final Connections connections;
     private final NameService names;
     private final OfficeRecords records;
+    private final Optional<IpAddress> outside;
     private final Attempt attempt;
     private final Knocking knocking;
 
@@ -90,7 +94,8 @@ public final class TrialJob implements JobKind {
             Delivery delivery,
             Connections connections,
             OfficeRecords records,
-            NameService names) {
+            NameService names,
+            Optional<IpAddress> outside) {
         this.db = db;
         this.clock = clock;
         this.gateways = gateways;
@@ -99,6 +104,7 @@ public final class TrialJob implements JobKind {
         this.connections = connections;
         this.names = names;
         this.records = records;
+        this.outside = outside;
         this.attempt = new Attempt(clock, records, connections, names);
         this.knocking = new Knocking(db, records, names);
     }
@@ -235,6 +241,7 @@ public final class TrialJob implements JobKind {
                 wanted.echoes(),
                 wanted.size(),
                 wanted.insideName().map(HostName::text),
+                wanted.outside().map(IpAddress::toString),
                 Optional.empty());
     }
 
@@ -245,10 +252,15 @@ public final class TrialJob implements JobKind {
         }
     }
 
-    private static Wanted wanted(Trials.Trial trial) {
+    private Wanted wanted(Trials.Trial trial) {
         return trial.wanted()
                 .map(w -> Json.readOwn(w, new TypeReference<Asked>() {}))
-                .map(a -> new Wanted(a.echoes(), a.size(), a.insideName().map(HostName::parse), Optional.empty()))
+                .map(a -> new Wanted(
+                        a.echoes(),
+                        a.size(),
+                        a.insideName().map(HostName::parse),
+                        a.size() ? outside : Optional.empty(),
+                        a.size()))
                 .orElse(Wanted.NOTHING);
     }
 
@@ -465,10 +477,30 @@ public final class TrialJob implements JobKind {
                     rows,
                     shown,
                     received,
-                    measured.map(m -> Json.text(TrialApi.Measured.of(m))),
+                    measured.map(m -> Json.text(inContext(tx, trialId, m))),
                     clock.instant());
             Events.say(tx, "trial", trialId.toString());
         });
+    }
+
+    /** A rate beside what the gateway's line takes and what was measured before from here. */
+    private TrialApi.Measured inContext(Tx tx, UUID trialId, Measured m) {
+        if (m.transfer().isEmpty()) {
+            return TrialApi.Measured.of(m);
+        }
+        Trials.Trial trial = Trials.byId(tx, trialId).orElseThrow();
+        List<Double> earlier = Trials.ofListener(tx, trial.listenerId(), EARLIER).stream()
+                .filter(t -> t.vantage().equals(trial.vantage()))
+                .flatMap(t -> t.measured().stream())
+                .flatMap(text -> Json.readOwn(text, new TypeReference<TrialApi.Measured>() {}).transfer().stream())
+                .map(TrialApi.Transfer::megabits)
+                .toList();
+        OptionalInt line = records.withoutHoldings(tx, clock.instant())
+                .gateway(trial.gateway())
+                .flatMap(g -> g.uplinks().stream().findFirst())
+                .map(u -> OptionalInt.of(Math.min(u.downMegabits(), u.upMegabits())))
+                .orElse(OptionalInt.empty());
+        return TrialApi.Measured.of(m, line, earlier);
     }
 
     @Override

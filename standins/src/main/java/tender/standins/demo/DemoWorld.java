@@ -16,12 +16,14 @@ import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
 import tender.core.network.IpAddress;
+import tender.core.trial.Stun;
 import tender.standins.box.SshBox;
 import tender.standins.firewall.Firewall;
 import tender.standins.firewall.FirewallFolder;
 import tender.standins.names.NameServer;
 import tender.standins.nas.Nas;
 import tender.standins.nas.NasFolder;
+import tender.standins.outside.StunServer;
 import tender.standins.router.Router;
 import tender.standins.router.RouterFolder;
 
@@ -63,6 +65,7 @@ public final class DemoWorld implements AutoCloseable {
     private final Router spare;
     private final Nas nas;
     private final Firewall firewall;
+    private final StunServer outside;
 
     private DemoWorld(Place place, PublicKey admits) throws IOException, GeneralSecurityException {
         this.place = place;
@@ -93,6 +96,7 @@ public final class DemoWorld implements AutoCloseable {
         FirewallFolder.layOut(firewallFolder, place.at("0.1"), Instant.now());
         this.firewall =
                 Firewall.start(new Firewall.Place(firewallFolder, place.at("0.1"), place.bridgePort(), FIREWALL_TOKEN));
+        this.outside = new StunServer(new InetSocketAddress(place.at("9.9"), Stun.PORT));
     }
 
     private Router router(String name, String at, PublicKey admits, RouterFolder files, String... insideHosts)
@@ -245,6 +249,7 @@ public final class DemoWorld implements AutoCloseable {
         }
         nas.close();
         firewall.close();
+        outside.close();
         names.close();
     }
 }

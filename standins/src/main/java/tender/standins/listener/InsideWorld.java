@@ -28,6 +28,9 @@ import tender.standins.box.Faults;
 public record InsideWorld(
         Set<IpAddress> hosts, IpAddress nameServer, Map<String, IpAddress> names, InetAddress outside, Faults faults) {
     private static final int DNS_PORT = 53;
+    /** Where a host gives back what it gets (RFC 862). */
+    private static final int ECHO_PORT = 7;
+
     private static final int WAIT_MILLIS = 500;
 
     /** What comes back to a packet out of a tunnel. */
@@ -42,6 +45,11 @@ public record InsideWorld(
     }
 
     private Optional<byte[]> answer(UdpPacket asked) {
+        if (asked.targetPort() == ECHO_PORT && hosts.contains(asked.target()) && !faults.insideHostsSilent) {
+            return Optional.of(
+                    new UdpPacket(asked.target(), ECHO_PORT, asked.source(), asked.sourcePort(), asked.payload())
+                            .encode());
+        }
         Optional<byte[]> out = asked.targetPort() == Stun.PORT
                 ? fromOutside(asked)
                 : asked.targetPort() == DNS_PORT && asked.target().equals(nameServer)

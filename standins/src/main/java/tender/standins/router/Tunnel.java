@@ -23,6 +23,7 @@ import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
 import tender.core.profile.WireGuardFile;
 import tender.core.trial.IcmpEcho;
+import tender.core.trial.UdpPacket;
 import tender.core.wireguard.Keypair;
 import tender.core.wireguard.Packets;
 import tender.core.wireguard.Responder;
@@ -34,6 +35,9 @@ import tender.standins.box.Faults;
  * access to peers is synchronised on the tunnel.
  */
 final class Tunnel implements AutoCloseable {
+    /** Where a host inside gives back what it gets (RFC 862). */
+    private static final int ECHO_PORT = 7;
+
     private static final Logger LOG = LoggerFactory.getLogger(Tunnel.class);
     private static final int LIVE_KEYPAIRS = 3;
 
@@ -189,6 +193,20 @@ final class Tunnel implements AutoCloseable {
     }
 
     private void onInside(Peer peer, Keypair keypair, byte[] packet, SocketAddress from) {
+        Optional<UdpPacket> asked = UdpPacket.decode(packet)
+                .filter(p -> p.targetPort() == ECHO_PORT
+                        && peer.settings.allows(p.source())
+                        && insideHosts.contains(p.target())
+                        && !faults.insideHostsSilent);
+        if (asked.isPresent()) {
+            UdpPacket p = asked.get();
+            send(
+                    peer,
+                    keypair.seal(
+                            new UdpPacket(p.target(), ECHO_PORT, p.source(), p.sourcePort(), p.payload()).encode()),
+                    from);
+            return;
+        }
         IcmpEcho echo = IcmpEcho.decode(packet).orElse(null);
         if (echo == null || echo.reply() || !peer.settings.allows(echo.source())) {
             return;
