@@ -8,6 +8,7 @@
   import { router } from './lib/router.svelte';
   import { session } from './lib/session.svelte';
   import type { Overview as Data } from './lib/types';
+  import Authorities from './pages/Authorities.svelte';
   import Backups from './pages/Backups.svelte';
   import ClientFiles from './pages/ClientFiles.svelte';
   import Connections from './pages/Connections.svelte';
@@ -61,6 +62,7 @@
     {:else if place === 'people'}<People />
     {:else if place === 'profiles' && id === 'inspect'}<Inspect />
     {:else if place === 'profiles' && id === 'lives'}<Lives />
+    {:else if place === 'profiles' && id === 'authorities'}<Authorities />
     {:else if place === 'profiles' && id}<Profile {id} />
     {:else if place === 'profiles'}<Profiles />
     {:else if place === 'handouts'}<Handouts />

@@ -1,11 +1,11 @@
 <script lang="ts">
   /** A state as shape, word and colour, in that order of importance. */
   const kinds: Record<string, string[]> = {
-    proven: ['proven', 'answers', 'seen', 'holds', 'in use', 'connected', 'well', 'ready', 'done', 'in force', 'kept', 'passes'],
+    proven: ['proven', 'answers', 'seen', 'holds', 'in use', 'connected', 'well', 'ready', 'done', 'in force', 'kept', 'passes', 'valid'],
     waiting: ['waiting', 'writing', 'withdrawing', 'prepared', 'sent', 'collected', 'running', 'not handed out', 'identity to accept', 'not read yet', 'ordered', 'in-force'],
-    stale: ['stale', 'expired', 'risks', 'not in force'],
+    stale: ['stale', 'expired', 'ends soon', 'risks', 'not in force'],
     failing: ['failing', 'failed', 'fails', 'breaks', 'not proven', 'does not answer'],
-    withdrawn: ['withdrawn', 'accepted', 'returned', 'gone', 'not tried', 'cannot be tried', 'cancelled', 'ended'],
+    withdrawn: ['withdrawn', 'accepted', 'returned', 'gone', 'revoked', 'not tried', 'cannot be tried', 'cancelled', 'ended'],
   };
   let { state, word = state }: { state: string; word?: string } = $props();
   const kind = $derived(Object.keys(kinds).find((k) => kinds[k].includes(state)) ?? 'unknown');

@@ -129,3 +129,9 @@ export type Variant = {
   id: string; gateway: string; listener: string; team: string; fullTunnel: boolean; reach: string[]; dns: string[]; lifeDays: number | null;
   behind: string[]; setAt: string;
 };
+export type Authority = {
+  id: string; name: string; key: string; ends: string; publishesAt: string | null; revoked: number; listNumber: number; listUntil: string;
+};
+export type Certificate = {
+  id: string; serial: string; purpose: string; commonName: string; state: string; custody: string; starts: string; ends: string; revokedAt: string | null;
+};

@@ -13,7 +13,7 @@
 </script>
 
 <h1>Profiles</h1>
-<p><a href="/profiles/inspect">Look into a file</a> · <a href="/profiles/lives">What ends and when</a></p>
+<p><a href="/profiles/inspect">Look into a file</a> · <a href="/profiles/lives">What ends and when</a> · <a href="/profiles/authorities">Certificate authorities</a></p>
 <Trouble problem={profiles.problem} />
 {#if profiles.data?.length}<ProfileGrid label="profiles" profiles={profiles.data} />
 {:else if profiles.data}<Empty>A profile is all that one device needs to connect. Choose a person under <a href="/people">People</a> and issue one.</Empty>{/if}

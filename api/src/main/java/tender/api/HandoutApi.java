@@ -7,7 +7,9 @@ import tender.core.credential.Secret;
 
 /** Handing out, and collecting at the staff's page. */
 public final class HandoutApi {
-    public record Prepare(String profile, Optional<Integer> hours, Optional<Integer> collections) {}
+    /** @param legacy whether a key store in it is locked as systems from before about 2019 want it */
+    public record Prepare(
+            String profile, Optional<Integer> hours, Optional<Integer> collections, Optional<Boolean> legacy) {}
 
     /** Link and passphrase are shown here and never again; they belong on two different ways. */
     public record Prepared(Handout handout, Secret link, Secret passphrase) {}

@@ -54,10 +54,18 @@ final class HandoutCommands {
         @Option(names = "--collections", description = "How often it can be collected. Default: 1")
         Optional<Integer> collections;
 
+        @Option(
+                names = "--legacy",
+                description =
+                        "Lock a key store in it as systems from before about 2019 want it: weaker, and only for those.")
+        boolean legacy;
+
         @Override
         int run() {
             HandoutApi.Prepared p = calls().post(
-                            "/handouts", new HandoutApi.Prepare(label, hours, collections), HandoutApi.Prepared.class);
+                            "/handouts",
+                            new HandoutApi.Prepare(label, hours, collections, Optional.of(legacy)),
+                            HandoutApi.Prepared.class);
             if (terminal.json) {
                 terminal.json(p);
                 return 0;

@@ -37,13 +37,20 @@ final class Contents {
         this.random = random;
     }
 
-    /** @param account at the gateway, where Tender made it */
+    /**
+     * @param account at the gateway, where Tender made it
+     * @param form of a key store, where there is one
+     */
     HandoutApi.Collected of(
-            Issuing.Newest newest, Optional<Issuing.Account> account, String deviceKind, Secret passphrase) {
+            Issuing.Newest newest,
+            Optional<Issuing.Account> account,
+            String deviceKind,
+            Secret passphrase,
+            KeyStoreFile.Form form) {
         Protocol protocol = Sheets.protocol(newest);
         return switch (protocol) {
             case WIREGUARD, OPENVPN -> file(newest, account, protocol, deviceKind);
-            default -> sheet(newest, account, passphrase);
+            default -> sheet(newest, account, passphrase, form);
         };
     }
 
@@ -74,7 +81,8 @@ final class Contents {
                 0);
     }
 
-    private HandoutApi.Collected sheet(Issuing.Newest newest, Optional<Issuing.Account> account, Secret passphrase) {
+    private HandoutApi.Collected sheet(
+            Issuing.Newest newest, Optional<Issuing.Account> account, Secret passphrase, KeyStoreFile.Form form) {
         Platform platform = sheets.platform(newest.profile());
         SettingsSheet sheet = sheets.of(newest, Optional.of(platform));
         List<HandoutApi.Part> parts = new ArrayList<>();
@@ -86,7 +94,7 @@ final class Contents {
             if (platform == Platform.LINUX) {
                 ike.files(name.replaceAll("\\.txt$", "")).forEach((path, content) -> parts.add(part(path, content)));
             } else {
-                keyStore(ike, newest.profile().label(), passphrase)
+                keyStore(ike, newest.profile().label(), passphrase, form)
                         .ifPresent(store -> parts.add(part(Sheets.keyStoreName(newest), store)));
             }
         }
@@ -104,7 +112,7 @@ final class Contents {
                 name, Secret.of(Base64.getEncoder().encodeToString(content.reveal(RevealSecret.TO_HAND_OUT))));
     }
 
-    private Optional<Secret> keyStore(IkeProfile ike, String name, Secret passphrase) {
+    private Optional<Secret> keyStore(IkeProfile ike, String name, Secret passphrase, KeyStoreFile.Form form) {
         if (ike.certificate().isEmpty() || ike.key().isEmpty()) {
             return Optional.empty();
         }
@@ -116,7 +124,7 @@ final class Contents {
         List<byte[]> chain = new ArrayList<>(List.of(der(ike.certificate().get())));
         ike.authority().ifPresent(a -> chain.add(der(a)));
         return Optional.of(Secret.of(KeyStoreFile.write(
-                KeyStoreFile.Form.MODERN,
+                form,
                 name,
                 key,
                 chain,

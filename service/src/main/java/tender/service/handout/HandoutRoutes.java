@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.UUID;
 import java.util.function.Supplier;
 import tender.api.HandoutApi;
+import tender.core.certificate.KeyStoreFile;
 import tender.core.credential.Passphrase;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
@@ -126,6 +127,7 @@ public final class HandoutRoutes {
         HandoutApi.Prepare request = call.body(HandoutApi.Prepare.class);
         int hours = Fields.range("hours", request.hours().orElse(DEFAULT_HOURS), 1, MAX_HOURS);
         int collections = Fields.range("collections", request.collections().orElse(1), 1, MAX_COLLECTIONS);
+        KeyStoreFile.Form form = request.legacy().orElse(false) ? KeyStoreFile.Form.LEGACY : KeyStoreFile.Form.MODERN;
         String label = Fields.required("profile", request.profile());
         UUID profileId = db.inTransaction(tx -> Profiles.byLabel(tx, label))
                 .filter(p -> !p.origin().equals("canary"))
@@ -134,7 +136,7 @@ public final class HandoutRoutes {
         Issuing.Newest newest = issuing.newest(profileId);
         Secret token = LinkToken.generate(random);
         Secret passphrase = Passphrase.generate(random);
-        Parcel parcel = Parcel.seal(Json.write(collected(newest, passphrase)), token, passphrase, random);
+        Parcel parcel = Parcel.seal(Json.write(collected(newest, passphrase, form)), token, passphrase, random);
         UUID id = Ids.next();
         db.run(tx -> {
             Handouts.insert(
@@ -163,13 +165,13 @@ public final class HandoutRoutes {
         return Answer.created(new HandoutApi.Prepared(render(find(id)), link, passphrase));
     }
 
-    private HandoutApi.Collected collected(Issuing.Newest newest, Secret passphrase) {
+    private HandoutApi.Collected collected(Issuing.Newest newest, Secret passphrase, KeyStoreFile.Form form) {
         String kind = newest.profile()
                 .deviceId()
                 .flatMap(id -> db.inTransaction(tx -> People.device(tx, id)))
                 .map(People.Device::kind)
                 .orElse("laptop");
-        return contents.of(newest, issuing.account(newest.profile()), kind, passphrase);
+        return contents.of(newest, issuing.account(newest.profile()), kind, passphrase, form);
     }
 
     private Answer sent(Call call) {

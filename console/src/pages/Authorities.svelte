@@ -1,0 +1,60 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import Button from '../components/Button.svelte';
+  import CertificateGrid from '../components/CertificateGrid.svelte';
+  import Choice from '../components/Choice.svelte';
+  import Empty from '../components/Empty.svelte';
+  import Field from '../components/Field.svelte';
+  import Section from '../components/Section.svelte';
+  import Trouble from '../components/Trouble.svelte';
+  import When from '../components/When.svelte';
+  import { api } from '../lib/api';
+  import { Action, Resource } from '../lib/resource.svelte';
+  import { session } from '../lib/session.svelte';
+  import type { Authority } from '../lib/types';
+  /** The company's certificate authorities: what they sign, and the lists of what was revoked. */
+  const all = new Resource(() => api.list<Authority>('/authorities'), ['authority']);
+  onMount(() => all.start());
+  const owner = $derived(session.operator?.role === 'owner');
+  let open = $state(false);
+  let name = $state(''), key = $state('ec-p256'), years = $state('10'), publishesAt = $state('');
+  const action = new Action();
+  const make = () => action.run(async () => {
+    await api.post('/authorities', { name, key, years: Number(years), publishesAt: publishesAt || null });
+    open = false;
+    await all.reload();
+  });
+</script>
+
+<h1>Certificate authorities</h1>
+{#if owner}
+  {#if open}
+    <form onsubmit={(e) => { e.preventDefault(); void make(); }}>
+      <Field label="Name" bind:value={name} hint="stands in every certificate" />
+      <Choice label="Key" bind:value={key} options={[{ value: 'ec-p256', label: 'EC P-256, the usual' }, { value: 'ed25519', label: 'Ed25519' }, { value: 'rsa-2048', label: 'RSA 2048' }, { value: 'rsa-3072', label: 'RSA 3072' }, { value: 'rsa-4096', label: 'RSA 4096, takes seconds' }]} />
+      <Field label="Years" type="number" min="1" max="30" bind:value={years} />
+      <Field label="List published at" bind:value={publishesAt} mono hint="http://HOST/revocations/NAME.crl; empty: nowhere" />
+      <div class="end"><Button type="submit" look="main" busy={action.busy}>Make it</Button><Button onclick={() => (open = false)}>Leave it</Button></div>
+    </form>
+  {:else}<p><Button onclick={() => (open = true)}>Make an authority</Button> <span class="soft">One that exists is taken in by the client: <code>tender authority take-in</code></span></p>{/if}
+{/if}
+<Trouble problem={action.problem} />
+<Trouble problem={all.problem} />
+{#each all.data ?? [] as a (a.id)}
+  <Section title={a.name} note="{a.key}, ends {new Date(a.ends).toLocaleDateString()}">
+    <dl>
+      <dt>List of the revoked</dt><dd>number {a.listNumber}, {a.revoked} on it, counts until <When at={a.listUntil} /> <a href="/api/v1/authorities/{a.id}/list" download="{a.name}.crl">Download</a></dd>
+      <dt>Published at</dt><dd>{#if a.publishesAt}<span class="mono">{a.publishesAt}</span>{:else}nowhere: gateways get it from Tender{/if}</dd>
+    </dl>
+    <CertificateGrid authority={a.id} />
+  </Section>
+{:else}{#if all.data}<Empty>There is none yet. An authority of the company's own signs a certificate for each device, and a lost one is shut out by itself alone.</Empty>{/if}{/each}
+
+<style>
+  form { display: grid; grid-template-columns: repeat(auto-fit, minmax(13rem, 1fr)); gap: var(--gap-3); align-items: start; }
+  .end { display: flex; gap: var(--gap-2); align-self: end; padding-bottom: 1.35rem; }
+  dl { display: grid; grid-template-columns: max-content minmax(0, 1fr); gap: var(--gap-1) var(--gap-4); margin: 0; }
+  dt { font-weight: 600; }
+  dd { margin: 0; overflow-wrap: anywhere; }
+  @media (max-width: 720px) { dl { grid-template-columns: 1fr; } }
+</style>
