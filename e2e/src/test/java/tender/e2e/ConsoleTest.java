@@ -154,6 +154,8 @@ class ConsoleTest {
             case "listener" ->
                 "/proof/listeners/"
                         + tender.json("round", "list").get(0).path("id").asText();
+            case "files" ->
+                "/office/" + tender.json("gateway", "list").get(0).path("id").asText() + "/files";
             case "person" -> "/people/mara";
             case "overview" -> "/";
             default -> "/" + page;
@@ -173,6 +175,8 @@ class ConsoleTest {
         "profiles",
         "profiles/inspect",
         "profiles/lives",
+        "profiles/authorities",
+        "files",
         "profile",
         "handouts",
         "proof",
@@ -298,7 +302,7 @@ class ConsoleTest {
         button("Try it every 15 min").click();
         text("It gets a canary of Tender's own");
         button("Begin").click();
-        text("1 proven, 0 not proven, 0 not tried");
+        text("1 proven or answering, 0 not, 0 not tried");
         patiently()
                 .until(ExpectedConditions.elementToBeClickable(By.linkText("pier2 wg0")))
                 .click();
@@ -309,6 +313,57 @@ class ConsoleTest {
                 .contains("0 not proven");
         button("Try it no more").click();
         text("not tried");
+    }
+
+    @Test
+    void anAuthorityIsMadeAndACertificateOfItsIsRevokedOnlyWhenAskedTwice() throws Exception {
+        go("/profiles/authorities");
+        text("There is none yet.");
+        button("Make an authority").click();
+        field("Name").sendKeys("harbour");
+        button("Make it").click();
+        text("It has signed nothing yet.");
+        tender.client(
+                "authority",
+                "sign",
+                "harbour",
+                "--client",
+                "old-tablet",
+                "--out",
+                folder.resolve("t").toString(),
+                "--request",
+                Shell.ROOT
+                        .resolve("core/src/test/resources/corpus/pem/mara.csr")
+                        .toString());
+
+        text("old-tablet");
+        button("Revoke").click();
+        text("It cannot be taken back");
+        assertThat(scan()).isEmpty();
+        button("Leave it").click();
+        button("Revoke").click();
+        button("Revoke it").click();
+
+        text("number 2, 1 on it");
+        text("revoked");
+    }
+
+    @Test
+    void whatATeamGetsIsSetInThePageOfProfiles() throws Exception {
+        tender.client("person", "add", "signe", "--name", "Signe Askeland", "--team", "accounts");
+        go("/profiles");
+        text("Every team gets what everyone gets.");
+        button("Set one").click();
+        text("accounts");
+        field("Networks").sendKeys("10.20.1.0/24");
+        field("Days").sendKeys("90");
+        button("Set it").click();
+
+        text("10.20.1.0/24, for 90 days");
+        assertThat(scan()).isEmpty();
+        assertThat(tender.client("variant", "list")).contains("accounts", "10.20.1.0/24, for 90 days");
+        button("Drop").click();
+        text("Every team gets what everyone gets.");
     }
 
     @Test

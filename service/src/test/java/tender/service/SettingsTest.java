@@ -92,7 +92,11 @@ class SettingsTest {
     }
 
     private static JsonNode collected(String profile) {
-        Reply prepared = tender.post("/handouts", Map.of("profile", profile));
+        return collected(Map.of("profile", profile));
+    }
+
+    private static JsonNode collected(Map<String, Object> order) {
+        Reply prepared = tender.post("/handouts", order);
         assertThat(prepared.status()).as(prepared.text()).isEqualTo(201);
         String link = prepared.field("link");
         Reply got = tender.send(
@@ -144,6 +148,11 @@ class SettingsTest {
         assertThat(CertificateFacts.of(opened.certificates().get(0)).commonName())
                 .isEqualTo("mara-phone-orrin-fw");
         assertThat(opened.key()).isPresent();
+        JsonNode old = collected(Map.of("profile", "mara-phone-orrin-fw", "legacy", true));
+        KeyStoreFile weak = KeyStoreFile.of(part(old, ".p12"));
+        assertThat(weak.isLegacy()).as("for systems from before about 2019").isTrue();
+        assertThat(weak.open(old.path("told").asText())).isPresent();
+        assertThat(KeyStoreFile.of(part(got, ".p12")).isLegacy()).isFalse();
         assertThat(sheet + new String(pdf, StandardCharsets.ISO_8859_1))
                 .doesNotContain("PRIVATE KEY", got.path("told").asText());
 
