@@ -38,10 +38,14 @@ final class VariantCommands {
                 "  tender variant set pier2 --team masters --full-tunnel --dry-run"
             })
     static final class Put extends Verb {
-        @Parameters(paramLabel = "GATEWAY")
+        @Parameters(index = "0", paramLabel = "GATEWAY")
         String gateway;
 
-        @Parameters(arity = "0..1", paramLabel = "LISTENER", description = "Where the gateway has several.")
+        @Parameters(
+                index = "1",
+                arity = "0..1",
+                paramLabel = "LISTENER",
+                description = "Where the gateway has several.")
         Optional<String> listener;
 
         @Option(names = "--team", required = true)
@@ -134,10 +138,10 @@ final class VariantCommands {
             description = "Let a team get at a listener what everyone gets. Its files follow when they are renewed.",
             footer = {"", "  tender variant drop orrin-fw staff --team ticket-desk"})
     static final class Drop extends Verb {
-        @Parameters(paramLabel = "GATEWAY")
+        @Parameters(index = "0", paramLabel = "GATEWAY")
         String gateway;
 
-        @Parameters(arity = "0..1", paramLabel = "LISTENER")
+        @Parameters(index = "1", arity = "0..1", paramLabel = "LISTENER")
         Optional<String> listener;
 
         @Option(names = "--team", required = true)
