@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import { api } from '../lib/api';
+  import { day, exact } from '../lib/format';
   import type { Column } from '../lib/grid.svelte';
   import { Action, Resource } from '../lib/resource.svelte';
   import { session } from '../lib/session.svelte';
@@ -12,7 +13,6 @@
   import Overlay from './Overlay.svelte';
   import State from './State.svelte';
   import Trouble from './Trouble.svelte';
-  import When from './When.svelte';
   /** What an authority signed. Revoking is asked about first, since it shuts somebody out. */
   let { authority }: { authority: string } = $props();
   const all = new Resource(() => api.list<Certificate>(`/authorities/${authority}/certificates`), ['authority', 'profile']);
@@ -41,7 +41,7 @@
   <Grid label="certificates" rows={all.data} {columns}>
     {#snippet cell(c, column)}
       {#if column.key === 'state'}<State state={words[c.state] ?? c.state} />
-      {:else if column.key === 'ends'}<When at={c.ends} />
+      {:else if column.key === 'ends'}<span title={exact(c.ends)}>{day(c.ends)}</span>
       {:else if column.key === 'serial'}<span class="mono small">{c.serial}</span>
       {:else if column.key === 'do'}{#if session.mayWrite && c.state !== 'revoked' && c.state !== 'ended'}<Button look="harm" onclick={() => (asked = c)}>Revoke</Button>{/if}
       {:else}{column.text(c)}{/if}

@@ -63,6 +63,7 @@
     <Grid label="listeners" {rows} {columns}>
       {#snippet cell(r, column)}
         {#if column.key === 'listener'}<a class="name" href="/proof/listeners/{r.id}">{r.gateway} {r.listener}</a>
+        {:else if column.key === 'kind'}<span class="kind">{r.protocol}</span>
         {:else if column.key === 'state'}{#if r.trialId}<a class="quiet" href="/proof/{r.trialId}"><State state={standing(r)} /></a>{:else}<State state={standing(r)} />{/if}
         {:else if column.key === 'since'}{#if r.since}<When at={r.since} />{/if}
         {:else if column.key === 'latest'}{#if r.latest.length}<Latency results={r.latest} />{/if}
@@ -74,9 +75,9 @@
 </Section>
 
 <style>
-  .note { display: inline-block; min-width: 14rem; }
+  .note { display: block; min-width: 14rem; }
   .quiet { text-decoration: none; }
-  .name { white-space: nowrap; }
+  .name, .kind { white-space: nowrap; }
   .ask { display: grid; gap: var(--gap-2); padding: var(--gap-3); background: var(--sunk); border-left: 3px solid var(--waiting); }
   .buttons { display: flex; gap: var(--gap-2); }
 </style>

@@ -36,5 +36,5 @@
 {:else if trials.data}<Empty>A trial connects with the very file and reaches a host inside. Start one from a profile's page.</Empty>{/if}
 
 <style>
-  .note { display: inline-block; min-width: 16rem; }
+  .note { display: block; min-width: 16rem; }
 </style>

@@ -72,4 +72,5 @@
 <style>
   form { display: grid; grid-template-columns: repeat(auto-fit, minmax(13rem, 1fr)); gap: var(--gap-3); align-items: start; }
   .end { display: flex; gap: var(--gap-2); align-self: end; }
+  form .end { padding-bottom: 1.35rem; }
 </style>

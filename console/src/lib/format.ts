@@ -6,6 +6,11 @@ export function ago(iso: string, now: number): string {
   return `${Math.round(seconds / 86400)} d ago`;
 }
 
+/** A day to come, without its hour. */
+export function day(iso: string): string {
+  return new Date(iso).toLocaleDateString(undefined, { dateStyle: 'medium' });
+}
+
 export function exact(iso: string): string {
   return new Date(iso).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'medium' });
 }

@@ -7,8 +7,8 @@
   import Field from '../components/Field.svelte';
   import Section from '../components/Section.svelte';
   import Trouble from '../components/Trouble.svelte';
-  import When from '../components/When.svelte';
   import { api } from '../lib/api';
+  import { day } from '../lib/format';
   import { Action, Resource } from '../lib/resource.svelte';
   import { session } from '../lib/session.svelte';
   import type { Authority } from '../lib/types';
@@ -41,9 +41,9 @@
 <Trouble problem={action.problem} />
 <Trouble problem={all.problem} />
 {#each all.data ?? [] as a (a.id)}
-  <Section title={a.name} note="{a.key}, ends {new Date(a.ends).toLocaleDateString()}">
+  <Section title={a.name} note="{a.key}, ends {day(a.ends)}">
     <dl>
-      <dt>List of the revoked</dt><dd>number {a.listNumber}, {a.revoked} on it, counts until <When at={a.listUntil} /> <a href="/api/v1/authorities/{a.id}/list" download="{a.name}.crl">Download</a></dd>
+      <dt>List of the revoked</dt><dd>number {a.listNumber}, {a.revoked} on it, counts until {day(a.listUntil)} <a href="/api/v1/authorities/{a.id}/list" download="{a.name}.crl">Download</a></dd>
       <dt>Published at</dt><dd>{#if a.publishesAt}<span class="mono">{a.publishesAt}</span>{:else}nowhere: gateways get it from Tender{/if}</dd>
     </dl>
     <CertificateGrid authority={a.id} />

@@ -251,7 +251,7 @@ public final class Service implements AutoCloseable {
         Sheets sheets = new Sheets(db);
         routes.addAll(new SettingsRoutes(issuing, sheets).routes());
         routes.addAll(new HandoutRoutes(db, issuing, sheets, this::staffUrl).routes());
-        routes.addAll(new TrialRoutes(db, gateways, issuing).routes());
+        routes.addAll(new TrialRoutes(db, gateways, issuing, trials).routes());
         routes.addAll(new VantageRoutes(db, trials).routes());
         routes.addAll(new LifeRoutes(db, records).routes());
         routes.addAll(new RoundRoutes(db).routes());

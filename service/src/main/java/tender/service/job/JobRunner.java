@@ -136,7 +136,7 @@ public final class JobRunner implements AutoCloseable {
 
     private void failed(Jobs.Job job, JobKind kind, RuntimeException e) {
         String why = Problems.problem(e, "job " + job.kind()).detail();
-        if (job.everyMillis().isPresent() || job.attempts() >= job.maxAttempts()) {
+        if (job.attempts() >= job.maxAttempts()) {
             if (kind != null && job.everyMillis().isEmpty()) {
                 kind.gaveUp(job, why);
             }

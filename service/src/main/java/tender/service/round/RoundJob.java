@@ -27,6 +27,7 @@ import tender.store.round.Rounds;
 public final class RoundJob implements JobKind {
     static final String NAME = "round";
     private static final Duration KEPT = Duration.ofDays(90);
+    private static final int TRIES = 3; // somebody else may be writing the gateway just then
     private static final Duration TOLERANCE = Duration.ofSeconds(2);
 
     private final Db db;
@@ -48,7 +49,7 @@ public final class RoundJob implements JobKind {
                 Optional.of("round:" + listenerId),
                 Optional.empty(),
                 Optional.of(every),
-                1);
+                TRIES);
     }
 
     @Override

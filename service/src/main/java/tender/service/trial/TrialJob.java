@@ -13,6 +13,7 @@ import java.util.Set;
 import java.util.UUID;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import tender.api.ProblemCode;
 import tender.api.ProfileApi;
 import tender.api.TrialApi;
 import tender.core.certificate.PemText;
@@ -306,6 +307,7 @@ public final class TrialJob implements JobKind {
             db.run(tx -> Trials.keepNewest(tx, listenerId, KEPT_OF_ROUNDS));
             return round(trial, db.inTransaction(tx -> Trials.rungs(tx, List.of(id))));
         }
+        refuseCarried(listener);
         Profiles.Profile canary = issuing.canary(listenerId, "tender", clock.instant());
         delivery.now(canary.gatewayId());
         Optional<String> wanted = Optional.of(Json.text(new Asked(ROUND_ECHOES, false, Optional.empty())));
@@ -317,6 +319,19 @@ public final class TrialJob implements JobKind {
         UUID id = trial.id();
         db.run(tx -> Trials.keepNewest(tx, canary.id(), KEPT_OF_ROUNDS));
         return round(trial, db.inTransaction(tx -> Trials.rungs(tx, List.of(id))));
+    }
+
+    /** A canary has to be let in at the gateway, which cannot be where files are carried to and fro by hand. */
+    void refuseCarried(Listeners.Listener listener) {
+        db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId()))
+                .filter(g -> g.connector().equals("file"))
+                .ifPresent(g -> {
+                    throw new ApiFailure(
+                            ProblemCode.CONFLICT,
+                            g.name()
+                                    + " is known from dropped files alone, so that no canary can be let in there; try a profile of somebody's",
+                            "gateway");
+                });
     }
 
     private static Round round(Trials.Trial trial, List<Trials.RungRow> rungs) {

@@ -42,11 +42,13 @@ public final class TrialRoutes {
     private final Db db;
     private final Gateways gateways;
     private final Issuing issuing;
+    private final TrialJob trials;
 
-    public TrialRoutes(Db db, Gateways gateways, Issuing issuing) {
+    public TrialRoutes(Db db, Gateways gateways, Issuing issuing, TrialJob trials) {
         this.db = db;
         this.gateways = gateways;
         this.issuing = issuing;
+        this.trials = trials;
     }
 
     public List<Route> routes() {
