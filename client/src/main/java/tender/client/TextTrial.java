@@ -1,8 +1,12 @@
 package tender.client;
 
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Optional;
 import tender.core.ike.IkeSettings;
+import tender.core.network.Cidr;
+import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
 import tender.core.profile.OpenVpnClient;
@@ -10,6 +14,7 @@ import tender.core.profile.OpenVpnFile;
 import tender.core.profile.WireGuardFile;
 import tender.core.trial.IkeLadder;
 import tender.core.trial.IkeQuestion;
+import tender.core.trial.IkeSeen;
 import tender.core.trial.Ladder;
 import tender.core.trial.Measured;
 import tender.core.trial.OpenVpnLadder;
@@ -24,8 +29,12 @@ import tender.io.trial.WireGuardTrial;
 /** A trial from this machine of a profile that has all its parts inside. */
 record TextTrial(
         String text, Optional<IpAddress> insideHost, NameService names, ClientSettings.Added added, Wanted wanted) {
-    /** What came of it, and what was measured where it was asked for. */
-    record Outcome(Ladder ladder, Optional<Measured> measured) {}
+    /**
+     * What came of it, and what was measured where it was asked for.
+     *
+     * @param reach networks behind the tunnel
+     */
+    record Outcome(Ladder ladder, Optional<Measured> measured, List<Cidr> reach) {}
 
     Outcome run() {
         if (IkeQuestion.looksLike(text)) {
@@ -44,8 +53,8 @@ record TextTrial(
                 insideHost,
                 Instant.now());
         IkeTrial trial = new IkeTrial(question, names, wanted, rung -> {});
-        Ladder ladder = IkeLadder.judge(question, trial.run(), Optional.empty());
-        return new Outcome(ladder, trial.measured());
+        IkeSeen seen = trial.run();
+        return new Outcome(IkeLadder.judge(question, seen, Optional.empty()), trial.measured(), seen.reach());
     }
 
     private Outcome openVpn() {
@@ -54,13 +63,18 @@ record TextTrial(
                 names,
                 wanted,
                 rung -> {});
-        return new Outcome(OpenVpnLadder.judge(made.question(), made.seen(), Optional.empty()), made.measured());
+        List<Cidr> reach = new ArrayList<>(made.question().reach());
+        reach.addAll(made.seen().routes());
+        return new Outcome(OpenVpnLadder.judge(made.question(), made.seen(), Optional.empty()), made.measured(), reach);
     }
 
     private Outcome wireGuard() {
         Question question = Question.of(WireGuardFile.read(text).file(), Optional.empty(), insideHost);
         WireGuardTrial trial = new WireGuardTrial(question, names, wanted, rung -> {});
         Ladder ladder = Ladder.judge(question, trial.run(), Optional.empty());
-        return new Outcome(ladder, trial.measured());
+        return new Outcome(
+                ladder,
+                trial.measured(),
+                question.reach().stream().map(InterfaceAddress::network).toList());
     }
 }

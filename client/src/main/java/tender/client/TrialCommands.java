@@ -27,6 +27,7 @@ import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
 import tender.io.names.DnsNameService;
 import tender.io.names.NameService;
+import tender.io.trial.OwnNetworks;
 
 /** Trials. */
 final class TrialCommands {
@@ -231,7 +232,12 @@ final class TrialCommands {
                     terminal,
                     render(
                             knock.at().host().toString(),
-                            new Shown("answers", ladder.isAnswered(), "answers", "an answer to a stranger"),
+                            new Shown(
+                                    "answers",
+                                    ladder.isAnswered(),
+                                    "answers",
+                                    "an answer to a stranger",
+                                    Optional.empty()),
                             ladder,
                             Optional.empty()));
             return ladder.isAnswered() ? 0 : 1;
@@ -271,7 +277,12 @@ final class TrialCommands {
                     terminal,
                     render(
                             what.file.getFileName().toString(),
-                            new Shown("reaches the inside", outcome.ladder().isProven(), "proven", "this very file"),
+                            new Shown(
+                                    "reaches the inside",
+                                    outcome.ladder().isProven(),
+                                    "proven",
+                                    "this very file",
+                                    OwnNetworks.clash(OwnNetworks.now(), outcome.reach())),
                             outcome.ladder(),
                             outcome.measured()));
             if (!noReport && Account.load().isPresent()) {
@@ -333,7 +344,7 @@ final class TrialCommands {
         }
 
         /** What is said of a trial made here. */
-        private record Shown(String claim, boolean holds, String shows, String restsOn) {}
+        private record Shown(String claim, boolean holds, String shows, String restsOn, Optional<String> note) {}
 
         private static TrialApi.Trial render(String name, Shown shown, Ladder ladder, Optional<Measured> measured) {
             return new TrialApi.Trial(
@@ -348,7 +359,7 @@ final class TrialCommands {
                     Optional.empty(),
                     Optional.of(shown.holds()),
                     shown.shows(),
-                    Optional.empty(),
+                    shown.note(),
                     ladder.rungs().stream().map(Reporting::rung).toList(),
                     measured.map(TrialApi.Measured::of),
                     java.time.Instant.now(),
