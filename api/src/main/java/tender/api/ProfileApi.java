@@ -8,7 +8,8 @@ import java.util.Optional;
 public final class ProfileApi {
     /**
      * {@code listener} may be left out where the gateway has one. {@code publicKey} is given when the device made its own
-     * key pair; otherwise Tender makes one. {@code reach} are networks; {@code fullTunnel} sends everything. {@code account}
+     * key pair; otherwise Tender makes one. {@code reach} are networks; {@code fullTunnel} sends everything. {@code address} is a tunnel address that is wanted in
+     * place of the next free one; it stays the device's. {@code account}
      * is who signs in where an account is asked for; the person's handle if left out, or the profile's label where
      * {@code makeAccount} lets Tender make it at the gateway. {@code authority} signs where the
      * gateway does not tell which one it believes. {@code reason} is why a broken kind of VPN is handed out all the same.
@@ -22,6 +23,7 @@ public final class ProfileApi {
             Optional<Boolean> fullTunnel,
             Optional<List<String>> reach,
             Optional<List<String>> dns,
+            Optional<String> address,
             Optional<Instant> until,
             Optional<String> account,
             Optional<Boolean> makeAccount,

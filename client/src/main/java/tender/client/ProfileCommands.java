@@ -137,6 +137,9 @@ final class ProfileCommands {
         @Option(names = "--dns", split = ",", description = "Name servers for the device.")
         List<String> dns = List.of();
 
+        @Option(names = "--address", description = "The tunnel address it gets and keeps. Default: the next free one")
+        Optional<String> address;
+
         @Option(names = "--until", paramLabel = "TIME", description = "When its credentials end. Default: no end")
         Optional<String> until;
 
@@ -174,6 +177,7 @@ final class ProfileCommands {
                             fullTunnel ? Optional.of(true) : Optional.empty(),
                             Optional.of(reach),
                             Optional.of(dns),
+                            address,
                             until.map(ChangeCommands.Make::time),
                             account,
                             Optional.of(makeAccount),

@@ -131,6 +131,28 @@ class VariantsTest {
     }
 
     @Test
+    void anAddressThatIsWantedIsTheDevicesUnlessItIsTakenOrNone() {
+        Map<String, Object> order =
+                new java.util.HashMap<>(Map.of("person", "mara", "device", "phone", "gateway", "pier2"));
+        order.put("address", "10.99.4.77");
+        Reply issued = tender.post("/profiles", order);
+        assertThat(issued.status()).as(issued.text()).isEqualTo(202);
+        assertThat(texts(issued.json().path("profile").path("addresses"))).containsExactly("10.99.4.77");
+        tender.until(
+                "/profiles/labelled/mara-phone-pier2", r -> r.field("state").equals("ready"));
+        assertThat(tender.trial("mara-phone-pier2").json().path("proven").asBoolean())
+                .isTrue();
+
+        Map<String, Object> other = new java.util.HashMap<>(order);
+        other.putAll(Map.of("person", "freya", "device", "phone"));
+        assertThat(tender.post("/profiles", other).text()).contains("10.99.4.77 is taken already");
+        for (String none : List.of("10.99.5.2", "10.99.4.0", "10.99.4.255", "10.99.4.1", "x")) {
+            other.put("address", none);
+            assertThat(tender.post("/profiles", other).status()).as(none).isBetween(400, 409);
+        }
+    }
+
+    @Test
     void whatSaysNothingOrTooMuchIsRefused() {
         assertThat(set(Map.of()).text()).contains("say what differs");
         assertThat(set(Map.of("reach", List.of("10.20.1.0/24"), "fullTunnel", true))

@@ -178,9 +178,16 @@ public final class Issuing {
             Instant now) {
         Listeners.Listener listener = wanted.listener();
         UUID gatewayId = listener.gatewayId();
+        Optional<IpAddress> address = request.address().map(a -> Fields.parse("address", a, IpAddress::parse));
+        if (way != Way.KEY && address.isPresent()) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    "the gateway itself gives addresses to the callers of " + listener.name(),
+                    "address");
+        }
         return switch (way) {
             case KEY -> {
-                Outcome written = write(tx, wanted, actor, now);
+                Outcome written = write(tx, wanted, address, actor, now);
                 until.ifPresent(end -> lives(tx, written.profile().id(), until, now));
                 yield written;
             }
@@ -419,8 +426,8 @@ public final class Issuing {
                 : wanted + "-" + Ids.next().toString().substring(9, 13);
     }
 
-    private Outcome write(Tx tx, Wanted w, String actor, Instant now) {
-        UUID profileId = byKey.keep(tx, w, new Planning.Addresses(tx, w.listener()).next(), actor, now);
+    private Outcome write(Tx tx, Wanted w, Optional<IpAddress> address, String actor, Instant now) {
+        UUID profileId = byKey.keep(tx, w, new Planning.Addresses(tx, w.listener()).next(address), actor, now);
         UUID job = order(tx, w.listener().gatewayId(), now);
         return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.of(job));
     }
@@ -460,7 +467,7 @@ public final class Issuing {
                         false,
                         List.of());
                 return switch (way(tx, listener)) {
-                    case KEY -> write(tx, wanted, actor, now).profile();
+                    case KEY -> write(tx, wanted, Optional.empty(), actor, now).profile();
                     case CERTIFICATE -> {
                         boolean both = asksBoth(tx, listener);
                         UUID id = byCertificate.keep(

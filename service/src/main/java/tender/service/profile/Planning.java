@@ -12,6 +12,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
 import java.util.Set;
+import java.util.stream.Collectors;
 import tender.api.ProblemCode;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKey;
@@ -37,19 +38,39 @@ final class Planning {
     /** Free tunnel addresses of a listener, one after the other; nobody else gets them while the listener is locked. */
     static final class Addresses {
         private final Map<Cidr, AddressPlan.FreeAddresses> free = new LinkedHashMap<>();
+        private final Set<IpAddress> taken;
 
         Addresses(Tx tx, Listeners.Listener listener) {
-            Set<IpAddress> taken = new HashSet<>(Profiles.taken(tx, listener.id()));
+            this.taken = new HashSet<>(Profiles.taken(tx, listener.id()));
             taken.addAll(listener.taken());
             listener.insideAddress().ifPresent(taken::add);
             listener.tunnels().forEach(t -> free.put(t, new AddressPlan.FreeAddresses(t, taken)));
         }
 
+        private void refuseTaken(IpAddress wanted) {
+            if (free.keySet().stream().noneMatch(network -> isUsable(network, wanted))) {
+                throw new ApiFailure(
+                        ProblemCode.MALFORMED,
+                        wanted + " is no address for callers in "
+                                + free.keySet().stream().map(Cidr::toString).collect(Collectors.joining(", ")),
+                        "address");
+            }
+            if (taken.contains(wanted)) {
+                throw new ApiFailure(ProblemCode.CONFLICT, wanted + " is taken already", "address");
+            }
+        }
+
         /** The next free one of each of the listener's networks. */
         List<IpAddress> next() {
+            return next(Optional.empty());
+        }
+
+        /** The same with one that is wanted in its network, which has to be free. */
+        List<IpAddress> next(Optional<IpAddress> wanted) {
+            wanted.ifPresent(this::refuseTaken);
             List<IpAddress> out = new ArrayList<>();
-            free.forEach((tunnel, addresses) -> out.add(addresses
-                    .next()
+            free.forEach((tunnel, addresses) -> out.add(wanted.filter(tunnel::contains)
+                    .or(addresses::next)
                     .orElseThrow(() -> new ApiFailure(
                             ProblemCode.CONFLICT,
                             "the tunnel network " + tunnel
@@ -59,6 +80,12 @@ final class Planning {
             }
             return out;
         }
+    }
+
+    private static boolean isUsable(Cidr network, IpAddress address) {
+        boolean edges = network.first().isV4() && network.prefix() < 31;
+        return network.contains(address)
+                && !(edges && (address.equals(network.first()) || address.equals(network.last())));
     }
 
     static List<Cidr> reach(
