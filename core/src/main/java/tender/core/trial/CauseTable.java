@@ -23,13 +23,26 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
         rows = List.copyOf(rows);
     }
 
+    /**
+     * What rows of the last rung have to know of a case.
+     *
+     * @param sent whether packets for the host go into the tunnel
+     */
+    record Inside<C>(Predicate<C> sent, Predicate<C> gatewayAnswers) {
+        /** Of trials that never come so far. */
+        static <C> Inside<C> none() {
+            return new Inside<>(c -> true, c -> true);
+        }
+    }
+
     /** What rows that hold for every kind of trial have to know of a case. */
     record Common<C>(
             Function<C, Observation.Name> name,
             Function<C, Observation.Path> path,
             Function<C, Optional<IpAddress>> dialled,
             Predicate<C> overUdp,
-            Function<C, Optional<Circumstances>> known) {
+            Function<C, Optional<Circumstances>> known,
+            Inside<C> inside) {
         private boolean elsewhere(C c, boolean sure) {
             return known.apply(c)
                     .map(Circumstances::around)
@@ -80,6 +93,27 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                     "two networks share addresses, so that answers go astray",
                     "give one of them another network: tender finding list tells which is free"));
         }
+        all.add(new Row<>(
+                Rung.ECHO,
+                "outside-reach",
+                CERTAIN,
+                c -> !common.inside().sent().test(c),
+                "neither the file nor the server sends traffic for that host into the tunnel",
+                "widen the profile's reach, or try another host"));
+        all.add(new Row<>(
+                Rung.ECHO,
+                "host-silent",
+                LIKELY,
+                common.inside().gatewayAnswers(),
+                "the gateway answers inside the tunnel, the host does not: it is off, or does not answer echo",
+                "see that the host is on, or choose another inside host for this site"));
+        all.add(new Row<>(
+                Rung.ECHO,
+                "host-silent",
+                POSSIBLE,
+                common.inside().gatewayAnswers().negate(),
+                "the host does not answer: it is off, or nothing leads from the tunnel to its network",
+                "try another inside host to tell the two apart"));
         return new CauseTable<>(all);
     }
 

@@ -138,33 +138,19 @@ final class Causes {
                             LIKELY,
                             c -> true,
                             "the keys agree, but the gateway lets nothing through the tunnel or does not answer echo",
-                            "check the gateway's filter for the tunnel's interface"),
-                    new CauseTable.Row<Case>(
-                            Rung.ECHO,
-                            "outside-reach",
-                            CERTAIN,
+                            "check the gateway's filter for the tunnel's interface")))
+            .with(new CauseTable.Common<>(
+                    c -> c.seen().name(),
+                    c -> c.seen().path(),
+                    c -> c.seen().dialled(),
+                    c -> true,
+                    Case::known,
+                    new CauseTable.Inside<>(
                             c -> c.question()
                                     .insideHost()
                                     .filter(c.question()::reaches)
-                                    .isEmpty(),
-                            "the profile does not send traffic for that host into the tunnel",
-                            "widen the profile's reach, or try another host"),
-                    new CauseTable.Row<Case>(
-                            Rung.ECHO,
-                            "host-silent",
-                            LIKELY,
-                            c -> c.seen().gateway() == Observation.Echo.ANSWERED,
-                            "the gateway answers inside the tunnel, the host does not: it is off, or does not answer echo",
-                            "see that the host is on, or choose another inside host for this site"),
-                    new CauseTable.Row<Case>(
-                            Rung.ECHO,
-                            "host-silent",
-                            POSSIBLE,
-                            c -> c.seen().gateway() != Observation.Echo.ANSWERED,
-                            "the host does not answer: it is off, or nothing leads from the tunnel to its network",
-                            "try another inside host to tell the two apart")))
-            .with(new CauseTable.Common<>(
-                    c -> c.seen().name(), c -> c.seen().path(), c -> c.seen().dialled(), c -> true, Case::known));
+                                    .isPresent(),
+                            c -> c.seen().gateway() == Observation.Echo.ANSWERED)));
 
     private Causes() {}
 }

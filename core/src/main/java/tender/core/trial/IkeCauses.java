@@ -359,33 +359,19 @@ final class IkeCauses {
                             LIKELY,
                             c -> !c.seen().addresses().isEmpty(),
                             "the tunnel is up, but nothing comes back through it: the gateway lets nothing pass, or packets of ESP are lost",
-                            "check the gateway's filter, and that udp 4500 lets large packets through"),
-                    row(
-                            Rung.ECHO,
-                            "outside-reach",
-                            CERTAIN,
+                            "check the gateway's filter, and that udp 4500 lets large packets through")))
+            .with(new CauseTable.Common<>(
+                    c -> c.seen().name(),
+                    c -> c.seen().path(),
+                    c -> c.seen().dialled(),
+                    c -> true,
+                    Case::known,
+                    new CauseTable.Inside<>(
                             c -> c.question()
                                     .insideHost()
                                     .filter(h -> c.question().reaches(h, c.seen()))
-                                    .isEmpty(),
-                            "what file and server agreed on does not lead to that host",
-                            "widen the profile's reach, or try another host"),
-                    row(
-                            Rung.ECHO,
-                            "host-silent",
-                            LIKELY,
-                            c -> c.seen().gateway() == Observation.Echo.ANSWERED,
-                            "the gateway answers inside the tunnel, the host does not: it is off, or does not answer echo",
-                            "see that the host is on, or choose another inside host for this site"),
-                    row(
-                            Rung.ECHO,
-                            "host-silent",
-                            POSSIBLE,
-                            c -> c.seen().gateway() != Observation.Echo.ANSWERED,
-                            "the host does not answer: it is off, or nothing leads from the tunnel to its network",
-                            "try another inside host to tell the two apart")))
-            .with(new CauseTable.Common<>(
-                    c -> c.seen().name(), c -> c.seen().path(), c -> c.seen().dialled(), c -> true, Case::known));
+                                    .isPresent(),
+                            c -> c.seen().gateway() == Observation.Echo.ANSWERED)));
 
     private IkeCauses() {}
 }

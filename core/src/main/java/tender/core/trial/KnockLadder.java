@@ -31,7 +31,12 @@ public final class KnockLadder {
 
     private static final CauseTable<Case> TABLE = new CauseTable<>(rows())
             .with(new CauseTable.Common<>(
-                    c -> c.seen().name(), c -> c.seen().path(), c -> c.seen().dialled(), c -> false, Case::known));
+                    c -> c.seen().name(),
+                    c -> c.seen().path(),
+                    c -> c.seen().dialled(),
+                    c -> false,
+                    Case::known,
+                    CauseTable.Inside.none()));
 
     private KnockLadder() {}
 

@@ -417,32 +417,7 @@ final class OpenVpnCauses {
                             POSSIBLE,
                             c -> true,
                             "packets may not open on the other side: cipher, digest or compression differ",
-                            "compare cipher, auth and compression of both sides"),
-                    new CauseTable.Row<Case>(
-                            Rung.ECHO,
-                            "outside-reach",
-                            CERTAIN,
-                            c -> c.question()
-                                    .insideHost()
-                                    .filter(h ->
-                                            c.question().reaches(h, c.seen().routes()))
-                                    .isEmpty(),
-                            "neither the file nor the server sends traffic for that host into the tunnel",
-                            "widen the profile's reach, or try another host"),
-                    new CauseTable.Row<Case>(
-                            Rung.ECHO,
-                            "host-silent",
-                            LIKELY,
-                            c -> c.seen().gateway() == Observation.Echo.ANSWERED,
-                            "the gateway answers inside the tunnel, the host does not: it is off, or does not answer echo",
-                            "see that the host is on, or choose another inside host for this site"),
-                    new CauseTable.Row<Case>(
-                            Rung.ECHO,
-                            "host-silent",
-                            POSSIBLE,
-                            c -> c.seen().gateway() != Observation.Echo.ANSWERED,
-                            "the host does not answer: it is off, or nothing leads from the tunnel to its network",
-                            "try another inside host to tell the two apart")))
+                            "compare cipher, auth and compression of both sides")))
             .with(new CauseTable.Common<>(
                     c -> c.seen().name(),
                     c -> c.seen().path(),
@@ -450,7 +425,14 @@ final class OpenVpnCauses {
                             ? Optional.empty()
                             : c.seen().dialled(),
                     c -> !c.tcp(),
-                    Case::evidence));
+                    Case::evidence,
+                    new CauseTable.Inside<>(
+                            c -> c.question()
+                                    .insideHost()
+                                    .filter(h ->
+                                            c.question().reaches(h, c.seen().routes()))
+                                    .isPresent(),
+                            c -> c.seen().gateway() == Observation.Echo.ANSWERED)));
 
     private OpenVpnCauses() {}
 }

@@ -2,9 +2,6 @@ package tender.core.trial;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.security.SecureRandom;
-import java.time.Duration;
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -17,7 +14,6 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
 import tender.core.certificate.Authority;
-import tender.core.certificate.CertificateKey;
 import tender.core.certificate.PemText;
 import tender.core.credential.Secret;
 import tender.core.ike.IkeClient.Stage;
@@ -35,40 +31,8 @@ import tender.core.trial.Observation.Path;
 
 /** Each row of the table of causes of IKEv2 trials, with what is seen and known when it applies. */
 class IkeCausesTest {
-    private static final SecureRandom RANDOM = new SecureRandom();
-    private static final Instant NOW = Instant.parse("2026-11-24T10:00:00Z");
-    private static final Authority OURS = authority("Skerrivane Ferries");
-    private static final Authority OTHER = authority("Another house");
-    private static final String SERVER = "orrin.skerrivane.example";
-
-    private static Authority authority(String name) {
-        return Authority.make(
-                name,
-                CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM),
-                NOW.minus(Duration.ofDays(100)),
-                NOW.plus(Duration.ofDays(300)),
-                RANDOM);
-    }
-
-    private record Pair(byte[] certificate, CertificateKey key) {}
-
-    private static Pair signed(Authority by, Authority.Purpose purpose, String name, int from, int to) {
-        CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM);
-        return new Pair(
-                by.sign(
-                        purpose,
-                        name,
-                        List.of(name),
-                        key.publicKey(),
-                        NOW.plus(Duration.ofDays(from)),
-                        NOW.plus(Duration.ofDays(to)),
-                        Optional.empty(),
-                        RANDOM),
-                key);
-    }
-
-    private static final Pair MARA = signed(OURS, Authority.Purpose.CLIENT, "mara", -9, 90);
-    private static final Pair SHOWN = signed(OURS, Authority.Purpose.SERVER, SERVER, -9, 90);
+    private static final House.Pair MARA = House.signed(House.OURS, Authority.Purpose.CLIENT, "mara", -9, 90);
+    private static final House.Pair SHOWN = House.signed(House.OURS, Authority.Purpose.SERVER, House.SERVER, -9, 90);
 
     /** One case: what the file says, what is seen of the server, what is known, and what has to come of it. */
     private static final class Row {
@@ -76,8 +40,8 @@ class IkeCausesTest {
         private final String code;
         private final Certainty certainty;
         private IkeConnection.Proof proof = IkeConnection.Proof.CERTIFICATE;
-        private Pair own = MARA;
-        private String wanted = SERVER;
+        private House.Pair own = MARA;
+        private String wanted = House.SERVER;
         private Optional<String> secret = Optional.of("a-secret-for-all-of-us");
         private Name name = Name.RESOLVED;
         private Path path = Path.ANSWERED;
@@ -126,7 +90,7 @@ class IkeCausesTest {
             boolean certified = proof == IkeConnection.Proof.CERTIFICATE;
             IkeConnection connection = new IkeConnection(
                     "orrin",
-                    Host.parse(SERVER),
+                    Host.parse(House.SERVER),
                     wanted,
                     proof,
                     "mara",
@@ -135,19 +99,15 @@ class IkeCausesTest {
                     List.of(Cidr.parse("10.20.0.0/24")));
             IkeProfile profile = new IkeProfile(
                     connection.swanctl(),
-                    certified ? Optional.of(PemText.write("CERTIFICATE", own.certificate())) : Optional.empty(),
-                    certified
-                            ? Optional.of(Secret.of(PemText.write(
-                                    "PRIVATE KEY",
-                                    own.key().privateKey().reveal(tender.core.credential.RevealSecret.TO_WRITE_FILE))))
-                            : Optional.empty(),
-                    Optional.of(PemText.write("CERTIFICATE", OURS.certificate())));
+                    certified ? Optional.of(own.pem()) : Optional.empty(),
+                    certified ? Optional.of(Secret.of(own.keyPem())) : Optional.empty(),
+                    Optional.of(PemText.write("CERTIFICATE", House.OURS.certificate())));
             IkeQuestion question = IkeQuestion.of(
                     profile.text(),
                     new IkeSettings.Added(Optional.empty(), certified ? Optional.empty() : secret.map(Secret::of)),
                     Optional.of(IpAddress.parse("10.95.0.1")),
                     Optional.of(IpAddress.parse("10.20.0.20")),
-                    NOW);
+                    House.NOW);
             IkeSeen seen = new IkeSeen(
                     name,
                     Optional.of(IpAddress.parse("192.0.2.10")),
@@ -157,7 +117,7 @@ class IkeCausesTest {
                     refused,
                     broken,
                     chain,
-                    Optional.of(SERVER),
+                    Optional.of(House.SERVER),
                     Optional.of("AES-256-GCM"),
                     false,
                     addresses,
@@ -280,16 +240,13 @@ class IkeCausesTest {
                 Rung.TRUST,
                 "server-certificate-ended",
                 certain,
-                r -> r.upTo(Stage.TRUSTED).chain = List.of(
-                        signed(OURS, Authority.Purpose.SERVER, SERVER, -90, -1).certificate()));
+                r -> r.upTo(Stage.TRUSTED).chain = House.shown(House.OURS, House.SERVER, -90, -1));
         row(
                 Rung.TRUST,
                 "server-certificate-not-yet",
                 certain,
-                r -> r.upTo(Stage.TRUSTED).chain = List.of(
-                        signed(OURS, Authority.Purpose.SERVER, SERVER, 1, 90).certificate()));
-        List<byte[]> foreign =
-                List.of(signed(OTHER, Authority.Purpose.SERVER, SERVER, -9, 90).certificate());
+                r -> r.upTo(Stage.TRUSTED).chain = House.shown(House.OURS, House.SERVER, 1, 90));
+        List<byte[]> foreign = House.shown(House.OTHER, House.SERVER, -9, 90);
         row(Rung.TRUST, "stale-file", certain, r -> {
             r.upTo(Stage.TRUSTED).chain = foreign;
             r.known = Optional.of(circumstances(false, true, null, Surroundings.UNKNOWN));
@@ -320,11 +277,11 @@ class IkeCausesTest {
         });
         String unproven = "AUTHENTICATION_FAILED";
         row(Rung.AUTHENTICATION, "certificate-ended", certain, r -> {
-            r.own = signed(OURS, Authority.Purpose.CLIENT, "mara", -90, -1);
+            r.own = House.signed(House.OURS, Authority.Purpose.CLIENT, "mara", -90, -1);
             r.refused(Stage.ANSWERED, unproven);
         });
         row(Rung.AUTHENTICATION, "certificate-not-yet", certain, r -> {
-            r.own = signed(OURS, Authority.Purpose.CLIENT, "mara", 2, 90);
+            r.own = House.signed(House.OURS, Authority.Purpose.CLIENT, "mara", 2, 90);
             r.refused(Stage.ANSWERED, unproven);
         });
         row(
@@ -338,7 +295,7 @@ class IkeCausesTest {
             r.refused(Stage.ANSWERED, unproven);
         });
         row(Rung.AUTHENTICATION, "foreign-authority", likely, r -> {
-            r.own = signed(OTHER, Authority.Purpose.CLIENT, "mara", -9, 90);
+            r.own = House.signed(House.OTHER, Authority.Purpose.CLIENT, "mara", -9, 90);
             r.refused(Stage.ANSWERED, unproven);
         });
         row(Rung.AUTHENTICATION, "certificate-revoked", likely, r -> r.refused(Stage.ANSWERED, unproven));

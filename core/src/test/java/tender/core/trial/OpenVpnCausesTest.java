@@ -2,9 +2,6 @@ package tender.core.trial;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.security.SecureRandom;
-import java.time.Duration;
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -17,9 +14,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
 import tender.core.certificate.Authority;
-import tender.core.certificate.CertificateKey;
 import tender.core.certificate.PemText;
-import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
@@ -34,40 +29,8 @@ import tender.core.trial.OpenVpnSeen.Stage;
 
 /** Each row of the table of causes of OpenVPN trials, with what is seen and known when it applies. */
 class OpenVpnCausesTest {
-    private static final SecureRandom RANDOM = new SecureRandom();
-    private static final Instant NOW = Instant.parse("2026-11-24T10:00:00Z");
-    private static final Authority OURS = authority("Skerrivane Ferries");
-    private static final Authority OTHER = authority("Another house");
-    private static final String SERVER = "orrin.skerrivane.example";
-
-    private static Authority authority(String name) {
-        return Authority.make(
-                name,
-                CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM),
-                NOW.minus(Duration.ofDays(100)),
-                NOW.plus(Duration.ofDays(300)),
-                RANDOM);
-    }
-
-    private record Pair(byte[] certificate, CertificateKey key) {}
-
-    private static Pair signed(Authority by, Authority.Purpose purpose, String name, int from, int to) {
-        CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM);
-        return new Pair(
-                by.sign(
-                        purpose,
-                        name,
-                        List.of(name),
-                        key.publicKey(),
-                        NOW.plus(Duration.ofDays(from)),
-                        NOW.plus(Duration.ofDays(to)),
-                        Optional.empty(),
-                        RANDOM),
-                key);
-    }
-
-    private static final Pair MARA = signed(OURS, Authority.Purpose.CLIENT, "mara", -9, 90);
-    private static final Pair SHOWN = signed(OURS, Authority.Purpose.SERVER, SERVER, -9, 90);
+    private static final House.Pair MARA = House.signed(House.OURS, Authority.Purpose.CLIENT, "mara", -9, 90);
+    private static final House.Pair SHOWN = House.signed(House.OURS, Authority.Purpose.SERVER, House.SERVER, -9, 90);
 
     /** One case: what the file says, what is seen of the server, what is known, and what has to come of it. */
     private static final class Row {
@@ -76,7 +39,7 @@ class OpenVpnCausesTest {
         private final Certainty certainty;
         private String transport = "udp";
         private String lines = "";
-        private Optional<Pair> own = Optional.of(MARA);
+        private Optional<House.Pair> own = Optional.of(MARA);
         private Optional<ClientSettings.Login> login = Optional.empty();
         private Name name = Name.RESOLVED;
         private Path path = Path.ANSWERED;
@@ -121,22 +84,17 @@ class OpenVpnCausesTest {
         }
 
         private Ladder judged() {
-            String file =
-                    "client\ndev tun\nremote " + SERVER + " 1194 " + transport + "\nremote-cert-tls server\n" + lines
-                            + block("ca", PemText.write("CERTIFICATE", OURS.certificate()))
-                            + own.map(p -> block("cert", PemText.write("CERTIFICATE", p.certificate()))
-                                            + block(
-                                                    "key",
-                                                    PemText.write(
-                                                            "PRIVATE KEY",
-                                                            p.key().privateKey().reveal(RevealSecret.TO_WRITE_FILE))))
-                                    .orElse("");
+            String file = "client\ndev tun\nremote " + House.SERVER + " 1194 " + transport
+                    + "\nremote-cert-tls server\n" + lines
+                    + block("ca", PemText.write("CERTIFICATE", House.OURS.certificate()))
+                    + own.map(p -> block("cert", p.pem()) + block("key", p.keyPem()))
+                            .orElse("");
             OpenVpnQuestion question = OpenVpnQuestion.of(
                     file,
                     new ClientSettings.Added(login, Optional.empty()),
                     Optional.of(IpAddress.parse("10.20.0.20")),
                     Optional.empty(),
-                    NOW);
+                    House.NOW);
             OpenVpnSeen seen = new OpenVpnSeen(
                     name,
                     Optional.of(IpAddress.parse("192.0.2.10")),
@@ -209,7 +167,7 @@ class OpenVpnCausesTest {
         Certainty likely = Certainty.LIKELY;
         Certainty possible = Certainty.POSSIBLE;
         String proxy = "http-proxy 192.0.2.80 8080\n";
-        String auth = "auth SHA256\nkey-direction 1\n" + block("tls-auth", StaticKey.generate(RANDOM));
+        String auth = "auth SHA256\nkey-direction 1\n" + block("tls-auth", StaticKey.generate(House.RANDOM));
         List<Row> out = new ArrayList<>();
         out.add(row(Rung.NAME, "name-unknown", certain, r -> r.upTo(Stage.NOT_CALLED).name = Name.UNKNOWN));
         out.add(row(
@@ -277,16 +235,13 @@ class OpenVpnCausesTest {
                 Rung.TRUST,
                 "server-certificate-ended",
                 certain,
-                r -> r.upTo(Stage.TRUSTED).chain = List.of(
-                        signed(OURS, Authority.Purpose.SERVER, SERVER, -90, -1).certificate())));
+                r -> r.upTo(Stage.TRUSTED).chain = House.shown(House.OURS, House.SERVER, -90, -1)));
         out.add(row(
                 Rung.TRUST,
                 "server-certificate-not-yet",
                 certain,
-                r -> r.upTo(Stage.TRUSTED).chain = List.of(
-                        signed(OURS, Authority.Purpose.SERVER, SERVER, 1, 90).certificate())));
-        List<byte[]> foreign =
-                List.of(signed(OTHER, Authority.Purpose.SERVER, SERVER, -9, 90).certificate());
+                r -> r.upTo(Stage.TRUSTED).chain = House.shown(House.OURS, House.SERVER, 1, 90)));
+        List<byte[]> foreign = House.shown(House.OTHER, House.SERVER, -9, 90);
         out.add(row(Rung.TRUST, "stale-file", certain, r -> {
             r.upTo(Stage.TRUSTED).chain = foreign;
             r.known = Optional.of(flags(false, true, null));
@@ -353,15 +308,15 @@ class OpenVpnCausesTest {
                 certain,
                 r -> r.upTo(Stage.EXCHANGED).refused = Optional.of("RESTART")));
         out.add(row(Rung.AUTHENTICATION, "certificate-ended", certain, r -> {
-            r.own = Optional.of(signed(OURS, Authority.Purpose.CLIENT, "mara", -90, -1));
+            r.own = Optional.of(House.signed(House.OURS, Authority.Purpose.CLIENT, "mara", -90, -1));
             r.upTo(Stage.TRUSTED);
         }));
         out.add(row(Rung.AUTHENTICATION, "certificate-not-yet", certain, r -> {
-            r.own = Optional.of(signed(OURS, Authority.Purpose.CLIENT, "mara", 2, 90));
+            r.own = Optional.of(House.signed(House.OURS, Authority.Purpose.CLIENT, "mara", 2, 90));
             r.upTo(Stage.TRUSTED);
         }));
         out.add(row(Rung.AUTHENTICATION, "certificate-use", certain, r -> {
-            r.own = Optional.of(signed(OURS, Authority.Purpose.SERVER, "mara", -9, 90));
+            r.own = Optional.of(House.signed(House.OURS, Authority.Purpose.SERVER, "mara", -9, 90));
             r.upTo(Stage.TRUSTED);
         }));
         out.add(row(
@@ -384,7 +339,7 @@ class OpenVpnCausesTest {
                 certain,
                 r -> r.upTo(Stage.TRUSTED).broken = Optional.of("alert of the server: unknown_ca")));
         out.add(row(Rung.AUTHENTICATION, "foreign-authority", likely, r -> {
-            r.own = Optional.of(signed(OTHER, Authority.Purpose.CLIENT, "mara", -9, 90));
+            r.own = Optional.of(House.signed(House.OTHER, Authority.Purpose.CLIENT, "mara", -9, 90));
             r.upTo(Stage.TRUSTED);
         }));
         out.add(row(Rung.AUTHENTICATION, "certificate-revoked", likely, r -> r.upTo(Stage.TRUSTED)));
