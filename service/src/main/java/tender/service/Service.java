@@ -78,6 +78,7 @@ import tender.service.profile.Ending;
 import tender.service.profile.Issuing;
 import tender.service.profile.ProfileRoutes;
 import tender.service.profile.RenewalAhead;
+import tender.service.profile.Renewing;
 import tender.service.profile.SettingsRoutes;
 import tender.service.profile.Sheets;
 import tender.service.profile.VariantRoutes;
@@ -181,6 +182,7 @@ public final class Service implements AutoCloseable {
         CertificateProfiles certified =
                 new CertificateProfiles(gateways, records, boxes, backups, signing, certificates);
         Issuing issuing = new Issuing(db, gateways, credentials, revisions, certified);
+        Renewing renewing = new Renewing(db, gateways, credentials, revisions, certified);
         FindingsList findings = new FindingsList(db, records);
         NameLookups lookups = new NameLookups(db, clock, records, names);
         this.watch = new Watch(db, clock, gateways, connections::open, GatewayJobs::change, settings.watch());
@@ -190,6 +192,7 @@ public final class Service implements AutoCloseable {
                 clock,
                 gateways,
                 issuing,
+                renewing,
                 id -> {
                     changes.run(id);
                     accounts.deliver(id, (percent, note) -> {});
@@ -210,7 +213,7 @@ public final class Service implements AutoCloseable {
         kinds.add(changeWork);
         kinds.add(lookups);
         kinds.add(new Ending(db, clock));
-        kinds.add(new RenewalAhead(db, clock, issuing));
+        kinds.add(new RenewalAhead(db, clock, renewing));
         kinds.add(new ListRenewal(db, clock, signing));
         kinds.add(new ListDelivery(db, clock, node, installation, gateways, boxes, connections));
         kinds.add(accounts);
@@ -246,8 +249,8 @@ public final class Service implements AutoCloseable {
         routes.addAll(InspectRoutes.routes());
         routes.addAll(new SheetRoutes(records).routes());
         routes.addAll(new PersonRoutes(db).routes());
-        routes.addAll(new ProfileRoutes(db, issuing).routes());
-        routes.addAll(new VariantRoutes(db, gateways, issuing).routes());
+        routes.addAll(new ProfileRoutes(db, issuing, renewing).routes());
+        routes.addAll(new VariantRoutes(db, gateways, renewing).routes());
         Sheets sheets = new Sheets(db);
         routes.addAll(new SettingsRoutes(issuing, sheets).routes());
         routes.addAll(new HandoutRoutes(db, issuing, sheets, this::staffUrl).routes());

@@ -41,14 +41,13 @@ import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 
 /**
- * Makes, renews and ends profiles in the records, and says what is wanted on the gateway. One transaction holds all of it
+ * Makes and ends profiles in the records, and says what is wanted on the gateway. One transaction holds all of it
  * together with the job that carries it out, so that a kill leaves either nothing or everything to be carried out.
  */
 public final class Issuing {
     private static final SecureRandom RANDOM = new SecureRandom();
     private static final int MAX_NETWORKS = 64;
     private static final int MAX_MANY = 10_000;
-    private static final String TENDER = "tender"; // itself, and nobody who said anything
 
     private final Db db;
     private final Gateways gateways;
@@ -58,6 +57,7 @@ public final class Issuing {
     private final CertificateProfiles certificates;
     private final ByCertificate byCertificate;
     private final ByAccount byAccount;
+    private final Ways ways;
 
     public Issuing(
             Db db, Gateways gateways, Credentials credentials, Revisions revisions, CertificateProfiles certificates) {
@@ -69,6 +69,7 @@ public final class Issuing {
         this.certificates = certificates;
         this.byCertificate = new ByCertificate(credentials, revisions, certificates);
         this.byAccount = new ByAccount(credentials, revisions, certificates);
+        this.ways = new Ways(certificates);
     }
 
     /** What came of it: the profile, and the job that writes the gateway (none for a dry run). */
@@ -136,8 +137,8 @@ public final class Issuing {
                 granted.reach(),
                 granted.fullTunnel(),
                 granted.dns());
-        Way way = way(tx, listener);
-        if (way != Way.KEY && madeOnDevice.isPresent()) {
+        Ways.Way way = ways.of(tx, listener);
+        if (way != Ways.Way.KEY && madeOnDevice.isPresent()) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT,
                     "a device's own key comes as a request; tender authority sign takes it",
@@ -172,14 +173,14 @@ public final class Issuing {
             Tx tx,
             ProfileApi.Issue request,
             Wanted wanted,
-            Way way,
+            Ways.Way way,
             Optional<Instant> until,
             String actor,
             Instant now) {
         Listeners.Listener listener = wanted.listener();
         UUID gatewayId = listener.gatewayId();
         Optional<IpAddress> address = request.address().map(a -> Fields.parse("address", a, IpAddress::parse));
-        if (way != Way.KEY && address.isPresent()) {
+        if (way != Ways.Way.KEY && address.isPresent()) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT,
                     "the gateway itself gives addresses to the callers of " + listener.name(),
@@ -270,26 +271,6 @@ public final class Issuing {
         return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.empty());
     }
 
-    /** How callers of a listener prove themselves, and so what is made for them. */
-    private enum Way {
-        KEY,
-        CERTIFICATE,
-        ACCOUNT
-    }
-
-    private Way way(Tx tx, Listeners.Listener listener) {
-        return switch (Protocol.parse(listener.protocol())) {
-            case WIREGUARD -> Way.KEY;
-            case OPENVPN, IKEV2, L2TP_IPSEC, PPTP ->
-                ByAccount.fits(certificates.facts(tx, listener)) ? Way.ACCOUNT : Way.CERTIFICATE;
-            case TLS ->
-                throw new ApiFailure(
-                        ProblemCode.CONFLICT,
-                        listener.name() + " is a TLS-based VPN: its maker's own client is needed, and no file fits all",
-                        "listener");
-        };
-    }
-
     /** PPTP is broken, so that somebody has to say why it is handed out all the same. */
     private static String reason(Listeners.Listener listener, ProfileApi.Issue request) {
         String reason = request.reason().map(String::strip).orElse("");
@@ -321,15 +302,15 @@ public final class Issuing {
                     .collect(Collectors.toMap(People.Person::id, p -> p));
             Set<UUID> have = Profiles.devicesAt(tx, listener.id());
             Planning.Addresses addresses = new Planning.Addresses(tx, listener);
-            Way way = way(tx, listener);
-            if (way == Way.ACCOUNT && !request.makeAccounts().orElse(false)) {
+            Ways.Way way = ways.of(tx, listener);
+            if (way == Ways.Way.ACCOUNT && !request.makeAccounts().orElse(false)) {
                 throw new ApiFailure(
                         ProblemCode.CONFLICT,
                         listener.name()
                                 + " asks for accounts: let Tender make them (--make-accounts), or tell them one by one: tender profile issue",
                         "listener");
             }
-            Optional<ByCertificate.Kind> kind = way == Way.CERTIFICATE
+            Optional<ByCertificate.Kind> kind = way == Ways.Way.CERTIFICATE
                     ? Optional.of(byCertificate.kind(tx, listener, Optional.empty()))
                     : Optional.empty();
             boolean both = request.makeAccounts().orElse(false) && asksBoth(tx, listener);
@@ -368,7 +349,7 @@ public final class Issuing {
                 UUID id;
                 if (kind.isPresent()) {
                     id = byCertificate.keep(tx, w, kind.get(), both ? password() : Optional.empty(), until, actor, now);
-                } else if (way == Way.ACCOUNT) {
+                } else if (way == Ways.Way.ACCOUNT) {
                     id = account(tx, w, label, true, "", actor, now);
                     until.ifPresent(end -> lives(tx, id, until, now));
                 } else {
@@ -379,7 +360,8 @@ public final class Issuing {
             }
             Optional<UUID> job = issued.isEmpty() || kind.isPresent() && !both || dryRun
                     ? Optional.empty()
-                    : Optional.of(way == Way.KEY ? order(tx, gateway.id(), now) : orderAccounts(tx, gateway.id(), now));
+                    : Optional.of(
+                            way == Ways.Way.KEY ? order(tx, gateway.id(), now) : orderAccounts(tx, gateway.id(), now));
             return new Many(issued, job, present);
         });
     }
@@ -432,7 +414,7 @@ public final class Issuing {
         return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.of(job));
     }
 
-    private static void lives(Tx tx, UUID profileId, Optional<Instant> until, Instant now) {
+    static void lives(Tx tx, UUID profileId, Optional<Instant> until, Instant now) {
         if (until.filter(end -> !end.isAfter(now)).isPresent()) {
             throw new ApiFailure(ProblemCode.MALFORMED, "the end lies in the past", "until");
         }
@@ -440,7 +422,7 @@ public final class Issuing {
         until.ifPresent(end -> Ending.order(tx, profileId, end));
     }
 
-    private static UUID order(Tx tx, UUID gatewayId, Instant now) {
+    static UUID order(Tx tx, UUID gatewayId, Instant now) {
         UUID job = Jobs.add(tx, GatewayJobs.change(gatewayId), now);
         Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
         return job;
@@ -466,7 +448,7 @@ public final class Issuing {
                         Planning.reach(false, Optional.empty(), site, listener),
                         false,
                         List.of());
-                return switch (way(tx, listener)) {
+                return switch (ways.of(tx, listener)) {
                     case KEY -> write(tx, wanted, Optional.empty(), actor, now).profile();
                     case CERTIFICATE -> {
                         boolean both = asksBoth(tx, listener);
@@ -488,115 +470,7 @@ public final class Issuing {
         });
     }
 
-    /**
-     * A new revision for the listener as it is now, with the same keys; moved to a listener side by side with its own, where
-     * its keys are known too, or with another end, where the request says so. A peer that had left at its end comes back.
-     */
-    public Profiles.Profile renew(UUID profileId, ProfileApi.Renew request, String actor, Instant now) {
-        return db.inTransaction(tx -> {
-            request.to().ifPresent(name -> move(tx, ready(tx, profileId), name));
-            request.until().filter(end -> !actor.equals(TENDER)).ifPresent(end -> Profiles.endSaid(tx, profileId));
-            Listeners.Listener listener =
-                    Listeners.byId(tx, ready(tx, profileId).listenerId()).orElseThrow();
-            Profiles.Profile p = byRule(tx, ready(tx, profileId), listener);
-            Way way = way(tx, listener);
-            if (way != Way.KEY) {
-                int next = p.revision() + 1;
-                String text;
-                if (way == Way.CERTIFICATE) {
-                    text = byCertificate.renew(tx, p, listener, request.until(), next, now);
-                } else {
-                    text = byAccount.renew(tx, p, listener, certificates.facts(tx, listener), next, now);
-                    request.until().ifPresent(end -> lives(tx, profileId, request.until(), now));
-                }
-                renewed(tx, profileId, next, text, actor, now);
-                return Profiles.byId(tx, profileId).orElseThrow();
-            }
-            boolean ended = Credentials.isExpired(tx, profileId);
-            if (request.until().isPresent() || ended) {
-                lives(tx, profileId, request.until(), now);
-            }
-            if (ended) {
-                Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "add-peer", now);
-                order(tx, listener.gatewayId(), now);
-            }
-            Optional<Secret> presharedKey = p.presharedId().flatMap(id -> credentials.secret(tx, id));
-            int number = p.revision() + 1;
-            List<Cidr> reach = p.reach();
-            String text = Planning.text(
-                    p.label() + ", revision " + number,
-                    credentials.secret(tx, p.keyId()),
-                    presharedKey,
-                    listener,
-                    p.addresses(),
-                    reach,
-                    p.dns());
-            byKey.revision(tx, profileId, number, p.person().orElse("canary"), listener, reach, text, now);
-            renewed(tx, profileId, number, text, actor, now);
-            return Profiles.byId(tx, profileId).orElseThrow();
-        });
-    }
-
-    /** Takes up what the rules of the listener give its holder now, where nobody said anything else for it. */
-    private Profiles.Profile byRule(Tx tx, Profiles.Profile p, Listeners.Listener listener) {
-        if (p.deviceId().isEmpty() || !Profiles.follows(tx, p.id())) {
-            return p;
-        }
-        Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
-        Optional<String> team = p.personId().flatMap(id -> People.byId(tx, id)).flatMap(People.Person::team);
-        Granted granted = new Granted.Rules(tx, Sites.byId(tx, gateway.siteId()).orElseThrow(), listener).of(team);
-        if (granted.isIn(p)) {
-            return p;
-        }
-        Profiles.grant(tx, p.id(), granted.reach(), granted.fullTunnel(), granted.dns());
-        return Profiles.byId(tx, p.id()).orElseThrow();
-    }
-
-    /** The profiles of a team at a listener that are not yet as its rules are now. */
-    public List<Profiles.Profile> behind(UUID listenerId, String team) {
-        return db.inTransaction(tx -> {
-            Listeners.Listener listener =
-                    Listeners.byId(tx, listenerId).orElseThrow(() -> ApiFailure.notFound("listener"));
-            Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
-            Granted granted = new Granted.Rules(
-                            tx, Sites.byId(tx, gateway.siteId()).orElseThrow(), listener)
-                    .of(Optional.of(team));
-            return Profiles.following(tx, listenerId, team).stream()
-                    .filter(p -> !granted.isIn(p))
-                    .toList();
-        });
-    }
-
-    private static void renewed(Tx tx, UUID profileId, int number, String text, String actor, Instant now) {
-        Events.say(tx, "profile", profileId.toString());
-        Journal.append(
-                tx,
-                now,
-                actor,
-                "profile-renewed",
-                "profile",
-                profileId.toString(),
-                "revision " + number + ", " + Planning.digest(text));
-    }
-
-    private static void move(Tx tx, Profiles.Profile p, String name) {
-        Listeners.Listener from = Listeners.byId(tx, p.listenerId()).orElseThrow();
-        Listeners.Listener to = Listeners.of(tx, List.of(p.gatewayId())).stream()
-                .filter(l -> l.name().equals(name) && !l.gone())
-                .findFirst()
-                .orElseThrow(() ->
-                        new ApiFailure(ProblemCode.NOT_FOUND, p.gateway() + " has no listener " + name, "listener"));
-        boolean beside = to.tunnels().equals(from.tunnels()) && to.publicKey().equals(from.publicKey());
-        if (!beside && !from.id().equals(to.id())) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
-                    name + " is not side by side with " + from.name() + ": issue a new profile there instead",
-                    "listener");
-        }
-        Profiles.moveListener(tx, p.id(), to.id());
-    }
-
-    private static Profiles.Profile ready(Tx tx, UUID profileId) {
+    static Profiles.Profile ready(Tx tx, UUID profileId) {
         Profiles.Profile p = Profiles.byId(tx, profileId).orElseThrow(() -> ApiFailure.notFound("profile"));
         if (!p.state().equals("ready")) {
             throw new ApiFailure(
@@ -627,7 +501,7 @@ public final class Issuing {
 
     /** What takes a withdrawn profile out of the gateway: a job, or nothing where its list of the revoked says it all. */
     private Optional<UUID> removed(Tx tx, UUID profileId, boolean held, Listeners.Listener listener, Instant now) {
-        switch (way(tx, listener)) {
+        switch (ways.of(tx, listener)) {
             case KEY -> {
                 Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "remove-peer", now);
                 return Optional.of(order(tx, listener.gatewayId(), now));
@@ -639,7 +513,7 @@ public final class Issuing {
                 }
             }
         }
-        boolean told = way(tx, listener) == Way.CERTIFICATE
+        boolean told = ways.of(tx, listener) == Ways.Way.CERTIFICATE
                 && (listener.protocol().equals(Protocol.OPENVPN.word())
                         || certificates
                                 .facts(tx, listener)

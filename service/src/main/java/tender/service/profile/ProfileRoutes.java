@@ -18,10 +18,12 @@ import tender.store.profile.Revisions;
 public final class ProfileRoutes {
     private final Db db;
     private final Issuing issuing;
+    private final Renewing renewing;
 
-    public ProfileRoutes(Db db, Issuing issuing) {
+    public ProfileRoutes(Db db, Issuing issuing, Renewing renewing) {
         this.db = db;
         this.issuing = issuing;
+        this.renewing = renewing;
     }
 
     public List<Route> routes() {
@@ -66,7 +68,7 @@ public final class ProfileRoutes {
                         "Make a new revision for the listener as it is now, or for one side by side with it",
                         ProfileApi.Renew.class,
                         ProfileApi.Profile.class,
-                        call -> Answer.ok(ProfileView.render(issuing.renew(
+                        call -> Answer.ok(ProfileView.render(renewing.renew(
                                 call.id(),
                                 call.bodyIfAny(ProfileApi.Renew.class).orElse(ProfileApi.Renew.AS_IT_IS),
                                 call.caller().reference(),

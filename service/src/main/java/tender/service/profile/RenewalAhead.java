@@ -28,12 +28,12 @@ public final class RenewalAhead implements JobKind {
 
     private final Db db;
     private final Clock clock;
-    private final Issuing issuing;
+    private final Renewing renewing;
 
-    public RenewalAhead(Db db, Clock clock, Issuing issuing) {
+    public RenewalAhead(Db db, Clock clock, Renewing renewing) {
         this.db = db;
         this.clock = clock;
-        this.issuing = issuing;
+        this.renewing = renewing;
     }
 
     public static void ensure(Tx tx, Instant now) {
@@ -53,7 +53,7 @@ public final class RenewalAhead implements JobKind {
         for (Certificates.Nearing n : db.inTransaction(tx -> Certificates.nearing(tx, AHEAD, now, AT_ONCE))) {
             Instant end = now.plus(Duration.between(n.starts(), n.ends()));
             try {
-                issuing.renew(n.profileId(), new ProfileApi.Renew(Optional.empty(), Optional.of(end)), "tender", now);
+                renewing.renew(n.profileId(), new ProfileApi.Renew(Optional.empty(), Optional.of(end)), "tender", now);
             } catch (ApiFailure | MalformedException e) {
                 // the finding of what ends soon stays; an authority near its own end is the usual reason
                 LOG.info("{} cannot be renewed ahead: {}", n.profileId(), e.getMessage());

@@ -33,12 +33,12 @@ public final class VariantRoutes {
 
     private final Db db;
     private final Gateways gateways;
-    private final Issuing issuing;
+    private final Renewing renewing;
 
-    public VariantRoutes(Db db, Gateways gateways, Issuing issuing) {
+    public VariantRoutes(Db db, Gateways gateways, Renewing renewing) {
         this.db = db;
         this.gateways = gateways;
-        this.issuing = issuing;
+        this.renewing = renewing;
     }
 
     public List<Route> routes() {
@@ -67,7 +67,7 @@ public final class VariantRoutes {
     private VariantApi.Variant render(Variants.Variant v) {
         return render(
                 v,
-                issuing.behind(v.listenerId(), v.team()).stream()
+                renewing.behind(v.listenerId(), v.team()).stream()
                         .map(Profiles.Profile::label)
                         .toList());
     }
@@ -105,8 +105,8 @@ public final class VariantRoutes {
                     wanted.team() + " at " + wanted.gateway() + " " + wanted.listener());
         });
         if (asked.renew().orElse(false)) {
-            for (Profiles.Profile p : issuing.behind(wanted.listenerId(), wanted.team())) {
-                issuing.renew(p.id(), ProfileApi.Renew.AS_IT_IS, call.caller().reference(), call.now());
+            for (Profiles.Profile p : renewing.behind(wanted.listenerId(), wanted.team())) {
+                renewing.renew(p.id(), ProfileApi.Renew.AS_IT_IS, call.caller().reference(), call.now());
             }
         }
         return Answer.ok(db.inTransaction(Variants::all).stream()

@@ -43,6 +43,7 @@ import tender.service.http.Json;
 import tender.service.job.JobKind;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.Issuing;
+import tender.service.profile.Renewing;
 import tender.service.session.OwnTraces;
 import tender.service.session.Watch;
 import tender.store.event.Events;
@@ -79,6 +80,7 @@ public final class TrialJob implements JobKind {
     private final Clock clock;
     private final Gateways gateways;
     private final Issuing issuing;
+    private final Renewing renewing;
     private final Delivery delivery;
     private final Connections connections;
     private final NameService names;
@@ -92,6 +94,7 @@ public final class TrialJob implements JobKind {
             Clock clock,
             Gateways gateways,
             Issuing issuing,
+            Renewing renewing,
             Delivery delivery,
             Connections connections,
             OfficeRecords records,
@@ -101,6 +104,7 @@ public final class TrialJob implements JobKind {
         this.clock = clock;
         this.gateways = gateways;
         this.issuing = issuing;
+        this.renewing = renewing;
         this.delivery = delivery;
         this.connections = connections;
         this.names = names;
@@ -273,7 +277,7 @@ public final class TrialJob implements JobKind {
         try {
             Profiles.Profile canary = issuing.canary(listenerId, "tender", clock.instant());
             delivery.now(canary.gatewayId());
-            issuing.renew(canary.id(), ProfileApi.Renew.AS_IT_IS, "tender", clock.instant());
+            renewing.renew(canary.id(), ProfileApi.Renew.AS_IT_IS, "tender", clock.instant());
             return tried(canary, why, Optional.empty()).proven();
         } catch (GatewayFailure | MalformedException | ApiFailure e) {
             LOG.info("the listener cannot be tried {}: {}", why, e.getMessage());
@@ -313,7 +317,7 @@ public final class TrialJob implements JobKind {
         Optional<String> wanted = Optional.of(Json.text(new Asked(ROUND_ECHOES, false, Optional.empty())));
         Trials.Trial trial = tried(canary, "on its round", wanted);
         if (!trial.proven().orElse(false)) {
-            issuing.renew(canary.id(), ProfileApi.Renew.AS_IT_IS, "tender", clock.instant());
+            renewing.renew(canary.id(), ProfileApi.Renew.AS_IT_IS, "tender", clock.instant());
             trial = tried(canary, "on its round, tried again", wanted);
         }
         UUID id = trial.id();
