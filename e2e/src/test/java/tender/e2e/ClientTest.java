@@ -40,6 +40,9 @@ class ClientTest {
         for (String thing : List.of(
                 "gateway",
                 "profile",
+                "variant",
+                "round",
+                "vantage",
                 "handout",
                 "trial",
                 "session",
@@ -79,6 +82,9 @@ class ClientTest {
         Shell.Result bad = Shell.run(
                 "bin/tender",
                 "profile",
+                "variant",
+                "round",
+                "vantage",
                 "inspect",
                 corpus.resolve("openvpn/runs-program.ovpn").toString());
         assertThat(bad.code()).isEqualTo(1);
@@ -87,6 +93,9 @@ class ClientTest {
         Shell.Result good = Shell.run(
                 "bin/tender",
                 "profile",
+                "variant",
+                "round",
+                "vantage",
                 "inspect",
                 "--json",
                 corpus.resolve("archive/bundle.tar.gz").toString());
