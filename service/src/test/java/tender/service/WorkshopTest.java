@@ -15,6 +15,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.concurrent.CompletableFuture;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.MethodOrderer;
@@ -202,6 +203,53 @@ class WorkshopTest {
                 .json();
     }
 
+    /** It is told where to knock and what should come, gets nobody's file, and what it tells stands as an answer. */
+    private static void standingVantageKnocks() {
+        String owner = tender.token();
+        tender.post("/operators", Map.of("name", "outpost", "role", "vantage", "password", "a-first-password-1"));
+        tender.signIn("outpost", "a-first-password-1");
+        tender.post("/me/password", Map.of("old", "a-first-password-1", "fresh", "another-password-2"));
+        tender.signIn("outpost", "another-password-2");
+        String outpost = tender.token();
+        CompletableFuture<JsonNode> waiting = CompletableFuture.supplyAsync(() -> tender.send(
+                        "POST", tender.url("/vantage/next"), null, Map.of("Authorization", "Bearer " + outpost))
+                .json()
+                .path("task"));
+        tender.use(owner);
+        tender.until("/vantages", r -> r.text().contains("standing"));
+        Reply ordered = tender.post("/trials", Map.of("gateway", "slip-nas", "listener", "l2tp", "from", "outpost"));
+        assertThat(ordered.status()).as(ordered.text()).isEqualTo(202);
+
+        JsonNode task = waiting.join();
+        assertThat(task.path("content").isNull()).as(task.toString()).isTrue();
+        assertThat(task.path("knock").path("kind").asText()).isEqualTo("l2tp");
+        assertThat(task.path("knock").path("port").asInt()).isEqualTo(500);
+        Map<String, Object> rung = Map.of(
+                "rung",
+                "handshake",
+                "meaning",
+                "",
+                "verdict",
+                "holds",
+                "millis",
+                9,
+                "detail",
+                "it answers",
+                "causes",
+                List.of());
+        tender.use(outpost);
+        tender.post("/vantage/trials/" + ordered.field("id"), Map.of("proven", false, "rungs", List.of(rung)));
+        tender.use(owner);
+
+        Reply ended = tender.get("/trials/" + ordered.field("id"));
+        assertThat(ended.json().path("proven").asBoolean()).as(ended.text()).isTrue();
+        assertThat(ended.field("shows")).isEqualTo("answers");
+        assertThat(ended.field("vantage")).isEqualTo("outpost");
+        assertThat(tender.get("/trials").text())
+                .as("the service tries the same beside it")
+                .contains("slip-nas l2tp answers, tried beside outpost");
+    }
+
     private static boolean mayBindLowPorts() {
         try (DatagramSocket low = new DatagramSocket(new InetSocketAddress(NAS, 501))) {
             return low.isBound();
@@ -236,6 +284,7 @@ class WorkshopTest {
         assertThat(answered.path("restsOn").asText()).contains("nobody's account was used");
         assertThat(answered.findValuesAsText("detail"))
                 .anySatisfy(d -> assertThat(d).contains("group 14, shared secret", "udp 4500 answers too"));
+        standingVantageKnocks();
         JsonNode listener = tender.get("/rounds").json().path("items").findParents("listener").stream()
                 .filter(r -> r.path("listener").asText().equals("l2tp"))
                 .findFirst()
