@@ -8,7 +8,6 @@ import tender.core.network.IpAddress;
  * What came of knocking.
  *
  * @param answer what the listener said, in words; empty where it said nothing that was understood
- * @param versions of TLS that it takes, newest first
  * @param chain its certificates, its own first
  */
 public record KnockSeen(
@@ -16,11 +15,9 @@ public record KnockSeen(
         Optional<IpAddress> dialled,
         Observation.Path path,
         Optional<String> answer,
-        List<String> versions,
         List<byte[]> chain,
         List<Long> millis) {
     public KnockSeen {
-        versions = List.copyOf(versions);
         chain = List.copyOf(chain);
         millis = List.copyOf(millis);
     }

@@ -18,6 +18,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicInteger;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -298,18 +299,20 @@ class KnockTrialTest {
     @Test
     void garbageIsNoAnswer() throws Exception {
         try (DatagramSocket garbage = new DatagramSocket(0, InetAddress.getLoopbackAddress())) {
+            AtomicInteger asked = new AtomicInteger();
             Thread answering = new Thread(() -> {
                 byte[] in = new byte[2_000];
                 while (!garbage.isClosed()) {
                     try {
-                        DatagramPacket asked = new DatagramPacket(in, in.length);
-                        garbage.receive(asked);
+                        DatagramPacket packet = new DatagramPacket(in, in.length);
+                        garbage.receive(packet);
+                        asked.incrementAndGet();
                         byte[] noise = new byte[RANDOM.nextInt(200)];
                         RANDOM.nextBytes(noise);
                         if (noise.length > 8) {
                             System.arraycopy(in, 0, noise, 0, 8); // the caller's own cookie, then nonsense
                         }
-                        garbage.send(new DatagramPacket(noise, noise.length, asked.getSocketAddress()));
+                        garbage.send(new DatagramPacket(noise, noise.length, packet.getSocketAddress()));
                     } catch (IOException e) {
                         return; // closed: the test is over
                     }
@@ -326,6 +329,7 @@ class KnockTrialTest {
             Ladder ladder = KnockLadder.judge(knock, new KnockTrial(knock, HERE).run(), Optional.empty());
 
             assertFails(ladder, Rung.HANDSHAKE, "filtered", Certainty.LIKELY);
+            assertThat(asked.get()).as("garbage makes nothing more go out").isBetween(2, 8);
         }
     }
 }
