@@ -76,6 +76,7 @@
 
 <style>
   .note { display: block; min-width: 14rem; }
+  @media (max-width: 720px) { .note { white-space: nowrap; } }
   .quiet { text-decoration: none; }
   .name, .kind { white-space: nowrap; }
   .ask { display: grid; gap: var(--gap-2); padding: var(--gap-3); background: var(--sunk); border-left: 3px solid var(--waiting); }

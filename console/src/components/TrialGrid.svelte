@@ -37,4 +37,5 @@
 
 <style>
   .note { display: block; min-width: 16rem; }
+  @media (max-width: 720px) { .note { white-space: nowrap; } }
 </style>
