@@ -15,10 +15,11 @@ public record Surroundings(Optional<IpAddress> at, boolean fixed, Optional<Strin
     public static final Surroundings UNKNOWN =
             new Surroundings(Optional.empty(), false, Optional.empty(), Optional.empty());
 
-    /** Whether a name led to another place than the line is at. */
+    /** Whether a name led to another place than the line is at; an address of the other family says nothing. */
     boolean isElsewhere(Observation.Name name, Optional<IpAddress> dialled) {
         return name == Observation.Name.RESOLVED
                 && dialled.isPresent()
-                && at.filter(a -> !a.equals(dialled.get())).isPresent();
+                && at.filter(a -> a.family() == dialled.get().family() && !a.equals(dialled.get()))
+                        .isPresent();
     }
 }

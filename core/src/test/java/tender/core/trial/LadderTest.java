@@ -301,9 +301,19 @@ class LadderTest {
                 Optional.empty(),
                 Optional.of(around("192.0.2.7", true, null, null)));
 
+        Ladder other = Ladder.judge(
+                question("10.20.4.0/24"),
+                silence(),
+                Optional.empty(),
+                Optional.of(around("2001:db8::7", true, null, null)));
+
         assertThat(ladder.failure().orElseThrow().causes())
                 .extracting(Cause::code)
                 .doesNotContain("name-not-updated", "udp-shut-here", "networks-clash");
+        assertThat(other.failure().orElseThrow().causes())
+                .as("an address of the other family says nothing")
+                .extracting(Cause::code)
+                .doesNotContain("name-not-updated");
     }
 
     @Test

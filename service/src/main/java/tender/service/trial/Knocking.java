@@ -13,6 +13,7 @@ import tender.core.office.Listener;
 import tender.core.office.Protocol;
 import tender.core.trial.Knock;
 import tender.core.trial.KnockLadder;
+import tender.core.trial.KnockSeen;
 import tender.core.trial.Ladder;
 import tender.core.walk.Called;
 import tender.io.names.NameService;
@@ -40,11 +41,11 @@ final class Knocking {
     Ladder run(Listeners.Listener listener, Instant now) {
         Known known = known(listener, now);
         Knock knock = knock(listener, known, now);
-        Ladder ladder = KnockLadder.judge(knock, new KnockTrial(knock, names).run(), Optional.empty());
+        KnockSeen seen = new KnockTrial(knock, names).run();
+        Ladder ladder = KnockLadder.judge(knock, seen, Optional.empty());
         return ladder.isAnswered()
                 ? ladder
-                : KnockLadder.judge(
-                        knock, new KnockTrial(knock, names).run(), Optional.of(known.circumstances(List.of())));
+                : KnockLadder.judge(knock, seen, Optional.of(known.circumstances(List.of())));
     }
 
     /** How a listener is knocked at, and what should come. */

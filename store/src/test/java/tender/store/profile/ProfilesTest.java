@@ -6,39 +6,28 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import tender.core.credential.CredentialKind;
-import tender.core.credential.Custody;
-import tender.core.credential.Life;
 import tender.core.credential.Secret;
-import tender.core.network.Cidr;
-import tender.core.network.Host;
 import tender.core.network.IpAddress;
-import tender.core.network.Port;
-import tender.core.network.Transport;
 import tender.store.credential.Credentials;
 import tender.store.handout.Handouts;
 import tender.store.handout.Pickups;
 import tender.store.jdbc.ConflictException;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
-import tender.store.office.Gateways;
 import tender.store.office.Line;
-import tender.store.office.Listeners;
 import tender.store.office.Search;
-import tender.store.office.Sites;
 import tender.store.operator.Operators;
 import tender.store.operator.Replays;
-import tender.store.person.People;
 import tender.store.secret.ColumnCipher;
 import tender.store.secret.MasterKey;
 import tender.store.session.Sessions;
+import tender.store.testing.OneRouter;
 import tender.store.testing.TestDatabase;
 
 /** Profiles, handouts and sessions on a real database, by the few and by the ten thousand. */
@@ -46,11 +35,11 @@ class ProfilesTest {
     private static final UUID END = UUID.fromString("ffffffff-ffff-ffff-ffff-ffffffffffff");
     private final ColumnCipher cipher = new ColumnCipher(List.of(MasterKey.parse("k1:" + "05".repeat(32))));
     private final Credentials credentials = new Credentials(cipher);
-    private final Revisions revisions = new Revisions(cipher);
-    private final UUID gateway = Ids.next();
     private final Instant now = Instant.now();
     private TestDatabase database;
     private Db db;
+    private OneRouter router;
+    private UUID gateway;
     private UUID listener;
     private UUID device;
 
@@ -58,62 +47,10 @@ class ProfilesTest {
     void open() {
         database = new TestDatabase();
         db = database.open();
-        UUID site = Ids.next();
-        UUID person = Ids.next();
-        device = Ids.next();
-        db.run(tx -> {
-            Sites.insert(tx, new Sites.Site(site, "pier-two", "Pier two", "company", "UTC", Map.of(), 1));
-            new Gateways(cipher)
-                    .insert(
-                            tx,
-                            new Gateways.Gateway(
-                                    gateway,
-                                    site,
-                                    "pier-two",
-                                    "pier2",
-                                    "router",
-                                    "",
-                                    "",
-                                    "",
-                                    "ssh",
-                                    Host.parse("192.0.2.9"),
-                                    new Port(22),
-                                    "keeper",
-                                    "SHA256:x",
-                                    true,
-                                    Optional.empty(),
-                                    List.of(),
-                                    Optional.empty(),
-                                    Optional.empty(),
-                                    now,
-                                    1,
-                                    "plain-router",
-                                    false,
-                                    "not-asked",
-                                    "[]",
-                                    Optional.empty()),
-                            Secret.of("KEY"));
-            listener = Listeners.put(
-                    tx,
-                    new Listeners.Listener(
-                            Ids.next(),
-                            gateway,
-                            "",
-                            "wg0",
-                            "wireguard",
-                            Transport.UDP,
-                            new Port(51820),
-                            "PUBLIC",
-                            List.of(Cidr.parse("10.99.0.0/16")),
-                            Optional.of(IpAddress.parse("10.99.0.1")),
-                            List.of(IpAddress.parse("10.99.0.1")),
-                            true,
-                            Optional.empty(),
-                            1,
-                            false));
-            People.insert(tx, new People.Person(person, "mara", "Mara", "", Optional.of("masters"), 0, now, 1));
-            People.insert(tx, new People.Device(device, person, "mara", "phone", "phone", "", 1));
-        });
+        router = new OneRouter(db, now);
+        gateway = router.gateway;
+        listener = router.listener;
+        device = router.device;
     }
 
     @AfterEach
@@ -124,41 +61,7 @@ class ProfilesTest {
     }
 
     private UUID profile(String label, String address, String publicKey) {
-        UUID id = Ids.next();
-        UUID key = Ids.next();
-        db.run(tx -> {
-            credentials.insert(
-                    tx,
-                    new Credentials.Credential(
-                            key,
-                            Optional.of(device),
-                            CredentialKind.TUNNEL_KEY_PAIR,
-                            "key of " + label,
-                            Optional.of(publicKey),
-                            Custody.HELD,
-                            Life.MADE,
-                            now),
-                    Optional.of(Secret.of("PRIVATE")));
-            Profiles.insert(
-                    tx,
-                    new Profiles.Draft(
-                            id,
-                            Optional.of(device),
-                            label,
-                            "issued",
-                            listener,
-                            key,
-                            Optional.empty(),
-                            List.of(Cidr.parse("10.20.4.0/24")),
-                            false,
-                            List.of(),
-                            List.of(IpAddress.parse(address)),
-                            now));
-            revisions.insert(
-                    tx, new Revisions.Revision(Ids.next(), id, 1, "digest", "file.conf", "{}", now), Secret.of("FILE"));
-            Profiles.move(tx, List.of(id), Set.of("writing"), "ready", Optional.empty());
-        });
-        return id;
+        return router.profile(label, address, publicKey);
     }
 
     private UUID handout(UUID profile, String token, Duration life, int collections) {
