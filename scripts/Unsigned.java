@@ -1,7 +1,7 @@
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipInputStream;
 import java.util.zip.ZipOutputStream;
@@ -14,9 +14,9 @@ final class Unsigned {
     public static void main(String[] jars) throws IOException {
         for (String jar : jars) {
             Path from = Path.of(jar);
-            Path fresh = Files.createTempFile(from.toAbsolutePath().getParent(), "unsigned", ".jar");
+            ByteArrayOutputStream fresh = new ByteArrayOutputStream();
             try (ZipInputStream in = new ZipInputStream(Files.newInputStream(from));
-                    ZipOutputStream out = new ZipOutputStream(Files.newOutputStream(fresh))) {
+                    ZipOutputStream out = new ZipOutputStream(fresh)) {
                 for (ZipEntry entry = in.getNextEntry(); entry != null; entry = in.getNextEntry()) {
                     if (!entry.getName().matches("META-INF/[^/]+\\.(SF|DSA|RSA|EC)")) {
                         out.putNextEntry(new ZipEntry(entry.getName()));
@@ -24,7 +24,7 @@ final class Unsigned {
                     }
                 }
             }
-            Files.move(fresh, from, StandardCopyOption.REPLACE_EXISTING);
+            Files.write(from, fresh.toByteArray());
         }
     }
 }
