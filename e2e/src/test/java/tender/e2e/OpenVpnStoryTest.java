@@ -274,7 +274,7 @@ class OpenVpnStoryTest {
                             "-noout",
                             "-text"))
                     .contains("Cessation Of Operation");
-            Shell.need("bash", "-c", "kill $(cat " + folder.resolve("client.pid") + ")");
+            Shell.stop(folder.resolve("client.pid"));
             connect(file);
             Shell.until(
                     "the server to refuse", PATIENCE, () -> log("server.log").contains("certificate revoked"));

@@ -175,9 +175,9 @@ public final class IkeSpeaker implements BoxListener {
         this.journal = journal;
         this.pool = new Pool(setup.tunnels());
         this.world = OpenVpnSpeaker.withGateway(world, pool.gateway());
-        this.first = new DatagramSocket(new InetSocketAddress(setup.at(), setup.port()));
+        this.first = Doors.datagrams(new InetSocketAddress(setup.at(), setup.port()));
         try {
-            this.nat = new DatagramSocket(new InetSocketAddress(setup.at(), setup.natPort()));
+            this.nat = Doors.datagrams(new InetSocketAddress(setup.at(), setup.natPort()));
         } catch (IOException e) {
             first.close();
             throw e;

@@ -30,9 +30,9 @@ public final class OldIkeSpeaker implements BoxListener {
 
     /** @param port 500, and {@code natPort} 4500, where the machine lets one bind them */
     public static OldIkeSpeaker start(InetAddress at, int port, int natPort) throws IOException {
-        DatagramSocket first = new DatagramSocket(new InetSocketAddress(at, port));
+        DatagramSocket first = Doors.datagrams(new InetSocketAddress(at, port));
         try {
-            return new OldIkeSpeaker(first, new DatagramSocket(new InetSocketAddress(at, natPort)));
+            return new OldIkeSpeaker(first, Doors.datagrams(new InetSocketAddress(at, natPort)));
         } catch (IOException e) {
             first.close();
             throw e;

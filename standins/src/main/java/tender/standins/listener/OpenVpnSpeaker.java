@@ -209,13 +209,11 @@ public final class OpenVpnSpeaker implements BoxListener {
         this.pool = new Pool(setup.tunnels());
         this.world = withGateway(world, pool.gateway());
         if (setup.transport() == Transport.TCP) {
-            ServerSocket socket = new ServerSocket();
-            socket.setReuseAddress(true);
-            socket.bind(setup.at());
+            ServerSocket socket = Doors.connections(setup.at());
             connections = Optional.of(socket);
             thread("openvpn-tcp-" + setup.name(), () -> accept(socket));
         } else {
-            DatagramSocket socket = new DatagramSocket(setup.at());
+            DatagramSocket socket = Doors.datagrams(setup.at());
             datagrams = Optional.of(socket);
             thread("openvpn-udp-" + setup.name(), () -> listen(socket));
         }

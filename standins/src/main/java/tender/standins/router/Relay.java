@@ -8,6 +8,7 @@ import java.net.SocketAddress;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import tender.standins.listener.Doors;
 
 /** A forward for datagrams: what knocks at a door of the router is carried to a machine behind it, and answers back. */
 final class Relay implements AutoCloseable {
@@ -19,7 +20,7 @@ final class Relay implements AutoCloseable {
     private final Map<SocketAddress, DatagramSocket> callers = new LinkedHashMap<>();
 
     Relay(InetSocketAddress at, InetSocketAddress target) throws IOException {
-        this.door = new DatagramSocket(at);
+        this.door = Doors.datagrams(at);
         this.target = target;
         carry(door, this::inward);
     }

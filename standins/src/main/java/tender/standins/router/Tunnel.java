@@ -29,6 +29,7 @@ import tender.core.wireguard.Packets;
 import tender.core.wireguard.Responder;
 import tender.core.wireguard.StatusDump;
 import tender.standins.box.Faults;
+import tender.standins.listener.Doors;
 
 /**
  * One WireGuard interface in force: a socket, its peers, and the inside hosts that answer echo. One thread reads; every
@@ -65,7 +66,7 @@ final class Tunnel implements AutoCloseable {
 
     Tunnel(String name, InetSocketAddress bind, Set<IpAddress> insideHosts, Faults faults) throws SocketException {
         this.name = name;
-        this.socket = new DatagramSocket(bind);
+        this.socket = Doors.datagrams(bind);
         this.insideHosts = insideHosts;
         this.faults = faults;
         Thread thread = new Thread(this::run, "tunnel-" + name + "-" + socket.getLocalPort());
