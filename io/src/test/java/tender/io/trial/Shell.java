@@ -62,7 +62,7 @@ final class Shell {
                 "bash",
                 "-c",
                 "[ ! -s " + pidFile + " ] || { p=$(cat " + pidFile
-                        + "); kill $p; for i in $(seq 100); do kill -0 $p 2>/dev/null || break; sleep 0.05; done; }");
+                        + "); kill $p; for i in $(seq 100); do grep -qs '^State:.[^ZX]' /proc/$p/status || break; sleep 0.05; done; }");
     }
 
     /** Waits for a condition; fails with what was waited for. */
