@@ -338,18 +338,7 @@ public final class Service implements AutoCloseable {
                     Jobs.add(tx, GatewayJobs.change(gatewayId), now);
                 }
             }
-            if (!Jobs.isOrdered(tx, Housekeeping.NAME, "")) {
-                Jobs.add(
-                        tx,
-                        new Jobs.Order(
-                                Housekeeping.NAME,
-                                "",
-                                Optional.of(Housekeeping.NAME),
-                                Optional.empty(),
-                                Optional.of(Duration.ofMinutes(10)),
-                                1),
-                        now);
-            }
+            Jobs.keepRunning(tx, Housekeeping.NAME, Duration.ofMinutes(10), now);
         });
         jobs.start();
         web.start();

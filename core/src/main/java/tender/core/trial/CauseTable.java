@@ -35,6 +35,37 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
         }
     }
 
+    /** The records show the way from outside shut. */
+    static <C> Row<C> pathBlocked(Rung rung, Predicate<C> applies) {
+        return new Row<>(
+                rung,
+                "path-blocked",
+                CERTAIN,
+                applies,
+                "the records say that nothing leads from outside to the listener",
+                "see the route walk; a finding with its remedy stands for it");
+    }
+
+    static <C> Row<C> serverCertificateEnded(Predicate<C> applies) {
+        return new Row<>(
+                Rung.TRUST,
+                "server-certificate-ended",
+                CERTAIN,
+                applies,
+                "the server's certificate has ended",
+                "renew the listener's certificate");
+    }
+
+    static <C> Row<C> serverCertificateNotYet(Predicate<C> applies) {
+        return new Row<>(
+                Rung.TRUST,
+                "server-certificate-not-yet",
+                CERTAIN,
+                applies,
+                "the server's certificate does not count yet: one of the clocks is wrong",
+                "compare this machine's clock with the gateway's");
+    }
+
     /** What rows that hold for every kind of trial have to know of a case. */
     record Common<C>(
             Function<C, Observation.Name> name,

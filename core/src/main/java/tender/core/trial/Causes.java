@@ -83,13 +83,9 @@ final class Causes {
                             c -> c.known(e -> e.clientWritten() && e.inForce() && !e.clientInForce()),
                             "the client stands in the gateway's file, but the gateway has not taken the file up",
                             "reload the gateway: tender gateway apply"),
-                    new CauseTable.Row<Case>(
+                    CauseTable.<Case>pathBlocked(
                             Rung.HANDSHAKE,
-                            "path-blocked",
-                            CERTAIN,
-                            c -> c.known().filter(k -> k.blocked().isPresent()).isPresent(),
-                            "the records say that nothing leads from outside to the listener",
-                            "see the route walk; a finding with its remedy stands for it"),
+                            c -> c.known().filter(k -> k.blocked().isPresent()).isPresent()),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
                             "path-blocked",

@@ -84,13 +84,9 @@ final class IkeCauses {
                             Case::shutFirst,
                             "udp 4500 answers and udp 500 does not: clients begin at 500 and never get to 4500",
                             "forward udp 500 to the listener and let it through, beside udp 4500"),
-                    row(
+                    CauseTable.<Case>pathBlocked(
                             Rung.PORT,
-                            "path-blocked",
-                            CERTAIN,
-                            c -> c.blocked() && (c.onePortShut() || c.seen().path() != Observation.Path.ANSWERED),
-                            "the records say that nothing leads from outside to the listener",
-                            "see the route walk; a finding with its remedy stands for it"),
+                            c -> c.blocked() && (c.onePortShut() || c.seen().path() != Observation.Path.ANSWERED)),
                     row(
                             Rung.PORT,
                             "port-refused",
@@ -98,13 +94,7 @@ final class IkeCauses {
                             c -> c.seen().path() == Observation.Path.REFUSED,
                             "nothing listens on that port: the listener is off",
                             "see that the listener runs at the gateway"),
-                    row(
-                            Rung.HANDSHAKE,
-                            "path-blocked",
-                            CERTAIN,
-                            Case::blocked,
-                            "the records say that nothing leads from outside to the listener",
-                            "see the route walk; a finding with its remedy stands for it"),
+                    CauseTable.<Case>pathBlocked(Rung.HANDSHAKE, Case::blocked),
                     row(
                             Rung.HANDSHAKE,
                             "cipher-mismatch",
@@ -173,20 +163,8 @@ final class IkeCauses {
                             c -> c.seen().broken().isPresent() && !c.question().bySecret(),
                             "the server could not prove that the certificate is its own",
                             "this is no right server, or its key and certificate do not belong together: look at the gateway"),
-                    row(
-                            Rung.TRUST,
-                            "server-certificate-ended",
-                            CERTAIN,
-                            c -> c.fault(ServerTrust.Kind.ENDED),
-                            "the server's certificate has ended",
-                            "renew the listener's certificate"),
-                    row(
-                            Rung.TRUST,
-                            "server-certificate-not-yet",
-                            CERTAIN,
-                            c -> c.fault(ServerTrust.Kind.NOT_YET),
-                            "the server's certificate does not count yet: one of the clocks is wrong",
-                            "compare this machine's clock with the gateway's"),
+                    CauseTable.<Case>serverCertificateEnded(c -> c.fault(ServerTrust.Kind.ENDED)),
+                    CauseTable.<Case>serverCertificateNotYet(c -> c.fault(ServerTrust.Kind.NOT_YET)),
                     row(
                             Rung.TRUST,
                             "stale-file",

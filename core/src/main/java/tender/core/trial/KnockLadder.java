@@ -48,13 +48,7 @@ public final class KnockLadder {
     private static List<CauseTable.Row<Case>> rows() {
         List<CauseTable.Row<Case>> out = new ArrayList<>();
         for (Rung rung : List.of(Rung.PORT, Rung.HANDSHAKE)) {
-            out.add(new CauseTable.Row<>(
-                    rung,
-                    "path-blocked",
-                    CERTAIN,
-                    Case::blocked,
-                    "the records say that nothing leads from outside to the listener",
-                    "see the route walk; a finding with its remedy stands for it"));
+            out.add(CauseTable.<Case>pathBlocked(rung, Case::blocked));
         }
         out.add(new CauseTable.Row<>(
                 Rung.PORT,
@@ -84,20 +78,8 @@ public final class KnockLadder {
                 c -> !c.udp(),
                 "something takes the connection and does not speak TLS, or only a version that nothing here speaks",
                 "see what listens on that port"));
-        out.add(new CauseTable.Row<>(
-                Rung.TRUST,
-                "server-certificate-ended",
-                CERTAIN,
-                c -> c.fault(ServerTrust.Kind.ENDED),
-                "the server's certificate has ended",
-                "renew the listener's certificate"));
-        out.add(new CauseTable.Row<>(
-                Rung.TRUST,
-                "server-certificate-not-yet",
-                CERTAIN,
-                c -> c.fault(ServerTrust.Kind.NOT_YET),
-                "the server's certificate does not count yet: one of the clocks is wrong",
-                "compare this machine's clock with the gateway's"));
+        out.add(CauseTable.<Case>serverCertificateEnded(c -> c.fault(ServerTrust.Kind.ENDED)));
+        out.add(CauseTable.<Case>serverCertificateNotYet(c -> c.fault(ServerTrust.Kind.NOT_YET)));
         out.add(new CauseTable.Row<>(
                 Rung.TRUST,
                 "server-name-differs",

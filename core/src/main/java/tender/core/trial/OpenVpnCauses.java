@@ -120,13 +120,8 @@ final class OpenVpnCauses {
                             Case::doorMoved,
                             "the listener is on another port or transport than the file calls",
                             AGAIN),
-                    new CauseTable.Row<Case>(
-                            Rung.PORT,
-                            "path-blocked",
-                            CERTAIN,
-                            c -> c.known(e -> e.blocked().isPresent()),
-                            "the records say that nothing leads from outside to the listener",
-                            "see the route walk; a finding with its remedy stands for it"),
+                    CauseTable.<Case>pathBlocked(
+                            Rung.PORT, c -> c.known(e -> e.blocked().isPresent())),
                     new CauseTable.Row<Case>(
                             Rung.PORT,
                             "port-refused",
@@ -148,13 +143,8 @@ final class OpenVpnCauses {
                             Case::doorMoved,
                             "the listener is on another port or transport than the file calls",
                             AGAIN),
-                    new CauseTable.Row<Case>(
-                            Rung.HANDSHAKE,
-                            "path-blocked",
-                            CERTAIN,
-                            c -> c.known(e -> e.blocked().isPresent()),
-                            "the records say that nothing leads from outside to the listener",
-                            "see the route walk; a finding with its remedy stands for it"),
+                    CauseTable.<Case>pathBlocked(
+                            Rung.HANDSHAKE, c -> c.known(e -> e.blocked().isPresent())),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
                             "wrapping-differs",
@@ -204,20 +194,8 @@ final class OpenVpnCauses {
                             c -> !c.tcp() && c.evidence().isPresent(),
                             "a filter on the way drops the packets",
                             "try from inside; if that works, the way from outside is shut"),
-                    new CauseTable.Row<Case>(
-                            Rung.TRUST,
-                            "server-certificate-ended",
-                            CERTAIN,
-                            c -> c.fault(ServerTrust.Kind.ENDED),
-                            "the server's certificate has ended",
-                            "renew the listener's certificate"),
-                    new CauseTable.Row<Case>(
-                            Rung.TRUST,
-                            "server-certificate-not-yet",
-                            CERTAIN,
-                            c -> c.fault(ServerTrust.Kind.NOT_YET),
-                            "the server's certificate does not count yet: one of the clocks is wrong",
-                            "compare this machine's clock with the gateway's"),
+                    CauseTable.<Case>serverCertificateEnded(c -> c.fault(ServerTrust.Kind.ENDED)),
+                    CauseTable.<Case>serverCertificateNotYet(c -> c.fault(ServerTrust.Kind.NOT_YET)),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
                             "stale-file",

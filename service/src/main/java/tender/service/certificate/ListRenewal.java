@@ -3,7 +3,6 @@ package tender.service.certificate;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.Optional;
 import tender.service.job.JobKind;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
@@ -29,9 +28,7 @@ public final class ListRenewal implements JobKind {
     }
 
     public static void ensure(Tx tx, Instant now) {
-        if (!Jobs.isOrdered(tx, NAME, "")) {
-            Jobs.add(tx, new Jobs.Order(NAME, "", Optional.of(NAME), Optional.empty(), Optional.of(EVERY), 1), now);
-        }
+        Jobs.keepRunning(tx, NAME, EVERY, now);
     }
 
     @Override

@@ -33,9 +33,7 @@ public final class Retiring implements JobKind {
     }
 
     public static void ensure(Tx tx, Duration every, Instant now) {
-        if (!Jobs.isOrdered(tx, NAME, "")) {
-            Jobs.add(tx, new Jobs.Order(NAME, "", Optional.of(NAME), Optional.empty(), Optional.of(every), 1), now);
-        }
+        Jobs.keepRunning(tx, NAME, every, now);
     }
 
     @Override

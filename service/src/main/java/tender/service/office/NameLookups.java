@@ -6,7 +6,6 @@ import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import tender.core.network.HostName;
@@ -38,9 +37,7 @@ public final class NameLookups implements JobKind {
     }
 
     public static void ensure(Tx tx, Duration every, Instant now) {
-        if (!Jobs.isOrdered(tx, NAME, "")) {
-            Jobs.add(tx, new Jobs.Order(NAME, "", Optional.of(NAME), Optional.empty(), Optional.of(every), 1), now);
-        }
+        Jobs.keepRunning(tx, NAME, every, now);
     }
 
     @Override

@@ -37,9 +37,7 @@ public final class RenewalAhead implements JobKind {
     }
 
     public static void ensure(Tx tx, Instant now) {
-        if (!Jobs.isOrdered(tx, NAME, "")) {
-            Jobs.add(tx, new Jobs.Order(NAME, "", Optional.of(NAME), Optional.empty(), Optional.of(EVERY), 1), now);
-        }
+        Jobs.keepRunning(tx, NAME, EVERY, now);
     }
 
     @Override

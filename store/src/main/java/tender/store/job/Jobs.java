@@ -181,6 +181,13 @@ public final class Jobs {
                 > 0;
     }
 
+    /** Orders work that comes round by itself, once: where it stands already, nothing is added. */
+    public static void keepRunning(Tx tx, String kind, Duration every, Instant now) {
+        if (!isOrdered(tx, kind, "")) {
+            add(tx, new Order(kind, "", Optional.of(kind), Optional.empty(), Optional.of(every), 1), now);
+        }
+    }
+
     private static final String HURRY =
             "update job set run_at = ? where kind = ? and payload = ? and state = 'waiting' and run_at > ?";
 
