@@ -17,9 +17,20 @@ public final class CertificateApi {
     public record MakeAuthority(
             String name, Optional<String> key, Optional<Integer> years, Optional<String> publishesAt) {}
 
-    /** One that exists: its certificate and key in PEM, and the passphrase where one locks the key. */
+    /**
+     * One that exists: its certificate and key in PEM, and the passphrase where one locks the key.
+     *
+     * @param revocationList its revocation list in PEM, so that whoever was revoked before stays refused
+     * @param issued the index of issued certificates that openssl ca keeps
+     */
     public record TakeAuthority(
-            String name, String certificate, Secret key, Optional<Secret> passphrase, Optional<String> publishesAt) {}
+            String name,
+            String certificate,
+            Secret key,
+            Optional<Secret> passphrase,
+            Optional<String> publishesAt,
+            Optional<String> revocationList,
+            Optional<String> issued) {}
 
     public record Authority(
             String id,

@@ -34,6 +34,11 @@ public final class HandoutApi {
             int collectionsLeft,
             int version) {}
 
+    /** All links of a profile that still work are ended. */
+    public record EndLinks(String profile) {}
+
+    public record LinksEnded(int links) {}
+
     public record Collect(Secret token, Secret passphrase) {}
 
     /**

@@ -3,6 +3,7 @@ package tender.api;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import tender.core.credential.Secret;
 
 /** Profiles and their revisions. */
 public final class ProfileApi {
@@ -53,6 +54,10 @@ public final class ProfileApi {
     /** How well it is known to work: proven, seen, failing, or unknown; with the time and what it rests on. */
     public record Proof(String state, Optional<Instant> at, String restsOn) {}
 
+    /** What somebody has to do at the gateway by hand, with the text to paste where there is one. It may hold a secret. */
+    public record HandWork(String words, Optional<Secret> paste) {}
+
+    /** @param instruction what somebody has to do by hand at the gateway, in words */
     public record Profile(
             String id,
             String label,
@@ -75,6 +80,7 @@ public final class ProfileApi {
             boolean connected,
             Optional<Instant> lastHeard,
             Optional<String> handout,
+            Optional<String> instruction,
             List<Revision> revisions,
             Instant createdAt,
             int version) {}

@@ -86,9 +86,13 @@ public final class WatchApi {
     /** A station of the line of work: how much there is, how much waits, and the worst of it in words. */
     public record Station(String key, String label, long count, long waiting, String worst) {}
 
+    /** What somebody has to do by hand at a gateway, since when. */
+    public record Instruction(String profileId, String profile, String gateway, String words, Instant askedAt) {}
+
     public record Overview(
             List<Station> stations,
             List<Finding> findings,
+            List<Instruction> instructions,
             List<ProfileApi.Profile> neverSeen,
             List<Session> connected) {}
 

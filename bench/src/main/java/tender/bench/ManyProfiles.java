@@ -151,7 +151,13 @@ public final class ManyProfiles {
     }
 
     private double issued(String team) {
-        Issuing issuing = new Issuing(db, gateways, new Credentials(cipher), new Revisions(cipher), null);
+        Issuing issuing = new Issuing(
+                db,
+                gateways,
+                new Credentials(cipher),
+                new Revisions(cipher),
+                null,
+                new tender.service.profile.ByHand(gateways, new tender.service.device.Boxes(db, java.util.Map.of())));
         long began = System.nanoTime();
         Issuing.Many many = issuing.issueMany(
                 new ProfileApi.IssueMany(

@@ -101,7 +101,8 @@ final class AuthorityCommands {
             description = "Take in an authority that exists, with its key.",
             footer = {
                 "",
-                "  tender authority take-in old-office --certificate ca.crt --key-file ca.key --passphrase-fd 3 3<passphrase"
+                "  tender authority take-in old-office --certificate ca.crt --key-file ca.key --passphrase-fd 3 3<passphrase",
+                "  tender authority take-in old-office --certificate ca.crt --key-file ca.key --revocation-list crl.pem --index index.txt"
             })
     static final class TakeIn extends Verb {
         @Parameters(paramLabel = "NAME")
@@ -119,7 +120,20 @@ final class AuthorityCommands {
                 description = "Read the key's passphrase from this file descriptor.")
         Optional<Integer> passphraseFd;
 
-        @Option(names = "--publish", paramLabel = "URL", description = "Where strangers fetch its list of the revoked.")
+        @Option(
+                names = "--revocation-list",
+                paramLabel = "FILE",
+                description =
+                        "Its revocation list in PEM, so that whoever was revoked before stays refused. Lists at gateways are read as well.")
+        Optional<Path> revocationList;
+
+        @Option(
+                names = "--index",
+                paramLabel = "FILE",
+                description = "The index of issued certificates that openssl ca keeps.")
+        Optional<Path> index;
+
+        @Option(names = "--publish", paramLabel = "URL", description = "Where strangers fetch its revocation list.")
         Optional<String> publish;
 
         @Override
@@ -130,7 +144,13 @@ final class AuthorityCommands {
                     calls().post(
                                     "/authorities/taken-in",
                                     new CertificateApi.TakeAuthority(
-                                            name, text(certificate), Secret.of(text(key)), passphrase, publish),
+                                            name,
+                                            text(certificate),
+                                            Secret.of(text(key)),
+                                            passphrase,
+                                            publish,
+                                            revocationList.map(AuthorityCommands::text),
+                                            index.map(AuthorityCommands::text)),
                                     CertificateApi.Authority.class));
             return 0;
         }

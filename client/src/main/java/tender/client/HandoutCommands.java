@@ -101,16 +101,41 @@ final class HandoutCommands {
             name = "withdraw",
             mixinStandardHelpOptions = true,
             description =
-                    "End a profile's newest link at once. A file already collected goes on working: withdraw the profile for that.")
+                    "End all links of a profile at once, or one. A file already collected goes on working: withdraw the profile for that.",
+            footer = {
+                "",
+                "  tender handout withdraw mara-phone-pier2",
+                "  tender handout withdraw mara-phone-pier2 --link ID"
+            })
     static final class Withdraw extends Verb {
         @Parameters(paramLabel = "PROFILE")
         String label;
 
+        @Option(
+                names = "--link",
+                paramLabel = "ID",
+                description = "End this one only; tender handout list --json shows ids.")
+        Optional<String> link;
+
         @Override
         int run() {
             Calls calls = calls();
-            calls.post("/handouts/" + newest(calls, label).id() + "/withdraw", null, HandoutApi.Handout.class);
-            terminal.say("the link no longer works");
+            if (link.isPresent()) {
+                calls.post("/handouts/" + link.get() + "/withdraw", null, HandoutApi.Handout.class);
+                terminal.say("that link no longer works");
+                return 0;
+            }
+            HandoutApi.LinksEnded ended =
+                    calls.post("/handouts/withdraw", new HandoutApi.EndLinks(label), HandoutApi.LinksEnded.class);
+            if (terminal.json) {
+                terminal.json(ended);
+            } else {
+                terminal.say(
+                        ended.links() == 0
+                                ? "no link of " + label + " was open"
+                                : ended.links() + (ended.links() == 1 ? " link" : " links") + " of " + label
+                                        + " no longer " + (ended.links() == 1 ? "works" : "work"));
+            }
             return 0;
         }
     }

@@ -27,6 +27,7 @@ final class OverviewCommand extends Verb {
                                 s.worst()))
                         .toList(),
                 "");
+        o.instructions().forEach(i -> terminal.print("by hand: " + i.profile() + ": " + i.words()));
         o.findings().forEach(f -> terminal.print(f.severity() + ": " + f.subject() + ": " + f.breaks()));
         return 0;
     }

@@ -11,6 +11,7 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tender.api.ProblemCode;
 import tender.api.ProfileApi;
+import tender.core.credential.RevealSecret;
 
 /** Profiles. */
 final class ProfileCommands {
@@ -48,6 +49,7 @@ final class ProfileCommands {
                 + p.device().orElse("") + " to " + p.gateway() + " " + p.listener());
         terminal.print(
                 "  state      " + p.state() + p.problem().map(w -> ": " + w).orElse(""));
+        p.instruction().ifPresent(i -> terminal.print("  by hand    " + i));
         terminal.print(
                 "  address    " + (p.addresses().isEmpty() ? "given by the server" : String.join(", ", p.addresses())));
         terminal.print("  reach      "
@@ -80,6 +82,7 @@ final class ProfileCommands {
             var job = issued.jobId().map(j -> calls.get("/jobs/" + j, tender.api.WatchApi.Job.class));
             ProfileApi.Profile now = calls.get("/profiles/" + id, ProfileApi.Profile.class);
             boolean settled = now.state().equals(wanted)
+                    || now.instruction().isPresent()
                     || now.state().equals("failed")
                     || now.problem().isPresent();
             if (!settled && job.filter(j -> j.endedAt().isPresent()).isPresent()) {
@@ -90,7 +93,15 @@ final class ProfileCommands {
             }
             if (settled) {
                 show(terminal, now);
-                return now.state().equals(wanted) ? 0 : 1;
+                now.instruction()
+                        .filter(i -> now.state().equals("waiting"))
+                        .ifPresent(i -> terminal.say("  do: tender profile instruction " + now.label()
+                                + "   shows the text to paste; the profile is ready once the gateway shows the peer"));
+                now.instruction()
+                        .filter(i -> now.state().equals("closing"))
+                        .ifPresent(i -> terminal.say("  do: " + i + ", then tender gateway read " + now.gateway()
+                                + "; until it is shown to be closed it stays on the overview"));
+                return now.state().equals(wanted) || now.instruction().isPresent() ? 0 : 1;
             }
             Calls.pause();
         }
@@ -191,6 +202,9 @@ final class ProfileCommands {
                 return 0;
             }
             int code = await(terminal, calls, issued, "ready");
+            if (find(calls, issued.profile().label()).instruction().isPresent()) {
+                return code;
+            }
             terminal.say(
                     code == 0
                             ? "  do: tender handout prepare " + issued.profile().label()
@@ -313,6 +327,31 @@ final class ProfileCommands {
                     ProfileApi.Profile.class);
             show(terminal, p);
             terminal.say("  do: tender handout prepare " + p.label());
+            return 0;
+        }
+    }
+
+    @Command(
+            name = "instruction",
+            mixinStandardHelpOptions = true,
+            description =
+                    "What somebody has to do by hand at the gateway for a profile, with the text to paste. The text may hold a secret.",
+            footer = {"", "  tender profile instruction mara-phone-hut-west"})
+    static final class Instruction extends Verb {
+        @Parameters(paramLabel = "PROFILE")
+        String label;
+
+        @Override
+        int run() {
+            Calls calls = calls();
+            ProfileApi.HandWork work = calls.post(
+                    "/profiles/" + find(calls, label).id() + "/instruction", null, ProfileApi.HandWork.class);
+            if (terminal.json) {
+                terminal.json(work);
+                return 0;
+            }
+            terminal.print(work.words());
+            work.paste().ifPresent(text -> terminal.print("\n" + text.revealText(RevealSecret.TO_HAND_OUT)));
             return 0;
         }
     }

@@ -77,6 +77,7 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                             ProfileCommands.Ls.class,
                             ProfileCommands.Show.class,
                             ProfileCommands.Settings.class,
+                            ProfileCommands.Instruction.class,
                             ProfileCommands.Renew.class,
                             ProfileCommands.Withdraw.class,
                             InspectCommand.class,

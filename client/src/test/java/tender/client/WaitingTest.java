@@ -73,6 +73,7 @@ class WaitingTest {
                 false,
                 Optional.empty(),
                 none,
+                none,
                 List.of(),
                 Instant.EPOCH,
                 1);

@@ -30,6 +30,7 @@ import tender.service.backup.BackupRoutes;
 import tender.service.certificate.CertificateRoutes;
 import tender.service.certificate.ListDelivery;
 import tender.service.certificate.ListRenewal;
+import tender.service.certificate.ListsRead;
 import tender.service.certificate.Signing;
 import tender.service.change.ChangeRoutes;
 import tender.service.change.ChangeWork;
@@ -73,7 +74,9 @@ import tender.service.overview.OverviewRoutes;
 import tender.service.person.PersonRoutes;
 import tender.service.profile.AccountDelivery;
 import tender.service.profile.AdoptedProfiles;
+import tender.service.profile.ByHand;
 import tender.service.profile.CertificateProfiles;
+import tender.service.profile.ClosedByHand;
 import tender.service.profile.Ending;
 import tender.service.profile.Issuing;
 import tender.service.profile.ProfileRoutes;
@@ -88,6 +91,8 @@ import tender.service.session.SessionRoutes;
 import tender.service.session.Watch;
 import tender.service.settings.Settings;
 import tender.service.site.SiteRoutes;
+import tender.service.sync.GatewaySync;
+import tender.service.sync.SyncRoutes;
 import tender.service.trial.HandedTrial;
 import tender.service.trial.TrialJob;
 import tender.service.trial.TrialRoutes;
@@ -174,15 +179,24 @@ public final class Service implements AutoCloseable {
         Connections connections = new Connections(db, gateways, boxes);
         BackupKeeping keeping = new BackupKeeping(db, backups);
         OfficeRecords records = new OfficeRecords(db, gateways, boxes);
-        GatewayReading reading = new GatewayReading(db, clock, gateways, connections, boxes, keeping, records);
+        GatewayReading reading = new GatewayReading(
+                db,
+                clock,
+                gateways,
+                connections,
+                boxes,
+                keeping,
+                records,
+                List.of(new ListsRead(boxes), new ClosedByHand()));
         GatewayChanges changes =
                 new GatewayChanges(db, clock, node, installation, gateways, credentials, connections, keeping);
         Certificates certificates = new Certificates(cipher);
         Signing signing = new Signing(db, new Authorities(cipher), certificates);
         CertificateProfiles certified =
                 new CertificateProfiles(gateways, records, boxes, backups, signing, certificates);
-        Issuing issuing = new Issuing(db, gateways, credentials, revisions, certified);
-        Renewing renewing = new Renewing(db, gateways, credentials, revisions, certified);
+        ByHand byHand = new ByHand(gateways, boxes);
+        Issuing issuing = new Issuing(db, gateways, credentials, revisions, certified, byHand);
+        Renewing renewing = new Renewing(db, gateways, credentials, revisions, certified, byHand);
         FindingsList findings = new FindingsList(db, records);
         NameLookups lookups = new NameLookups(db, clock, records, names);
         this.watch = new Watch(db, clock, gateways, connections::open, GatewayJobs::change, settings.watch());
@@ -201,8 +215,11 @@ public final class Service implements AutoCloseable {
                 records,
                 names,
                 settings.outside());
-        ChangeWork changeWork =
-                new ChangeWork(db, clock, node, installation, connections, reading, backups, trials, settings.guard());
+        ListDelivery lists =
+                new ListDelivery(db, clock, node, installation, gateways, boxes, connections, signing, keeping);
+        GatewaySync sync = new GatewaySync(db, clock, connections, reading, changes, accounts, lists);
+        ChangeWork changeWork = new ChangeWork(
+                db, clock, node, installation, connections, reading, backups, trials, sync, settings.guard());
         ChangeRoutes deviceChanges = new ChangeRoutes(db, gateways, records, connections, changeWork);
         this.signingIn = new SigningIn(db, operators, settings.secondFactor());
 
@@ -212,10 +229,11 @@ public final class Service implements AutoCloseable {
         kinds.add(trials);
         kinds.add(changeWork);
         kinds.add(lookups);
-        kinds.add(new Ending(db, clock));
+        kinds.add(new Ending(db, clock, byHand));
         kinds.add(new RenewalAhead(db, clock, renewing));
         kinds.add(new ListRenewal(db, clock, signing));
-        kinds.add(new ListDelivery(db, clock, node, installation, gateways, boxes, connections));
+        kinds.add(lists);
+        kinds.add(sync);
         kinds.add(accounts);
         kinds.add(alerts);
         kinds.add(new HandedTrial(db, clock));
@@ -242,6 +260,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new OperatorRoutes(db, operators, signingIn, gate).routes());
         routes.addAll(new SiteRoutes(db).routes());
         routes.addAll(new GatewayRoutes(db, gateways, boxes, reading, watch, lookups, dropped).routes());
+        routes.addAll(new SyncRoutes(db, gateways).routes());
         routes.addAll(new DescriptionRoutes(db, boxes).routes());
         routes.addAll(deviceChanges.routes());
         routes.addAll(new WalkRoutes(records).routes());

@@ -3,14 +3,7 @@ package tender.core.certificate;
 import java.io.IOException;
 import java.util.List;
 import org.bouncycastle.asn1.x509.Extensions;
-import org.bouncycastle.crypto.params.AsymmetricKeyParameter;
-import org.bouncycastle.crypto.util.PublicKeyFactory;
-import org.bouncycastle.operator.ContentVerifierProvider;
-import org.bouncycastle.operator.DefaultDigestAlgorithmIdentifierFinder;
 import org.bouncycastle.operator.OperatorCreationException;
-import org.bouncycastle.operator.bc.BcECContentVerifierProviderBuilder;
-import org.bouncycastle.operator.bc.BcEdDSAContentVerifierProviderBuilder;
-import org.bouncycastle.operator.bc.BcRSAContentVerifierProviderBuilder;
 import org.bouncycastle.pkcs.PKCS10CertificationRequest;
 import org.bouncycastle.pkcs.PKCSException;
 import tender.core.wire.MalformedException;
@@ -40,14 +33,7 @@ public record RequestFacts(String subject, String commonName, List<String> names
             return false; // not worth the time that a hostile key takes
         }
         try {
-            AsymmetricKeyParameter publicKey = PublicKeyFactory.createKey(request.getSubjectPublicKeyInfo());
-            DefaultDigestAlgorithmIdentifierFinder digests = new DefaultDigestAlgorithmIdentifierFinder();
-            ContentVerifierProvider verifier = switch (key.algorithm()) {
-                case "RSA" -> new BcRSAContentVerifierProviderBuilder(digests).build(publicKey);
-                case "EC" -> new BcECContentVerifierProviderBuilder(digests).build(publicKey);
-                default -> new BcEdDSAContentVerifierProviderBuilder().build(publicKey);
-            };
-            return request.isSignatureValid(verifier);
+            return request.isSignatureValid(SignatureCheck.verifier(request.getSubjectPublicKeyInfo()));
         } catch (IOException | OperatorCreationException | PKCSException | RuntimeException e) {
             return false;
         }

@@ -21,9 +21,14 @@ import tender.core.wire.MalformedException;
  *
  * @param authority the certificate it believes, DER
  * @param wrapping as clients' files have it; of crypt-v2 the server's own key, from which each client gets another
- * @param listPath absolute path of the list of revoked certificates, where it checks one
+ * @param listPath absolute path of the revocation list, where it checks one in a file of its own
+ * @param list the revocation list itself, where it is among what was read
  */
-public record OpenVpnMaterial(byte[] authority, Optional<OpenVpnProfile.Wrapping> wrapping, Optional<String> listPath) {
+public record OpenVpnMaterial(
+        byte[] authority,
+        Optional<OpenVpnProfile.Wrapping> wrapping,
+        Optional<String> listPath,
+        Optional<String> list) {
     /** The wrapping for one more client's file. */
     public Optional<OpenVpnProfile.Wrapping> wrappingOf(SecureRandom random, Instant now) {
         return wrapping.map(w -> w.kind().equals("crypt-v2")
@@ -85,7 +90,8 @@ public record OpenVpnMaterial(byte[] authority, Optional<OpenVpnProfile.Wrapping
                 file.last("crl-verify")
                         .flatMap(d -> d.word(0))
                         .filter(w -> !w.equals("[inline]"))
-                        .map(w -> path(rule, w)));
+                        .map(w -> path(rule, w)),
+                content(rule, files, file.last("crl-verify")));
     }
 
     private static Optional<OpenVpnProfile.Wrapping> wrapping(

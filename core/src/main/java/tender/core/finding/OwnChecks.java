@@ -22,7 +22,55 @@ public final class OwnChecks {
     /** An authority of ours and when it ends. */
     public record AuthorityLife(String id, String name, Instant ends) {}
 
+    /**
+     * A withdrawn profile that still gets in.
+     *
+     * @param what its account, or the listener whose file holds its key
+     */
+    public record StillIn(String profileId, String label, String gateway, String what) {}
+
+    /** A listener whose revocation list lacks serials. */
+    public record Incomplete(String gatewayId, String gateway, String listener, List<String> serials) {}
+
+    private static final int SHOWN_SERIALS = 5;
+
     private OwnChecks() {}
+
+    /** Findings of those that a gateway still lets in. */
+    public static List<Finding> admitted(List<StillIn> still, List<Incomplete> lists) {
+        List<Finding> out = new ArrayList<>();
+        for (StillIn s : still) {
+            out.add(new Finding(
+                    Rule.WITHDRAWN_IN_FORCE,
+                    "profile",
+                    s.profileId() + "/" + s.what(),
+                    s.label(),
+                    s.what() + " at " + s.gateway(),
+                    "whoever holds the file of " + s.label() + " still gets in at " + s.gateway(),
+                    "tender gateway apply " + s.gateway(),
+                    Optional.empty()));
+        }
+        for (Incomplete l : lists) {
+            out.add(new Finding(
+                    Rule.REVOCATION_LIST_INCOMPLETE,
+                    "listener",
+                    l.gatewayId() + "/" + l.listener(),
+                    l.gateway() + " " + l.listener(),
+                    l.serials().size() + " missing: "
+                            + String.join(
+                                    ", ",
+                                    l.serials()
+                                            .subList(
+                                                    0,
+                                                    Math.min(
+                                                            SHOWN_SERIALS,
+                                                            l.serials().size()))),
+                    Rule.REVOCATION_LIST_INCOMPLETE.breaks(),
+                    "tender gateway apply " + l.gateway(),
+                    Optional.empty()));
+        }
+        return out;
+    }
 
     public static List<Finding> of(List<Failing> rounds, List<AuthorityLife> authorities, Instant now) {
         List<Finding> out = new ArrayList<>();

@@ -18,6 +18,18 @@ public enum Rule {
             "A listener that is tried on a schedule is not proven any more.",
             "Nobody gets in through it, or nobody reaches anything inside.",
             "Look at its newest trial: the rung that fails, the cause, and what to do."),
+    WITHDRAWN_IN_FORCE(
+            BREAKS,
+            Theme.STATE,
+            "A key or account of a withdrawn profile was in force at its gateway when it was last read.",
+            "Somebody who has left, or who has lost a device, still gets in.",
+            "Bring the gateway to what the records say: tender gateway apply GATEWAY."),
+    REVOCATION_LIST_INCOMPLETE(
+            BREAKS,
+            Theme.STATE,
+            "A listener's revocation list does not name every certificate that its authority has revoked.",
+            "Whoever holds one of those certificates still gets in.",
+            "Bring the gateway to what the records say: tender gateway apply GATEWAY."),
     AUTHORITY_ENDS(
             RISKS,
             Theme.STATE,

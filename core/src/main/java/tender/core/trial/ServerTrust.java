@@ -6,16 +6,9 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import org.bouncycastle.cert.CertException;
 import org.bouncycastle.cert.X509CertificateHolder;
-import org.bouncycastle.crypto.util.PublicKeyFactory;
-import org.bouncycastle.operator.DefaultDigestAlgorithmIdentifierFinder;
-import org.bouncycastle.operator.OperatorCreationException;
-import org.bouncycastle.operator.bc.BcContentVerifierProviderBuilder;
-import org.bouncycastle.operator.bc.BcECContentVerifierProviderBuilder;
-import org.bouncycastle.operator.bc.BcEdDSAContentVerifierProviderBuilder;
-import org.bouncycastle.operator.bc.BcRSAContentVerifierProviderBuilder;
 import tender.core.certificate.CertificateFacts;
+import tender.core.certificate.SignatureCheck;
 import tender.core.wire.MalformedException;
 
 /**
@@ -177,14 +170,14 @@ public record ServerTrust(List<Fault> faults) {
             X509CertificateHolder at = new X509CertificateHolder(chain.get(0));
             for (int step = 0; step < MAX_PATH; step++) {
                 for (byte[] der : authorities) {
-                    if (signed(at, new X509CertificateHolder(der))) {
+                    if (SignatureCheck.isSigned(at, new X509CertificateHolder(der))) {
                         return true;
                     }
                 }
                 X509CertificateHolder next = null;
                 for (byte[] der : chain) {
                     X509CertificateHolder candidate = new X509CertificateHolder(der);
-                    if (!candidate.equals(at) && signed(at, candidate)) {
+                    if (!candidate.equals(at) && SignatureCheck.isSigned(at, candidate)) {
                         next = candidate;
                     }
                 }
@@ -196,27 +189,6 @@ public record ServerTrust(List<Fault> faults) {
             return false;
         } catch (IOException e) {
             throw new MalformedException("certificate", "", "it cannot be read");
-        }
-    }
-
-    /** Whether one certificate is signed by the key of another. */
-    static boolean signed(X509CertificateHolder certificate, X509CertificateHolder by) {
-        if (!certificate.getIssuer().equals(by.getSubject())) {
-            return false;
-        }
-        try {
-            String key =
-                    by.getSubjectPublicKeyInfo().getAlgorithm().getAlgorithm().getId();
-            DefaultDigestAlgorithmIdentifierFinder digests = new DefaultDigestAlgorithmIdentifierFinder();
-            BcContentVerifierProviderBuilder builder = key.startsWith("1.2.840.113549.1.1")
-                    ? new BcRSAContentVerifierProviderBuilder(digests)
-                    : key.equals("1.2.840.10045.2.1")
-                            ? new BcECContentVerifierProviderBuilder(digests)
-                            : new BcEdDSAContentVerifierProviderBuilder();
-            return certificate.isSignatureValid(
-                    builder.build(PublicKeyFactory.createKey(by.getSubjectPublicKeyInfo())));
-        } catch (IOException | CertException | OperatorCreationException | RuntimeException e) {
-            return false;
         }
     }
 

@@ -527,7 +527,8 @@ class FindingsTest {
 
     @Test
     void everyRuleHasACaseACodeAndTexts() {
-        Set<Rule> ofTheOffice = EnumSet.complementOf(EnumSet.of(Rule.LISTENER_FAILS, Rule.AUTHORITY_ENDS));
+        Set<Rule> ofTheOffice = EnumSet.complementOf(EnumSet.of(
+                Rule.LISTENER_FAILS, Rule.AUTHORITY_ENDS, Rule.WITHDRAWN_IN_FORCE, Rule.REVOCATION_LIST_INCOMPLETE));
         assertThat(cases().map(Case::rule).collect(Collectors.toSet())).isEqualTo(ofTheOffice);
         assertThat(Rule.values()).hasSizeGreaterThanOrEqualTo(40).allSatisfy(rule -> {
             assertThat(rule.code()).matches("[a-z0-9]+(-[a-z0-9]+)+");
@@ -569,6 +570,19 @@ class FindingsTest {
         assertThat(found.stream().map(Finding::rule)).containsExactly(Rule.LISTENER_FAILS, Rule.AUTHORITY_ENDS);
         assertThat(found.get(0).evidence()).isEqualTo("since 2026-11-23T11:59:00Z, at handshake: no answer");
         assertThat(found.get(1).subject()).isEqualTo("old");
+    }
+
+    @Test
+    void whoeverIsStillLetInIsNamedWithTheirGateway() {
+        List<Finding> found = OwnChecks.admitted(
+                List.of(new OwnChecks.StillIn("7", "ebba-phone-pier2", "pier2", "its key in wg0")),
+                List.of(new OwnChecks.Incomplete("3", "slip-nas", "openvpn", List.of("a", "b", "c", "d", "e", "f"))));
+
+        assertThat(found.stream().map(Finding::rule))
+                .containsExactly(Rule.WITHDRAWN_IN_FORCE, Rule.REVOCATION_LIST_INCOMPLETE);
+        assertThat(found).allMatch(f -> f.severity() == Severity.BREAKS);
+        assertThat(found.get(0).breaks()).contains("ebba-phone-pier2", "pier2");
+        assertThat(found.get(1).evidence()).isEqualTo("6 missing: a, b, c, d, e");
     }
 
     @Test

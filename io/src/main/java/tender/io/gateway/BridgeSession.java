@@ -1,5 +1,6 @@
 package tender.io.gateway;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import java.io.IOException;
 import java.net.URI;
 import java.net.URLEncoder;
@@ -257,12 +258,23 @@ final class BridgeSession implements Session {
     }
 
     @Override
-    public void restore(Snapshot before, Hold hold) {
+    public void undo(Snapshot before, Optional<Snapshot> after, Hold hold) {
         need(Capability.CHANGE);
-        send(to("configuration")
-                .header("Content-Type", "application/json")
-                .PUT(HttpRequest.BodyPublishers.ofByteArray(before.files().get(FILE)))
-                .build());
+        HttpResponse<byte[]> response = send(to("configuration").GET().build());
+        JsonNode now = OfficeJson.read(response.body(), JsonNode.class);
+        JsonNode made = after.map(BridgeSession::document).orElse(now);
+        JsonNode undone = JsonUndo.of(document(before), made, now).orElse(now);
+        if (!undone.equals(now)) {
+            send(to("configuration")
+                    .header("Content-Type", "application/json")
+                    .header("If-Match", response.headers().firstValue("ETag").orElse("*"))
+                    .PUT(HttpRequest.BodyPublishers.ofByteArray(OfficeJson.write(undone)))
+                    .build());
+        }
+    }
+
+    private static JsonNode document(Snapshot snapshot) {
+        return OfficeJson.read(snapshot.files().get(FILE), JsonNode.class);
     }
 
     @Override

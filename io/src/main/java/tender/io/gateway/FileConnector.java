@@ -159,7 +159,7 @@ public final class FileConnector implements Connector {
         }
 
         @Override
-        public void restore(Snapshot before, Hold hold) {
+        public void undo(Snapshot before, Optional<Snapshot> after, Hold hold) {
             throw cannot();
         }
 

@@ -3,6 +3,7 @@ package tender.io.gateway;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import tender.core.backup.Snapshot;
 import tender.core.credential.Secret;
@@ -57,8 +58,13 @@ public interface Session extends AutoCloseable {
     /** Writes changes without taking them up, if the configuration is still what was read. */
     void change(Snapshot read, Device device, List<Change> changes, Hold hold);
 
-    /** Writes back what was there before, without taking it up. */
-    void restore(Snapshot before, Hold hold);
+    /**
+     * Takes a change back without reloading: what differs between {@code before} and {@code after} becomes again what it was
+     * before; all that was changed since then in other places stays.
+     *
+     * @param after what was there right after the change; what is there now where nobody knows
+     */
+    void undo(Snapshot before, Optional<Snapshot> after, Hold hold);
 
     /** Lets the device bring back, after a time and by itself, what is in force now. */
     void arm(Duration after);

@@ -32,6 +32,7 @@ import org.apache.sshd.sftp.client.extensions.openssh.OpenSSHPosixRenameExtensio
 import org.apache.sshd.sftp.common.SftpConstants;
 import org.apache.sshd.sftp.common.SftpException;
 import tender.core.backup.Snapshot;
+import tender.core.backup.Undo;
 import tender.core.credential.RevealSecret;
 import tender.core.device.DeviceDescription;
 import tender.core.device.DeviceDescription.FileRule;
@@ -327,17 +328,10 @@ final class SshSession implements Session {
     }
 
     @Override
-    public void restore(Snapshot before, Hold hold) {
+    public void undo(Snapshot before, Optional<Snapshot> after, Hold hold) {
         mayChange();
-        Map<String, byte[]> now = readAll().files();
-        Map<String, Optional<byte[]>> fresh = new TreeMap<>();
-        before.files().forEach((path, content) -> {
-            if (!Arrays.equals(content, now.get(path))) {
-                fresh.put(path, Optional.of(content));
-            }
-        });
-        now.keySet().stream().filter(p -> !before.files().containsKey(p)).forEach(p -> fresh.put(p, Optional.empty()));
-        write(now, fresh, hold);
+        Snapshot now = readAll();
+        write(now.files(), Undo.files(before, after.orElse(now), now), hold);
     }
 
     private void write(Map<String, byte[]> expected, Map<String, Optional<byte[]>> fresh, Hold hold) {

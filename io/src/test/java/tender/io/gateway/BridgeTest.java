@@ -149,12 +149,34 @@ class BridgeTest {
                         .orElseThrow()
                         .is(Attribute.IN_FORCE, "no"))
                 .isTrue();
-        session.restore(before, HOLD);
+        session.undo(before, Optional.empty(), HOLD);
         assertThat(session.device(session.readAll(), Instant.now())
                         .listener("visitors")
                         .orElseThrow()
                         .is(Attribute.IN_FORCE, "yes"))
                 .isTrue();
+    }
+
+    @Test
+    void undoingAChangeLeavesWhatWasChangedSinceThen() {
+        Session session = session();
+        Snapshot before = session.readAll();
+        session.change(before, session.device(before, Instant.now()), List.of(MOVE), HOLD);
+        Snapshot after = session.readAll();
+        session.accounts(List.of(new Session.Account("ebba", Secret.of("a-password"))), List.of("supplier"), HOLD);
+        Snapshot later = session.readAll();
+        session.change(later, session.device(later, Instant.now()), List.of(new Change.SetZone("UTC")), HOLD);
+
+        session.undo(before, Optional.of(after), HOLD);
+
+        Device now = session.device(session.readAll(), Instant.now());
+        Device then = session.device(before, Instant.now());
+        assertThat(now.listeners()).isEqualTo(then.listeners());
+        assertThat(now.zone()).contains("UTC");
+        assertThat(now.accounts())
+                .extracting(Device.Account::name)
+                .contains("ebba")
+                .doesNotContain("supplier");
     }
 
     @Test

@@ -233,7 +233,7 @@ class RealSshdTest {
                     .startsWith("port 1195\nproto udp\n")
                     .endsWith("# by hand\n");
             assertThat(session.log(1)).containsExactly("restarted staff");
-            session.restore(files, HOLD);
+            session.undo(files, Optional.empty(), HOLD);
             assertThat(Files.readString(folder.resolve("openvpn/server/staff.conf")))
                     .startsWith("port 1194\n");
         }

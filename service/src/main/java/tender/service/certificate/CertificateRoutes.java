@@ -17,6 +17,7 @@ import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
+import tender.store.certificate.Revocations;
 import tender.store.jdbc.Db;
 
 /** Routes of authorities and certificates. */
@@ -53,7 +54,7 @@ public final class CertificateRoutes {
                                 db.inTransaction(tx -> Authorities.all(tx).stream()
                                         .map(a -> render(
                                                 a,
-                                                Certificates.revoked(tx, a.id(), call.now())
+                                                Revocations.all(tx, a.id(), call.now())
                                                         .size()))
                                         .toList()),
                                 Optional.empty()))),

@@ -4,17 +4,22 @@ import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import tender.api.CertificateApi;
 import tender.api.ProblemCode;
 import tender.core.certificate.Authority;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.CertificateKey;
+import tender.core.certificate.IssuedIndex;
 import tender.core.certificate.KeyStoreFile;
 import tender.core.certificate.PemText;
 import tender.core.certificate.PrivateKeyFile;
+import tender.core.certificate.RevocationList;
 import tender.core.credential.Custody;
 import tender.core.credential.RevealSecret;
 import tender.core.network.Host;
@@ -23,6 +28,7 @@ import tender.core.wire.MalformedException;
 import tender.service.http.ApiFailure;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
+import tender.store.certificate.Revocations;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
@@ -37,6 +43,8 @@ public final class Signing {
 
     /** The reason for those whose holder has left (RFC 5280 §5.3.1). */
     public static final int CESSATION = 5;
+
+    static final String LIST_LABEL = "X509 CRL";
 
     private static final int DEFAULT_YEARS = 10;
     private static final int DEFAULT_DAYS = 365;
@@ -63,7 +71,7 @@ public final class Signing {
         // the key is made before the transaction: RSA takes its time
         CertificateKey key = CertificateKey.generate(kind, random);
         Authority made = Authority.make(name, key, now, day.plus(Duration.ofDays(365L * years)), random);
-        return keep(name, made, request.publishesAt(), "authority-made", actor, now);
+        return keep(name, made, List.of(), 0, request.publishesAt(), "authority-made", actor, now);
     }
 
     Authorities.Authority take(CertificateApi.TakeAuthority request, String actor, Instant now) {
@@ -79,8 +87,83 @@ public final class Signing {
         CertificateKey key = file.key()
                 .or(() -> request.passphrase().flatMap(p -> file.open(p.revealText(RevealSecret.TO_COMPARE))))
                 .orElseThrow(() -> new MalformedException("key", "passphrase", "does not open the key"));
+        List<Authority.Revoked> revoked =
+                new ArrayList<>(request.issued().map(IssuedIndex::revoked).orElse(List.of()));
+        long number = 0;
+        for (RevocationList list : lists(request.revocationList(), certificate)) {
+            revoked.addAll(list.revoked());
+            number = Math.max(number, list.number());
+        }
         return keep(
-                name, Authority.of(certificate, key, random), request.publishesAt(), "authority-taken-in", actor, now);
+                name,
+                Authority.of(certificate, key, random),
+                revoked,
+                number,
+                request.publishesAt(),
+                "authority-taken-in",
+                actor,
+                now);
+    }
+
+    private static List<RevocationList> lists(Optional<String> pem, byte[] authority) {
+        if (pem.isEmpty()) {
+            return List.of();
+        }
+        List<RevocationList> out = PemText.read(pem.get()).blocks().stream()
+                .filter(b -> b.label().equals(LIST_LABEL))
+                .map(b -> RevocationList.of(b.der()))
+                .toList();
+        if (out.isEmpty() || !out.stream().allMatch(l -> l.isSignedBy(authority))) {
+            throw new ApiFailure(
+                    ProblemCode.MALFORMED,
+                    out.isEmpty() ? "holds no revocation list in PEM" : "is signed by another authority",
+                    "revocationList");
+        }
+        return out;
+    }
+
+    /**
+     * Takes over what a list found at a gateway names and the records do not, and signs the list anew; so no list that
+     * Tender writes is ever shorter than the one it replaces.
+     *
+     * @param from where it was found, in words
+     * @return how many were new
+     */
+    public int learn(Tx tx, UUID authorityId, RevocationList found, String from, Instant now) {
+        Authorities.Authority a = Authorities.locked(tx, authorityId).orElseThrow();
+        Set<String> known = new HashSet<>();
+        Revocations.all(tx, authorityId, now).forEach(r -> known.add(r.serial()));
+        Set<String> own = Certificates.serials(tx, authorityId);
+        int fresh = 0;
+        for (Authority.Revoked r : found.revoked()) {
+            boolean expired = own.contains(r.serial()) && Certificates.isExpired(tx, authorityId, r.serial(), now);
+            if (!known.contains(r.serial())
+                    && !expired
+                    && Revocations.add(
+                            tx, authorityId, new Certificates.Revoked(r.serial(), r.at(), r.reason()), from)) {
+                fresh++;
+            }
+        }
+        if (fresh > 0 || found.number() >= a.listNumber()) {
+            list(tx, a, Math.max(a.listNumber(), found.number()), now);
+            Journal.append(
+                    tx,
+                    now,
+                    "tender",
+                    "revocations-learned",
+                    "authority",
+                    authorityId.toString(),
+                    fresh + " from " + from);
+        }
+        return fresh;
+    }
+
+    /** Revokes a certificate that an authority of ours signed before Tender knew it. */
+    public void revokeForeign(Tx tx, UUID authorityId, String serial, String why, Instant now) {
+        Authorities.Authority a = Authorities.locked(tx, authorityId).orElseThrow();
+        if (Revocations.add(tx, authorityId, new Certificates.Revoked(serial, now, CESSATION), why)) {
+            list(tx, a, a.listNumber(), now);
+        }
     }
 
     private static PemText.Block first(String field, String text, String label) {
@@ -92,7 +175,14 @@ public final class Signing {
     }
 
     private Authorities.Authority keep(
-            String name, Authority made, Optional<String> publishesAt, String action, String actor, Instant now) {
+            String name,
+            Authority made,
+            List<Authority.Revoked> revoked,
+            long number,
+            Optional<String> publishesAt,
+            String action,
+            String actor,
+            Instant now) {
         publishesAt.ifPresent(url -> {
             if (!url.matches("http://[A-Za-z0-9.\\[\\]:-]{1,200}/[A-Za-z0-9./_-]{0,200}")) {
                 // RFC 5280 §8: lists are fetched over plain HTTP, or fetching one would need a certificate to be
@@ -108,8 +198,8 @@ public final class Signing {
                 made.key().kind().word(),
                 CertificateFacts.of(made.certificate()).ends(),
                 publishesAt,
-                made.revocations(List.of(), 1, now, until),
-                1,
+                made.revocations(List.of(), number + 1, now, until),
+                number + 1,
                 until,
                 now);
         return db.inTransaction(tx -> {
@@ -117,9 +207,21 @@ public final class Signing {
                 throw new ApiFailure(ProblemCode.CONFLICT, "there is an authority of this name already", "name");
             }
             authorities.insert(tx, a, made.key().privateKey());
+            revoked.forEach(r -> Revocations.add(
+                    tx, a.id(), new Certificates.Revoked(r.serial(), r.at(), r.reason()), "came with the authority"));
+            if (!revoked.isEmpty()) {
+                list(tx, a, a.listNumber(), now);
+            }
             Events.say(tx, "authority", a.id().toString());
-            Journal.append(tx, now, actor, action, "authority", a.id().toString(), name + ", until " + a.ends());
-            return a;
+            Journal.append(
+                    tx,
+                    now,
+                    actor,
+                    action,
+                    "authority",
+                    a.id().toString(),
+                    name + ", until " + a.ends() + ", " + revoked.size() + " revoked before");
+            return Authorities.byId(tx, a.id()).orElseThrow();
         });
     }
 
@@ -240,9 +342,13 @@ public final class Signing {
 
     /** Signs the list of revoked certificates anew; the authority's row is locked. */
     void list(Tx tx, Authorities.Authority a, Instant now) {
-        long number = a.listNumber() + 1;
+        list(tx, a, a.listNumber(), now);
+    }
+
+    private void list(Tx tx, Authorities.Authority a, long after, Instant now) {
+        long number = after + 1;
         Instant until = now.plus(LIST_LIFE).truncatedTo(ChronoUnit.SECONDS);
-        List<Authority.Revoked> revoked = Certificates.revoked(tx, a.id(), now).stream()
+        List<Authority.Revoked> revoked = Revocations.all(tx, a.id(), now).stream()
                 .map(r -> new Authority.Revoked(r.serial(), r.at(), r.reason()))
                 .toList();
         Authorities.list(tx, a.id(), signer(tx, a).revocations(revoked, number, now, until), number, until);

@@ -269,6 +269,7 @@ public final class ChangeRoutes {
                     String.join("; ", changes.stream().map(Change::words).toList()),
                     "",
                     Optional.empty(),
+                    Optional.empty(),
                     temporarySeconds,
                     Optional.empty(),
                     false,

@@ -23,10 +23,10 @@ import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.OfficeJson;
 import tender.io.gateway.Session;
 import tender.service.device.Connections;
-import tender.service.gateway.GatewayJobs;
 import tender.service.gateway.GatewayReading;
 import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
+import tender.service.sync.GatewaySync;
 import tender.service.trial.TrialJob;
 import tender.store.backup.Backups;
 import tender.store.change.DeviceChanges;
@@ -60,6 +60,7 @@ public final class ChangeWork implements JobKind {
     private final GatewayReading reading;
     private final Backups backups;
     private final TrialJob trials;
+    private final GatewaySync sync;
     /** How long a device waits for word before it brings back what was in force. */
     private final Duration guard;
 
@@ -72,6 +73,7 @@ public final class ChangeWork implements JobKind {
             GatewayReading reading,
             Backups backups,
             TrialJob trials,
+            GatewaySync sync,
             Duration guard) {
         this.db = db;
         this.clock = clock;
@@ -81,6 +83,7 @@ public final class ChangeWork implements JobKind {
         this.reading = reading;
         this.backups = backups;
         this.trials = trials;
+        this.sync = sync;
         this.guard = guard;
     }
 
@@ -186,7 +189,7 @@ public final class ChangeWork implements JobKind {
             return;
         }
         progress.at(70, "reading it again");
-        Optional<String> wrong = check(c, before.device(), changes);
+        Optional<String> wrong = check(c, before, changes);
         if (wrong.isEmpty() && provenBefore) {
             progress.at(85, "trying the listener");
             boolean proven =
@@ -231,12 +234,14 @@ public final class ChangeWork implements JobKind {
     }
 
     /** Reads over a fresh connection; gives what is not as wanted. */
-    private Optional<String> check(DeviceChange c, Device before, List<Change> changes) {
+    private Optional<String> check(DeviceChange c, GatewayReading.Read read, List<Change> changes) {
+        Device before = read.device();
         Device wanted = Change.apply(before, changes);
         connections.drop(c.gatewayId());
         try (Session session = connections.open(c.gatewayId())) {
-            Device now = reading.read(session, c.gatewayId(), "after a change", "tender", true)
-                    .device();
+            GatewayReading.Read after = reading.read(session, c.gatewayId(), "after a change", "tender", true);
+            db.run(tx -> DeviceChanges.written(tx, c.id(), after.backupId()));
+            Device now = after.device();
             List<Drift.Difference> left = Drift.between(wanted, now);
             if (!left.isEmpty()) {
                 return Optional.of("read again, " + left.get(0).field() + " is "
@@ -289,24 +294,28 @@ public final class ChangeWork implements JobKind {
         }
     }
 
-    /** What was there before comes back: through Tender where it can reach the device, else by the device itself. */
+    /**
+     * What the change did is taken back, and nothing else: through Tender where it can reach the device, else by the device
+     * itself. Then the records say who is let in, so that nobody who was withdrawn meanwhile comes back with it.
+     */
     private void putBack(DeviceChange stale, String state, String note) {
         DeviceChange c =
                 db.inTransaction(tx -> DeviceChanges.byId(tx, stale.id())).orElseThrow();
-        Snapshot before = c.backupId()
-                .map(id -> Snapshot.ofZip(db.inTransaction(tx -> backups.content(tx, id))))
-                .orElseThrow();
+        Snapshot before = snapshot(c.backupId()).orElseThrow();
         connections.drop(c.gatewayId());
-        try (Session session = connections.open(c.gatewayId())) {
-            session.restore(before, hold(c.gatewayId()));
-            takeUp(session, c);
-            if (c.armedOnDevice()) {
-                session.disarm();
+        try {
+            try (Session session = connections.open(c.gatewayId())) {
+                session.undo(before, snapshot(c.afterBackupId()), hold(c.gatewayId()));
             }
-            reading.read(session, c.gatewayId(), "after " + state, "tender", true);
+            sync.run(c.gatewayId(), (percent, step) -> {});
+            try (Session session = connections.open(c.gatewayId())) {
+                takeUp(session, c);
+                if (c.armedOnDevice()) {
+                    session.disarm();
+                }
+                reading.read(session, c.gatewayId(), "after " + state, "tender", true);
+            }
             settle(c, state, note);
-            // peers written meanwhile went back with the files; what the records want is written again
-            db.run(tx -> Jobs.add(tx, GatewayJobs.change(c.gatewayId()), clock.instant()));
             said(c, state.equals("returned") ? "device-change-returned" : "device-change-failed", note);
         } catch (GatewayFailure e) {
             if (!c.armedOnDevice()) {
@@ -325,6 +334,10 @@ public final class ChangeWork implements JobKind {
                 Events.say(tx, "gateway", c.gatewayId().toString());
             });
         }
+    }
+
+    private Optional<Snapshot> snapshot(Optional<UUID> backupId) {
+        return backupId.map(id -> Snapshot.ofZip(db.inTransaction(tx -> backups.content(tx, id))));
     }
 
     /** A device that refuses to take its files up keeps what was in force, and that is what was just written back. */

@@ -16,7 +16,11 @@ import tender.service.http.ApiFailure;
 import tender.service.office.OfficeRecords;
 import tender.store.certificate.Authorities;
 import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
 import tender.store.office.Acceptances;
+import tender.store.office.Listeners;
+import tender.store.profile.Profiles;
+import tender.store.profile.TunnelKeys;
 import tender.store.round.Rounds;
 
 /** All findings, worked out from the records in a handful of bulk reads; accepted ones are told apart. */
@@ -40,9 +44,26 @@ public final class FindingsList {
                         .map(a -> new OwnChecks.AuthorityLife(a.id().toString(), a.name(), a.ends()))
                         .toList(),
                 now)));
+        out.addAll(db.inTransaction(FindingsList::admitted));
         out.addAll(Findings.of(records.office(now)).all());
         out.sort(Comparator.comparing(Finding::severity)); // stays in order otherwise
         return out;
+    }
+
+    private static List<Finding> admitted(Tx tx) {
+        List<OwnChecks.StillIn> still = new ArrayList<>();
+        TunnelKeys.stillThere(tx)
+                .forEach(k -> still.add(new OwnChecks.StillIn(
+                        k.profileId().toString(), k.label(), k.gateway(), "its key in " + k.listener())));
+        Profiles.accountsStillThere(tx)
+                .forEach(a -> still.add(new OwnChecks.StillIn(
+                        a.profileId().toString(), a.label(), a.gateway(), "account " + a.account())));
+        return OwnChecks.admitted(
+                still,
+                Listeners.lacking(tx).stream()
+                        .map(l -> new OwnChecks.Incomplete(
+                                l.gatewayId().toString(), l.gateway(), l.listener(), l.serials()))
+                        .toList());
     }
 
     /** The finding of a key, as it is found now. */

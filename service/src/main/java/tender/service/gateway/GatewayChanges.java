@@ -121,6 +121,7 @@ public final class GatewayChanges {
                 .map(Gateways.Gateway::release)
                 .orElse("");
         try (Session session = connections.open(gatewayId)) {
+            ArmedRollback.callOff(db, session, gatewayId);
             progress.at(10, "backup before " + wanted.size() + " changes");
             backups.keep(gatewayId, release, session.readAll(), "before a change", "tender", now);
             Map<String, List<Changes.Change>> byListener = wanted.stream()
@@ -287,7 +288,8 @@ public final class GatewayChanges {
         Instant now = clock.instant();
         db.run(tx -> {
             Changes.end(tx, changes.stream().map(Changes.Change::id).toList(), "failed", now);
-            List<UUID> added = profiles(changes, true);
+            // one that was ready before and is to be let in again stays as it is
+            List<UUID> added = Profiles.those(tx, profiles(changes, true), "writing");
             Profiles.move(tx, added, Set.of("writing"), "failed", Optional.of(why));
             added.forEach(id -> credentials.revokeOf(tx, id));
             Profiles.release(tx, added);

@@ -4,8 +4,11 @@ import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import tender.core.backup.Snapshot;
 import tender.core.device.DeviceDescription;
@@ -50,6 +53,7 @@ public final class GatewayReading {
     private final Boxes boxes;
     private final BackupKeeping backups;
     private final OfficeRecords records;
+    private final List<Conclusion> conclusions;
 
     public GatewayReading(
             Db db,
@@ -58,7 +62,8 @@ public final class GatewayReading {
             Connections connections,
             Boxes boxes,
             BackupKeeping backups,
-            OfficeRecords records) {
+            OfficeRecords records,
+            List<Conclusion> conclusions) {
         this.db = db;
         this.clock = clock;
         this.gateways = gateways;
@@ -66,6 +71,13 @@ public final class GatewayReading {
         this.boxes = boxes;
         this.backups = backups;
         this.records = records;
+        this.conclusions = List.copyOf(conclusions);
+    }
+
+    /** Draws its own conclusions from what was read, in the same transaction. */
+    @FunctionalInterface
+    public interface Conclusion {
+        void draw(Tx tx, Gateways.Gateway gateway, Snapshot snapshot, Device device, Instant now);
     }
 
     /** What a reading found. */
@@ -115,10 +127,14 @@ public final class GatewayReading {
                 now);
         DeviceDescription description = boxes.description(before.description());
         for (Listener l : device.listeners()) {
-            Listeners.put(tx, listener(gatewayId, l, taken(description, snapshot, l)));
+            Optional<WireGuardFile> file = tunnel(description, snapshot, l);
+            List<IpAddress> taken = file.map(DeviceFiles::taken).orElse(List.of());
+            Listeners.put(tx, listener(gatewayId, l, taken));
+            Listeners.peerKeys(tx, gatewayId, l.name(), file.map(PeerSync::keys).orElse(Set.of()));
         }
         Listeners.goneBut(
                 tx, gatewayId, device.listeners().stream().map(Listener::name).toList());
+        conclusions.forEach(c -> c.draw(tx, before, snapshot, device, now));
         Events.say(tx, "gateway", gatewayId.toString());
     }
 
@@ -172,17 +188,28 @@ public final class GatewayReading {
                 false);
     }
 
-    /** Tunnel addresses that a WireGuard listener's file gives away already. */
-    private static List<IpAddress> taken(DeviceDescription description, Snapshot snapshot, Listener l) {
+    /** The file of a WireGuard listener, where it is among what was read. */
+    static Optional<WireGuardFile> tunnel(DeviceDescription description, Snapshot snapshot, Listener l) {
         if (l.get(Attribute.PUBLIC_KEY).isEmpty()
                 || description.rule(DeviceDescription.Format.WIREGUARD).isEmpty()) {
-            return List.of();
+            return Optional.empty();
         }
-        byte[] content = snapshot.files().get(description.tunnelFile(l.name()).substring(1));
-        return content == null
-                ? List.of()
-                : DeviceFiles.taken(WireGuardFile.read(new String(content, StandardCharsets.UTF_8))
+        return Optional.ofNullable(
+                        snapshot.files().get(description.tunnelFile(l.name()).substring(1)))
+                .map(content -> WireGuardFile.read(new String(content, StandardCharsets.UTF_8))
                         .file());
+    }
+
+    /** Keys of the peers in what was read, by the listener's name. */
+    public Map<String, Set<String>> peerKeys(UUID gatewayId, Snapshot snapshot, Device device) {
+        DeviceDescription description = boxes.description(db.inTransaction(tx -> gateways.byId(tx, gatewayId))
+                .orElseThrow()
+                .description());
+        Map<String, Set<String>> out = new HashMap<>();
+        device.listeners()
+                .forEach(l ->
+                        tunnel(description, snapshot, l).ifPresent(file -> out.put(l.name(), PeerSync.keys(file))));
+        return out;
     }
 
     /** Writes down what clients are told to call, for every listener of these gateways, as the records now have it. */

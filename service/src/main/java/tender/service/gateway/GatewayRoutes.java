@@ -141,13 +141,6 @@ public final class GatewayRoutes {
                         OfficeApi.Gateway.class,
                         this::takeBackup),
                 Route.post(
-                        "/gateways/{id}/apply",
-                        Role.WRITERS,
-                        "Bring the gateway to what the records want",
-                        null,
-                        WatchApi.Job.class,
-                        this::apply),
-                Route.post(
                         "/gateways/{id}/dropped",
                         Role.WRITERS,
                         "Drop files of a gateway that nobody can reach; it is then read",
@@ -378,11 +371,6 @@ public final class GatewayRoutes {
                 .toList());
         db.run(tx -> Events.say(tx, tender.service.event.LiveEvents.JOB_ADDED, ""));
         return Answer.accepted(new OfficeApi.ReadAll(jobs));
-    }
-
-    private Answer apply(Call call) {
-        Gateways.Gateway gateway = find(call);
-        return job(db.inTransaction(tx -> order(tx, GatewayJobs.change(gateway.id()), call)));
     }
 
     private Answer takeBackup(Call call) {

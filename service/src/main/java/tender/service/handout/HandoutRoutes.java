@@ -89,7 +89,14 @@ public final class HandoutRoutes {
                         "End the link at once",
                         null,
                         HandoutApi.Handout.class,
-                        this::withdraw));
+                        this::withdraw),
+                Route.post(
+                        "/handouts/withdraw",
+                        Role.WRITERS,
+                        "End all links of a profile at once",
+                        HandoutApi.EndLinks.class,
+                        HandoutApi.LinksEnded.class,
+                        this::endLinks));
     }
 
     private static HandoutApi.Handout render(Handouts.Handout h) {
@@ -189,6 +196,26 @@ public final class HandoutRoutes {
                     "link and passphrase kept, on two ways");
         });
         return answer(call.id());
+    }
+
+    private Answer endLinks(Call call) {
+        String label =
+                Fields.required("profile", call.body(HandoutApi.EndLinks.class).profile());
+        int ended = db.inTransaction(tx -> {
+            Profiles.Profile p = Profiles.byLabel(tx, label).orElseThrow(() -> ApiFailure.notFound("profile"));
+            int links = Handouts.withdrawOf(tx, p.id(), call.now());
+            Events.say(tx, "handout", p.id().toString());
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "links-ended",
+                    "profile",
+                    p.id().toString(),
+                    links + " links");
+            return links;
+        });
+        return Answer.ok(new HandoutApi.LinksEnded(ended));
     }
 
     private Answer withdraw(Call call) {

@@ -14,6 +14,7 @@ import tender.service.session.SessionRoutes;
 import tender.store.jdbc.Db;
 import tender.store.office.Line;
 import tender.store.office.Search;
+import tender.store.profile.Instructions;
 import tender.store.profile.Profiles;
 import tender.store.session.Sessions;
 
@@ -51,6 +52,10 @@ public final class OverviewRoutes {
         return db.inTransaction(tx -> Answer.ok(new WatchApi.Overview(
                 stations(Line.counts(tx), found.size()),
                 found.stream().limit(SHOWN).toList(),
+                Instructions.all(tx, SHOWN).stream()
+                        .map(i -> new WatchApi.Instruction(
+                                i.profileId().toString(), i.label(), i.gateway(), i.words(), i.askedAt()))
+                        .toList(),
                 Profiles.neverSeen(tx, "", SHOWN).stream()
                         .map(ProfileView::render)
                         .toList(),
@@ -74,12 +79,14 @@ public final class OverviewRoutes {
                         "profiles",
                         "Profiles",
                         c.profiles(),
-                        c.failed() + c.writing() + c.notHandedOut(),
+                        c.failed() + c.writing() + c.byHand() + c.notHandedOut(),
                         c.failed() > 0
                                 ? c.failed() + " could not be written"
-                                : c.writing() > 0
-                                        ? c.writing() + " being written"
-                                        : c.notHandedOut() > 0 ? c.notHandedOut() + " not handed out" : ""),
+                                : c.byHand() > 0
+                                        ? c.byHand() + " to be done by hand at a gateway"
+                                        : c.writing() > 0
+                                                ? c.writing() + " being written"
+                                                : c.notHandedOut() > 0 ? c.notHandedOut() + " not handed out" : ""),
                 station(
                         "handouts",
                         "Handouts",

@@ -3,6 +3,7 @@ package tender.service.profile;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -13,6 +14,7 @@ import tender.api.ProblemCode;
 import tender.core.credential.Secret;
 import tender.io.gateway.Session;
 import tender.service.device.Connections;
+import tender.service.gateway.ArmedRollback;
 import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
 import tender.service.session.Watch;
@@ -81,33 +83,61 @@ public final class AccountDelivery implements JobKind {
 
     /** Does all that is wanted now; nothing wanted is no work. */
     public void deliver(UUID gatewayId, Steps progress) {
-        Instant now = clock.instant();
-        List<Profiles.Profile> adding = db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, "writing"));
         List<Profiles.Profile> leaving =
                 db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, "withdrawing")).stream()
                         .filter(p ->
-                                p.presharedId().isEmpty()) // those beside a certificate go with the list of the revoked
+                                p.presharedId().isEmpty()) // those beside a certificate go with the revocation list
                         .toList();
+        write(gatewayId, db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, "writing")), leaving, progress);
+    }
+
+    /**
+     * Brings the accounts at a gateway to what the records say, whatever is wanted: those of ready profiles that are missing
+     * there are set, those of withdrawn profiles that are there are dropped.
+     */
+    public void restore(UUID gatewayId, Set<String> present, Steps progress) {
+        List<Profiles.Profile> ready = db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, "ready"));
+        Set<String> wanted = ready.stream().map(AccountDelivery::account).collect(Collectors.toSet());
+        db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, "writing")).forEach(p -> wanted.add(account(p)));
+        List<Profiles.Profile> leaving = new ArrayList<>();
+        for (String state : List.of("withdrawn", "withdrawing", "failed")) {
+            leaving.addAll(db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, state)));
+        }
+        leaving.removeIf(p -> !present.contains(account(p)) || wanted.contains(account(p)));
+        write(
+                gatewayId,
+                ready.stream().filter(p -> !present.contains(account(p))).toList(),
+                leaving,
+                progress);
+        deliver(gatewayId, progress);
+    }
+
+    private void write(UUID gatewayId, List<Profiles.Profile> adding, List<Profiles.Profile> leaving, Steps progress) {
         if (adding.isEmpty() && leaving.isEmpty()) {
             return;
         }
+        Instant now = clock.instant();
         Map<UUID, Secret> secrets = db.inTransaction(tx -> credentials.secrets(
                 tx, adding.stream().map(AccountDelivery::passwordId).toList()));
         long fence = db.inTransaction(tx -> Writers.acquire(tx, gatewayId, node, now, now.plus(WRITER_LEASE)))
                 .orElseThrow(() -> new ApiFailure(ProblemCode.CONFLICT, "another node is writing this gateway"));
         try (Session session = connections.open(gatewayId)) {
+            ArmedRollback.callOff(db, session, gatewayId);
             progress.at(40, adding.size() + " accounts to set, " + leaving.size() + " to drop");
             session.accounts(
                     adding.stream()
+                            .filter(p -> secrets.containsKey(passwordId(p)))
                             .map(p -> new Session.Account(account(p), secrets.get(passwordId(p))))
                             .toList(),
-                    leaving.stream().map(AccountDelivery::account).toList(),
+                    leaving.stream().map(AccountDelivery::account).distinct().toList(),
                     new Session.Hold(installation, fence));
         }
         db.run(tx -> {
             adding.forEach(p -> Profiles.ready(tx, p.id()));
-            settle(tx, leaving, "withdrawing", "withdrawn", Optional.empty());
-            Profiles.release(tx, ids(leaving));
+            List<Profiles.Profile> gone =
+                    leaving.stream().filter(p -> p.presharedId().isEmpty()).toList();
+            settle(tx, gone, "withdrawing", "withdrawn", Optional.empty());
+            Profiles.release(tx, ids(gone));
             Journal.append(
                     tx,
                     clock.instant(),

@@ -212,6 +212,11 @@ public final class CertificateProfiles {
         Certificates.allOfProfile(tx, profileId).forEach(c -> signing.revoke(tx, c, Signing.CESSATION, now));
     }
 
+    /** Revokes one that an authority of ours signed before Tender had it. */
+    void revokeForeign(Tx tx, UUID authorityId, String serial, String label, Instant now) {
+        signing.revokeForeign(tx, authorityId, serial, "withdrawn with " + label, now);
+    }
+
     static String commonName(String label) {
         return label.length() > 64 ? label.substring(0, 64) : label;
     }

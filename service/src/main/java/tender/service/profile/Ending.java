@@ -4,6 +4,7 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;
+import tender.core.office.HandWork;
 import tender.service.event.LiveEvents;
 import tender.service.gateway.GatewayJobs;
 import tender.service.job.JobKind;
@@ -15,6 +16,7 @@ import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Listeners;
 import tender.store.profile.Changes;
+import tender.store.profile.Instructions;
 import tender.store.profile.Profiles;
 
 /** At the end of a profile's credentials its peer leaves the gateway; the profile stays and can be renewed. */
@@ -23,8 +25,10 @@ public final class Ending implements JobKind {
 
     private final Db db;
     private final Clock clock;
+    private final ByHand byHand;
 
-    public Ending(Db db, Clock clock) {
+    public Ending(Db db, Clock clock, ByHand byHand) {
+        this.byHand = byHand;
         this.db = db;
         this.clock = clock;
     }
@@ -50,9 +54,13 @@ public final class Ending implements JobKind {
             }
             Listeners.Listener listener =
                     Listeners.byId(tx, p.get().listenerId()).orElseThrow();
-            Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "suspend-peer", now);
-            UUID write = Jobs.add(tx, GatewayJobs.change(listener.gatewayId()), now);
-            Events.say(tx, LiveEvents.JOB_ADDED, write.toString());
+            if (byHand.peers(tx, listener.gatewayId())) {
+                Instructions.put(tx, profileId, HandWork.CLOSE_PEER, p.get().publicKey(), now);
+            } else {
+                Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "suspend-peer", now);
+                UUID write = Jobs.add(tx, GatewayJobs.change(listener.gatewayId()), now);
+                Events.say(tx, LiveEvents.JOB_ADDED, write.toString());
+            }
             Events.say(tx, "profile", profileId.toString());
             Journal.append(tx, now, "tender", "credential-ended", "profile", profileId.toString(), "");
         });

@@ -17,13 +17,16 @@ import tender.core.credential.TunnelKey;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
+import tender.core.office.HandWork;
 import tender.core.office.Protocol;
+import tender.core.profile.ClientProfile;
 import tender.core.wire.Fields;
 import tender.service.certificate.ListDelivery;
 import tender.service.event.LiveEvents;
 import tender.service.gateway.GatewayJobs;
 import tender.service.http.ApiFailure;
 import tender.service.session.Watch;
+import tender.store.certificate.Certificates;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.handout.Handouts;
@@ -37,6 +40,7 @@ import tender.store.office.Listeners;
 import tender.store.office.Sites;
 import tender.store.person.People;
 import tender.store.profile.Changes;
+import tender.store.profile.Instructions;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 
@@ -58,10 +62,19 @@ public final class Issuing {
     private final ByCertificate byCertificate;
     private final ByAccount byAccount;
     private final Ways ways;
+    private final ByHand byHand;
+    private final ForeignCertificates foreign;
 
     public Issuing(
-            Db db, Gateways gateways, Credentials credentials, Revisions revisions, CertificateProfiles certificates) {
+            Db db,
+            Gateways gateways,
+            Credentials credentials,
+            Revisions revisions,
+            CertificateProfiles certificates,
+            ByHand byHand) {
         this.db = db;
+        this.byHand = byHand;
+        this.foreign = new ForeignCertificates(revisions, certificates);
         this.gateways = gateways;
         this.credentials = credentials;
         this.revisions = revisions;
@@ -315,6 +328,7 @@ public final class Issuing {
                     : Optional.empty();
             boolean both = request.makeAccounts().orElse(false) && asksBoth(tx, listener);
             boolean dryRun = request.dryRun().orElse(false);
+            boolean waits = way == Ways.Way.KEY && byHand.peers(tx, gateway.id());
             List<String> issued = new ArrayList<>();
             List<String> present = new ArrayList<>();
             List<People.Device> devices = People.devices(tx, people.keySet());
@@ -354,11 +368,14 @@ public final class Issuing {
                     until.ifPresent(end -> lives(tx, id, until, now));
                 } else {
                     id = byKey.keep(tx, w, addresses.next(), actor, now);
+                    if (waits) {
+                        waits(tx, id, now);
+                    }
                     until.ifPresent(end -> lives(tx, id, until, now));
                 }
                 request.until().ifPresent(end -> Profiles.endSaid(tx, id));
             }
-            Optional<UUID> job = issued.isEmpty() || kind.isPresent() && !both || dryRun
+            Optional<UUID> job = issued.isEmpty() || kind.isPresent() && !both || dryRun || waits
                     ? Optional.empty()
                     : Optional.of(
                             way == Ways.Way.KEY ? order(tx, gateway.id(), now) : orderAccounts(tx, gateway.id(), now));
@@ -410,8 +427,17 @@ public final class Issuing {
 
     private Outcome write(Tx tx, Wanted w, Optional<IpAddress> address, String actor, Instant now) {
         UUID profileId = byKey.keep(tx, w, new Planning.Addresses(tx, w.listener()).next(address), actor, now);
+        if (byHand.peers(tx, w.listener().gatewayId())) {
+            waits(tx, profileId, now);
+            return atOnce(tx, profileId);
+        }
         UUID job = order(tx, w.listener().gatewayId(), now);
         return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.of(job));
+    }
+
+    private static void waits(Tx tx, UUID profileId, Instant now) {
+        Changes.forget(tx, profileId);
+        ByHand.admit(tx, profileId, Profiles.byId(tx, profileId).orElseThrow().publicKey(), now);
     }
 
     static void lives(Tx tx, UUID profileId, Optional<Instant> until, Instant now) {
@@ -485,48 +511,122 @@ public final class Issuing {
     public Outcome withdraw(UUID profileId, String actor, Instant now) {
         return db.inTransaction(tx -> {
             Profiles.Profile p = Profiles.byId(tx, profileId)
-                    .filter(q -> q.state().equals("withdrawing") && q.problem().isPresent())
+                    .filter(q -> q.state().equals("withdrawing") && q.problem().isPresent()
+                            || q.state().equals("waiting")
+                            || q.state().equals("failed"))
                     .orElseGet(() -> ready(tx, profileId));
+            Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
+            Optional<ForeignCertificates.Foreign> certificate = foreign.of(tx, p);
             Handouts.withdrawOf(tx, profileId, now);
             credentials.revokeOf(tx, profileId);
             Profiles.move(
-                    tx, List.of(profileId), java.util.Set.of("ready", "withdrawing"), "withdrawing", Optional.empty());
-            Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
-            Optional<UUID> job = removed(tx, profileId, p.custody().equals("HELD"), listener, now);
-            Events.say(tx, "profile", profileId.toString());
+                    tx,
+                    List.of(profileId),
+                    Set.of("ready", "withdrawing", "waiting", "failed"),
+                    "withdrawing",
+                    Optional.empty());
             Journal.append(tx, now, actor, "profile-withdrawn", "profile", profileId.toString(), "");
+            Optional<UUID> job = p.state().equals("failed")
+                    ? over(tx, profileId)
+                    : removed(tx, p, listener, certificate, actor, now);
+            Events.say(tx, "profile", profileId.toString());
             return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), job);
         });
     }
 
-    /** What takes a withdrawn profile out of the gateway: a job, or nothing where its list of the revoked says it all. */
-    private Optional<UUID> removed(Tx tx, UUID profileId, boolean held, Listeners.Listener listener, Instant now) {
-        switch (ways.of(tx, listener)) {
-            case KEY -> {
-                Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "remove-peer", now);
-                return Optional.of(order(tx, listener.gatewayId(), now));
-            }
-            case CERTIFICATE -> byCertificate.revoke(tx, profileId, now);
-            case ACCOUNT -> {
-                if (held) {
-                    return Optional.of(orderAccounts(tx, listener.gatewayId(), now));
-                }
-            }
-        }
-        boolean told = ways.of(tx, listener) == Ways.Way.CERTIFICATE
-                && (listener.protocol().equals(Protocol.OPENVPN.word())
-                        || certificates
-                                .facts(tx, listener)
-                                .get(Attribute.AUTHORITY)
-                                .isPresent());
-        if (told) {
-            UUID job = Jobs.add(tx, ListDelivery.order(listener.gatewayId()), now);
-            Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
-            return Optional.of(job);
-        }
+    /** Nothing of it was ever let in, so that nothing is left to be closed. */
+    private static Optional<UUID> over(Tx tx, UUID profileId) {
         Profiles.move(tx, List.of(profileId), Set.of("withdrawing"), "withdrawn", Optional.empty());
         Profiles.release(tx, List.of(profileId));
         return Optional.empty();
+    }
+
+    /** What takes a withdrawn profile out of the gateway: a job, or an instruction for somebody where Tender cannot. */
+    private Optional<UUID> removed(
+            Tx tx,
+            Profiles.Profile p,
+            Listeners.Listener listener,
+            Optional<ForeignCertificates.Foreign> certificate,
+            String actor,
+            Instant now) {
+        UUID gatewayId = listener.gatewayId();
+        switch (ways.of(tx, listener)) {
+            case KEY -> {
+                if (byHand.peers(tx, gatewayId)) {
+                    ByHand.close(tx, p.id(), HandWork.CLOSE_PEER, p.publicKey(), actor, now);
+                    return Optional.empty();
+                }
+                Changes.want(tx, gatewayId, listener.id(), p.id(), "remove-peer", now);
+                return Optional.of(order(tx, gatewayId, now));
+            }
+            case CERTIFICATE -> {
+                return revoked(tx, p, listener, certificate, actor, now);
+            }
+            case ACCOUNT -> {
+                if (p.custody().equals("HELD") || p.custody().equals("ERASED")) {
+                    return Optional.of(orderAccounts(tx, gatewayId, now));
+                }
+                String account = p.publicKey().substring(Watch.BY_NAME.length());
+                ByHand.close(tx, p.id(), HandWork.CLOSE_ACCOUNT, account, actor, now);
+                return Optional.empty();
+            }
+        }
+        throw new IllegalStateException("every way is one of three");
+    }
+
+    private Optional<UUID> revoked(
+            Tx tx,
+            Profiles.Profile p,
+            Listeners.Listener listener,
+            Optional<ForeignCertificates.Foreign> certificate,
+            String actor,
+            Instant now) {
+        if (certificate.isPresent() && !certificate.get().ours()) {
+            ByHand.close(
+                    tx, p.id(), HandWork.CLOSE_CERTIFICATE, certificate.get().serial(), actor, now);
+            return Optional.empty();
+        }
+        Optional<String> serial = certificate
+                .map(ForeignCertificates.Foreign::serial)
+                .or(() -> Certificates.ofProfile(tx, p.id()).map(Certificates.Certificate::serial));
+        if (certificate.isPresent()) {
+            foreign.revoke(tx, certificate.get(), p.label(), now);
+        } else {
+            byCertificate.revoke(tx, p.id(), now);
+        }
+        if (serial.isPresent() && byHand.everything(tx, listener.gatewayId())) {
+            ByHand.close(tx, p.id(), HandWork.UPLOAD_LIST, serial.get(), actor, now);
+            return Optional.empty();
+        }
+        boolean told = listener.protocol().equals(Protocol.OPENVPN.word())
+                || certificates.facts(tx, listener).get(Attribute.AUTHORITY).isPresent();
+        if (!told) {
+            ByHand.close(tx, p.id(), HandWork.UPLOAD_LIST, serial.orElse(p.label()), actor, now);
+            return Optional.empty();
+        }
+        UUID job = Jobs.add(tx, ListDelivery.order(listener.gatewayId()), now);
+        Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
+        return Optional.of(job);
+    }
+
+    /** What somebody has to do by hand for a profile, with the peer's text where one is to be added. */
+    public ProfileApi.HandWork handWork(UUID profileId, String actor, Instant now) {
+        return db.inTransaction(tx -> {
+            Instructions.Instruction i = Instructions.of(tx, profileId)
+                    .orElseThrow(() -> ApiFailure.notFound("instruction: nothing is to be done by hand for it"));
+            if (i.kind() != HandWork.ADMIT_PEER) {
+                return new ProfileApi.HandWork(i.words(), Optional.empty());
+            }
+            Profiles.Profile p = Profiles.byId(tx, profileId).orElseThrow();
+            Journal.append(tx, now, actor, "peer-text-shown", "profile", profileId.toString(), "");
+            return new ProfileApi.HandWork(
+                    i.words(),
+                    Optional.of(Secret.of(ClientProfile.gatewaySection(
+                            p.label(),
+                            TunnelKey.parse(p.publicKey()),
+                            p.presharedId().flatMap(id -> credentials.secret(tx, id)),
+                            p.addresses().stream().map(Cidr::host).toList()))));
+        });
     }
 
     /** The newest revision of a ready profile with its text, for handing out or trying. */

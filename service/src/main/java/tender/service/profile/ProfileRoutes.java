@@ -74,6 +74,14 @@ public final class ProfileRoutes {
                                 call.caller().reference(),
                                 call.now())))),
                 Route.post(
+                        "/profiles/{id}/instruction",
+                        Role.WRITERS,
+                        "What somebody has to do by hand at the gateway, with the text to paste, which may hold a secret",
+                        null,
+                        ProfileApi.HandWork.class,
+                        call -> Answer.ok(
+                                issuing.handWork(call.id(), call.caller().reference(), call.now()))),
+                Route.post(
                         "/profiles/{id}/withdraw",
                         Role.WRITERS,
                         "End a profile: revoke, withdraw handouts, remove the peer",

@@ -38,6 +38,7 @@ public final class ProfileView {
                 p.connected(),
                 p.lastHeard(),
                 p.handoutState(),
+                p.handWork().map(w -> w.words(p.gateway(), p.handWorkOn().orElse(""))),
                 revisions.stream().map(ProfileView::render).toList(),
                 p.createdAt(),
                 p.version());

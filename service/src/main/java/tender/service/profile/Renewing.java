@@ -34,10 +34,17 @@ public final class Renewing {
     private final ByCertificate byCertificate;
     private final ByAccount byAccount;
     private final Ways ways;
+    private final ByHand byHand;
 
     public Renewing(
-            Db db, Gateways gateways, Credentials credentials, Revisions revisions, CertificateProfiles certificates) {
+            Db db,
+            Gateways gateways,
+            Credentials credentials,
+            Revisions revisions,
+            CertificateProfiles certificates,
+            ByHand byHand) {
         this.db = db;
+        this.byHand = byHand;
         this.gateways = gateways;
         this.credentials = credentials;
         this.certificates = certificates;
@@ -76,7 +83,9 @@ public final class Renewing {
             if (request.until().isPresent() || ended) {
                 Issuing.lives(tx, profileId, request.until(), now);
             }
-            if (ended) {
+            if (ended && byHand.peers(tx, listener.gatewayId())) {
+                ByHand.admit(tx, profileId, p.publicKey(), now);
+            } else if (ended) {
                 Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "add-peer", now);
                 Issuing.order(tx, listener.gatewayId(), now);
             }

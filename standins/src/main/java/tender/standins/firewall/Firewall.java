@@ -131,6 +131,7 @@ public final class Firewall implements AutoCloseable {
                 raw(x, 200, content);
             }
             case "PUT configuration" -> {
+                expect(x.getRequestHeaders().getFirst("If-Match"), Files.readAllBytes(file()));
                 write(JSON.readTree(body));
                 journal.say("configuration put");
                 send(x, 200, said("written"));
@@ -219,9 +220,7 @@ public final class Firewall implements AutoCloseable {
             throw new BridgeFault(423, "a later writer holds the configuration");
         }
         byte[] content = Files.readAllBytes(file());
-        if (expected != null && !expected.equals("*") && !expected.equals(revision(content))) {
-            throw new BridgeFault(412, "the configuration is another by now");
-        }
+        expect(expected, content);
         highestFence = fence;
         ObjectNode changed = (ObjectNode) JSON.readTree(content);
         for (JsonNode one : body.path("changes")) {
@@ -231,6 +230,12 @@ public final class Firewall implements AutoCloseable {
         write(changed);
         journal.say(body.path("changes").size() + " changes written by "
                 + body.path("holder").asText());
+    }
+
+    private static void expect(String expected, byte[] content) {
+        if (expected != null && !expected.equals("*") && !expected.equals(revision(content))) {
+            throw new BridgeFault(412, "the configuration is another by now");
+        }
     }
 
     /** What a change brings that is no part of the configuration. */

@@ -134,7 +134,10 @@ final class FirewallKeys {
                 String wrapping = l.path("values").path("wrapping").asText("none");
                 String file =
                         block("ca", PemText.write("CERTIFICATE", believed(name).get(0)))
-                                + (wrapping.equals("none") ? "" : block("tls-" + wrapping, wrappingKey()));
+                                + (wrapping.equals("none") ? "" : block("tls-" + wrapping, wrappingKey()))
+                                + (Files.exists(of(name, ".revoked.pem"))
+                                        ? block("crl-verify", Files.readString(of(name, ".revoked.pem")))
+                                        : "");
                 all.addObject().put("name", name).put("file", file);
             }
         }

@@ -118,7 +118,7 @@ public final class Router implements AutoCloseable {
         return reloads.get();
     }
 
-    public boolean isWayBackArmed() {
+    public boolean isRollbackArmed() {
         return wayBack.isArmed();
     }
 

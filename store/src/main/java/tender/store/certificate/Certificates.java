@@ -4,6 +4,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import tender.core.credential.Secret;
 import tender.store.jdbc.Row;
@@ -115,6 +116,14 @@ public final class Certificates {
         return tx.first(SELECT + "where c.id = ?", p -> p.id(id), Certificates::row);
     }
 
+    private static final String AUTHORITIES_AT =
+            "select distinct authority_id from certificate where gateway_id = ? and purpose = 'client'";
+
+    /** Authorities that signed for callers of a gateway. */
+    public static List<UUID> authoritiesAt(Tx tx, UUID gatewayId) {
+        return tx.list(AUTHORITIES_AT, p -> p.id(gatewayId), row -> row.id("authority_id"));
+    }
+
     public static Optional<Certificate> bySerial(Tx tx, String serial) {
         return tx.first(SELECT + "where c.serial = ?", p -> p.text(serial), Certificates::row);
     }
@@ -133,6 +142,21 @@ public final class Certificates {
                 SELECT + "where c.profile_id = ? and c.revoked_at is null", p -> p.id(profileId), Certificates::row);
     }
 
+    private static final String SERIALS = "select serial from certificate where authority_id = ?";
+
+    /** Serials of all that Tender signed under an authority. */
+    public static Set<String> serials(Tx tx, UUID authorityId) {
+        return Set.copyOf(tx.list(SERIALS, p -> p.id(authorityId), row -> row.text("serial")));
+    }
+
+    private static final String EXPIRED =
+            "select 1 as one from certificate where authority_id = ? and serial = ? and ends_at <= ?";
+
+    public static boolean isExpired(Tx tx, UUID authorityId, String serial, Instant now) {
+        return tx.first(EXPIRED, p -> p.id(authorityId).text(serial).instant(now), row -> true)
+                .isPresent();
+    }
+
     private static final String GATEWAYS =
             "select distinct gateway_id from certificate where authority_id = ? and gateway_id is not null";
 
@@ -141,20 +165,8 @@ public final class Certificates {
         return tx.list(GATEWAYS, p -> p.id(authorityId), row -> row.id("gateway_id"));
     }
 
-    private static final String REVOKED = """
-            select serial, revoked_at, revoked_reason from certificate
-            where authority_id = ? and revoked_at is not null and ends_at > ? order by serial""";
-
     /** A revoked certificate as a list has it. */
     public record Revoked(String serial, Instant at, int reason) {}
-
-    /** Those that a list still has to name: an ended one is refused for that. */
-    public static List<Revoked> revoked(Tx tx, UUID authorityId, Instant now) {
-        return tx.list(
-                REVOKED,
-                p -> p.id(authorityId).instant(now),
-                row -> new Revoked(row.text("serial"), row.instant("revoked_at"), row.integer("revoked_reason")));
-    }
 
     private static final String KEY = "select sealed_key from certificate where id = ? and sealed_key is not null";
 

@@ -18,6 +18,7 @@ public final class DeviceChanges {
      *
      * @param changes JSON of the list of changes
      * @param backupId what was there before
+     * @param afterBackupId what was there right after it
      * @param retires the listener that goes when its last holder has moved, or at {@code retireAt}
      */
     public record DeviceChange(
@@ -29,6 +30,7 @@ public final class DeviceChanges {
             String words,
             String note,
             Optional<UUID> backupId,
+            Optional<UUID> afterBackupId,
             Optional<Integer> guardSeconds,
             Optional<Instant> returnAt,
             boolean armedOnDevice,
@@ -62,7 +64,7 @@ public final class DeviceChanges {
 
     private static final String SELECT = """
             select c.id, c.gateway_id, g.name as gateway, c.state, c.changes::text as changes, c.words, c.note, c.backup_id,
-                   c.guard_seconds, c.return_at, c.armed_on_device, c.retires, c.retire_at, c.ordered_by, c.ordered_at, c.ended_at
+                   c.after_backup_id, c.guard_seconds, c.return_at, c.armed_on_device, c.retires, c.retire_at, c.ordered_by, c.ordered_at, c.ended_at
             from device_change c
             join gateway g on g.id = c.gateway_id
             """;
@@ -106,6 +108,28 @@ public final class DeviceChanges {
         tx.updateOne(WRITING, p -> p.id(backupId).flag(armed).instant(returnAt).id(id));
     }
 
+    private static final String WRITTEN = "update device_change set after_backup_id = ? where id = ?";
+
+    /** It is written: what was there right after it is kept. */
+    public static void written(Tx tx, UUID id, UUID afterBackupId) {
+        tx.updateOne(WRITTEN, p -> p.id(afterBackupId).id(id));
+    }
+
+    private static final String ARMED = """
+            select id from device_change
+            where gateway_id = ? and state = 'in-force' and armed_on_device""";
+    private static final String UNARMED = "update device_change set armed_on_device = false where id = ?";
+
+    /** Temporary changes in force whose end the device itself waits for. */
+    public static List<UUID> armed(Tx tx, UUID gatewayId) {
+        return tx.list(ARMED, p -> p.id(gatewayId), row -> row.id("id"));
+    }
+
+    /** From now on Tender alone ends it. */
+    public static void unarmed(Tx tx, UUID id) {
+        tx.updateOne(UNARMED, p -> p.id(id));
+    }
+
     private static final String MOVE = "update device_change set state = ?, note = ?, ended_at = ? where id = ?";
 
     public static void move(Tx tx, UUID id, String state, String note, Optional<Instant> endedAt) {
@@ -145,6 +169,7 @@ public final class DeviceChanges {
                 row.text("words"),
                 row.text("note"),
                 row.optionalId("backup_id"),
+                row.optionalId("after_backup_id"),
                 row.optionalNumber("guard_seconds").map(Long::intValue),
                 row.optionalInstant("return_at"),
                 row.flag("armed_on_device"),

@@ -136,13 +136,20 @@ public final class Handouts {
         tx.updateOne(WITHDRAW, p -> p.instant(now).id(id));
     }
 
+    private static final String OPEN_LINKS = """
+            select count(*) as open from handout
+            where profile_id = ? and withdrawn_at is null and collections_left > 0 and expires_at > ?""";
     private static final String WITHDRAW_OF = """
             update handout
             set withdrawn_at = ?, parcel = null, salt = null, version = version + 1
             where profile_id = ? and withdrawn_at is null""";
 
-    public static void withdrawOf(Tx tx, UUID profileId, Instant now) {
+    /** Ends all links of a profile; gives how many of them still worked. */
+    public static int withdrawOf(Tx tx, UUID profileId, Instant now) {
+        int open = tx.first(OPEN_LINKS, p -> p.id(profileId).instant(now), row -> (int) row.number("open"))
+                .orElse(0);
         tx.update(WITHDRAW_OF, p -> p.instant(now).id(profileId));
+        return open;
     }
 
     private static final String ERASE_EXPIRED =

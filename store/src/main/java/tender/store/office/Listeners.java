@@ -95,6 +95,45 @@ public final class Listeners {
         tx.updateOne(TAKEN, p -> p.texts(addresses).id(listenerId));
     }
 
+    private static final String MISSING = "update listener set missing_serials = ? where id = ?";
+
+    /** Revoked serials that the list at the gateway does not name. */
+    public static void missingSerials(Tx tx, UUID listenerId, Collection<String> serials) {
+        tx.update(MISSING, p -> p.texts(serials).id(listenerId));
+    }
+
+    private static final String PEER_KEYS = "update listener set peer_keys = ? where gateway_id = ? and name = ?";
+
+    /** Keys of the peers in the device's file, as just read. */
+    public static void peerKeys(Tx tx, UUID gatewayId, String listener, Collection<String> keys) {
+        tx.update(PEER_KEYS, p -> p.texts(keys).id(gatewayId).text(listener));
+    }
+
+    private static final String PEER_KEYS_AT =
+            "select distinct unnest(peer_keys) as key from listener where gateway_id = ? and not gone";
+
+    /** Keys of all peers in a gateway's files when they were last read. */
+    public static List<String> peerKeysAt(Tx tx, UUID gatewayId) {
+        return tx.list(PEER_KEYS_AT, p -> p.id(gatewayId), row -> row.text("key"));
+    }
+
+    private static final String LACKING = """
+            select g.id as gateway_id, g.name as gateway, l.name as listener, l.missing_serials
+            from listener l join gateway g on g.id = l.gateway_id
+            where cardinality(l.missing_serials) > 0 and not l.gone
+            order by g.name, l.name""";
+
+    /** A listener whose revocation list did not name all that its authority revoked. */
+    public record Lacking(UUID gatewayId, String gateway, String listener, List<String> serials) {}
+
+    public static List<Lacking> lacking(Tx tx) {
+        return tx.list(
+                LACKING,
+                p -> p,
+                row -> new Lacking(
+                        row.id("gateway_id"), row.text("gateway"), row.text("listener"), row.texts("missing_serials")));
+    }
+
     private static final String SELECT = """
             select l.id, l.gateway_id, g.name as gateway, l.name, l.protocol, l.transport, l.port, l.public_key,
                    l.tunnels::text[] as tunnels, host(l.inside_address) as inside_address,

@@ -2,8 +2,10 @@ package tender.store.profile;
 
 import java.time.Instant;
 import java.util.Collection;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import tender.core.network.IpAddress;
 import tender.store.jdbc.Ids;
@@ -46,7 +48,7 @@ public final class Changes {
             from gateway_change c
             join listener l on l.id = c.listener_id
             join profile p on p.id = c.profile_id
-            join profile_listener pl on pl.profile_id = p.id and pl.listener_id = c.listener_id
+            join profile_listener pl on pl.profile_id = p.id and pl.position = 0
             join credential k on k.id = pl.key_id
             where c.gateway_id = ? and c.state = 'wanted'
             order by c.id""";
@@ -65,6 +67,26 @@ public final class Changes {
                         row.text("public_part"),
                         row.optionalId("preshared_id"),
                         row.texts("addresses").stream().map(IpAddress::parse).toList()));
+    }
+
+    /** What is ordered and not yet carried out. */
+    public record Ordered(UUID listenerId, UUID profileId, String kind) {}
+
+    private static final String OPEN =
+            "select listener_id, profile_id, kind from gateway_change where gateway_id = ? and state = 'wanted'";
+
+    public static Set<Ordered> open(Tx tx, UUID gatewayId) {
+        return new HashSet<>(tx.list(
+                OPEN,
+                p -> p.id(gatewayId),
+                row -> new Ordered(row.id("listener_id"), row.id("profile_id"), row.text("kind"))));
+    }
+
+    private static final String FORGET = "delete from gateway_change where profile_id = ? and state = 'wanted'";
+
+    /** Nobody carries out what is open for a profile: somebody does it by hand. */
+    public static void forget(Tx tx, UUID profileId) {
+        tx.update(FORGET, p -> p.id(profileId));
     }
 
     private static final String END =

@@ -9,6 +9,7 @@ import java.util.UUID;
 import java.util.stream.Collectors;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
+import tender.core.office.HandWork;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 
@@ -62,6 +63,8 @@ public final class Profiles {
             boolean connected,
             boolean seenBothWays,
             Optional<String> handoutState,
+            Optional<HandWork> handWork,
+            Optional<String> handWorkOn,
             Instant createdAt,
             int version) {}
 
@@ -110,7 +113,7 @@ public final class Profiles {
                    lt.proven as last_trial_proven, lt.ended_at as last_trial_at,
                    ls.last_heard, ls.ended_at is null and ls.id is not null as connected,
                    coalesce(ls.received > 0 and ls.sent > 0, false) as both_ways,
-                   h.state as handout_state, p.created_at, p.version
+                   h.state as handout_state, i.kind as hand_work, i.what as hand_work_on, p.created_at, p.version
             from profile p
             join profile_listener pl on pl.profile_id = p.id and pl.position = 0
             join listener l on l.id = pl.listener_id
@@ -118,6 +121,7 @@ public final class Profiles {
             join credential k on k.id = pl.key_id
             left join device d on d.id = p.device_id
             left join person n on n.id = d.person_id
+            left join instruction i on i.profile_id = p.id
             left join lateral (
                 select t.ended_at, t.rests_on from trial t
                 where t.profile_id = p.id and t.proven
@@ -213,6 +217,8 @@ public final class Profiles {
                 row.flag("connected"),
                 row.flag("both_ways"),
                 row.optionalText("handout_state"),
+                row.optionalText("hand_work").map(HandWork::of),
+                row.optionalText("hand_work_on"),
                 row.instant("created_at"),
                 row.integer("version"));
     }
@@ -266,6 +272,70 @@ public final class Profiles {
         return tx.update(STATE, p -> p.text(to).text(problem).ids(ids).texts(from));
     }
 
+    private static final String WAIT =
+            "update profile set state = 'waiting' where id = ? and state in ('writing', 'ready')";
+
+    /** Says that somebody has to do something at the gateway first. */
+    public static void wait(Tx tx, UUID id) {
+        tx.later(WAIT, p -> p.id(id));
+    }
+
+    private static final String USES_ACCOUNT = """
+            select 1 as one from profile p
+            join profile_listener pl on pl.profile_id = p.id
+            join listener l on l.id = pl.listener_id
+            join credential k on k.id = pl.key_id
+            where l.gateway_id = ? and k.public_part = 'name:' || ? and p.state in ('writing', 'waiting', 'ready')
+            limit 1""";
+
+    /** Whether a living profile at a gateway rests on an account. */
+    public static boolean usesAccount(Tx tx, UUID gatewayId, String account) {
+        return tx.first(USES_ACCOUNT, p -> p.id(gatewayId).text(account), row -> true)
+                .isPresent();
+    }
+
+    private static final String ACCOUNTS_STILL_THERE = """
+            select p.id, p.label, g.id as gateway_id, g.name as gateway, substr(k.public_part, 6) as account
+            from profile p
+            join profile_listener pl on pl.profile_id = p.id
+            join listener l on l.id = pl.listener_id
+            join gateway g on g.id = l.gateway_id
+            join credential k on k.id = pl.key_id
+            left join credential s on s.id = pl.preshared_id
+            where p.state = 'withdrawn' and (k.kind = 'PASSWORD' or s.kind = 'PASSWORD')
+              and exists (
+                select 1 from jsonb_array_elements(g.device -> 'accounts') a
+                where a ->> 'name' = substr(k.public_part, 6) and (a ->> 'vpn')::boolean)
+              and not exists (
+                select 1 from profile q
+                join profile_listener ql on ql.profile_id = q.id
+                join listener qlis on qlis.id = ql.listener_id and qlis.gateway_id = g.id
+                join credential qk on qk.id = ql.key_id
+                where qk.public_part = k.public_part and q.state not in ('withdrawn', 'failed'))
+            order by g.name, p.label""";
+
+    /** An account of a withdrawn profile that its gateway still had when it was last read. */
+    public record AccountStillThere(UUID profileId, String label, UUID gatewayId, String gateway, String account) {}
+
+    public static List<AccountStillThere> accountsStillThere(Tx tx) {
+        return tx.list(
+                ACCOUNTS_STILL_THERE,
+                p -> p,
+                row -> new AccountStillThere(
+                        row.id("id"),
+                        row.text("label"),
+                        row.id("gateway_id"),
+                        row.text("gateway"),
+                        row.text("account")));
+    }
+
+    private static final String THOSE = "select id from profile where id = any(?) and state = ?";
+
+    /** Those of the given profiles that are in a state. */
+    public static List<UUID> those(Tx tx, Collection<UUID> ids, String state) {
+        return tx.list(THOSE, p -> p.ids(ids).text(state), row -> row.id("id"));
+    }
+
     private static final String READY = "update profile set state = 'ready' where id = ? and state = 'writing'";
 
     /** Says that nothing is left to be written for a new profile. */
@@ -315,7 +385,7 @@ public final class Profiles {
             select p.label
             from profile p
             join profile_listener pl on pl.profile_id = p.id
-            where p.device_id = ? and pl.listener_id = ? and p.state in ('writing', 'ready', 'withdrawing')
+            where p.device_id = ? and pl.listener_id = ? and p.state in ('writing', 'waiting', 'ready', 'withdrawing')
             limit 1""";
 
     /** The label of the profile that a device already has for a listener. */
@@ -325,7 +395,7 @@ public final class Profiles {
 
     private static final String DEVICES = """
             select p.device_id from profile p join profile_listener pl on pl.profile_id = p.id
-            where pl.listener_id = ? and p.device_id is not null and p.state in ('writing', 'ready', 'withdrawing')""";
+            where pl.listener_id = ? and p.device_id is not null and p.state in ('writing', 'waiting', 'ready', 'withdrawing')""";
 
     /** Devices that have a profile for a listener. */
     public static Set<UUID> devicesAt(Tx tx, UUID listenerId) {

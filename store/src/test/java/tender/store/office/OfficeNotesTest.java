@@ -59,6 +59,7 @@ class OfficeNotesTest {
                 "words",
                 "",
                 Optional.empty(),
+                Optional.empty(),
                 Optional.of(30),
                 Optional.empty(),
                 false,

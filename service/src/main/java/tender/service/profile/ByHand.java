@@ -1,0 +1,77 @@
+package tender.service.profile;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Set;
+import java.util.UUID;
+import tender.core.office.HandWork;
+import tender.io.gateway.Capability;
+import tender.service.device.Boxes;
+import tender.store.event.Events;
+import tender.store.jdbc.Tx;
+import tender.store.journal.Journal;
+import tender.store.office.Gateways;
+import tender.store.profile.Instructions;
+import tender.store.profile.Profiles;
+
+/** What Tender cannot do at a gateway becomes an instruction for a person. */
+public final class ByHand {
+    private final Gateways gateways;
+    private final Boxes boxes;
+
+    public ByHand(Gateways gateways, Boxes boxes) {
+        this.gateways = gateways;
+        this.boxes = boxes;
+    }
+
+    /** Whether somebody has to write the peers of a gateway by hand. */
+    boolean peers(Tx tx, UUID gatewayId) {
+        return !can(tx, gatewayId, Capability.FILES);
+    }
+
+    /** Whether the gateway cannot be written at all. */
+    boolean everything(Tx tx, UUID gatewayId) {
+        return !can(tx, gatewayId, Capability.CHANGE);
+    }
+
+    private boolean can(Tx tx, UUID gatewayId, Capability capability) {
+        Gateways.Gateway g = gateways.byId(tx, gatewayId).orElseThrow();
+        return boxes.capabilities(g.connector(), g.description(), g.readOnly()).contains(capability);
+    }
+
+    /** The profile waits until somebody has added its peer. */
+    static void admit(Tx tx, UUID profileId, String publicKey, Instant now) {
+        Profiles.wait(tx, profileId);
+        Instructions.put(tx, profileId, HandWork.ADMIT_PEER, publicKey, now);
+    }
+
+    /** The profile is withdrawn, and what it rests on is still to be closed by somebody. */
+    static void close(Tx tx, UUID profileId, HandWork kind, String what, String actor, Instant now) {
+        Profiles.move(tx, List.of(profileId), Set.of("withdrawing"), "closing", java.util.Optional.empty());
+        Instructions.put(tx, profileId, kind, what, now);
+        Journal.append(
+                tx, now, actor, "closing-asked", "profile", profileId.toString(), kind.word() + " by hand: " + what);
+    }
+
+    /** A reading or a trial has shown that it is done. */
+    public static void done(Tx tx, Instructions.Instruction i, String shownBy, Instant now) {
+        Instructions.done(tx, i.profileId());
+        if (i.kind() == HandWork.ADMIT_PEER) {
+            Profiles.move(tx, List.of(i.profileId()), Set.of("waiting"), "ready", java.util.Optional.empty());
+        } else {
+            Profiles.move(tx, List.of(i.profileId()), Set.of("closing"), "withdrawn", java.util.Optional.empty());
+            if (i.state().equals("closing")) {
+                Profiles.release(tx, List.of(i.profileId()));
+            }
+        }
+        Events.say(tx, "profile", i.profileId().toString());
+        Journal.append(
+                tx,
+                now,
+                "tender",
+                i.kind().closes() ? "closing-shown" : "admission-shown",
+                "profile",
+                i.profileId().toString(),
+                i.kind().word() + ", shown by " + shownBy);
+    }
+}

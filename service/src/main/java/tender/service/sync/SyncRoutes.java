@@ -1,0 +1,57 @@
+package tender.service.sync;
+
+import java.util.List;
+import java.util.UUID;
+import tender.api.WatchApi;
+import tender.service.event.LiveEvents;
+import tender.service.http.Answer;
+import tender.service.http.ApiFailure;
+import tender.service.http.Call;
+import tender.service.http.Role;
+import tender.service.http.Route;
+import tender.service.job.JobRoutes;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.job.Jobs;
+import tender.store.journal.Journal;
+import tender.store.office.Gateways;
+
+/** The route by which a gateway is brought to what the records say. */
+public final class SyncRoutes {
+    private final Db db;
+    private final Gateways gateways;
+
+    public SyncRoutes(Db db, Gateways gateways) {
+        this.db = db;
+        this.gateways = gateways;
+    }
+
+    public List<Route> routes() {
+        return List.of(Route.post(
+                "/gateways/{id}/apply",
+                Role.WRITERS,
+                "Bring the gateway to what the records say: peers, accounts, revocation lists",
+                null,
+                WatchApi.Job.class,
+                this::sync));
+    }
+
+    private Answer sync(Call call) {
+        UUID job = db.inTransaction(tx -> {
+            Gateways.Gateway gateway = gateways.byId(tx, call.id()).orElseThrow(() -> ApiFailure.notFound("gateway"));
+            UUID id = Jobs.add(tx, GatewaySync.order(gateway.id()), call.now());
+            Events.say(tx, LiveEvents.JOB_ADDED, id.toString());
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "gateway-synced",
+                    "gateway",
+                    gateway.id().toString(),
+                    "");
+            return id;
+        });
+        return Answer.accepted(
+                JobRoutes.render(db.inTransaction(tx -> Jobs.byId(tx, job)).orElseThrow()));
+    }
+}

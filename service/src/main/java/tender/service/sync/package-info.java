@@ -1,0 +1,2 @@
+/** Brings a gateway to what the records say, whatever was written there before. */
+package tender.service.sync;
