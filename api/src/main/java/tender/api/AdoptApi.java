@@ -3,6 +3,7 @@ package tender.api;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import tender.core.credential.Secret;
 
 /** Taking in client files that a gateway made itself. */
 public final class AdoptApi {
@@ -13,6 +14,7 @@ public final class AdoptApi {
      * @param content in base64; missing, the gateway is asked for the client files that it made
      * @param assign whose files are, by path: {@code mara/laptop}; for those that cannot be told
      * @param refuse codes of repair rules that are not to be applied, to any file or, written {@code PATH=RULE}, to one
+     * @param passphrase opens locked key stores, to look whose they are; it is not kept
      * @param decision why dangerous lines may stay; without it a file with such lines is held back
      */
     public record Adopt(
@@ -21,6 +23,7 @@ public final class AdoptApi {
             Optional<String> content,
             Optional<Map<String, String>> assign,
             Optional<List<String>> refuse,
+            Optional<Secret> passphrase,
             Optional<String> decision,
             Optional<Boolean> dryRun) {}
 

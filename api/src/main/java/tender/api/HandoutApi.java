@@ -7,9 +7,38 @@ import tender.core.credential.Secret;
 
 /** Handing out, and collecting at the staff's page. */
 public final class HandoutApi {
-    /** @param legacy whether a key store in it is locked as systems from before about 2019 want it */
+    /**
+     * One handout.
+     *
+     * @param legacy whether a key store in it is locked as systems from before about 2019 want it
+     * @param revision another than the newest
+     * @param override why it is handed out although it is not fit; stands in the journal
+     */
     public record Prepare(
-            String profile, Optional<Integer> hours, Optional<Integer> collections, Optional<Boolean> legacy) {}
+            String profile,
+            Optional<Integer> hours,
+            Optional<Integer> collections,
+            Optional<Boolean> legacy,
+            Optional<Integer> revision,
+            Optional<String> override) {}
+
+    /** Handouts of all profiles that are named, of a gateway, or of a team; those that are not fit are listed. */
+    public record PrepareMany(
+            Optional<List<String>> profiles,
+            Optional<String> gateway,
+            Optional<String> team,
+            Optional<Integer> hours,
+            Optional<Integer> collections,
+            Optional<Boolean> legacy,
+            Optional<Boolean> dryRun) {}
+
+    /** Why a profile's file is not fit to be handed out: a stable code, words, the very values, and what to do. */
+    public record Reason(String code, String words, String detail, String fix) {}
+
+    public record Unfit(String profile, List<Reason> reasons) {}
+
+    /** @param fit labels of those that are, where nothing was prepared */
+    public record PreparedMany(List<Prepared> prepared, List<String> fit, List<Unfit> unfit) {}
 
     /** Link and passphrase are shown here and never again; they belong on two different ways. */
     public record Prepared(Handout handout, Secret link, Secret passphrase) {}

@@ -28,6 +28,11 @@ public enum ProblemCode {
             1,
             "The gateway's identity has not been accepted",
             "Compare the fingerprint on the device, then accept it."),
+    UNFIT(
+            409,
+            1,
+            "It is not fit to be handed out",
+            "Fix what is named; or hand it out all the same and say why: --override REASON."),
     STALE(412, 1, "It was changed meanwhile", "Read it again and repeat the change."),
     TOO_LARGE(413, 2, "The request is too large", "Send less at once."),
     VERSION_NEEDED(428, 2, "The version to be changed is missing", "Send If-Match with the version that was read."),

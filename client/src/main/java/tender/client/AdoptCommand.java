@@ -62,6 +62,12 @@ final class AdoptCommand extends Verb {
             description = "Why dangerous lines may stay; it goes into the journal.")
     Optional<String> decision;
 
+    @Option(
+            names = "--passphrase-fd",
+            paramLabel = "N",
+            description = "Read the passphrase of locked key stores from this file descriptor.")
+    Optional<Integer> passphraseFd;
+
     @Option(names = "--dry-run", description = "Say what would be adopted and mended; keep nothing.")
     boolean dryRun;
 
@@ -76,6 +82,7 @@ final class AdoptCommand extends Verb {
                         file.map(AdoptCommand::content),
                         Optional.of(assign),
                         Optional.of(refuse),
+                        passphraseFd.map(fd -> terminal.secret("passphrase of the key stores", Optional.of(fd))),
                         decision,
                         Optional.of(dryRun)),
                 AdoptApi.Adopted.class);

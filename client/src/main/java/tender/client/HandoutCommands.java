@@ -42,11 +42,25 @@ final class HandoutCommands {
     @Command(
             name = "prepare",
             mixinStandardHelpOptions = true,
-            description = "Prepare a link and a passphrase for a profile's newest revision. Both are shown once.",
-            footer = {"", "  tender handout prepare mara-phone-pier2 --hours 24 --collections 1"})
+            description =
+                    "Prepare a link and a passphrase for a profile's newest revision, or for every profile of a team or gateway that nobody was handed yet. Both are shown once. What is not fit is not handed out; the reasons are named.",
+            footer = {
+                "",
+                "  tender handout prepare mara-phone-pier2 --hours 24 --collections 1",
+                "  tender handout prepare --team masters --gateway pier2 --dry-run",
+                "  tender handout prepare mara-phone-pier2 --override 'the name is entered tonight'",
+                "",
+                "Exit code 1 where something is not fit to be handed out."
+            })
     static final class Prepare extends Verb {
-        @Parameters(paramLabel = "PROFILE")
-        String label;
+        @Parameters(paramLabel = "PROFILE", arity = "0..*")
+        List<String> labels = List.of();
+
+        @Option(names = "--team", description = "Every profile of this team whose newest revision nobody was handed.")
+        Optional<String> team;
+
+        @Option(names = "--gateway", description = "The same of this gateway.")
+        Optional<String> gateway;
 
         @Option(names = "--hours", description = "How long the link works. Default: 72")
         Optional<Integer> hours;
@@ -60,22 +74,80 @@ final class HandoutCommands {
                         "Lock a key store in it as systems from before about 2019 want it: weaker, and only for those.")
         boolean legacy;
 
+        @Option(names = "--revision", paramLabel = "N", description = "Another than the newest; needs --override.")
+        Optional<Integer> revision;
+
+        @Option(
+                names = "--override",
+                paramLabel = "REASON",
+                description = "Hand it out although it is not fit; the reason goes into the journal.")
+        Optional<String> override;
+
+        @Option(names = "--dry-run", description = "Say what is fit and what is not; prepare nothing.")
+        boolean dryRun;
+
         @Override
         int run() {
+            boolean one = labels.size() == 1 && team.isEmpty() && gateway.isEmpty() && !dryRun;
+            if (!one && (override.isPresent() || revision.isPresent())) {
+                throw CallFailure.of(ProblemCode.MALFORMED, "--override and --revision go with one profile");
+            }
+            return one ? one(labels.get(0)) : many();
+        }
+
+        private int one(String label) {
             HandoutApi.Prepared p = calls().post(
                             "/handouts",
-                            new HandoutApi.Prepare(label, hours, collections, Optional.of(legacy)),
+                            new HandoutApi.Prepare(label, hours, collections, Optional.of(legacy), revision, override),
                             HandoutApi.Prepared.class);
             if (terminal.json) {
                 terminal.json(p);
                 return 0;
             }
-            terminal.print("link        " + p.link().revealText(RevealSecret.TO_HAND_OUT));
-            terminal.print("passphrase  " + p.passphrase().revealText(RevealSecret.TO_HAND_OUT));
+            show(p);
             terminal.say("Send the link; tell the passphrase another way. Neither is shown again. The link works until "
                     + p.handout().expiresAt() + ".");
-            terminal.say("  do: when both are on their way   tender handout sent " + label);
+            terminal.say("  do: when both are sent   tender handout sent " + label);
             return 0;
+        }
+
+        private void show(HandoutApi.Prepared p) {
+            terminal.print("link        " + p.link().revealText(RevealSecret.TO_HAND_OUT));
+            terminal.print("passphrase  " + p.passphrase().revealText(RevealSecret.TO_HAND_OUT));
+        }
+
+        private int many() {
+            HandoutApi.PreparedMany done = calls().post(
+                            "/handouts/many",
+                            new HandoutApi.PrepareMany(
+                                    labels.isEmpty() ? Optional.empty() : Optional.of(labels),
+                                    gateway,
+                                    team,
+                                    hours,
+                                    collections,
+                                    Optional.of(legacy),
+                                    Optional.of(dryRun)),
+                            HandoutApi.PreparedMany.class);
+            if (terminal.json) {
+                terminal.json(done);
+                return done.unfit().isEmpty() ? 0 : 1;
+            }
+            done.prepared().forEach(p -> {
+                terminal.print(p.handout().profile());
+                show(p);
+            });
+            if (dryRun) {
+                done.fit().forEach(label -> terminal.print(label + "  fit"));
+            }
+            done.unfit().forEach(u -> {
+                terminal.print(u.profile() + "  not fit");
+                u.reasons()
+                        .forEach(r -> terminal.print("    " + r.code() + ": " + r.words()
+                                + (r.detail().isEmpty() ? "" : " " + r.detail()) + "  do: " + r.fix()));
+            });
+            terminal.say(done.fit().size() + (dryRun ? " would be prepared, " : " prepared, ")
+                    + done.unfit().size() + " not fit");
+            return done.unfit().isEmpty() ? 0 : 1;
         }
     }
 

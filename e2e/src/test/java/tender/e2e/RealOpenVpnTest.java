@@ -285,6 +285,7 @@ class RealOpenVpnTest {
                                         Attribute.SERVER_NAMES, "vault")),
                         List.of(Endpoint.parse(outside + ":11940", Transport.UDP)),
                         Optional.empty(),
+                        List.of(),
                         Set.of()));
 
         connect(mended.text());

@@ -56,7 +56,7 @@ class TourTest {
     private static List<String> secrets() throws Exception {
         List<String> out = new ArrayList<>();
         for (Path file :
-                List.of(data.resolve("tour/mara-pier2-r1.conf"), data.resolve("standins/pier2/tunnels/wg0.conf"))) {
+                List.of(data.resolve("tour/mara-ph-pi2-r1.conf"), data.resolve("standins/pier2/tunnels/wg0.conf"))) {
             Matcher keys =
                     Pattern.compile("(?:PrivateKey|PresharedKey) = (\\S+)").matcher(Files.readString(file));
             while (keys.find()) {

@@ -49,6 +49,7 @@ import tender.service.gateway.GatewayChanges;
 import tender.service.gateway.GatewayJobs;
 import tender.service.gateway.GatewayReading;
 import tender.service.gateway.GatewayRoutes;
+import tender.service.handout.FitGate;
 import tender.service.handout.HandoutRoutes;
 import tender.service.http.Answer;
 import tender.service.http.Gate;
@@ -272,7 +273,13 @@ public final class Service implements AutoCloseable {
         routes.addAll(new VariantRoutes(db, gateways, renewing).routes());
         Sheets sheets = new Sheets(db);
         routes.addAll(new SettingsRoutes(issuing, sheets).routes());
-        routes.addAll(new HandoutRoutes(db, issuing, sheets, this::staffUrl).routes());
+        routes.addAll(new HandoutRoutes(
+                        db,
+                        issuing,
+                        sheets,
+                        new FitGate(db, records, issuing, settings.callableLocal()),
+                        this::staffUrl)
+                .routes());
         routes.addAll(new TrialRoutes(db, gateways, issuing, trials).routes());
         routes.addAll(new VantageRoutes(db, trials).routes());
         routes.addAll(new LifeRoutes(db, records).routes());

@@ -200,14 +200,11 @@ class WithdrawnStaysOutTest {
     void aPeerThatIsMissingComesBackAndOneThatNobodyKnowsStays() throws Exception {
         Reply newcomer = tender.issue("mara", "phone");
         String foreign = "\n[Peer]\nPublicKey = "
-                + TunnelKeyPair.generate(new SecureRandom())
-                        .publicKey() + "\nAllowedIPs = 10.99.4.99/32\n";
+                + TunnelKeyPair.generate(new SecureRandom()).publicKey() + "\nAllowedIPs = 10.99.4.99/32\n";
         WireGuardFile file = WireGuardFile.read(deviceFile()).file();
         Files.writeString(
                 office.tunnelFile(),
-                file.withoutPeer(TunnelKey.parse(newcomer.field("publicKey")))
-                                .text()
-                        + foreign);
+                file.withoutPeer(TunnelKey.parse(newcomer.field("publicKey"))).text() + foreign);
 
         Reply job = tender.post(gateway + "/apply", null);
         tender.until("/jobs/" + job.field("id"), r -> r.field("state").equals("done"));

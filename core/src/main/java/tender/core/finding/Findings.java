@@ -16,6 +16,7 @@ import tender.core.office.Uplink;
 import tender.core.walk.Approach;
 import tender.core.walk.Called;
 import tender.core.walk.FreeNetworks;
+import tender.core.walk.KnownNetworks;
 
 /**
  * All findings of an office, kept by what they depend on, so that after one change only that is judged again: the changed
@@ -25,11 +26,13 @@ public final class Findings {
     private final Map<String, List<Finding>> byScope = new HashMap<>();
     private Office office;
     private FreeNetworks free;
+    private KnownNetworks known;
     private Map<String, List<Office.Holding>> holders;
 
     private Findings(Office office) {
         this.office = office;
         this.free = new FreeNetworks(office);
+        this.known = new KnownNetworks(office);
         this.holders = byListener(office.holdings());
     }
 
@@ -49,6 +52,7 @@ public final class Findings {
         boolean sameHoldings = fresh.holdings().equals(office.holdings());
         office = fresh;
         free = new FreeNetworks(fresh);
+        known = new KnownNetworks(fresh);
         if (!sameHoldings) {
             holders = byListener(fresh.holdings());
         }
@@ -115,6 +119,7 @@ public final class Findings {
             StrengthChecks.gateway(g, sink);
             Approach.Chain chain = Approach.chain(office, g);
             EndpointChecks.gateway(g, chain, sink);
+            NetworkChecks.gateway(known, g, sink);
             PathChecks.gateway(office, g, behind.getOrDefault(g.name(), List.of()), sink);
             for (Listener l : g.device().listeners()) {
                 List<Office.Holding> own = holders.getOrDefault(g.name() + " " + l.name(), List.of());
@@ -124,7 +129,7 @@ public final class Findings {
                 StrengthChecks.listener(office, g, l, sink);
                 StateChecks.listener(office, g, l, own, sink);
                 List<tender.core.network.Endpoint> now = Called.endpoints(chain, l);
-                own.forEach(h -> StateChecks.holding(office, g, l, h, now, sink));
+                own.forEach(h -> StateChecks.holding(office, known, g, l, h, now, sink));
             }
         }
         byScope.put("gateway " + g.name(), sink.found());

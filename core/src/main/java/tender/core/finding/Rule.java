@@ -110,6 +110,12 @@ public enum Rule {
             "A tunnel network is made of addresses that belong to somebody on the internet.",
             "Whoever really has them cannot be reached by connected people.",
             "Use private addresses (RFC 1918, RFC 4193)."),
+    NETWORK_GONE(
+            RISKS,
+            Theme.ADDRESSES,
+            "A filter rule, a forward or the inside host of a gateway names a private network that no site and no gateway has.",
+            "The rule has no effect, and whatever moved with the network is not let through.",
+            "Change them to the network's new addresses, or enter the network at its site."),
     TUNNEL_FULL(
             RISKS,
             Theme.ADDRESSES,

@@ -7,6 +7,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
 import tender.core.network.IpAddress;
@@ -16,6 +17,7 @@ import tender.core.office.Listener;
 import tender.core.office.Office;
 import tender.core.office.Release;
 import tender.core.walk.Fit;
+import tender.core.walk.KnownNetworks;
 
 /** Rules over state and time: what is in force, clocks, ends, limits, and files that no longer fit. */
 final class StateChecks {
@@ -216,7 +218,14 @@ final class StateChecks {
         }
     }
 
-    static void holding(Office office, Office.Gateway g, Listener l, Office.Holding h, List<Endpoint> now, Sink sink) {
+    static void holding(
+            Office office,
+            KnownNetworks known,
+            Office.Gateway g,
+            Listener l,
+            Office.Holding h,
+            List<Endpoint> now,
+            Sink sink) {
         h.credentialEnds()
                 .filter(end -> !end.isAfter(office.now().plus(CREDENTIAL_NOTICE)))
                 .ifPresent(end -> sink.profile(
@@ -226,8 +235,10 @@ final class StateChecks {
                         .breaks(h.person()
                                 + (end.isAfter(office.now()) ? " cannot connect after that" : " cannot connect"))
                         .put());
-        List<String> differences =
-                Fit.differences(l, now, h).stream().map(Fit.Difference::words).toList();
+        List<String> differences = Stream.concat(
+                        Fit.differences(l, now, h).stream(), Fit.gone(known, g.site(), h).stream())
+                .map(Fit.Difference::words)
+                .toList();
         if (!differences.isEmpty()) {
             sink.profile(Rule.FILE_OUT_OF_DATE, h, String.join("; ", differences))
                     .breaks(h.person() + " holds a file that " + g.name() + " no longer fits")

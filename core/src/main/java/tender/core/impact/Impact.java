@@ -18,6 +18,7 @@ import tender.core.office.Restart;
 import tender.core.walk.Approach;
 import tender.core.walk.Called;
 import tender.core.walk.Fit;
+import tender.core.walk.KnownNetworks;
 
 /** What a change would do, before it is made: to the files that people hold, to those connected, and to what is wrong. */
 public final class Impact {
@@ -76,15 +77,21 @@ public final class Impact {
                 concerned.add(g.name());
             }
         }
+        KnownNetworks knownBefore = new KnownNetworks(before);
+        KnownNetworks knownAfter = new KnownNetworks(after);
+        if (!knownBefore.equals(knownAfter)) {
+            before.holdings().forEach(h -> concerned.add(h.gateway())); // a network may be reached through any gateway
+        }
         int works = 0;
         List<Affected> affected = new ArrayList<>();
         for (Office.Holding h : before.holdings()) {
             if (!concerned.contains(h.gateway())) {
                 continue;
             }
-            Set<Fit.Difference> old = new HashSet<>(differences(before, h));
-            List<Fit.Difference> fresh =
-                    differences(after, h).stream().filter(d -> !old.contains(d)).toList();
+            Set<Fit.Difference> old = new HashSet<>(differences(before, knownBefore, h));
+            List<Fit.Difference> fresh = differences(after, knownAfter, h).stream()
+                    .filter(d -> !old.contains(d))
+                    .toList();
             if (fresh.isEmpty()) {
                 works++;
             } else {
@@ -96,14 +103,16 @@ public final class Impact {
         return new Preview(words, restart, works, affected, only(will, was), only(was, will), after);
     }
 
-    private static List<Fit.Difference> differences(Office office, Office.Holding h) {
+    private static List<Fit.Difference> differences(Office office, KnownNetworks known, Office.Holding h) {
         Office.Gateway g = office.gateway(h.gateway()).orElseThrow();
         Optional<Listener> listener = g.device().listener(h.listener());
         if (listener.isEmpty()) {
             return List.of(new Fit.Difference("listener", h.listener(), "gone"));
         }
         List<Endpoint> now = Called.endpoints(Approach.chain(office, g), listener.get());
-        return Fit.differences(listener.get(), now, h);
+        List<Fit.Difference> out = new ArrayList<>(Fit.differences(listener.get(), now, h));
+        out.addAll(Fit.gone(known, g.site(), h));
+        return out;
     }
 
     private static Map<String, Finding> findings(Office office) {

@@ -78,6 +78,18 @@ public record Inspection(
                 .toList();
     }
 
+    /** The same without what does not count where it is looked at. */
+    public Inspection without(Hint hint) {
+        return new Inspection(
+                name,
+                kind,
+                facts,
+                certificates,
+                notes.stream().filter(n -> n.hint() != hint).toList(),
+                problems,
+                parts.stream().map(p -> p.without(hint)).toList());
+    }
+
     public boolean asksPassphrase() {
         return allNotes().stream().anyMatch(n -> n.hint() == Hint.PASSPHRASE_NEEDED);
     }

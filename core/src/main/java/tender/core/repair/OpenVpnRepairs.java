@@ -29,6 +29,7 @@ public final class OpenVpnRepairs {
         work.serverCheck();
         work.agreed();
         work.reach();
+        work.dns();
         return new Repaired(work.file.text(), work.repairs);
     }
 
@@ -119,6 +120,23 @@ public final class OpenVpnRepairs {
                             || d.name().equals("data-ciphers-fallback"),
                     List.of("data-ciphers " + String.join(":", accepted)));
         }
+    }
+
+    private void dns() {
+        if (target.dns().isEmpty()
+                || !target.takes(RepairRule.DNS)
+                || OpenVpnClient.read(file.text()).dns().equals(target.dns())) {
+            return;
+        }
+        replace(
+                RepairRule.DNS,
+                d -> d.name().equals("dhcp-option")
+                        && d.word(0)
+                                .filter(w -> w.equals("DNS") || w.equals("DNS6"))
+                                .isPresent(),
+                target.dns().stream()
+                        .map(a -> "dhcp-option DNS" + (a.isV4() ? " " : "6 ") + a)
+                        .toList());
     }
 
     private void reach() {

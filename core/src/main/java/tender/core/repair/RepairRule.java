@@ -10,7 +10,8 @@ public enum RepairRule {
     CIPHERS("the listener accepts none of the file's ciphers"),
     COMPRESSION("the listener does not compress"),
     SUCCESSOR("current releases know this line by another name, or not at all"),
-    REACH("this is what was granted");
+    REACH("this is what was granted"),
+    DNS("these name servers were granted");
 
     private final String reason;
 

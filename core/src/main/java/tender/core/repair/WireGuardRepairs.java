@@ -32,6 +32,14 @@ public final class WireGuardRepairs {
                 out = set(out, peer, "AllowedIPs", wanted, RepairRule.REACH, repairs);
             }
         }
+        if (!target.dns().isEmpty() && target.takes(RepairRule.DNS)) {
+            String wanted = target.dns().stream().map(Object::toString).collect(Collectors.joining(", "));
+            String fresh = WireGuardFile.read(out).file().withOwn("DNS", wanted).text();
+            if (!fresh.equals(out)) {
+                repairs.add(new Repair(RepairRule.DNS, 0, "", "DNS = " + wanted));
+                out = fresh;
+            }
+        }
         return new Repaired(out, repairs);
     }
 

@@ -2,10 +2,13 @@ package tender.core.walk;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
+import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
 import tender.core.office.Office;
+import tender.core.office.Protocol;
 
 /** Whether a file that somebody holds fits its listener as it is now: the one place that decides it. */
 public final class Fit {
@@ -27,7 +30,7 @@ public final class Fit {
     public static List<Difference> differences(Listener listener, List<Endpoint> now, Office.Holding holding) {
         List<Difference> out = new ArrayList<>();
         holding.madeFor().forEach((attribute, was) -> {
-            if (counts(attribute) && !listener.is(attribute, was)) {
+            if (counts(attribute, listener.protocol()) && !listener.is(attribute, was)) {
                 out.add(new Difference(
                         attribute.word(), was, listener.get(attribute).orElse("none")));
             }
@@ -43,9 +46,27 @@ public final class Fit {
         return out;
     }
 
-    private static boolean counts(Attribute attribute) {
+    /** Networks that the file sends through the tunnel although nobody has them any more. */
+    public static List<Difference> gone(KnownNetworks known, String site, Office.Holding holding) {
+        List<Difference> out = new ArrayList<>();
+        for (String text : holding.madeFor().getOrDefault(Attribute.REACH, "").split("\\s*,\\s*")) {
+            if (!text.isEmpty() && known.isGone(site, Cidr.parse(text))) {
+                out.add(new Difference("reach", text, "no network of ours"));
+            }
+        }
+        return out;
+    }
+
+    /** Kinds whose ports a standard fixes: their files name neither port nor transport, and the server gives the address. */
+    private static final Set<Protocol> FIXED_PORTS = Set.of(Protocol.IKEV2, Protocol.L2TP_IPSEC, Protocol.PPTP);
+
+    private static final Set<Attribute> NOT_IN_THEIR_FILES =
+            Set.of(Attribute.TRANSPORT, Attribute.PORT, Attribute.TUNNELS);
+
+    private static boolean counts(Attribute attribute, Protocol protocol) {
         return attribute.concerns() == Attribute.Concerns.CLIENTS
                 && attribute != Attribute.REACH
-                && attribute != Attribute.DNS;
+                && attribute != Attribute.DNS
+                && !(FIXED_PORTS.contains(protocol) && NOT_IN_THEIR_FILES.contains(attribute));
     }
 }

@@ -264,6 +264,18 @@ class FindingsTest {
                         "pier-two office crane",
                         o -> networks(o, "pier-two", pool("10.20.4.100-10.20.4.199", fixed("crane", "10.20.5.7")))),
                 of(
+                        Rule.NETWORK_GONE,
+                        "pier2",
+                        o -> device(
+                                o,
+                                "pier2",
+                                d -> d.withForwards(List.of(new Forward(
+                                        Transport.TCP,
+                                        new Port(8443),
+                                        IpAddress.parse("10.77.0.9"),
+                                        new Port(443),
+                                        "crane"))))),
+                of(
                         Rule.SITE_LIKE_A_HOME,
                         "pier-two office",
                         o -> networks(o, "pier-two", plain("10.20.4.0/24"), plain("192.168.1.0/24"))),

@@ -6,8 +6,10 @@ import static tender.core.office.SoundOffice.office;
 
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import org.junit.jupiter.api.Test;
 import tender.core.finding.Finding;
+import tender.core.network.Cidr;
 import tender.core.network.Host;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
@@ -15,6 +17,7 @@ import tender.core.network.Transport;
 import tender.core.office.Attribute;
 import tender.core.office.Change;
 import tender.core.office.Forward;
+import tender.core.office.Network;
 import tender.core.office.Office;
 import tender.core.office.Restart;
 import tender.core.office.SoundOffice;
@@ -49,6 +52,42 @@ class ImpactTest {
         assertThat(preview.affected()).isEmpty();
         assertThat(preview.works()).isEqualTo(1);
         assertThat(preview.restart()).isEqualTo(Restart.RELOAD);
+    }
+
+    @Test
+    void renumberingANetworkConcernsEveryFileThatReachesItAndEveryRuleThatNamesIt() {
+        Office.Holding mara = office().holdings().stream()
+                .filter(h -> h.gateway().equals("pier2"))
+                .findFirst()
+                .orElseThrow();
+        Map<Attribute, String> madeFor = new java.util.EnumMap<>(mara.madeFor());
+        madeFor.put(Attribute.REACH, "10.20.4.0/24, 10.99.4.0/24, 192.0.2.7/32");
+        Office before = new Office(
+                office().now(),
+                office().sites(),
+                office().gateways(),
+                office().joined(),
+                List.of(new Office.Holding(
+                        mara.profileId(),
+                        mara.label(),
+                        mara.person(),
+                        mara.account(),
+                        mara.gateway(),
+                        mara.listener(),
+                        madeFor,
+                        mara.endpoints(),
+                        false,
+                        Optional.empty())),
+                office().names());
+
+        Impact.Preview preview = Impact.of(
+                before, "pier2", List.of(new Change.PutNetwork(Network.plain("office", Cidr.parse("10.20.44.0/24")))));
+
+        assertThat(preview.affected())
+                .singleElement()
+                .satisfies(a -> assertThat(a.differences().stream().map(d -> d.words()))
+                        .containsExactly("reach was 10.20.4.0/24, is no network of ours"));
+        assertThat(preview.appears().stream().map(Finding::code)).contains("network-gone");
     }
 
     @Test

@@ -134,12 +134,4 @@ class WireGuardFileTest {
             assertThat(WireGuardFile.read(mutated.toString()).file().text()).isEqualTo(mutated.toString());
         }
     }
-
-    @Test
-    void fileNamesSayWhoWhichOfficeWhichRevisionAndFitAnInterfaceName() {
-        assertThat(FileName.of("mara", "pier2", 1)).isEqualTo("mara-pier2-r1.conf");
-        assertThat(FileName.of("bartholomew.grimshaw", "port-orrin-front", 12)).isEqualTo("barth-porto-r12.conf");
-        assertThat(FileName.of("bartholomew", "port-orrin", 1234).length())
-                .isLessThanOrEqualTo("123456789012345.conf".length());
-    }
 }

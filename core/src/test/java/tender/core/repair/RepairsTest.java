@@ -39,7 +39,7 @@ class RepairsTest {
     }
 
     private static Target target(RepairRule... refused) {
-        return new Target(LISTENER, List.of(CALLED), Optional.empty(), Set.of(refused));
+        return new Target(LISTENER, List.of(CALLED), Optional.empty(), List.of(), Set.of(refused));
     }
 
     private static List<String> rules(Repaired repaired) {
@@ -96,7 +96,7 @@ class RepairsTest {
         List<Cidr> granted = List.of(Cidr.parse("10.20.0.0/24"), Cidr.parse("2001:db8:20::/48"));
         Repaired repaired = OpenVpnRepairs.of(
                 text("openvpn/full-tunnel.ovpn"),
-                new Target(LISTENER, List.of(CALLED), Optional.of(granted), Set.of()));
+                new Target(LISTENER, List.of(CALLED), Optional.of(granted), List.of(), Set.of()));
 
         OpenVpnClient after = OpenVpnClient.read(repaired.text());
         assertThat(rules(repaired)).containsExactly("reach");
@@ -109,12 +109,14 @@ class RepairsTest {
         String before = text("wireguard/inside-address.conf");
         Endpoint now = Endpoint.parse("pier2.skerrivane.example:51820", Transport.UDP);
 
-        Repaired repaired = WireGuardRepairs.of(before, new Target(LISTENER, List.of(now), Optional.empty(), Set.of()));
+        Repaired repaired =
+                WireGuardRepairs.of(before, new Target(LISTENER, List.of(now), Optional.empty(), List.of(), Set.of()));
 
         assertThat(repaired.text())
                 .isEqualTo(before.replace("Endpoint = 192.168.1.1:51820", "Endpoint = pier2.skerrivane.example:51820"));
         String several = text("wireguard/several-peers.conf");
-        assertThat(WireGuardRepairs.of(several, new Target(LISTENER, List.of(now), Optional.empty(), Set.of()))
+        assertThat(WireGuardRepairs.of(
+                                several, new Target(LISTENER, List.of(now), Optional.empty(), List.of(), Set.of()))
                         .text())
                 .as("which peer is meant is not guessed")
                 .isEqualTo(several);

@@ -1,6 +1,7 @@
 package tender.service.adopt;
 
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumSet;
@@ -11,11 +12,14 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import tender.api.AdoptApi;
 import tender.api.InspectApi;
 import tender.api.ProblemCode;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
 import tender.core.inspect.Bundle;
 import tender.core.inspect.Hint;
 import tender.core.inspect.Inspection;
@@ -79,40 +83,60 @@ public final class Adopting {
     public AdoptApi.Adopted adopt(
             Gateways.Gateway gateway, AdoptApi.Adopt request, byte[] content, String actor, Instant now) {
         boolean dryRun = request.dryRun().orElse(false);
-        Refused refused = Refused.of(request.refuse().orElse(List.of()));
         String name = request.name().orElse("export of " + gateway.name());
-        List<Candidate> candidates = candidates(name, content, now);
+        List<Candidate> candidates = candidates(name, content, request.passphrase(), now);
         if (candidates.isEmpty()) {
             throw new ApiFailure(ProblemCode.MALFORMED, "no client file is inside", "content");
         }
         Office office = records.withoutHoldings(now);
-        return db.inTransaction(tx -> {
-            Owners owners = Owners.read(tx);
-            List<AdoptApi.File> files = new ArrayList<>();
-            Round round = new Round(tx, gateway, office, request, refused, actor, now);
-            for (Candidate c : candidates) {
-                files.add(one(round, owners, c));
-            }
-            int adopted = (int)
-                    files.stream().filter(f -> f.state().equals("adopted")).count();
-            if (!dryRun) {
-                archives.put(tx, gateway.id(), name, AdoptedProfiles.digest(content), content, actor, now);
-                Journal.append(
-                        tx,
-                        now,
-                        actor,
-                        "files-adopted",
-                        "gateway",
-                        gateway.id().toString(),
-                        adopted + " of " + files.size()
-                                + request.decision()
-                                        .map(d -> "; dangerous lines let stay: " + d)
-                                        .orElse(""));
-            }
-            int asked =
-                    (int) files.stream().filter(f -> f.state().equals("asked")).count();
-            return new AdoptApi.Adopted(files, adopted, asked);
-        });
+        try {
+            return db.inTransaction(tx -> {
+                AdoptApi.Adopted done = adopt(tx, gateway, request, content, name, candidates, office, actor, now);
+                if (dryRun) {
+                    throw new DryRun(done);
+                }
+                return done;
+            });
+        } catch (DryRun dry) {
+            return dry.done;
+        }
+    }
+
+    /** Carries a dry run's result out of a transaction that is rolled back, so that it says what the real run would do. */
+    private static final class DryRun extends RuntimeException {
+        private static final long serialVersionUID = 1L;
+        private final transient AdoptApi.Adopted done;
+
+        private DryRun(AdoptApi.Adopted done) {
+            super("", null, false, false);
+            this.done = done;
+        }
+    }
+
+    private AdoptApi.Adopted adopt(
+            Tx tx,
+            Gateways.Gateway gateway,
+            AdoptApi.Adopt request,
+            byte[] content,
+            String name,
+            List<Candidate> candidates,
+            Office office,
+            String actor,
+            Instant now) {
+        Owners owners = Owners.read(tx);
+        List<AdoptApi.File> files = new ArrayList<>();
+        Round round = new Round(
+                tx, gateway, office, request, Refused.of(request.refuse().orElse(List.of())), actor, now);
+        for (Candidate c : candidates) {
+            files.add(one(round, owners, c));
+        }
+        int adopted =
+                (int) files.stream().filter(f -> f.state().equals("adopted")).count();
+        archives.put(tx, gateway.id(), name, AdoptedProfiles.digest(content), content, actor, now);
+        Journal.append(
+                tx, now, actor, "files-adopted", "gateway", gateway.id().toString(), adopted + " of " + files.size());
+        int asked = (int) files.stream().filter(f -> f.state().equals("asked")).count();
+        return new AdoptApi.Adopted(files, adopted, asked);
     }
 
     /** Repairs that were refused, for every file or for one. */
@@ -150,7 +174,7 @@ public final class Adopting {
         }
     }
 
-    private static List<Candidate> candidates(String name, byte[] content, Instant now) {
+    private static List<Candidate> candidates(String name, byte[] content, Optional<Secret> passphrase, Instant now) {
         Map<String, byte[]> files = new LinkedHashMap<>();
         if (Bundle.looksLike(content)) {
             files.putAll(Bundle.read(content));
@@ -172,7 +196,7 @@ public final class Adopting {
             Protocol protocol = ADOPTED.get(first.kind());
             if (protocol != null) {
                 String text = new String(bytes, StandardCharsets.ISO_8859_1);
-                out.add(candidate(path, protocol, text, besides.get(folder(path)), first, now));
+                out.add(candidate(path, protocol, text, besides.get(folder(path)), first, passphrase, now));
             }
         });
         return out;
@@ -183,7 +207,13 @@ public final class Adopting {
     }
 
     private static Candidate candidate(
-            String path, Protocol protocol, String text, Map<String, byte[]> beside, Inspection alone, Instant now) {
+            String path,
+            Protocol protocol,
+            String text,
+            Map<String, byte[]> beside,
+            Inspection alone,
+            Optional<Secret> passphrase,
+            Instant now) {
         try {
             String whole = switch (protocol) {
                 case OPENVPN ->
@@ -191,8 +221,13 @@ public final class Adopting {
                 case IKEV2 -> IkeProfile.of(text, beside).text();
                 default -> text;
             };
-            Inspection of = protocol == Protocol.OPENVPN && !whole.equals(text)
-                    ? Inspector.of(path, whole.getBytes(StandardCharsets.ISO_8859_1), now, Optional.empty())
+            boolean again = protocol == Protocol.OPENVPN && (!whole.equals(text) || passphrase.isPresent());
+            Inspection of = again
+                    ? Inspector.of(
+                            path,
+                            whole.getBytes(StandardCharsets.ISO_8859_1),
+                            now,
+                            passphrase.map(p -> p.revealText(RevealSecret.TO_COMPARE)))
                     : alone;
             return new Candidate(path, protocol, whole, of, Optional.empty());
         } catch (MalformedException e) {
@@ -257,14 +292,26 @@ public final class Adopting {
                                             office.gateway(gateway.name()).orElseThrow()),
                                     listener),
                             Optional.empty(),
+                            List.of(),
                             Set.of()));
-            Optional<List<Cidr>> reach = owner.flatMap(o -> o.person().team())
+            Optional<Variants.Variant> rule = rule(listener, owner);
+            Optional<List<Cidr>> reach = rule.map(
+                            v -> v.fullTunnel() ? List.of(Cidr.EVERYTHING_V4, Cidr.EVERYTHING_V6) : v.reach())
+                    .filter(r -> !r.isEmpty());
+            return new Target(
+                    all.listener(),
+                    all.calls(),
+                    reach,
+                    rule.map(Variants.Variant::dns).orElse(List.of()),
+                    refused.of(c.path()));
+        }
+
+        /** What the owner's team gets at a listener, where it is not what everyone gets. */
+        private Optional<Variants.Variant> rule(Listener listener, Optional<Owners.Owner> owner) {
+            return owner.flatMap(o -> o.person().team())
                     .flatMap(team -> variants(listener.name()).stream()
                             .filter(v -> v.team().equals(team))
-                            .findFirst())
-                    .map(v -> v.fullTunnel() ? List.of(Cidr.EVERYTHING_V4, Cidr.EVERYTHING_V6) : v.reach())
-                    .filter(r -> !r.isEmpty());
-            return new Target(all.listener(), all.calls(), reach, refused.of(c.path()));
+                            .findFirst());
         }
 
         private List<Variants.Variant> variants(String listener) {
@@ -296,6 +343,9 @@ public final class Adopting {
         if (c.lacking().isPresent()) {
             state = "refused";
             why = c.lacking().get();
+        } else if (isLocked(c)) {
+            state = "asked";
+            why = "its key store is locked: give its passphrase (--passphrase-fd N), which is not kept";
         } else if (!dangerous.isEmpty()
                 && request.decision().filter(d -> !d.isBlank()).isEmpty()) {
             state = "held-back";
@@ -306,26 +356,28 @@ public final class Adopting {
         } else {
             try {
                 state = "adopted";
-                label = Optional.of(
-                        request.dryRun().orElse(false)
-                                ? AdoptedProfiles.label(
-                                        owner.get().person().handle(),
-                                        owner.get().device().name(),
-                                        round.gateway)
-                                : profiles.adopt(
-                                        round.tx,
-                                        round.taken(target.listener()),
-                                        new AdoptedProfiles.Adopted(
-                                                round.gateway,
-                                                target.listener(),
-                                                owner.get().person().handle(),
-                                                owner.get().device(),
-                                                c.protocol(),
-                                                c.text(),
-                                                repaired.text(),
-                                                target.calls()),
-                                        round.actor,
-                                        round.now));
+                label = Optional.of(profiles.adopt(
+                        round.tx,
+                        round.taken(target.listener()),
+                        new AdoptedProfiles.Adopted(
+                                round.gateway,
+                                target.listener(),
+                                owner.get().person().handle(),
+                                owner.get().device(),
+                                c.protocol(),
+                                c.text(),
+                                repaired.text(),
+                                target.calls(),
+                                target.dns(),
+                                round.rule(target.listener(), owner)
+                                        .flatMap(Variants.Variant::lifeDays)
+                                        .map(Duration::ofDays),
+                                own(c),
+                                dangerous.isEmpty()
+                                        ? Optional.empty()
+                                        : request.decision().map(reason -> lines(dangerous) + ": " + reason)),
+                        round.actor,
+                        round.now));
             } catch (MalformedException | ApiFailure e) {
                 state = "refused";
                 why = e.getMessage();
@@ -346,6 +398,23 @@ public final class Adopting {
                 InspectApi.Report.of(c.inspection()).files().get(0).notes().stream()
                         .filter(n -> c.lacking().isPresent() || !n.code().equals(Hint.PART_ELSEWHERE.code()))
                         .toList());
+    }
+
+    private static boolean isLocked(Candidate c) {
+        return c.protocol() == Protocol.OPENVPN && c.inspection().asksPassphrase() && own(c).isEmpty();
+    }
+
+    /** The certificate that the file's device shows. */
+    private static Optional<CertificateFacts> own(Candidate c) {
+        return c.inspection().certificates().stream()
+                .filter(f -> f.role() != CertificateFacts.Role.AUTHORITY)
+                .findFirst();
+    }
+
+    private static String lines(List<Inspection.Note> dangerous) {
+        return dangerous.stream()
+                .map(n -> n.hint().code() + " in line " + n.line())
+                .collect(Collectors.joining(", "));
     }
 
     /** The one that was said, the one that the file's folder is named after, or the only one of its kind. */

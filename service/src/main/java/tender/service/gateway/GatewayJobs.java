@@ -9,6 +9,7 @@ import tender.store.job.Jobs;
 public final class GatewayJobs {
     public static final String READ = "gateway-read";
     public static final String CHANGE = "gateway-change";
+    public static final String SYNC = "gateway-sync";
 
     private GatewayJobs() {}
 
@@ -18,6 +19,11 @@ public final class GatewayJobs {
 
     public static Jobs.Order change(UUID gatewayId) {
         return Jobs.Order.once(CHANGE, gatewayId.toString(), "gateway:" + gatewayId);
+    }
+
+    /** Brings everybody who is let in at a gateway to what the records say. */
+    public static Jobs.Order sync(UUID gatewayId) {
+        return Jobs.Order.once(SYNC, gatewayId.toString(), "gateway:" + gatewayId);
     }
 
     public static List<JobKind> kinds(GatewayReading reading, GatewayChanges changes) {

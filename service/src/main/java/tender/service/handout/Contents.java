@@ -22,6 +22,7 @@ import tender.core.sheet.SheetHtml;
 import tender.core.sheet.SheetText;
 import tender.service.profile.Issuing;
 import tender.service.profile.Sheets;
+import tender.service.session.Watch;
 import tender.store.profile.Profiles;
 
 /**
@@ -61,7 +62,8 @@ final class Contents {
 
     private static HandoutApi.Collected file(
             Issuing.Newest newest, Optional<Issuing.Account> account, Protocol protocol, String deviceKind) {
-        boolean keyOnDevice = newest.profile().custody().equals("DEVICE_ONLY");
+        boolean keyOnDevice = newest.profile().custody().equals("DEVICE_ONLY")
+                && !newest.profile().publicKey().startsWith(Watch.BY_NAME);
         Optional<Secret> qr = keyOnDevice || protocol != Protocol.WIREGUARD
                 ? Optional.empty()
                 : Optional.of(Secret.of(QrCode.of(newest.content().revealText(RevealSecret.TO_HAND_OUT))
@@ -77,8 +79,15 @@ final class Contents {
                         deviceKind,
                         newest.revision().fileName(),
                         keyOnDevice,
-                        account.map(Issuing.Account::name)),
+                        account.map(Issuing.Account::name),
+                        ownAccount(newest.profile())),
                 0);
+    }
+
+    /** The account that the person has already, where the file rests on one that Tender did not make. */
+    private static Optional<String> ownAccount(Profiles.Profile p) {
+        boolean theirs = p.custody().equals("DEVICE_ONLY") && p.publicKey().startsWith(Watch.BY_NAME);
+        return theirs ? Optional.of(p.publicKey().substring(Watch.BY_NAME.length())) : Optional.empty();
     }
 
     private HandoutApi.Collected sheet(

@@ -4,21 +4,19 @@ import java.net.URI;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.util.List;
+import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Supplier;
 import tender.api.HandoutApi;
+import tender.api.ProblemCode;
 import tender.core.certificate.KeyStoreFile;
-import tender.core.credential.Passphrase;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
-import tender.core.handout.LinkToken;
-import tender.core.handout.Parcel;
 import tender.core.wire.Fields;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Cursor;
-import tender.service.http.Json;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.profile.Issuing;
@@ -26,9 +24,7 @@ import tender.service.profile.Sheets;
 import tender.store.event.Events;
 import tender.store.handout.Handouts;
 import tender.store.jdbc.Db;
-import tender.store.jdbc.Ids;
 import tender.store.journal.Journal;
-import tender.store.person.People;
 import tender.store.profile.Profiles;
 
 /** Preparing what a person collects: a link for a set time, and a passphrase that goes another way. */
@@ -36,17 +32,18 @@ public final class HandoutRoutes {
     private static final int DEFAULT_HOURS = 72;
     private static final int MAX_HOURS = 24 * 30;
     private static final int MAX_COLLECTIONS = 10;
+    private static final int MAX_MANY = 500;
 
     private final Db db;
-    private final Issuing issuing;
-    private final Contents contents;
+    private final FitGate gate;
+    private final Preparing preparing;
     private final Supplier<URI> staffUrl;
-    private final SecureRandom random = new SecureRandom();
 
-    public HandoutRoutes(Db db, Issuing issuing, Sheets sheets, Supplier<URI> staffUrl) {
+    public HandoutRoutes(Db db, Issuing issuing, Sheets sheets, FitGate gate, Supplier<URI> staffUrl) {
+        SecureRandom random = new SecureRandom();
         this.db = db;
-        this.issuing = issuing;
-        this.contents = new Contents(sheets, random);
+        this.gate = gate;
+        this.preparing = new Preparing(db, issuing, new Contents(sheets, random), gate, random);
         this.staffUrl = staffUrl;
     }
 
@@ -76,6 +73,19 @@ public final class HandoutRoutes {
                         HandoutApi.Prepare.class,
                         HandoutApi.Prepared.class,
                         this::prepare),
+                Route.post(
+                        "/handouts/many",
+                        Role.WRITERS,
+                        "Prepare handouts of many profiles; those that are not fit are listed with their reasons",
+                        HandoutApi.PrepareMany.class,
+                        HandoutApi.PreparedMany.class,
+                        this::prepareMany),
+                Route.get(
+                        "/profiles/{id}/fitness",
+                        Role.READERS,
+                        "What speaks against handing out a profile's newest revision; no reason means that it is fit",
+                        HandoutApi.Unfit.class,
+                        this::fitness),
                 Route.post(
                         "/handouts/{id}/sent",
                         Role.WRITERS,
@@ -130,55 +140,63 @@ public final class HandoutRoutes {
         return Answer.ok(render(handout), handout.version());
     }
 
-    private Answer prepare(Call call) {
-        HandoutApi.Prepare request = call.body(HandoutApi.Prepare.class);
-        int hours = Fields.range("hours", request.hours().orElse(DEFAULT_HOURS), 1, MAX_HOURS);
-        int collections = Fields.range("collections", request.collections().orElse(1), 1, MAX_COLLECTIONS);
-        KeyStoreFile.Form form = request.legacy().orElse(false) ? KeyStoreFile.Form.LEGACY : KeyStoreFile.Form.MODERN;
-        String label = Fields.required("profile", request.profile());
-        UUID profileId = db.inTransaction(tx -> Profiles.byLabel(tx, label))
-                .filter(p -> !p.origin().equals("canary"))
-                .orElseThrow(() -> ApiFailure.notFound("profile"))
-                .id();
-        Issuing.Newest newest = issuing.newest(profileId);
-        Secret token = LinkToken.generate(random);
-        Secret passphrase = Passphrase.generate(random);
-        Parcel parcel = Parcel.seal(Json.write(collected(newest, passphrase, form)), token, passphrase, random);
-        UUID id = Ids.next();
-        db.run(tx -> {
-            Handouts.insert(
-                    tx,
-                    id,
-                    profileId,
-                    newest.revision().id(),
-                    LinkToken.digest(token),
-                    parcel.salt(),
-                    parcel.sealed(),
-                    call.now(),
-                    call.now().plus(Duration.ofHours(hours)),
-                    collections);
-            Events.say(tx, "handout", id.toString());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "handout-prepared",
-                    "handout",
-                    id.toString(),
-                    newest.profile().label() + ", revision " + newest.revision().number() + ", "
-                            + newest.revision().digest());
-        });
-        Secret link = Secret.of(staffUrl.get() + "/#" + token.revealText(RevealSecret.TO_HAND_OUT));
-        return Answer.created(new HandoutApi.Prepared(render(find(id)), link, passphrase));
+    private static Preparing.Terms terms(
+            Optional<Integer> hours, Optional<Integer> collections, Optional<Boolean> legacy) {
+        return new Preparing.Terms(
+                Duration.ofHours(Fields.range("hours", hours.orElse(DEFAULT_HOURS), 1, MAX_HOURS)),
+                Fields.range("collections", collections.orElse(1), 1, MAX_COLLECTIONS),
+                legacy.orElse(false) ? KeyStoreFile.Form.LEGACY : KeyStoreFile.Form.MODERN);
     }
 
-    private HandoutApi.Collected collected(Issuing.Newest newest, Secret passphrase, KeyStoreFile.Form form) {
-        String kind = newest.profile()
-                .deviceId()
-                .flatMap(id -> db.inTransaction(tx -> People.device(tx, id)))
-                .map(People.Device::kind)
-                .orElse("laptop");
-        return contents.of(newest, issuing.account(newest.profile()), kind, passphrase, form);
+    private HandoutApi.Prepared render(Preparing.Made made) {
+        Secret link = Secret.of(staffUrl.get() + "/#" + made.token().revealText(RevealSecret.TO_HAND_OUT));
+        return new HandoutApi.Prepared(render(find(made.id())), link, made.passphrase());
+    }
+
+    private Answer prepare(Call call) {
+        HandoutApi.Prepare request = call.body(HandoutApi.Prepare.class);
+        Preparing.Terms terms = terms(request.hours(), request.collections(), request.legacy());
+        Profiles.Profile p = profile(Fields.required("profile", request.profile()));
+        Optional<String> override = request.override().map(why -> Fields.title("override", why));
+        return Answer.created(render(preparing.one(
+                p.id(), request.revision(), override, terms, call.caller().reference(), call.now())));
+    }
+
+    private Profiles.Profile profile(String label) {
+        return db.inTransaction(tx -> Profiles.byLabel(tx, label))
+                .filter(p -> !p.origin().equals("canary"))
+                .orElseThrow(() -> ApiFailure.notFound("profile"));
+    }
+
+    private Answer fitness(Call call) {
+        return Answer.ok(new HandoutApi.Unfit(
+                db.inTransaction(tx -> Profiles.byId(tx, call.id()))
+                        .orElseThrow(() -> ApiFailure.notFound("profile"))
+                        .label(),
+                Preparing.render(gate.round(call.now())
+                        .judge(call.id(), Optional.empty())
+                        .reasons())));
+    }
+
+    private Answer prepareMany(Call call) {
+        HandoutApi.PrepareMany request = call.body(HandoutApi.PrepareMany.class);
+        Preparing.Terms terms = terms(request.hours(), request.collections(), request.legacy());
+        List<String> labels = request.profiles().orElse(List.of());
+        if (labels.isEmpty() && request.gateway().isEmpty() && request.team().isEmpty()) {
+            throw new ApiFailure(ProblemCode.MALFORMED, "name profiles, a gateway or a team", "profiles");
+        }
+        List<UUID> ids = labels.isEmpty()
+                ? db.inTransaction(tx -> Profiles.notHandedOut(tx, request.gateway(), request.team(), MAX_MANY + 1))
+                : labels.stream().map(l -> profile(l).id()).toList();
+        Fields.range("profiles", ids.size(), 0, MAX_MANY);
+        Preparing.Many many = preparing.many(
+                ids, terms, request.dryRun().orElse(false), call.caller().reference(), call.now());
+        return Answer.ok(new HandoutApi.PreparedMany(
+                many.made().stream().map(this::render).toList(),
+                many.fit().stream().map(j -> j.file().profile().label()).toList(),
+                many.unfit().stream()
+                        .map(j -> new HandoutApi.Unfit(j.file().profile().label(), Preparing.render(j.reasons())))
+                        .toList()));
     }
 
     private Answer sent(Call call) {

@@ -19,9 +19,15 @@ final class Instructions {
      * For a file that a client imports.
      *
      * @param account that is asked for beside the file, where its password is handed out too
+     * @param ownAccount that is asked for, where the person knows its password already
      */
     static List<String> steps(
-            Protocol protocol, String deviceKind, String fileName, boolean keyOnDevice, Optional<String> account) {
+            Protocol protocol,
+            String deviceKind,
+            String fileName,
+            boolean keyOnDevice,
+            Optional<String> account,
+            Optional<String> ownAccount) {
         List<String> out = new ArrayList<>();
         boolean phone = deviceKind.equals("phone") || deviceKind.equals("tablet");
         boolean qr = protocol == Protocol.WIREGUARD;
@@ -39,6 +45,8 @@ final class Instructions {
         }
         account.ifPresent(name -> out.add("When it asks for a name and a password: the name is " + name
                 + ", the password is in the other file that is offered here."));
+        ownAccount.ifPresent(name -> out.add("When it asks for a name and a password: the name is " + name
+                + ", the password is the one you use for it already."));
         out.addAll(List.of(SWITCH_ON, TRY, DELETE));
         return out;
     }

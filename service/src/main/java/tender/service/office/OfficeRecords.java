@@ -144,7 +144,7 @@ public final class OfficeRecords {
         return OfficeJson.read(g.uplinks(), new TypeReference<List<Uplink>>() {});
     }
 
-    private static Office.Holding holding(Revisions.Given given) {
+    public static Office.Holding holding(Revisions.Given given) {
         Map<String, String> stored = OfficeJson.read(given.madeFor(), new TypeReference<Map<String, String>>() {});
         Map<Attribute, String> madeFor = new EnumMap<>(Attribute.class);
         stored.forEach((word, value) -> Attribute.ofWord(word).ifPresent(a -> madeFor.put(a, value)));

@@ -96,10 +96,13 @@ public final class AccountDelivery implements JobKind {
      * there are set, those of withdrawn profiles that are there are dropped.
      */
     public void restore(UUID gatewayId, Set<String> present, Steps progress) {
-        List<Profiles.Profile> ready = db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, "ready"));
+        Map<Boolean, List<Profiles.Profile>> byLife =
+                db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, "ready").stream()
+                        .collect(Collectors.partitioningBy(p -> Credentials.isExpired(tx, p.id()))));
+        List<Profiles.Profile> ready = byLife.get(false);
         Set<String> wanted = ready.stream().map(AccountDelivery::account).collect(Collectors.toSet());
         db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, "writing")).forEach(p -> wanted.add(account(p)));
-        List<Profiles.Profile> leaving = new ArrayList<>();
+        List<Profiles.Profile> leaving = new ArrayList<>(byLife.get(true));
         for (String state : List.of("withdrawn", "withdrawing", "failed")) {
             leaving.addAll(db.inTransaction(tx -> Profiles.accounts(tx, gatewayId, state)));
         }
@@ -137,7 +140,7 @@ public final class AccountDelivery implements JobKind {
             List<Profiles.Profile> gone =
                     leaving.stream().filter(p -> p.presharedId().isEmpty()).toList();
             settle(tx, gone, "withdrawing", "withdrawn", Optional.empty());
-            Profiles.release(tx, ids(gone));
+            Profiles.release(tx, Profiles.those(tx, ids(gone), "withdrawn"));
             Journal.append(
                     tx,
                     clock.instant(),

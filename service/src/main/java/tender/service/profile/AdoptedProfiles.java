@@ -2,7 +2,9 @@ package tender.service.profile;
 
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.time.Duration;
 import java.time.Instant;
+import java.util.Comparator;
 import java.util.HashSet;
 import java.util.HexFormat;
 import java.util.LinkedHashMap;
@@ -11,6 +13,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import java.util.stream.Stream;
 import tender.api.ProblemCode;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
@@ -28,6 +31,7 @@ import tender.core.office.Protocol;
 import tender.core.profile.FileName;
 import tender.core.profile.IkeProfile;
 import tender.core.profile.OpenVpnClient;
+import tender.core.profile.OpenVpnFile;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
 import tender.service.http.ApiFailure;
@@ -54,7 +58,14 @@ public final class AdoptedProfiles {
         this.revisions = revisions;
     }
 
-    /** A file to adopt, as it came and as it is mended. */
+    /**
+     * A file to adopt, as it came and as it is mended.
+     *
+     * @param dns name servers that were granted, where any were
+     * @param life how long the access lasts by the rule of the owner's team
+     * @param own the certificate in it, also out of a key store that was opened to look
+     * @param decision which dangerous lines may stay and why, where it has some
+     */
     public record Adopted(
             Gateways.Gateway gateway,
             Listener facts,
@@ -63,7 +74,11 @@ public final class AdoptedProfiles {
             Protocol protocol,
             String came,
             String mended,
-            List<Endpoint> calls) {}
+            List<Endpoint> calls,
+            List<IpAddress> dns,
+            Optional<Duration> life,
+            Optional<CertificateFacts> own,
+            Optional<String> decision) {}
 
     /** Who in it proves what: by the name in a certificate, or by a key. */
     private record Identity(
@@ -135,7 +150,7 @@ public final class AdoptedProfiles {
                         identity.kind(),
                         "adopted with " + label,
                         Optional.of(identity.publicPart()),
-                        Custody.HELD,
+                        identity.kind() == CredentialKind.PASSWORD ? Custody.DEVICE_ONLY : Custody.HELD,
                         Life.IN_USE,
                         now),
                 Optional.empty());
@@ -152,15 +167,22 @@ public final class AdoptedProfiles {
                         Optional.empty(),
                         identity.reach(),
                         file != null && file.full4(),
-                        file == null ? List.of() : file.dns(),
+                        file == null ? a.dns() : file.dns(),
                         identity.addresses(),
                         now));
         Profiles.said(tx, profileId); // the file stays as it came
-        identity.ends().ifPresent(end -> Credentials.livesUntil(tx, profileId, Optional.of(end)));
-        revision(tx, profileId, 1, a, a.came(), now);
+        Optional<Instant> byRule = a.life().map(now::plus);
+        Optional<Instant> ends =
+                Stream.concat(identity.ends().stream(), byRule.stream()).min(Comparator.naturalOrder());
+        ends.ifPresent(end -> Credentials.livesUntil(tx, profileId, ends));
+        byRule.filter(end -> ends.get().equals(end)).ifPresent(end -> Ending.order(tx, profileId, end));
+        a.decision().ifPresent(d -> Profiles.decided(tx, profileId, d));
+        String stem = Stems.of(
+                tx, profileId, a.handle(), a.device().name(), a.gateway().name());
+        revision(tx, profileId, 1, stem, a, a.came(), now);
         boolean mended = !a.came().equals(a.mended());
         if (mended) {
-            revision(tx, profileId, 2, a, a.mended(), now);
+            revision(tx, profileId, 2, stem, a, a.mended(), now);
         }
         Profiles.ready(tx, profileId);
         Events.say(tx, "profile", profileId.toString());
@@ -171,15 +193,16 @@ public final class AdoptedProfiles {
                 "profile-adopted",
                 "profile",
                 profileId.toString(),
-                mended ? "mended by rule" : "as it came");
+                (mended ? "mended by rule" : "as it came")
+                        + a.decision().map(d -> "; may stay: " + d).orElse(""));
         return label;
     }
 
     private static Identity identity(Adopted a) {
         return switch (a.protocol()) {
-            case OPENVPN -> certified(a.came());
-            case IKEV2 -> asserted(a.came());
-            default -> keyed(a.came());
+            case OPENVPN -> openVpn(a);
+            case IKEV2 -> asserted(a.mended());
+            default -> keyed(a.mended());
         };
     }
 
@@ -200,20 +223,33 @@ public final class AdoptedProfiles {
                 file.reach());
     }
 
-    private static Identity certified(String text) {
-        OpenVpnClient file = OpenVpnClient.read(text);
-        CertificateFacts own = file.certificate()
-                .flatMap(OpenVpnClient.Material::text)
-                .flatMap(t -> PemText.read(t).blocks().stream().findFirst())
-                .map(b -> CertificateFacts.of(b.der()))
-                .orElseThrow(() ->
-                        new MalformedException("certificate", "cert", "no certificate of its own stands in the file"));
+    /** By the certificate, or by the account where the file has none. */
+    private static Identity openVpn(Adopted a) {
+        OpenVpnClient file = OpenVpnClient.read(a.mended());
+        if (a.own().isPresent()) {
+            CertificateFacts own = a.own().get();
+            return new Identity(
+                    Watch.BY_NAME + own.anyName().orElse(own.serial()),
+                    CredentialKind.CERTIFICATE,
+                    Optional.of(own.ends()),
+                    List.of(),
+                    file.reach());
+        }
+        if (!file.asksPassword()) {
+            throw new MalformedException(
+                    "certificate", "cert", "neither a certificate of its own nor an account stands in the file");
+        }
+        String account = OpenVpnFile.read(a.mended())
+                .file()
+                .last("auth-user-pass")
+                .flatMap(OpenVpnFile.Directive::block)
+                .flatMap(block -> block.lines()
+                        .map(String::strip)
+                        .filter(l -> !l.isEmpty())
+                        .findFirst())
+                .orElse(a.handle());
         return new Identity(
-                Watch.BY_NAME + own.anyName().orElse(own.serial()),
-                CredentialKind.CERTIFICATE,
-                Optional.of(own.ends()),
-                List.of(),
-                file.reach());
+                Watch.BY_NAME + account, CredentialKind.PASSWORD, Optional.empty(), List.of(), file.reach());
     }
 
     private static Identity keyed(String text) {
@@ -232,15 +268,14 @@ public final class AdoptedProfiles {
                         .toList());
     }
 
-    private void revision(Tx tx, UUID profileId, int number, Adopted a, String text, Instant now) {
+    private void revision(Tx tx, UUID profileId, int number, String stem, Adopted a, String text, Instant now) {
         Map<String, String> madeFor = new LinkedHashMap<>();
         madeFor.put(Attribute.PROTOCOL.word(), a.protocol().word());
         madeFor.put("endpoint", called(a.protocol(), text));
-        String gateway = a.gateway().name();
         String name = switch (a.protocol()) {
-            case OPENVPN -> FileName.openVpn(a.handle(), gateway, number);
-            case IKEV2 -> FileName.settings(a.handle(), gateway, number);
-            default -> FileName.of(a.handle(), gateway, number);
+            case OPENVPN -> FileName.openVpn(stem, number);
+            case IKEV2 -> FileName.settings(stem, number);
+            default -> FileName.of(stem, number);
         };
         revisions.insert(
                 tx,

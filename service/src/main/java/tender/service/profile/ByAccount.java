@@ -82,8 +82,18 @@ final class ByAccount {
                         password,
                         Optional.empty())
                 .keep(tx, credentials, w, now);
-        String text =
-                revision(tx, profileId, 1, w.who(), w.label(), w.listener(), facts, account, w.reach(), w.dns(), now);
+        String text = revision(
+                tx,
+                profileId,
+                1,
+                Stems.of(tx, profileId, w),
+                w.label(),
+                w.listener(),
+                facts,
+                account,
+                w.reach(),
+                w.dns(),
+                now);
         if (password.isEmpty()) {
             Profiles.ready(tx, profileId);
         }
@@ -104,24 +114,14 @@ final class ByAccount {
     String renew(Tx tx, Profiles.Profile p, Listeners.Listener listener, Listener facts, int number, Instant now) {
         String account = p.publicKey().substring(Watch.BY_NAME.length());
         return revision(
-                tx,
-                p.id(),
-                number,
-                p.person().orElse(p.label()),
-                p.label(),
-                listener,
-                facts,
-                account,
-                p.reach(),
-                p.dns(),
-                now);
+                tx, p.id(), number, Stems.of(tx, p), p.label(), listener, facts, account, p.reach(), p.dns(), now);
     }
 
     private String revision(
             Tx tx,
             UUID profileId,
             int number,
-            String who,
+            String stem,
             String label,
             Listeners.Listener listener,
             Listener facts,
@@ -129,7 +129,7 @@ final class ByAccount {
             List<Cidr> reach,
             List<IpAddress> dns,
             Instant now) {
-        Text made = text(tx, label + ", revision " + number, who, number, listener, facts, account, reach, dns, now);
+        Text made = text(tx, label + ", revision " + number, stem, number, listener, facts, account, reach, dns, now);
         revisions.insert(
                 tx,
                 new Revisions.Revision(
@@ -150,7 +150,7 @@ final class ByAccount {
     private Text text(
             Tx tx,
             String title,
-            String who,
+            String stem,
             int number,
             Listeners.Listener listener,
             Listener facts,
@@ -162,14 +162,14 @@ final class ByAccount {
             CertificateProfiles.Place place = certificates.place(tx, listener);
             return new Text(
                     certificates.text(title, place, Optional.empty(), reach, dns, now),
-                    FileName.openVpn(who, listener.gateway(), number),
+                    FileName.openVpn(stem, number),
                     CertificateProfiles.madeFor(place, reach));
         }
         return new Text(
                 facts.protocol() == Protocol.IKEV2
                         ? ike(tx, title, listener, facts, account, reach)
                         : sheet(title, listener, facts, account, reach),
-                FileName.settings(who, listener.gateway(), number),
+                FileName.settings(stem, number),
                 ByCertificate.typed(listener, facts, reach));
     }
 

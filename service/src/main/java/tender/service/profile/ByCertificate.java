@@ -63,7 +63,7 @@ final class ByCertificate {
                 List<IpAddress> dns,
                 Instant now);
 
-        String fileName(String who, int number);
+        String fileName(String stem, int number);
 
         Map<String, String> madeFor(List<Cidr> reach);
     }
@@ -86,8 +86,8 @@ final class ByCertificate {
         }
 
         @Override
-        public String fileName(String who, int number) {
-            return FileName.openVpn(who, place.listener().gateway(), number);
+        public String fileName(String stem, int number) {
+            return FileName.openVpn(stem, number);
         }
 
         @Override
@@ -127,8 +127,8 @@ final class ByCertificate {
         }
 
         @Override
-        public String fileName(String who, int number) {
-            return FileName.settings(who, listener.gateway(), number);
+        public String fileName(String stem, int number) {
+            return FileName.settings(stem, number);
         }
 
         @Override
@@ -147,7 +147,9 @@ final class ByCertificate {
     /** What settings that are typed in depend on. */
     static Map<String, String> typed(Listeners.Listener listener, Listener facts, List<Cidr> reach) {
         Map<String, String> out = new LinkedHashMap<>(Planning.madeFor(listener, reach));
-        out.remove(Attribute.PUBLIC_KEY.word());
+        // neither stands in them: the standard fixes the ports, and the server gives the address
+        Arrays.asList(Attribute.PUBLIC_KEY, Attribute.TRANSPORT, Attribute.PORT, Attribute.TUNNELS)
+                .forEach(a -> out.remove(a.word()));
         Arrays.asList(Attribute.AUTHORITY, Attribute.SERVER_NAMES, Attribute.ACCOUNTS, Attribute.SHARED_SECRET)
                 .forEach(a -> facts.get(a).ifPresent(v -> out.put(a.word(), v)));
         return out;
@@ -199,7 +201,7 @@ final class ByCertificate {
                 now);
         Credentials.livesUntil(tx, profileId, Optional.of(pair.certificate().ends()));
         String text = kind.text(w.label() + ", revision 1", name, pair, w.reach(), w.dns(), now);
-        revision(tx, profileId, 1, w.who(), kind, w.reach(), text, now);
+        revision(tx, profileId, 1, Stems.of(tx, profileId, w), kind, w.reach(), text, now);
         if (password.isEmpty()) {
             Profiles.ready(tx, profileId);
         }
@@ -218,7 +220,7 @@ final class ByCertificate {
     }
 
     private void revision(
-            Tx tx, UUID profileId, int number, String who, Kind kind, List<Cidr> reach, String text, Instant now) {
+            Tx tx, UUID profileId, int number, String stem, Kind kind, List<Cidr> reach, String text, Instant now) {
         revisions.insert(
                 tx,
                 new Revisions.Revision(
@@ -226,7 +228,7 @@ final class ByCertificate {
                         profileId,
                         number,
                         Planning.digest(text),
-                        kind.fileName(who, number),
+                        kind.fileName(stem, number),
                         Json.text(kind.madeFor(reach)),
                         now),
                 Secret.of(text));
@@ -253,7 +255,7 @@ final class ByCertificate {
         String name =
                 CertificateFacts.of(pair.certificate().content()).anyName().orElse(p.label());
         String text = kind.text(p.label() + ", revision " + number, name, pair, p.reach(), p.dns(), now);
-        revision(tx, p.id(), number, p.person().orElse(p.label()), kind, p.reach(), text, now);
+        revision(tx, p.id(), number, Stems.of(tx, p), kind, p.reach(), text, now);
         return text;
     }
 

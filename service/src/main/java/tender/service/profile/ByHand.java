@@ -53,6 +53,23 @@ public final class ByHand {
                 tx, now, actor, "closing-asked", "profile", profileId.toString(), kind.word() + " by hand: " + what);
     }
 
+    /** What a server says to an account that it does not let in, and to a certificate that it revoked. */
+    private static final Set<String> REFUSALS = Set.of("password-refused", "certificate-revoked");
+
+    /**
+     * Looks whether a trial shows that it is done: the profile gets in where it was to be added, or the server itself refuses
+     * account or certificate where they were to be closed. Silence shows nothing.
+     *
+     * @param causes codes of the causes of the rung that failed
+     */
+    public static void tried(Tx tx, UUID profileId, boolean proven, Set<String> causes, Instant now) {
+        Instructions.of(tx, profileId)
+                .filter(i -> i.kind() == HandWork.ADMIT_PEER
+                        ? proven
+                        : !proven && causes.stream().anyMatch(REFUSALS::contains))
+                .ifPresent(i -> done(tx, i, "a trial", now));
+    }
+
     /** A reading or a trial has shown that it is done. */
     public static void done(Tx tx, Instructions.Instruction i, String shownBy, Instant now) {
         Instructions.done(tx, i.profileId());

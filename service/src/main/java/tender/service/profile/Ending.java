@@ -8,6 +8,7 @@ import tender.core.office.HandWork;
 import tender.service.event.LiveEvents;
 import tender.service.gateway.GatewayJobs;
 import tender.service.job.JobKind;
+import tender.service.session.Watch;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -54,7 +55,9 @@ public final class Ending implements JobKind {
             }
             Listeners.Listener listener =
                     Listeners.byId(tx, p.get().listenerId()).orElseThrow();
-            if (byHand.peers(tx, listener.gatewayId())) {
+            if (p.get().publicKey().startsWith(Watch.BY_NAME)) {
+                account(tx, p.get(), listener, now);
+            } else if (byHand.peers(tx, listener.gatewayId())) {
                 Instructions.put(tx, profileId, HandWork.CLOSE_PEER, p.get().publicKey(), now);
             } else {
                 Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "suspend-peer", now);
@@ -64,5 +67,18 @@ public final class Ending implements JobKind {
             Events.say(tx, "profile", profileId.toString());
             Journal.append(tx, now, "tender", "credential-ended", "profile", profileId.toString(), "");
         });
+    }
+
+    /** An account of Tender's own leaves the gateway; of another somebody is asked. A certificate expires by itself. */
+    private static void account(Tx tx, Profiles.Profile p, Listeners.Listener listener, Instant now) {
+        if (!Profiles.restsOnPassword(tx, p.id())) {
+            return;
+        }
+        if (p.custody().equals("HELD")) {
+            UUID write = Jobs.add(tx, GatewayJobs.sync(listener.gatewayId()), now);
+            Events.say(tx, LiveEvents.JOB_ADDED, write.toString());
+        } else {
+            Instructions.put(tx, p.id(), HandWork.CLOSE_ACCOUNT, p.publicKey().substring(Watch.BY_NAME.length()), now);
+        }
     }
 }

@@ -50,6 +50,8 @@ import tender.store.profile.Revisions;
  */
 public final class Issuing {
     private static final SecureRandom RANDOM = new SecureRandom();
+    public static final Set<String> TRIABLE = Set.of("ready", "waiting");
+
     private static final int MAX_NETWORKS = 64;
     private static final int MAX_MANY = 10_000;
 
@@ -145,6 +147,7 @@ public final class Issuing {
                 label,
                 "issued",
                 person.handle(),
+                device.name(),
                 listener,
                 madeOnDevice,
                 granted.reach(),
@@ -355,6 +358,7 @@ public final class Issuing {
                         label,
                         "issued",
                         d.person(),
+                        d.name(),
                         listener,
                         Optional.empty(),
                         granted.reach(),
@@ -469,6 +473,7 @@ public final class Issuing {
                         label,
                         "canary",
                         "canary",
+                        listener.name(),
                         listener,
                         Optional.empty(),
                         Planning.reach(false, Optional.empty(), site, listener),
@@ -497,8 +502,12 @@ public final class Issuing {
     }
 
     static Profiles.Profile ready(Tx tx, UUID profileId) {
+        return in(tx, profileId, Set.of("ready"));
+    }
+
+    private static Profiles.Profile in(Tx tx, UUID profileId, Set<String> states) {
         Profiles.Profile p = Profiles.byId(tx, profileId).orElseThrow(() -> ApiFailure.notFound("profile"));
-        if (!p.state().equals("ready")) {
+        if (!states.contains(p.state())) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT,
                     p.label() + " is " + p.state()
@@ -634,6 +643,11 @@ public final class Issuing {
 
     public Newest newest(UUID profileId) {
         return db.inTransaction(tx -> chosen(tx, ready(tx, profileId), Optional.empty()));
+    }
+
+    /** The same of a profile that may still wait for somebody at the gateway: a trial shows whether they have done it. */
+    public Newest triable(UUID profileId) {
+        return db.inTransaction(tx -> chosen(tx, in(tx, profileId, TRIABLE), Optional.empty()));
     }
 
     /** An account at a gateway. */

@@ -93,7 +93,7 @@ final class KeyedProfiles {
                 addresses,
                 w.reach(),
                 w.dns());
-        revision(tx, profileId, 1, w.who(), w.listener(), w.reach(), text, now);
+        revision(tx, profileId, 1, Stems.of(tx, profileId, w), w.listener(), w.reach(), text, now);
         Changes.want(tx, w.listener().gatewayId(), w.listener().id(), profileId, "add-peer", now);
         Events.say(tx, "profile", profileId.toString());
         Journal.append(
@@ -111,7 +111,7 @@ final class KeyedProfiles {
             Tx tx,
             UUID profileId,
             int number,
-            String who,
+            String stem,
             Listeners.Listener listener,
             List<Cidr> reach,
             String text,
@@ -123,7 +123,7 @@ final class KeyedProfiles {
                         profileId,
                         number,
                         Planning.digest(text),
-                        FileName.of(who, listener.gateway(), number),
+                        FileName.of(stem, number),
                         Json.text(Planning.madeFor(listener, reach)),
                         now),
                 Secret.of(text));

@@ -8,11 +8,13 @@ import tender.api.ProblemCode;
 import tender.api.ProfileApi;
 import tender.core.credential.Secret;
 import tender.core.network.Cidr;
+import tender.service.gateway.GatewayJobs;
 import tender.service.http.ApiFailure;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
+import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
@@ -74,7 +76,11 @@ public final class Renewing {
                     text = byCertificate.renew(tx, p, listener, request.until(), next, now);
                 } else {
                     text = byAccount.renew(tx, p, listener, certificates.facts(tx, listener), next, now);
-                    request.until().ifPresent(end -> Issuing.lives(tx, profileId, request.until(), now));
+                    if (request.until().isPresent()) {
+                        Issuing.lives(tx, profileId, request.until(), now);
+                        Jobs.add(
+                                tx, GatewayJobs.sync(listener.gatewayId()), now); // an account that had left comes back
+                    }
                 }
                 renewed(tx, profileId, next, text, actor, now);
                 return Profiles.byId(tx, profileId).orElseThrow();
@@ -100,7 +106,7 @@ public final class Renewing {
                     p.addresses(),
                     reach,
                     p.dns());
-            byKey.revision(tx, profileId, number, p.person().orElse("canary"), listener, reach, text, now);
+            byKey.revision(tx, profileId, number, Stems.of(tx, p), listener, reach, text, now);
             renewed(tx, profileId, number, text, actor, now);
             return Profiles.byId(tx, profileId).orElseThrow();
         });

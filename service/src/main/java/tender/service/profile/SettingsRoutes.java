@@ -1,19 +1,11 @@
 package tender.service.profile;
 
 import java.nio.charset.StandardCharsets;
-import java.time.Instant;
 import java.util.List;
-import java.util.Optional;
-import java.util.TreeMap;
 import tender.api.InspectApi;
 import tender.api.ProblemCode;
 import tender.api.ProfileApi;
-import tender.core.backup.Snapshot;
 import tender.core.credential.RevealSecret;
-import tender.core.inspect.Inspection;
-import tender.core.inspect.Inspector;
-import tender.core.office.Protocol;
-import tender.core.profile.IkeProfile;
 import tender.core.profile.MaskedText;
 import tender.core.sheet.Platform;
 import tender.core.sheet.SettingsSheet;
@@ -60,23 +52,7 @@ public final class SettingsRoutes {
                 chosen.revision().number(),
                 chosen.revision().fileName(),
                 MaskedText.of(text),
-                InspectApi.Report.of(words(chosen, text, call.now()))));
-    }
-
-    private static Inspection words(Issuing.Newest chosen, String text, Instant now) {
-        String name = chosen.revision().fileName();
-        if (Sheets.protocol(chosen) != Protocol.IKEV2) {
-            return Inspector.of(name, text.getBytes(StandardCharsets.UTF_8), now, Optional.empty());
-        }
-        TreeMap<String, byte[]> files = new TreeMap<>();
-        IkeProfile.read(text)
-                .files(name.replaceAll("\\.[a-z]+$", ""))
-                .forEach((path, content) -> files.put(
-                        path.startsWith("private/")
-                                ? "key-" + path.substring(path.lastIndexOf('/') + 1)
-                                : path.substring(path.lastIndexOf('/') + 1),
-                        content.reveal(RevealSecret.TO_WRITE_FILE)));
-        return Inspector.of(name, new Snapshot(files).toZip(), now, Optional.empty());
+                InspectApi.Report.of(LookedInto.of(chosen, call.now()))));
     }
 
     private Answer sheet(Call call) {

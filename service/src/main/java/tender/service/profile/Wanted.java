@@ -11,6 +11,7 @@ import tender.store.office.Listeners;
 /**
  * Everything decided about a profile before it is written.
  *
+ * @param deviceName the device's; the listener's for a canary
  * @param madeOnDevice the public key of a pair whose private half stays on the device
  */
 record Wanted(
@@ -18,6 +19,7 @@ record Wanted(
         String label,
         String origin,
         String who,
+        String deviceName,
         Listeners.Listener listener,
         Optional<TunnelKey> madeOnDevice,
         List<Cidr> reach,

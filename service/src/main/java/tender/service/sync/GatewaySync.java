@@ -13,6 +13,7 @@ import tender.io.gateway.Session;
 import tender.service.certificate.ListDelivery;
 import tender.service.device.Connections;
 import tender.service.gateway.GatewayChanges;
+import tender.service.gateway.GatewayJobs;
 import tender.service.gateway.GatewayReading;
 import tender.service.gateway.PeerSync;
 import tender.service.job.JobKind;
@@ -26,8 +27,6 @@ import tender.store.job.Jobs;
  * any other time.
  */
 public final class GatewaySync implements JobKind {
-    public static final String NAME = "gateway-sync";
-
     private final Db db;
     private final Clock clock;
     private final Connections connections;
@@ -53,13 +52,9 @@ public final class GatewaySync implements JobKind {
         this.lists = lists;
     }
 
-    public static Jobs.Order order(UUID gatewayId) {
-        return Jobs.Order.once(NAME, gatewayId.toString(), "gateway:" + gatewayId);
-    }
-
     @Override
     public String name() {
-        return NAME;
+        return GatewayJobs.SYNC;
     }
 
     @Override

@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.UUID;
 import tender.api.WatchApi;
 import tender.service.event.LiveEvents;
+import tender.service.gateway.GatewayJobs;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
@@ -39,7 +40,7 @@ public final class SyncRoutes {
     private Answer sync(Call call) {
         UUID job = db.inTransaction(tx -> {
             Gateways.Gateway gateway = gateways.byId(tx, call.id()).orElseThrow(() -> ApiFailure.notFound("gateway"));
-            UUID id = Jobs.add(tx, GatewaySync.order(gateway.id()), call.now());
+            UUID id = Jobs.add(tx, GatewayJobs.sync(gateway.id()), call.now());
             Events.say(tx, LiveEvents.JOB_ADDED, id.toString());
             Journal.append(
                     tx,

@@ -11,6 +11,7 @@ import java.util.Optional;
 import java.util.OptionalInt;
 import java.util.Set;
 import java.util.UUID;
+import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.api.ProblemCode;
@@ -42,6 +43,7 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Json;
 import tender.service.job.JobKind;
 import tender.service.office.OfficeRecords;
+import tender.service.profile.ByHand;
 import tender.service.profile.Issuing;
 import tender.service.profile.Renewing;
 import tender.service.session.OwnTraces;
@@ -156,7 +158,7 @@ public final class TrialJob implements JobKind {
             end(trial.id(), ladder, ladder.isAnswered(), Optional.empty(), Optional.empty());
             return;
         }
-        Issuing.Newest asked = issuing.newest(trial.profileId().orElseThrow());
+        Issuing.Newest asked = issuing.triable(trial.profileId().orElseThrow());
         boolean connected = isConnectedNow(asked.profile());
         Issuing.Newest tried = connected ? canary(asked.profile()) : asked;
         start(trial, asked, tried, connected);
@@ -489,7 +491,14 @@ public final class TrialJob implements JobKind {
                     r.detail(),
                     Json.text(causes)));
         }
+        Set<String> causes = ladder.failure().stream()
+                .flatMap(r -> r.causes().stream())
+                .map(c -> c.code())
+                .collect(Collectors.toSet());
         db.run(tx -> {
+            Trials.byId(tx, trialId)
+                    .flatMap(Trials.Trial::profileId)
+                    .ifPresent(id -> ByHand.tried(tx, id, shown, causes, clock.instant()));
             Trials.end(
                     tx,
                     trialId,

@@ -233,7 +233,7 @@ public final class TrialRoutes {
     private Subject profile(String label) {
         Profiles.Profile profile = db.inTransaction(tx -> Profiles.byLabel(tx, Fields.required("profile", label)))
                 .orElseThrow(() -> ApiFailure.notFound("profile"));
-        if (!profile.state().equals("ready")) {
+        if (!Issuing.TRIABLE.contains(profile.state())) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT,
                     label + " is " + profile.state()

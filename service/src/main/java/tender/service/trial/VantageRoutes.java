@@ -9,6 +9,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import java.util.stream.Collectors;
 import tender.api.Page;
 import tender.api.ProblemCode;
 import tender.api.TrialApi;
@@ -23,6 +24,7 @@ import tender.service.http.Call;
 import tender.service.http.Json;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.profile.ByHand;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
@@ -186,6 +188,7 @@ public final class VantageRoutes {
                     report.measured().map(Json::text),
                     call.now());
             note.ifPresent(n -> Trials.note(tx, id, n));
+            ByHand.tried(tx, profile.id(), isProven(rungs), causes(report), call.now());
             Events.say(tx, "trial", id.toString());
             Journal.append(
                     tx,
@@ -199,9 +202,17 @@ public final class VantageRoutes {
         return Answer.ok(new TrialApi.Reported(Optional.of(id.toString()), note));
     }
 
+    private static Set<String> causes(TrialApi.Report report) {
+        return report.rungs().stream()
+                .filter(r -> r.verdict().equals("fails"))
+                .flatMap(r -> r.causes().stream())
+                .map(TrialApi.Cause::code)
+                .collect(Collectors.toSet());
+    }
+
     /** What the records say of a file that was tried elsewhere: often all that was wrong. */
     private static Optional<String> stale(Revisions.KnownFile file, Profiles.Profile profile, boolean proven) {
-        if (profile.state().equals("withdrawn") || profile.state().equals("withdrawing")) {
+        if (Set.of("withdrawn", "withdrawing", "closing").contains(profile.state())) {
             return Optional.of(profile.label() + " was withdrawn"
                     + (proven ? " and still gets in: the gateway has to be told" : ", so that nobody gets in by it"));
         }

@@ -329,6 +329,64 @@ public final class Profiles {
                         row.text("account")));
     }
 
+    private static final String EXPIRES = """
+            select min(k.expires_at) as expires from profile_listener pl
+            join credential k on k.id in (pl.key_id, pl.preshared_id)
+            where pl.profile_id = ?""";
+
+    /** When the first of a profile's credentials expires. */
+    public static Optional<Instant> expires(Tx tx, UUID id) {
+        return tx.first(EXPIRES, p -> p.id(id), row -> row.optionalInstant("expires"))
+                .flatMap(end -> end);
+    }
+
+    private static final String DECISION = "select decision from profile where id = ?";
+    private static final String DECIDED = "update profile set decision = ? where id = ?";
+
+    /** Why dangerous lines of its file may stay, where somebody decided that. */
+    public static Optional<String> decision(Tx tx, UUID id) {
+        return tx.first(DECISION, p -> p.id(id), row -> row.optionalText("decision"))
+                .flatMap(d -> d);
+    }
+
+    public static void decided(Tx tx, UUID id, String decision) {
+        tx.later(DECIDED, p -> p.text(decision).id(id));
+    }
+
+    private static final String NOT_HANDED_OUT = """
+            select p.id from profile p
+            join profile_listener pl on pl.profile_id = p.id and pl.position = 0
+            join listener l on l.id = pl.listener_id
+            join gateway g on g.id = l.gateway_id
+            join device d on d.id = p.device_id
+            join person n on n.id = d.person_id
+            left join team t on t.id = n.team_id
+            where p.origin <> 'canary' and p.state in ('ready', 'waiting', 'failed', 'writing')
+              and (?::text is null or g.name = ?) and (?::text is null or t.name = ?)
+              and not exists (
+                select 1 from handout h
+                join profile_revision r on r.id = h.revision_id
+                where h.profile_id = p.id and h.withdrawn_at is null
+                  and r.number = (select max(number) from profile_revision m where m.profile_id = p.id))
+            order by p.label limit ?""";
+
+    /** Profiles of a gateway, of a team, or of both, whose newest revision nobody was handed yet. */
+    public static List<UUID> notHandedOut(Tx tx, Optional<String> gateway, Optional<String> team, int limit) {
+        return tx.list(
+                NOT_HANDED_OUT,
+                p -> p.text(gateway).text(gateway).text(team).text(team).integer(limit),
+                row -> row.id("id"));
+    }
+
+    private static final String RESTS_ON_PASSWORD = """
+            select 1 as one from profile_listener pl join credential k on k.id = pl.key_id
+            where pl.profile_id = ? and k.kind = 'PASSWORD'""";
+
+    /** Whether its user signs in by account alone. */
+    public static boolean restsOnPassword(Tx tx, UUID id) {
+        return tx.first(RESTS_ON_PASSWORD, p -> p.id(id), row -> true).isPresent();
+    }
+
     private static final String THOSE = "select id from profile where id = any(?) and state = ?";
 
     /** Those of the given profiles that are in a state. */

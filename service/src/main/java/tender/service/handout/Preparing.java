@@ -1,0 +1,148 @@
+package tender.service.handout;
+
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.stream.Collectors;
+import tender.api.HandoutApi;
+import tender.api.ProblemCode;
+import tender.core.certificate.KeyStoreFile;
+import tender.core.credential.Passphrase;
+import tender.core.credential.Secret;
+import tender.core.handout.Fitness;
+import tender.core.handout.LinkToken;
+import tender.core.handout.Parcel;
+import tender.service.http.ApiFailure;
+import tender.service.http.Json;
+import tender.service.profile.Issuing;
+import tender.store.event.Events;
+import tender.store.handout.Handouts;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Ids;
+import tender.store.journal.Journal;
+import tender.store.person.People;
+
+/** Prepares handouts of files that are fit, and of others where somebody says why. */
+final class Preparing {
+    private final Db db;
+    private final Issuing issuing;
+    private final Contents contents;
+    private final FitGate gate;
+    private final SecureRandom random;
+
+    Preparing(Db db, Issuing issuing, Contents contents, FitGate gate, SecureRandom random) {
+        this.db = db;
+        this.issuing = issuing;
+        this.contents = contents;
+        this.gate = gate;
+        this.random = random;
+    }
+
+    /** How a handout is made. */
+    record Terms(Duration life, int collections, KeyStoreFile.Form form) {}
+
+    /** A handout with what is shown once. */
+    record Made(UUID id, Secret token, Secret passphrase) {}
+
+    /** What came of many. */
+    record Many(List<Made> made, List<FitGate.Judged> fit, List<FitGate.Judged> unfit) {}
+
+    /** @param override why it is handed out although it is not fit */
+    Made one(
+            UUID profileId,
+            Optional<Integer> revision,
+            Optional<String> override,
+            Terms terms,
+            String actor,
+            Instant now) {
+        FitGate.Judged judged = gate.round(now).judge(profileId, revision);
+        if (!judged.isFit() && override.isEmpty()) {
+            throw new ApiFailure(
+                    ProblemCode.UNFIT, judged.file().profile().label() + ": " + words(judged.reasons()), "profile");
+        }
+        return make(judged, override.filter(o -> !judged.isFit()), terms, actor, now);
+    }
+
+    Many many(List<UUID> profiles, Terms terms, boolean dryRun, String actor, Instant now) {
+        FitGate.Round round = gate.round(now);
+        List<Made> made = new ArrayList<>();
+        List<FitGate.Judged> fit = new ArrayList<>();
+        List<FitGate.Judged> unfit = new ArrayList<>();
+        for (UUID id : profiles) {
+            FitGate.Judged judged = round.judge(id, Optional.empty());
+            (judged.isFit() ? fit : unfit).add(judged);
+        }
+        if (!dryRun) {
+            fit.forEach(judged -> made.add(make(judged, Optional.empty(), terms, actor, now)));
+        }
+        return new Many(made, fit, unfit);
+    }
+
+    private Made make(FitGate.Judged judged, Optional<String> override, Terms terms, String actor, Instant now) {
+        Issuing.Newest file = judged.file();
+        Secret token = LinkToken.generate(random);
+        Secret passphrase = Passphrase.generate(random);
+        Parcel parcel = Parcel.seal(Json.write(collected(file, passphrase, terms.form())), token, passphrase, random);
+        UUID id = Ids.next();
+        db.run(tx -> {
+            Handouts.insert(
+                    tx,
+                    id,
+                    file.profile().id(),
+                    file.revision().id(),
+                    LinkToken.digest(token),
+                    parcel.salt(),
+                    parcel.sealed(),
+                    now,
+                    now.plus(terms.life()),
+                    terms.collections());
+            Events.say(tx, "handout", id.toString());
+            Journal.append(
+                    tx,
+                    now,
+                    actor,
+                    override.isPresent() ? "handout-prepared-unfit" : "handout-prepared",
+                    "handout",
+                    id.toString(),
+                    "revision " + file.revision().number() + ", "
+                            + file.revision().digest()
+                            + override.map(why -> "; not fit: "
+                                            + judged.reasons().stream()
+                                                    .map(r -> r.unfit().code())
+                                                    .collect(Collectors.joining(", "))
+                                            + "; handed out because: " + why)
+                                    .orElse(""));
+        });
+        return new Made(id, token, passphrase);
+    }
+
+    static String words(List<Fitness.Reason> reasons) {
+        return reasons.stream()
+                .map(r -> r.unfit().code() + " (" + r.unfit().words()
+                        + (r.detail().isEmpty() ? "" : " " + r.detail()) + ")")
+                .collect(Collectors.joining("; "));
+    }
+
+    static List<HandoutApi.Reason> render(List<Fitness.Reason> reasons) {
+        return reasons.stream()
+                .map(r -> new HandoutApi.Reason(
+                        r.unfit().code(),
+                        r.unfit().words(),
+                        r.detail(),
+                        r.unfit().fix()))
+                .toList();
+    }
+
+    private HandoutApi.Collected collected(Issuing.Newest newest, Secret passphrase, KeyStoreFile.Form form) {
+        String kind = newest.profile()
+                .deviceId()
+                .flatMap(id -> db.inTransaction(tx -> People.device(tx, id)))
+                .map(People.Device::kind)
+                .orElse("laptop");
+        return contents.of(newest, issuing.account(newest.profile()), kind, passphrase, form);
+    }
+}
