@@ -16,6 +16,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import org.slf4j.LoggerFactory;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.service.settings.Settings;
@@ -64,6 +65,15 @@ final class DataFolder implements AutoCloseable {
         Path file = folder.resolve("first-password");
         writeOwnerOnly(file, password.revealText(RevealSecret.TO_HAND_OUT) + "\n");
         return file;
+    }
+
+    /** Takes the first owner's password away; it is of no use any more. */
+    void dropFirstPassword() {
+        try {
+            Files.deleteIfExists(folder.resolve("first-password"));
+        } catch (IOException e) {
+            LoggerFactory.getLogger(DataFolder.class).warn("the first password cannot be removed: {}", e.getMessage());
+        }
     }
 
     private static void writeOwnerOnly(Path file, String text) throws IOException {

@@ -1,11 +1,14 @@
 package tender.core.journal;
 
+import java.io.ByteArrayOutputStream;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.time.Instant;
 import java.util.HexFormat;
+import tender.core.credential.KeyedDigest;
+import tender.core.credential.Secret;
 
 /**
  * Who did what to what, when. Persons and things stand by reference (kind and id), so that a person's data can be erased
@@ -16,21 +19,30 @@ public record Entry(
     /** What the first entry follows. */
     public static final String START = "0".repeat(64);
 
-    /** SHA-256 over the previous hash and every field, each with its length before it. */
+    /** SHA-256 over the previous hash and every field: of entries from before the journal had a key. */
     public String hash(String previous) {
         try {
-            MessageDigest digest = MessageDigest.getInstance("SHA-256");
-            String[] fields = {
-                previous, Long.toString(number), at.toString(), actor, action, subjectKind, subjectId, detail
-            };
-            for (String field : fields) {
-                byte[] bytes = field.getBytes(StandardCharsets.UTF_8);
-                digest.update(ByteBuffer.allocate(4).putInt(bytes.length).array());
-                digest.update(bytes);
-            }
-            return HexFormat.of().formatHex(digest.digest());
+            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(bytes(previous)));
         } catch (NoSuchAlgorithmException e) {
             throw new IllegalStateException("every Java has SHA-256", e);
         }
+    }
+
+    /** HMAC-SHA-256 over the same: whoever has the database alone can neither write an entry anew nor leave one out. */
+    public String hash(String previous, Secret key) {
+        return KeyedDigest.of(key, bytes(previous));
+    }
+
+    /** The previous hash and every field, each with its length before it. */
+    private byte[] bytes(String previous) {
+        ByteArrayOutputStream out = new ByteArrayOutputStream();
+        String[] fields = {previous, Long.toString(number), at.toString(), actor, action, subjectKind, subjectId, detail
+        };
+        for (String field : fields) {
+            byte[] bytes = field.getBytes(StandardCharsets.UTF_8);
+            out.writeBytes(ByteBuffer.allocate(4).putInt(bytes.length).array());
+            out.writeBytes(bytes);
+        }
+        return out.toByteArray();
     }
 }

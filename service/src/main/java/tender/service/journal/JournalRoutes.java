@@ -1,9 +1,12 @@
 package tender.service.journal;
 
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import tender.api.Page;
 import tender.api.WatchApi;
+import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 import tender.service.http.Answer;
 import tender.service.http.Call;
@@ -12,6 +15,7 @@ import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.store.jdbc.Db;
 import tender.store.journal.Journal;
+import tender.store.journal.References;
 
 /** The journal, newest first, and whether its chain is whole. */
 public final class JournalRoutes {
@@ -30,10 +34,26 @@ public final class JournalRoutes {
                         WatchApi.JournalEntry.class,
                         this::list),
                 Route.post(
-                        "/journal/verify", Role.READERS, "Check the whole chain", null, WatchApi.Chain.class, call -> {
-                            Optional<Long> broken = db.inTransaction(Journal::firstBroken);
-                            return Answer.ok(new WatchApi.Chain(broken.isEmpty(), broken));
-                        }));
+                        "/journal/verify",
+                        Role.READERS,
+                        "Check the whole chain, and where one is given an end of it that was written down elsewhere",
+                        WatchApi.Head.class,
+                        WatchApi.Chain.class,
+                        this::verify));
+    }
+
+    private Answer verify(Call call) {
+        Optional<Journal.Head> kept = call.bodyIfAny(WatchApi.Head.class)
+                .map(h -> new Journal.Head(h.number(), Fields.required("hash", h.hash())));
+        return Answer.ok(db.inTransaction(tx -> {
+            Optional<Long> broken = Journal.firstBroken(tx);
+            Journal.Head head = Journal.head(tx);
+            return new WatchApi.Chain(
+                    broken.isEmpty(),
+                    broken,
+                    new WatchApi.Head(head.number(), head.hash()),
+                    kept.map(h -> Journal.holds(tx, h)));
+        }));
     }
 
     private Answer list(Call call) {
@@ -42,12 +62,17 @@ public final class JournalRoutes {
                 .map(Cursor::decode)
                 .map(JournalRoutes::number)
                 .orElse(Long.MAX_VALUE);
-        List<Journal.Written> rows = db.inTransaction(tx -> Journal.page(tx, before, limit));
+        Map<String, String> names = new HashMap<>();
+        List<Journal.Written> rows = db.inTransaction(tx -> {
+            List<Journal.Written> page = Journal.page(tx, before, limit);
+            names.putAll(References.names(tx, page));
+            return page;
+        });
         Optional<String> next = rows.size() < limit
                 ? Optional.empty()
                 : Optional.of(Cursor.encode(
                         Long.toString(rows.get(rows.size() - 1).entry().number())));
-        return Answer.ok(new Page<>(rows.stream().map(JournalRoutes::render).toList(), next));
+        return Answer.ok(new Page<>(rows.stream().map(row -> render(row, names)).toList(), next));
     }
 
     private static long number(String text) {
@@ -57,10 +82,13 @@ public final class JournalRoutes {
         return Long.parseLong(text);
     }
 
-    private static WatchApi.JournalEntry render(Journal.Written w) {
+    private static WatchApi.JournalEntry render(Journal.Written w, Map<String, String> names) {
+        String subject = names.get(w.entry().subjectKind() + ":" + w.entry().subjectId());
         return new WatchApi.JournalEntry(
                 w.entry().number(),
                 w.entry().at(),
+                names.getOrDefault(w.entry().actor(), w.entry().actor().replaceFirst(":.*", "")),
+                w.entry().action().replace('-', ' ') + (subject == null ? "" : ": " + subject),
                 w.entry().actor(),
                 w.entry().action(),
                 w.entry().subjectKind(),

@@ -9,6 +9,18 @@ public enum Setting {
     DATABASE_URL("database.url", "", "jdbc:postgresql://HOST:PORT/NAME", "The database"),
     DATABASE_USER("database.user", "tender", "a name", "As whom to connect to the database"),
     DATABASE_PASSWORD_FILE("database.password-file", "", "a file", "Holds the database password in its first line"),
+    DATABASE_OWNER(
+            "database.owner",
+            "",
+            "a name",
+            "Who owns the tables and brings them up to date at start; the service's own user then may only add to the journal; empty: the service's own user"),
+    DATABASE_OWNER_PASSWORD_FILE(
+            "database.owner-password-file", "", "a file", "Holds the owner's password in its first line"),
+    DATABASE_STAFF_USER(
+            "database.staff-user",
+            "tender_staff",
+            "a name",
+            "The database user of a staff's page that runs apart; it may call what the page needs and read no table"),
     DATABASE_CONNECTIONS(
             "database.connections", "12", "4 to 200", "Largest number of database connections of this node"),
     HTTP_BIND("http.bind", "127.0.0.1", "an address", "Where the console and the API listen"),
@@ -18,6 +30,11 @@ public enum Setting {
             "",
             "https://HOST[:PORT], or http:// on loopback",
             "How browsers reach the console; empty: made from bind and port"),
+    STAFF_RUN(
+            "staff.run",
+            "here",
+            "here, apart or only",
+            "Where the staff's page runs: in this process, in another one, or this process is the staff's page and nothing else"),
     STAFF_BIND(
             "staff.bind", "127.0.0.1", "an address", "Where the staff's page listens; may be the only thing exposed"),
     STAFF_PORT("staff.port", "8441", "0 to 65535, 0 takes a free one", "Port of the staff's page"),
@@ -64,6 +81,11 @@ public enum Setting {
             "Where word of listeners that stop or begin to work is posted as JSON; empty: nowhere"),
     ALERT_MAIL_TO("alert.mail-to", "", "mail addresses, parted by commas", "Who gets that word by mail; empty: nobody"),
     MAIL_SERVER("mail.server", "", "HOST:PORT", "The mail server that takes mail from this machine"),
+    MAIL_STARTTLS(
+            "mail.starttls",
+            "required",
+            "required, offered or none",
+            "Whether mail goes by TLS alone, by TLS where the server offers it, or in clear"),
     MAIL_FROM("mail.from", "", "a mail address", "From whom mail comes"),
     TRIAL_OUTSIDE(
             "trial.outside",
@@ -72,6 +94,31 @@ public enum Setting {
             "A STUN server (RFC 8489), asked on port 3478 which address it sees where a full or a split tunnel is to be proven; empty: nobody is asked"),
     SECOND_FACTOR(
             "second-factor.required", "false", "true or false", "Whether everyone needs a one-time code to sign in"),
+    CUSTODY_DAYS(
+            "custody.erase-days",
+            "0",
+            "0 to 3650, 0 keeps them",
+            "How many days after a proven collection a private key that Tender holds is erased"),
+    JOURNAL_HEAD_FILE(
+            "journal.head-file",
+            "",
+            "a file",
+            "Where the end of the journal's chain is written each hour, a line each; empty: nowhere"),
+    JOURNAL_HEAD_SYSLOG(
+            "journal.head-syslog",
+            "",
+            "ADDRESS:PORT",
+            "A syslog server (RFC 5424 over UDP) that gets the end of the journal's chain each hour; empty: nobody"),
+    JOURNAL_HEAD_MAIL(
+            "journal.head-mail",
+            "false",
+            "true or false",
+            "Whether alert.mail-to gets the end of the journal's chain by mail once a day"),
+    LOG_FILE(
+            "log.file",
+            "",
+            "a file",
+            "Where the log is written, mode 0600, five files of 10 MB at most; empty: to standard output"),
     JOB_WORKERS("job.workers", "6", "2 to 64", "How many jobs this node runs at once");
 
     private final String key;

@@ -17,6 +17,7 @@ public record Settings(
         Database database,
         Web console,
         Web staff,
+        StaffRun staffRun,
         Optional<Tls> tls,
         List<Cidr> trustedProxy,
         Optional<Path> masterKeyFile,
@@ -29,9 +30,26 @@ public record Settings(
         Ways alerts,
         Optional<IpAddress> outside,
         boolean secondFactor,
+        int custodyDays,
+        Heads heads,
+        Optional<Path> logFile,
         int workers) {
-    /** The database. */
-    public record Database(String url, String user, Secret password, int connections) {}
+    /** The database, who owns its tables where that is somebody else, and the user of a staff's page that runs apart. */
+    public record Database(
+            String url, String user, Secret password, Optional<Owner> owner, String staffUser, int connections) {}
+
+    /** Who owns the tables. */
+    public record Owner(String user, Secret password) {}
+
+    /** Where the staff's page runs. */
+    public enum StaffRun {
+        HERE,
+        APART,
+        ONLY
+    }
+
+    /** Where the end of the journal's chain is written down, beside the database. */
+    public record Heads(Optional<Path> file, Optional<InetSocketAddress> syslog, boolean mail) {}
 
     /** A web listener; the base URL is empty until the port is known where it was left to be made. */
     public record Web(IpAddress bind, int port, Optional<URI> baseUrl) {

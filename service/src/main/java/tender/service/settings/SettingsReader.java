@@ -11,6 +11,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Properties;
@@ -61,9 +62,13 @@ public final class SettingsReader {
                         url(),
                         value(Setting.DATABASE_USER, t -> t),
                         secret(Setting.DATABASE_PASSWORD_FILE),
+                        optional(Setting.DATABASE_OWNER, t -> t)
+                                .map(o -> new Settings.Owner(o, secret(Setting.DATABASE_OWNER_PASSWORD_FILE))),
+                        value(Setting.DATABASE_STAFF_USER, t -> t),
                         number(Setting.DATABASE_CONNECTIONS, 4, 200)),
                 web(Setting.HTTP_BIND, Setting.HTTP_PORT, Setting.HTTP_BASE_URL),
                 web(Setting.STAFF_BIND, Setting.STAFF_PORT, Setting.STAFF_BASE_URL),
+                staffRun(),
                 keystore.map(k -> new Settings.Tls(k, secret(Setting.TLS_PASSWORD_FILE))),
                 networks(Setting.TRUSTED_PROXY),
                 optional(Setting.MASTER_KEY_FILE, Path::of),
@@ -77,6 +82,12 @@ public final class SettingsReader {
                 alerts(),
                 optional(Setting.TRIAL_OUTSIDE, SettingsReader::v4),
                 value(Setting.SECOND_FACTOR, SettingsReader::flag),
+                number(Setting.CUSTODY_DAYS, 0, 3_650),
+                new Settings.Heads(
+                        optional(Setting.JOURNAL_HEAD_FILE, Path::of),
+                        optional(Setting.JOURNAL_HEAD_SYSLOG, SettingsReader::socket),
+                        value(Setting.JOURNAL_HEAD_MAIL, SettingsReader::flag)),
+                optional(Setting.LOG_FILE, Path::of),
                 number(Setting.JOB_WORKERS, 2, 64));
     }
 
@@ -86,6 +97,20 @@ public final class SettingsReader {
             throw new MalformedException("address", "", "an IPv4 address");
         }
         return address;
+    }
+
+    private Settings.StaffRun staffRun() {
+        Settings.StaffRun run = value(Setting.STAFF_RUN, t -> {
+            if (!t.equals(t.toLowerCase(Locale.ROOT))) {
+                throw new IllegalArgumentException();
+            }
+            return Settings.StaffRun.valueOf(t.toUpperCase(Locale.ROOT));
+        });
+        if (run == Settings.StaffRun.APART && text(Setting.STAFF_BASE_URL).isBlank()) {
+            throw new SettingsException(
+                    Setting.STAFF_BASE_URL, "where the staff's page runs apart, " + Setting.STAFF_BASE_URL.allowed());
+        }
+        return run;
     }
 
     private Settings.Ways alerts() {
@@ -104,8 +129,18 @@ public final class SettingsReader {
                         t -> new Mail(
                                 t.substring(0, t.lastIndexOf(':')),
                                 Integer.parseInt(t.substring(t.lastIndexOf(':') + 1)),
-                                value(Setting.MAIL_FROM, from -> from))));
+                                value(Setting.MAIL_FROM, from -> from),
+                                value(Setting.MAIL_STARTTLS, SettingsReader::starttls))));
         return new Settings.Ways(webhook, mail, to.orElse(""));
+    }
+
+    private static Mail.StartTls starttls(String text) {
+        return switch (text) {
+            case "required" -> Mail.StartTls.REQUIRED;
+            case "offered" -> Mail.StartTls.OFFERED;
+            case "none" -> Mail.StartTls.NONE;
+            default -> throw new IllegalArgumentException();
+        };
     }
 
     private String text(Setting setting) {

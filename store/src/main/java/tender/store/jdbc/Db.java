@@ -6,6 +6,7 @@ import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.time.Duration;
+import java.util.Optional;
 import java.util.Properties;
 import java.util.function.Consumer;
 import java.util.function.Function;
@@ -22,14 +23,41 @@ public final class Db implements AutoCloseable {
 
     private final Place place;
     private final HikariDataSource pool;
+    private volatile Secret journalKey;
 
     private Db(Place place, HikariDataSource pool) {
         this.place = place;
         this.pool = pool;
     }
 
-    /** Connects and brings the tables up to this version. */
+    /** Connects and brings the tables up to this version, all as one user. */
     public static Db open(Place place) {
+        migrate(place);
+        return connect(place);
+    }
+
+    /** Brings the tables up to this version as their owner, and grants the others what they need. */
+    public static Db open(Place place, Place owner, String staff) {
+        migrate(owner);
+        Db asOwner = connect(owner);
+        try {
+            asOwner.run(tx -> Grants.give(tx, place.user(), staff));
+        } finally {
+            asOwner.close();
+        }
+        return connect(place);
+    }
+
+    private static void migrate(Place owner) {
+        Flyway.configure()
+                .dataSource(owner.url(), owner.user(), owner.password().revealText(RevealSecret.TO_SIGN_IN))
+                .locations("classpath:db/migration")
+                .load()
+                .migrate();
+    }
+
+    /** Connects to tables that are there. */
+    public static Db connect(Place place) {
         HikariConfig config = new HikariConfig();
         config.setJdbcUrl(place.url());
         config.setUsername(place.user());
@@ -38,13 +66,13 @@ public final class Db implements AutoCloseable {
         config.setConnectionTimeout(place.patience().toMillis());
         config.setAutoCommit(false);
         config.setDataSourceProperties(driverProperties());
-        HikariDataSource pool = new HikariDataSource(config);
-        Flyway.configure()
-                .dataSource(pool)
-                .locations("classpath:db/migration")
-                .load()
-                .migrate();
-        return new Db(place, pool);
+        config.setMinimumIdle(Math.min(2, place.connections()));
+        return new Db(place, new HikariDataSource(config));
+    }
+
+    /** The key that journal entries are chained with from now on. */
+    public void chainWith(Secret key) {
+        journalKey = key;
     }
 
     /** Error details quote row values, so they are left out. */
@@ -78,7 +106,7 @@ public final class Db implements AutoCloseable {
 
     private <T> T once(Function<Tx, T> work) {
         try (Connection connection = pool.getConnection()) {
-            Tx tx = new Tx(connection);
+            Tx tx = new Tx(connection, Optional.ofNullable(journalKey));
             try {
                 T out = work.apply(tx);
                 tx.settle();

@@ -13,10 +13,12 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.UnaryOperator;
+import tender.core.credential.Secret;
 
 /** An open transaction; passed explicitly to whoever takes part in it. */
 public final class Tx {
     private final Connection connection;
+    private final Optional<Secret> journalKey;
 
     private static final int BATCH = 4_000;
     private static final String DEFER = "set constraints all deferred";
@@ -29,8 +31,14 @@ public final class Tx {
     private int queued;
     private boolean deferred;
 
-    Tx(Connection connection) {
+    Tx(Connection connection, Optional<Secret> journalKey) {
         this.connection = connection;
+        this.journalKey = journalKey;
+    }
+
+    /** The key that journal entries are chained with; empty where the process has none. */
+    public Optional<Secret> journalKey() {
+        return journalKey;
     }
 
     /**

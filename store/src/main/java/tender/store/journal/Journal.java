@@ -1,9 +1,12 @@
 package tender.store.journal;
 
+import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
+import tender.core.credential.KeyedDigest;
+import tender.core.credential.Secret;
 import tender.core.journal.Entry;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
@@ -24,15 +27,14 @@ public final class Journal {
     /** @param detail what a reader needs to understand it; no secrets, no personal data */
     public static void append(
             Tx tx, Instant now, String actor, String action, String subjectKind, String subjectId, String detail) {
-        End end = tx.remembered(End.class).orElseGet(() -> {
-            tx.list(LOCK, p -> p, row -> row.text("locked"));
-            return tx.first(LAST, p -> p, row -> new End(row.number("number"), row.text("hash")))
-                    .orElse(new End(0, Entry.START));
+        Head end = tx.remembered(Head.class).orElseGet(() -> {
+            lock(tx);
+            return head(tx);
         });
         long number = end.number() + 1;
         Entry entry =
                 new Entry(number, now.truncatedTo(ChronoUnit.MICROS), actor, action, subjectKind, subjectId, detail);
-        String hash = entry.hash(end.hash());
+        String hash = tx.journalKey().map(key -> entry.hash(end.hash(), key)).orElseGet(() -> entry.hash(end.hash()));
         tx.later(
                 INSERT,
                 p -> p.number(number)
@@ -43,11 +45,41 @@ public final class Journal {
                         .text(subjectId)
                         .text(detail)
                         .text(hash));
-        tx.remember(End.class, new End(number, hash));
+        tx.remember(Head.class, new Head(number, hash));
     }
 
-    /** Where the chain ends; nobody else adds to it until the transaction that looked ends. */
-    private record End(long number, String hash) {}
+    /** Where the chain ends. */
+    public record Head(long number, String hash) {}
+
+    /** Nobody else adds to the chain until the transaction ends. */
+    public static void lock(Tx tx) {
+        tx.list(LOCK, p -> p, row -> row.text("locked"));
+    }
+
+    public static Head head(Tx tx) {
+        return tx.first(LAST, p -> p, row -> new Head(row.number("number"), row.text("hash")))
+                .orElse(new Head(0, Entry.START));
+    }
+
+    /** What binds the entries up to a head to a key. */
+    public static String anchor(Secret key, Head head) {
+        return KeyedDigest.of(
+                key, ("journal keyed from " + head.number() + " " + head.hash()).getBytes(StandardCharsets.UTF_8));
+    }
+
+    private static final String KEYED =
+            "select journal_keyed_from, journal_anchor from installation where journal_key is not null";
+
+    private record Keyed(long from, String anchor) {}
+
+    private static final String HASH_OF = "select hash from journal where number = ?";
+
+    /** Whether an entry that somebody wrote down elsewhere stands here as it did then. */
+    public static boolean holds(Tx tx, Head head) {
+        return tx.first(HASH_OF, p -> p.number(head.number()), row -> row.text("hash"))
+                .filter(head.hash()::equals)
+                .isPresent();
+    }
 
     private static final String COLUMNS = "number, at, actor, action, subject_kind, subject_id, detail, hash";
     private static final String PAGE =
@@ -63,6 +95,12 @@ public final class Journal {
 
     /** The number of the first entry that does not fit the chain; empty when all do. */
     public static Optional<Long> firstBroken(Tx tx) {
+        Optional<Keyed> keyed =
+                tx.first(KEYED, p -> p, row -> new Keyed(row.number("journal_keyed_from"), row.text("journal_anchor")));
+        if (tx.journalKey().isPresent() && keyed.isEmpty()) {
+            return Optional.of(0L); // whoever took the key away wanted to write the chain anew
+        }
+        long plainUntil = tx.journalKey().isPresent() ? keyed.get().from() : Long.MAX_VALUE;
         String previous = Entry.START;
         long number = 0;
         while (true) {
@@ -70,16 +108,27 @@ public final class Journal {
             List<Written> batch = tx.list(FORWARD, p -> p.number(from).integer(BATCH), Journal::written);
             for (Written written : batch) {
                 Entry entry = written.entry();
-                if (entry.number() != number + 1 || !entry.hash(previous).equals(written.hash())) {
+                String expected = entry.number() <= plainUntil
+                        ? entry.hash(previous)
+                        : entry.hash(previous, tx.journalKey().orElseThrow());
+                if (entry.number() != number + 1 || !expected.equals(written.hash())) {
                     return Optional.of(number + 1);
                 }
                 number = entry.number();
                 previous = written.hash();
+                if (number == plainUntil && !isAnchored(tx, keyed.get(), previous)) {
+                    return Optional.of(number);
+                }
             }
             if (batch.size() < BATCH) {
-                return Optional.empty();
+                return tx.journalKey().isPresent() && number < plainUntil ? Optional.of(number + 1) : Optional.empty();
             }
         }
+    }
+
+    private static boolean isAnchored(Tx tx, Keyed keyed, String hash) {
+        return anchor(tx.journalKey().orElseThrow(), new Head(keyed.from(), hash))
+                .equals(keyed.anchor());
     }
 
     private static Written written(Row row) {

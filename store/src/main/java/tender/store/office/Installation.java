@@ -1,10 +1,12 @@
 package tender.store.office;
 
+import java.security.SecureRandom;
 import java.time.Instant;
 import java.util.UUID;
 import tender.core.credential.Secret;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
+import tender.store.journal.Journal;
 import tender.store.secret.ColumnCipher;
 
 /** The installation's own id, made once. */
@@ -37,5 +39,31 @@ public final class Installation {
         } else {
             cipher.open(stored, place);
         }
+    }
+
+    private static final String JOURNAL_KEY = "select journal_key from installation where id = ?";
+    private static final String SET_JOURNAL_KEY =
+            "update installation set journal_key = ?, journal_keyed_from = ?, journal_anchor = ? where id = ?";
+
+    /** The key of the journal's chain, made where there is none yet; what stands in the journal already is bound to it. */
+    public static Secret journalKey(Tx tx, UUID id, ColumnCipher cipher, SecureRandom random) {
+        String place = "installation.journal_key/" + id;
+        Journal.lock(tx);
+        byte[] stored = tx.list(JOURNAL_KEY, p -> p.id(id), row -> row.bytes("journal_key"))
+                .get(0);
+        if (stored != null) {
+            return cipher.open(stored, place);
+        }
+        byte[] bytes = new byte[32];
+        random.nextBytes(bytes);
+        Secret key = Secret.of(bytes);
+        Journal.Head head = Journal.head(tx);
+        tx.updateOne(
+                SET_JOURNAL_KEY,
+                p -> p.bytes(cipher.seal(key, place))
+                        .number(head.number())
+                        .text(Journal.anchor(key, head))
+                        .id(id));
+        return key;
     }
 }

@@ -1,19 +1,53 @@
 package tender.store.operator;
 
+import java.time.Duration;
 import java.time.Instant;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
 
-/** Failed attempts by subject (an account, a source, a link), counted over all nodes. */
+/**
+ * Attempts at something secret by subject (an account and a source, a link), counted over all nodes. An attempt is counted
+ * before the work that it asks for and under a lock, so that attempts at the same moment do not slip past; it is forgotten
+ * when it was right.
+ */
 public final class Attempts {
+    /** At most so many attempts at a subject within a time. */
+    public record Limit(String subject, int most, Duration within) {}
+
+    /** @param exceeded the limit that refuses it */
+    public record Claimed(UUID claim, Optional<Limit> exceeded) {}
+
     private Attempts() {}
 
-    private static final String ADD = "insert into attempt (subject, at) values (?, ?)";
+    private static final String LOCK = "select pg_advisory_xact_lock(hashtextextended(?, 7305005))::text as locked";
+    private static final String ADD = "insert into attempt (id, subject, at) values (?, ?, ?)";
+    private static final String COUNT = "select count(*) as n from attempt where subject = ? and at > ?";
+    private static final String FORGET = "delete from attempt where id = ?";
 
-    public static void add(Tx tx, String subject, Instant now) {
-        tx.updateOne(ADD, p -> p.text(subject).instant(now));
+    /** Counts one attempt at all subjects; one that is refused is not counted, so that waiting helps. */
+    public static Claimed claim(Tx tx, List<Limit> limits, Instant now) {
+        UUID claim = Ids.next();
+        List<Limit> ordered =
+                limits.stream().sorted(Comparator.comparing(Limit::subject)).toList();
+        ordered.forEach(l -> tx.list(LOCK, p -> p.text(l.subject()), row -> row.text("locked")));
+        for (Limit l : ordered) {
+            if (since(tx, l.subject(), now.minus(l.within())) >= l.most()) {
+                return new Claimed(claim, Optional.of(l));
+            }
+        }
+        ordered.forEach(
+                l -> tx.updateOne(ADD, p -> p.id(claim).text(l.subject()).instant(now)));
+        return new Claimed(claim, Optional.empty());
     }
 
-    private static final String COUNT = "select count(*) as n from attempt where subject = ? and at > ?";
+    /** It was right: it does not count. */
+    public static void right(Tx tx, UUID claim) {
+        tx.update(FORGET, p -> p.id(claim));
+    }
 
     public static long since(Tx tx, String subject, Instant since) {
         return tx.first(COUNT, p -> p.text(subject).instant(since), row -> row.number("n"))

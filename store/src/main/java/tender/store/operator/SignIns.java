@@ -21,6 +21,8 @@ public final class SignIns {
             Instant createdAt,
             Instant expiresAt,
             Instant freshUntil,
+            boolean readOnly,
+            boolean enrolOnly,
             Optional<UUID> personId) {}
 
     private SignIns() {}
@@ -37,20 +39,24 @@ public final class SignIns {
                 row.instant("created_at"),
                 row.instant("expires_at"),
                 row.instant("fresh_until"),
+                row.text("scope").equals("read"),
+                row.flag("enrol_only"),
                 row.optionalId("person_id"));
     }
 
     private static final String INSERT = """
-            insert into sign_in (digest, id, operator_id, kind, label, created_at, expires_at, fresh_until)
-            values (?, ?, ?, ?, ?, ?, ?, ?)""";
+            insert into sign_in (digest, id, operator_id, kind, label, created_at, expires_at, fresh_until, scope, enrol_only)
+            values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+
+    /** What a sign-in is for: by a browser or a client, to read or to operate, or only to set up the second factor. */
+    public record Purpose(String kind, String label, boolean readOnly, boolean enrolOnly) {}
 
     public static void insert(
             Tx tx,
             String digest,
             UUID id,
             UUID operatorId,
-            String kind,
-            String label,
+            Purpose purpose,
             Instant now,
             Instant expires,
             Instant fresh) {
@@ -59,21 +65,24 @@ public final class SignIns {
                 p -> p.text(digest)
                         .id(id)
                         .id(operatorId)
-                        .text(kind)
-                        .text(label)
+                        .text(purpose.kind())
+                        .text(purpose.label())
                         .instant(now)
                         .instant(expires)
-                        .instant(fresh));
+                        .instant(fresh)
+                        .text(purpose.readOnly() ? "read" : "operate")
+                        .flag(purpose.enrolOnly()));
     }
 
     private static final String SELECT = """
             select s.id, s.operator_id, o.name, o.role, o.must_change, s.kind, s.label, s.created_at, s.expires_at,
-                   s.fresh_until, p.id as person_id
+                   s.fresh_until, s.scope, s.enrol_only, p.id as person_id
             from sign_in s
             join operator o on o.id = s.operator_id
             left join person p on p.operator_id = o.id
             """;
-    private static final String BY_DIGEST = SELECT + "where s.digest = ? and s.expires_at > ?";
+    private static final String BY_DIGEST =
+            SELECT + "where s.digest = ? and s.expires_at > ? and o.disabled_at is null";
 
     public static Optional<SignIn> find(Tx tx, String digest, Instant now) {
         return tx.first(BY_DIGEST, p -> p.text(digest).instant(now), SignIns::signIn);
@@ -92,9 +101,31 @@ public final class SignIns {
         return tx.update(DELETE, p -> p.id(id).id(operatorId));
     }
 
-    private static final String DELETE_OTHERS = "delete from sign_in where operator_id = ? and id <> ?";
+    private static final String DELETE_OTHERS =
+            "delete from sign_in where operator_id = ? and (?::uuid is null or id <> ?) returning id";
 
-    public static void deleteOthers(Tx tx, UUID operatorId, UUID keep) {
-        tx.update(DELETE_OTHERS, p -> p.id(operatorId).id(keep));
+    /** Ends all sign-ins of an operator, but one where it is given; gives which ended. */
+    public static List<UUID> deleteOthers(Tx tx, UUID operatorId, Optional<UUID> keep) {
+        return tx.list(DELETE_OTHERS, p -> p.id(operatorId).id(keep).id(keep), row -> row.id("id"));
+    }
+
+    private static final String FRESH = "update sign_in set fresh_until = ? where id = ?";
+
+    /** Whoever signed in has proven anew who they are. */
+    public static void fresh(Tx tx, UUID id, Instant until) {
+        tx.updateOne(FRESH, p -> p.instant(until).id(id));
+    }
+
+    private static final String ENROLLED = "update sign_in set enrol_only = false where id = ?";
+
+    public static void enrolled(Tx tx, UUID id) {
+        tx.updateOne(ENROLLED, p -> p.id(id));
+    }
+
+    private static final String PURGE = "delete from sign_in where expires_at < ? returning id";
+
+    /** Forgets those that have expired; gives which. */
+    public static List<UUID> purge(Tx tx, Instant now) {
+        return tx.list(PURGE, p -> p.instant(now), row -> row.id("id"));
     }
 }

@@ -81,9 +81,11 @@ public final class Revisions {
 
     private static final String CONTENT = "select content from profile_revision where id = ?";
 
-    public Secret content(Tx tx, UUID id) {
-        return tx.first(CONTENT, p -> p.id(id), row -> cipher.open(row.bytes("content"), place(id)))
-                .orElseThrow();
+    /** The file; empty where it was erased with its key. */
+    public Optional<Secret> content(Tx tx, UUID id) {
+        return tx.first(CONTENT, p -> p.id(id), row -> Optional.ofNullable(row.bytes("content")))
+                .orElseThrow()
+                .map(bytes -> cipher.open(bytes, place(id)));
     }
 
     /** A revision that was handed out and still counts, for judging whether it fits its listener. */

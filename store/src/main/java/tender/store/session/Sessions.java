@@ -54,10 +54,15 @@ public final class Sessions {
                 .flatMap(n -> n)
                 .isPresent();
         if (!there) {
-            tx.update(
-                    "create table " + name + " partition of session for values from ('" + month.atDay(1)
-                            + "T00:00:00Z') to ('" + month.plusMonths(1).atDay(1) + "T00:00:00Z')",
-                    p -> p);
+            tx.list(
+                    "select session_month(?, ?, ?)::text as made",
+                    p -> p.text(name)
+                            .instant(month.atDay(1).atStartOfDay(ZoneOffset.UTC).toInstant())
+                            .instant(month.plusMonths(1)
+                                    .atDay(1)
+                                    .atStartOfDay(ZoneOffset.UTC)
+                                    .toInstant()),
+                    row -> row.optionalText("made"));
         }
     }
 

@@ -110,7 +110,7 @@ class ProfilesTest {
         assertThat(handoutState(profile)).isEqualTo("prepared");
         db.run(tx -> Handouts.sent(tx, handout, now));
         assertThat(handoutState(profile)).isEqualTo("sent");
-        assertThat(db.<Boolean>inTransaction(tx -> Pickups.collect(tx, handout, "192.0.2.1", now)))
+        assertThat(db.<Boolean>inTransaction(tx -> Pickups.collect(tx, handout, "t1", "192.0.2.1", now)))
                 .isTrue();
         assertThat(handoutState(profile)).isEqualTo("collected");
         db.run(tx -> Sessions.put(
@@ -142,14 +142,14 @@ class ProfilesTest {
         assertThat(db.<Optional<Pickups.Pickup>>inTransaction(tx -> Pickups.find(tx, "t2", now)))
                 .as("ended")
                 .isEmpty();
-        assertThat(db.<Boolean>inTransaction(tx -> Pickups.collect(tx, twice, "s", now)))
+        assertThat(db.<Boolean>inTransaction(tx -> Pickups.collect(tx, twice, "t1", "s", now)))
                 .isTrue();
         assertThat(db.<Optional<Pickups.Pickup>>inTransaction(tx -> Pickups.find(tx, "t1", now)))
                 .isPresent();
-        assertThat(db.<Boolean>inTransaction(tx -> Pickups.collect(tx, twice, "s", now)))
+        assertThat(db.<Boolean>inTransaction(tx -> Pickups.collect(tx, twice, "t1", "s", now)))
                 .isTrue();
 
-        assertThat(db.<Boolean>inTransaction(tx -> Pickups.collect(tx, twice, "s", now)))
+        assertThat(db.<Boolean>inTransaction(tx -> Pickups.collect(tx, twice, "t1", "s", now)))
                 .isFalse();
         assertThat(db.<Optional<Pickups.Pickup>>inTransaction(tx -> Pickups.find(tx, "t1", now)))
                 .isEmpty();
@@ -183,7 +183,7 @@ class ProfilesTest {
         Replays replays = new Replays(cipher);
         UUID operator = Ids.next();
         db.run(tx -> new Operators(cipher)
-                .insert(tx, new Operators.Operator(operator, "o", "owner", "h", false, false, 1), now));
+                .insert(tx, new Operators.Operator(operator, "o", "owner", "h", false, false, false, 1), now));
         assertThat(db.<Boolean>inTransaction(tx -> replays.claim(tx, operator, "key-1", "d", now)))
                 .isTrue();
         assertThat(db.<Boolean>inTransaction(tx -> replays.claim(tx, operator, "key-1", "d", now)))
