@@ -8,13 +8,41 @@ import tender.core.credential.Secret;
 public final class OperatorApi {
     public static final String TOKEN_SCHEME = "Bearer ";
 
-    /** {@code forClient}: answer with a token for the command-line client instead of setting a cookie. */
+    /**
+     * Signing in.
+     *
+     * @param forClient answer with a token for the command-line client instead of setting a cookie
+     * @param scope read or operate; operate where missing
+     * @param days how long a client's token works, 1 to 30; 30 where missing
+     */
     public record SignIn(
-            String name, Secret password, Optional<String> code, Optional<Boolean> forClient, Optional<String> label) {}
+            String name,
+            Secret password,
+            Optional<String> code,
+            Optional<Boolean> forClient,
+            Optional<String> label,
+            Optional<String> scope,
+            Optional<Integer> days) {}
+
+    /** Proving anew who one is, for what needs a fresh sign-in. */
+    public record Fresh(Secret password, Optional<String> code) {}
+
+    public record FreshUntil(Instant until) {}
+
+    public record SetRole(String role) {}
+
+    public record ResetPassword(Secret password) {}
 
     public record SignedIn(Operator operator, Optional<Secret> token, Instant expiresAt) {}
 
-    public record Operator(String name, String role, boolean mustChangePassword, boolean hasCode) {}
+    /** @param enrolNeeded whether a second factor has to be set up before anything else */
+    public record Operator(
+            String name,
+            String role,
+            boolean mustChangePassword,
+            boolean hasCode,
+            boolean enrolNeeded,
+            boolean disabled) {}
 
     public record ChangePassword(Secret old, Secret fresh) {}
 
@@ -25,7 +53,14 @@ public final class OperatorApi {
 
     public record ConfirmCode(String code) {}
 
-    public record Token(String id, String kind, String label, Instant createdAt, Instant expiresAt, boolean thisOne) {}
+    public record Token(
+            String id,
+            String kind,
+            String label,
+            String scope,
+            Instant createdAt,
+            Instant expiresAt,
+            boolean thisOne) {}
 
     private OperatorApi() {}
 }

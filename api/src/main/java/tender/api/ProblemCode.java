@@ -8,7 +8,11 @@ public enum ProblemCode {
     NOT_SIGNED_IN(401, 4, "Nobody is signed in", "Sign in: tender sign-in, or the console's sign-in page."),
     WRONG_SIGN_IN(401, 4, "Name, password or code is wrong", "Check all three; after several failures wait a while."),
     CODE_NEEDED(401, 4, "A one-time code is needed", "Sign in again with the six digits from your code device."),
-    NOT_FRESH(403, 4, "This needs a fresh sign-in", "Sign in again, then repeat within five minutes."),
+    NOT_FRESH(
+            403,
+            4,
+            "This needs a fresh sign-in",
+            "Prove it anew: tender operator confirm, or the console's question; then repeat within five minutes."),
     PASSWORD_CHANGE_NEEDED(403, 4, "The first password has to be changed", "Change it: tender operator password."),
     NOT_ALLOWED(403, 4, "This role may not do that", "Ask an owner."),
     NOT_FOUND(404, 1, "There is no such thing", "Check the name or list what there is."),
@@ -40,6 +44,13 @@ public enum ProblemCode {
     GATEWAY_UNREACHABLE(502, 3, "The gateway does not answer", "Check that it is on and its address is right."),
     GATEWAY_REFUSED(502, 1, "The gateway refused", "See what it said and check user, key and rights there."),
     GATEWAY_IDENTITY_CHANGED(502, 1, "The gateway shows another identity", "Find out why before accepting it."),
+    BUSY(503, 3, "Too much is asked for at once", "Wait as long as Retry-After says, then try again."),
+    BODY_TOO_SLOW(408, 3, "The request arrives too slowly", "Send the whole request within ten seconds."),
+    ENROL_NEEDED(
+            403,
+            4,
+            "A second factor has to be set up first",
+            "Set it up: tender operator code, or the console's page after signing in."),
     UNAVAILABLE(503, 3, "The service cannot do this now", "Try again in a moment; see the service's log if it lasts."),
     FAILED(500, 1, "Something went wrong inside", "See the service's log for the time of the call.");
 

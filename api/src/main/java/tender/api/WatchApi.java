@@ -71,9 +71,15 @@ public final class WatchApi {
             Instant createdAt,
             Optional<Instant> endedAt) {}
 
+    /**
+     * @param who the actor's name of today
+     * @param what the action and its subject's name of today, in words
+     */
     public record JournalEntry(
             long number,
             Instant at,
+            String who,
+            String what,
             String actor,
             String action,
             String subjectKind,
@@ -81,7 +87,16 @@ public final class WatchApi {
             String detail,
             String hash) {}
 
-    public record Chain(boolean whole, Optional<Long> firstBroken) {}
+    /** The end of the chain, as somebody wrote it down elsewhere. */
+    public record Head(long number, String hash) {}
+
+    /**
+     * Whether every entry follows the one before.
+     *
+     * @param head where the chain ends now
+     * @param headHolds whether the entry asked about stands as it did
+     */
+    public record Chain(boolean whole, Optional<Long> firstBroken, Head head, Optional<Boolean> headHolds) {}
 
     /** A station of the line of work: how much there is, how much waits, and the worst of it in words. */
     public record Station(String key, String label, long count, long waiting, String worst) {}

@@ -19,6 +19,7 @@ import org.bouncycastle.pkcs.PKCS8EncryptedPrivateKeyInfo;
 import org.bouncycastle.pkcs.PKCSException;
 import org.bouncycastle.pkcs.jcajce.JcePKCSPBEInputDecryptorProviderBuilder;
 import tender.core.credential.Secret;
+import tender.core.wire.Budget;
 import tender.core.wire.MalformedException;
 
 /**
@@ -102,8 +103,10 @@ public record KeyProtection(String cipher, int rounds, boolean legacy) {
     }
 
     /** Opens a locked PKCS#8 key; empty where the passphrase is another. */
-    static Optional<CertificateKey> open(PKCS8EncryptedPrivateKeyInfo locked, char[] passphrase) {
-        of(locked.getEncryptionAlgorithm()).bounded();
+    static Optional<CertificateKey> open(PKCS8EncryptedPrivateKeyInfo locked, char[] passphrase, Budget budget) {
+        KeyProtection protection = of(locked.getEncryptionAlgorithm());
+        protection.bounded();
+        budget.rounds(protection.rounds());
         try {
             return Optional.of(CertificateKey.ofPrivate(Secret.of(
                     locked.decryptPrivateKeyInfo(decryptor(passphrase)).getEncoded())));

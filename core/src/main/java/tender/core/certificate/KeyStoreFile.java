@@ -32,6 +32,7 @@ import org.bouncycastle.pkcs.jcajce.JcePKCS12MacCalculatorBuilder;
 import org.bouncycastle.pkcs.jcajce.JcePKCSPBEOutputEncryptorBuilder;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
+import tender.core.wire.Budget;
 import tender.core.wire.MalformedException;
 
 /**
@@ -101,7 +102,13 @@ public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int 
 
     /** What is inside; empty where the passphrase is another. */
     public Optional<Opened> open(String passphrase) {
+        return open(passphrase, new Budget());
+    }
+
+    /** @param budget pays for the rounds before they are made */
+    public Optional<Opened> open(String passphrase, Budget budget) {
         protections.forEach(KeyProtection::bounded);
+        budget.rounds(rounds());
         if (macRounds > KeyProtection.MOST_ROUNDS) {
             throw new MalformedException("key-store", "", "checked with more rounds than are tried");
         }
@@ -126,7 +133,7 @@ public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int 
                     if (value instanceof X509CertificateHolder certificate) {
                         certificates.add(certificate.getEncoded());
                     } else if (value instanceof PKCS8EncryptedPrivateKeyInfo locked) {
-                        key = KeyProtection.open(locked, word);
+                        key = KeyProtection.open(locked, word, budget);
                     } else if (value instanceof PrivateKeyInfo open) {
                         key = Optional.of(CertificateKey.ofPrivate(Secret.of(open.getEncoded())));
                     }
@@ -134,6 +141,9 @@ public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int 
             }
             return Optional.of(new Opened(List.copyOf(certificates), key));
         } catch (IOException | PKCSException | RuntimeException e) {
+            if (e instanceof MalformedException m && m.code().equals("too-large")) {
+                throw m;
+            }
             return Optional.empty();
         }
     }

@@ -11,6 +11,7 @@ import org.bouncycastle.openssl.PEMParser;
 import org.bouncycastle.openssl.bc.BcPEMDecryptorProvider;
 import org.bouncycastle.pkcs.PKCS8EncryptedPrivateKeyInfo;
 import tender.core.credential.Secret;
+import tender.core.wire.Budget;
 import tender.core.wire.MalformedException;
 
 /** A private key in one of the forms that programs write: PKCS#8, locked PKCS#8, and the older PKCS#1 and SEC 1. */
@@ -89,19 +90,26 @@ public final class PrivateKeyFile {
 
     /** The key opened with a passphrase; empty where that is another. */
     public Optional<CertificateKey> open(String passphrase) {
+        return open(passphrase, new Budget());
+    }
+
+    /** @param budget pays for the rounds before they are made */
+    public Optional<CertificateKey> open(String passphrase, Budget budget) {
         if (open.isPresent()) {
             return open;
         }
         try {
             if (block.label().equals("ENCRYPTED PRIVATE KEY")) {
-                return KeyProtection.open(new PKCS8EncryptedPrivateKeyInfo(block.der()), passphrase.toCharArray());
+                return KeyProtection.open(
+                        new PKCS8EncryptedPrivateKeyInfo(block.der()), passphrase.toCharArray(), budget);
             }
             PEMKeyPair pair = ((PEMEncryptedKeyPair) parsed(block))
                     .decryptKeyPair(new BcPEMDecryptorProvider(passphrase.toCharArray()));
             return Optional.of(
                     CertificateKey.ofPrivate(Secret.of(pair.getPrivateKeyInfo().getEncoded())));
         } catch (IOException | RuntimeException e) {
-            if (e instanceof MalformedException m && m.what().contains("rounds")) {
+            if (e instanceof MalformedException m
+                    && (m.code().equals("too-large") || m.what().contains("rounds"))) {
                 throw m;
             }
             return Optional.empty();

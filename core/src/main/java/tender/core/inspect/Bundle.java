@@ -1,6 +1,7 @@
 package tender.core.inspect;
 
 import java.io.ByteArrayInputStream;
+import java.io.FilterInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
@@ -9,6 +10,7 @@ import java.util.Map;
 import java.util.zip.GZIPInputStream;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipInputStream;
+import tender.core.wire.Budget;
 import tender.core.wire.MalformedException;
 
 /**
@@ -25,7 +27,11 @@ public final class Bundle {
     private final Map<String, byte[]> files = new LinkedHashMap<>();
     private long total;
 
-    private Bundle() {}
+    private final Budget budget;
+
+    private Bundle(Budget budget) {
+        this.budget = budget;
+    }
 
     /** Whether bytes begin as a zip or gzip archive does. */
     public static boolean looksLike(byte[] content) {
@@ -38,12 +44,17 @@ public final class Bundle {
 
     /** Files by their path in the archive. */
     public static Map<String, byte[]> read(byte[] archive) {
-        Bundle bundle = new Bundle();
+        return read(archive, new Budget());
+    }
+
+    /** @param budget pays for every entry and all that is unpacked, kept or not */
+    public static Map<String, byte[]> read(byte[] archive, Budget budget) {
+        Bundle bundle = new Bundle(budget);
         try {
             if (isZip(archive)) {
                 bundle.zip(archive);
             } else {
-                bundle.tar(new GZIPInputStream(new ByteArrayInputStream(archive)));
+                bundle.tar(bundle.paid(new GZIPInputStream(new ByteArrayInputStream(archive))));
             }
         } catch (IOException | IllegalArgumentException e) {
             throw new MalformedException("archive", "", "the archive is damaged");
@@ -54,8 +65,12 @@ public final class Bundle {
     private void zip(byte[] archive) throws IOException {
         try (ZipInputStream zip = new ZipInputStream(new ByteArrayInputStream(archive))) {
             for (ZipEntry entry = zip.getNextEntry(); entry != null; entry = zip.getNextEntry()) {
+                budget.entry();
+                byte[] content = paid(zip).readNBytes(MAX_FILE_BYTES + 1);
                 if (!entry.isDirectory()) {
-                    put(entry.getName(), zip.readNBytes(MAX_FILE_BYTES + 1));
+                    put(entry.getName(), content);
+                } else if (content.length > 0) {
+                    throw new MalformedException("archive", entry.getName(), "is a folder that holds bytes");
                 }
             }
         }
@@ -66,6 +81,7 @@ public final class Bundle {
         String longName = null;
         byte[] header = in.readNBytes(BLOCK);
         while (header.length == BLOCK && header[0] != 0) {
+            budget.entry();
             long size = number(header, 124, 12);
             if (size < 0 || size > MAX_FILE_BYTES) {
                 throw tooLarge();
@@ -90,6 +106,35 @@ public final class Bundle {
         if (header.length != BLOCK && files.isEmpty()) {
             throw new MalformedException("archive", "", "no tar archive is inside");
         }
+    }
+
+    /** The same bytes, each paid for as it is unpacked. */
+    private InputStream paid(InputStream in) {
+        return new FilterInputStream(in) {
+            @Override
+            public int read() throws IOException {
+                int b = super.read();
+                budget.bytes(b < 0 ? 0 : 1);
+                return b;
+            }
+
+            @Override
+            public int read(byte[] into, int offset, int length) throws IOException {
+                int count = super.read(into, offset, length);
+                budget.bytes(Math.max(count, 0));
+                return count;
+            }
+
+            @Override
+            public long skip(long count) throws IOException {
+                return read(new byte[(int) Math.min(count, BLOCK)], 0, (int) Math.min(count, BLOCK));
+            }
+
+            @Override
+            public void close() {
+                // the archive goes on after an entry
+            }
+        };
     }
 
     private static String name(byte[] header) {

@@ -90,13 +90,13 @@ final class CertificateNotes {
     }
 
     /** A private key: open, or locked; gives it where it can be looked at. */
-    Optional<CertificateKey> key(PrivateKeyFile file, int line, Optional<String> passphrase) {
+    Optional<CertificateKey> key(PrivateKeyFile file, int line, Unlocking unlocking) {
         if (file.protection().isEmpty()) {
             draft.note(Hint.KEY_OPEN, line, "");
             return file.key();
         }
         draft.note(Hint.KEY_LOCKED, line, file.protection().get().words());
-        return passphrase.flatMap(file::open);
+        return unlocking.open(file);
     }
 
     /** Whether a key is the certificate's, and what follows for an authority's. */

@@ -23,6 +23,7 @@ import tender.core.profile.OpenVpnClient;
 import tender.core.profile.OpenVpnFile;
 import tender.core.profile.SectionFile;
 import tender.core.profile.WireGuardFile;
+import tender.core.wire.Budget;
 import tender.core.wire.MalformedException;
 import tender.core.wire.Problem;
 
@@ -39,11 +40,11 @@ public final class Inspector {
     private static final Pattern PPTP = Pattern.compile("(?im)^\\s*(pty\\s+\"?pptp |plugin\\s+\"?pptp|pptp_server\\s)");
 
     private final Instant now;
-    private final Optional<String> passphrase;
+    private final Unlocking unlocking;
 
-    private Inspector(Instant now, Optional<String> passphrase) {
+    private Inspector(Instant now, Unlocking unlocking) {
         this.now = now;
-        this.passphrase = passphrase;
+        this.unlocking = unlocking;
     }
 
     /**
@@ -51,7 +52,12 @@ public final class Inspector {
      * @param passphrase for keys and key stores that are locked
      */
     public static Inspection of(String name, byte[] content, Instant now, Optional<String> passphrase) {
-        return new Inspector(now, passphrase).file(name, content, Map.of(), 0);
+        return of(name, content, now, passphrase, new Budget());
+    }
+
+    /** @param budget what this and the other files of the same request may cost */
+    public static Inspection of(String name, byte[] content, Instant now, Optional<String> passphrase, Budget budget) {
+        return new Inspector(now, new Unlocking(passphrase, budget)).file(name, content, Map.of(), 0);
     }
 
     private Inspection file(String name, byte[] content, Map<String, byte[]> beside, int depth) {
@@ -77,7 +83,7 @@ public final class Inspector {
         if (depth == MAX_DEPTH) {
             throw new MalformedException("archive", "", "archives in archives in archives are not opened");
         }
-        Map<String, byte[]> files = Bundle.read(content);
+        Map<String, byte[]> files = Bundle.read(content, unlocking.budget());
         Map<String, byte[]> beside = new LinkedHashMap<>();
         files.forEach((path, bytes) -> beside.put(path.substring(path.lastIndexOf('/') + 1), bytes));
         draft.fact("holds", files.size() + (files.size() == 1 ? " file" : " files"));
@@ -115,7 +121,7 @@ public final class Inspector {
         }
         OpenVpnFile.Reading openVpn = OpenVpnFile.read(text);
         if (OpenVpnClient.looksLike(openVpn.file())) {
-            return OpenVpnNotes.of(name, OpenVpnClient.of(openVpn), now, beside, passphrase);
+            return OpenVpnNotes.of(name, OpenVpnClient.of(openVpn), now, beside, unlocking);
         }
         if (text.contains("OpenVPN Static key V1") || text.contains("OpenVPN tls-crypt-v2")) {
             return new Inspection.Draft()
@@ -173,7 +179,7 @@ public final class Inspector {
     private Optional<Inspection.Kind> object(
             PemText.Block block, List<CertificateFacts> certificates, Inspection.Draft draft, CertificateNotes notes) {
         if (PrivateKeyFile.isKey(block.label())) {
-            Optional<CertificateKey> key = notes.key(PrivateKeyFile.of(block), block.line(), passphrase);
+            Optional<CertificateKey> key = notes.key(PrivateKeyFile.of(block), block.line(), unlocking);
             key.ifPresent(k -> draft.fact("key", k.kind().word()));
             key.ifPresent(k -> notes.pair(certificates, k, block.line()));
             return Optional.of(Inspection.Kind.PRIVATE_KEY);
@@ -270,7 +276,7 @@ public final class Inspector {
         Inspection.Draft draft = new Inspection.Draft();
         PrivateKeyFile file = PrivateKeyFile.of(new PemText.Block(label, Map.of(), content, 0, 0));
         new CertificateNotes(now, draft)
-                .key(file, 0, passphrase)
+                .key(file, 0, unlocking)
                 .ifPresent(k -> draft.fact("key", k.kind().word()));
         return draft.done(name, Inspection.Kind.PRIVATE_KEY);
     }
@@ -278,7 +284,7 @@ public final class Inspector {
     private Inspection keyStore(String name, byte[] content) {
         Inspection.Draft draft = new Inspection.Draft();
         CertificateNotes notes = new CertificateNotes(now, draft);
-        Optional<KeyStoreFile.Opened> opened = KeyStoreNotes.of(KeyStoreFile.of(content), 0, draft, passphrase);
+        Optional<KeyStoreFile.Opened> opened = KeyStoreNotes.of(KeyStoreFile.of(content), 0, draft, unlocking);
         opened.ifPresent(o -> {
             List<CertificateFacts> all =
                     o.certificates().stream().map(CertificateFacts::of).toList();

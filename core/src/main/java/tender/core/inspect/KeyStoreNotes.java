@@ -7,13 +7,10 @@ import tender.core.certificate.KeyStoreFile;
 
 /** What is said of a key store. */
 final class KeyStoreNotes {
-    private static final int FEW_ROUNDS = 10_000;
-
     private KeyStoreNotes() {}
 
     /** Notes how it is locked, and opens it where the passphrase is given. */
-    static Optional<KeyStoreFile.Opened> of(
-            KeyStoreFile store, int line, Inspection.Draft draft, Optional<String> passphrase) {
+    static Optional<KeyStoreFile.Opened> of(KeyStoreFile store, int line, Inspection.Draft draft, Unlocking unlocking) {
         draft.fact(
                 "locked with",
                 store.protections().isEmpty()
@@ -25,11 +22,12 @@ final class KeyStoreNotes {
         if (store.isLegacy()) {
             draft.note(Hint.KEY_STORE_LEGACY, line, store.protections().get(0).cipher());
         }
-        // many are locked by no passphrase at all; that is tried where it costs little
-        Optional<String> tried = passphrase.or(() -> store.rounds() <= FEW_ROUNDS ? Optional.of("") : Optional.empty());
-        Optional<KeyStoreFile.Opened> opened = tried.flatMap(store::open);
+        Optional<KeyStoreFile.Opened> opened = unlocking.open(store);
         if (opened.isEmpty()) {
-            draft.note(Hint.PASSPHRASE_NEEDED, line, passphrase.isPresent() ? "this passphrase does not open it" : "");
+            draft.note(
+                    Hint.PASSPHRASE_NEEDED,
+                    line,
+                    unlocking.passphrase().isPresent() ? "this passphrase does not open it" : "");
         }
         return opened;
     }

@@ -69,20 +69,20 @@ final class OpenVpnNotes {
     private final CertificateNotes certificates;
     private final Instant now;
     private final Map<String, byte[]> beside;
-    private final Optional<String> passphrase;
+    private final Unlocking unlocking;
 
-    private OpenVpnNotes(OpenVpnClient file, Instant now, Map<String, byte[]> beside, Optional<String> passphrase) {
+    private OpenVpnNotes(OpenVpnClient file, Instant now, Map<String, byte[]> beside, Unlocking unlocking) {
         this.file = file;
         this.now = now;
         this.certificates = new CertificateNotes(now, draft);
         this.beside = beside;
-        this.passphrase = passphrase;
+        this.unlocking = unlocking;
     }
 
     /** @param beside files that came along, by name, for those that the file names */
     static Inspection of(
-            String name, OpenVpnClient file, Instant now, Map<String, byte[]> beside, Optional<String> passphrase) {
-        OpenVpnNotes notes = new OpenVpnNotes(file, now, beside, passphrase);
+            String name, OpenVpnClient file, Instant now, Map<String, byte[]> beside, Unlocking unlocking) {
+        OpenVpnNotes notes = new OpenVpnNotes(file, now, beside, unlocking);
         if (!file.server()) {
             notes.calls();
             notes.reach();
@@ -244,7 +244,7 @@ final class OpenVpnNotes {
         for (PemText.Block block : PemText.read(text.get()).blocks()) {
             if (PrivateKeyFile.isKey(block.label())) {
                 try {
-                    return certificates.key(PrivateKeyFile.of(block), line, passphrase);
+                    return certificates.key(PrivateKeyFile.of(block), line, unlocking);
                 } catch (MalformedException e) {
                     draft.problems(List.of(new tender.core.wire.Problem(line, e.code(), e.what())));
                 }
@@ -269,7 +269,7 @@ final class OpenVpnNotes {
             return Optional.empty();
         }
         try {
-            return KeyStoreNotes.of(KeyStoreFile.of(content), m.line(), draft, passphrase);
+            return KeyStoreNotes.of(KeyStoreFile.of(content), m.line(), draft, unlocking);
         } catch (MalformedException e) {
             draft.problems(List.of(new tender.core.wire.Problem(m.line(), e.code(), e.what())));
             return Optional.empty();

@@ -65,6 +65,13 @@ public record IpAddress(Family family, long high, long low) implements Comparabl
         return out;
     }
 
+    /** The IPv4 address that an IPv6 one stands for (mapped, RFC 4291 §2.5.5.2, or translated, RFC 6052 §2.1); else itself. */
+    public IpAddress unmapped() {
+        boolean mapped = family == Family.V6 && high == 0 && low >>> 32 == 0xffffL;
+        boolean translated = family == Family.V6 && high == 0x0064_ff9b_0000_0000L && low >>> 32 == 0;
+        return mapped || translated ? new IpAddress(Family.V4, 0, low & 0xffff_ffffL) : this;
+    }
+
     public boolean isV4() {
         return family == Family.V4;
     }

@@ -37,13 +37,17 @@ public final class Fit {
         });
         if (!now.isEmpty()
                 && !holding.endpoints().isEmpty()
-                && !now.contains(holding.endpoints().get(0))) {
+                && now.stream().noneMatch(e -> calls(e, holding.endpoints().get(0), listener.protocol()))) {
             out.add(new Difference(
                     "endpoint",
                     holding.endpoints().get(0).toString(),
                     now.get(0).toString()));
         }
         return out;
+    }
+
+    private static boolean calls(Endpoint one, Endpoint other, Protocol protocol) {
+        return FIXED_PORTS.contains(protocol) ? one.host().equals(other.host()) : one.equals(other);
     }
 
     /** Networks that the file sends through the tunnel although nobody has them any more. */

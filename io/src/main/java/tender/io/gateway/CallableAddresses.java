@@ -21,10 +21,7 @@ public record CallableAddresses(List<Cidr> listed) {
     InetSocketAddress resolve(NameService names, Target target) {
         IpAddress address = address(names, target.host());
         if (!allows(address)) {
-            throw new GatewayFailure(
-                    GatewayFailure.Kind.FORBIDDEN_ADDRESS,
-                    "addresses of this machine are not called; list the range in the setting callable.local to allow it",
-                    null);
+            throw forbidden();
         }
         try {
             return new InetSocketAddress(
@@ -46,7 +43,16 @@ public record CallableAddresses(List<Cidr> listed) {
         return answer.addresses().get(0);
     }
 
+    /** What is said of an address that is not called. */
+    public static GatewayFailure forbidden() {
+        return new GatewayFailure(
+                GatewayFailure.Kind.FORBIDDEN_ADDRESS,
+                "addresses of this machine are not called; list the range in the setting callable.local to allow it",
+                null);
+    }
+
     public boolean allows(IpAddress address) {
-        return !AddressKinds.isLocalOnly(address) || listed.stream().anyMatch(range -> range.contains(address));
+        IpAddress meant = address.unmapped();
+        return !AddressKinds.isLocalOnly(meant) || listed.stream().anyMatch(range -> range.contains(meant));
     }
 }

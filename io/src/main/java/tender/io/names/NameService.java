@@ -22,4 +22,9 @@ public interface NameService {
     }
 
     Answer lookUp(HostName name);
+
+    /** Whether an address may be called from here; every place that dials asks this. */
+    default boolean mayCall(IpAddress address) {
+        return true;
+    }
 }

@@ -12,7 +12,9 @@ import java.nio.channels.SocketChannel;
 import java.time.Duration;
 import java.util.Arrays;
 import java.util.Optional;
+import tender.core.network.AddressKinds;
 import tender.core.network.Endpoint;
+import tender.core.network.IpAddress;
 import tender.core.trial.Proxy;
 
 /** Packets to and from one place, over UDP, or over TCP with each packet's length in two bytes before it. */
@@ -54,6 +56,11 @@ interface Wire extends AutoCloseable {
         Tcp control = new Tcp(to, wait);
         try {
             InetSocketAddress relay = ProxyWay.associate(proxy, control.stream(wait), to.getAddress());
+            if (!relay.getAddress().equals(to.getAddress())
+                    && AddressKinds.isLocalOnly(
+                            IpAddress.ofBytes(relay.getAddress().getAddress()).unmapped())) {
+                throw new ProxyWay.Refused("the proxy sends datagrams to an address of this machine");
+            }
             return new Relayed(control, new Udp(relay), ProxyWay.before(target));
         } catch (IOException e) {
             control.close();

@@ -9,6 +9,7 @@ import tender.service.device.Connections;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
+import tender.service.http.OneByOne;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.store.jdbc.Db;
@@ -20,8 +21,10 @@ public final class AdoptRoutes {
     private final Gateways gateways;
     private final Connections connections;
     private final Adopting adopting;
+    private final OneByOne oneByOne;
 
-    public AdoptRoutes(Db db, Gateways gateways, Connections connections, Adopting adopting) {
+    public AdoptRoutes(Db db, Gateways gateways, Connections connections, Adopting adopting, OneByOne oneByOne) {
+        this.oneByOne = oneByOne;
         this.db = db;
         this.gateways = gateways;
         this.connections = connections;
@@ -53,8 +56,10 @@ public final class AdoptRoutes {
             byte[] content = request.content().isPresent()
                     ? Base64.getDecoder().decode(request.content().get())
                     : exported(gateway);
-            return Answer.ok(
-                    adopting.adopt(gateway, request, content, call.caller().reference(), call.now()));
+            return Answer.ok(oneByOne.run(
+                    call.caller(),
+                    () -> adopting.adopt(
+                            gateway, request, content, call.caller().reference(), call.now())));
         } catch (IllegalArgumentException e) {
             throw new ApiFailure(ProblemCode.MALFORMED, "the content is not base64", "content");
         }

@@ -39,6 +39,8 @@ import tender.core.repair.Target;
 import tender.core.repair.WireGuardRepairs;
 import tender.core.walk.Approach;
 import tender.core.walk.Called;
+import tender.core.wire.Budget;
+import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 import tender.service.http.ApiFailure;
 import tender.service.office.OfficeRecords;
@@ -83,7 +85,7 @@ public final class Adopting {
     public AdoptApi.Adopted adopt(
             Gateways.Gateway gateway, AdoptApi.Adopt request, byte[] content, String actor, Instant now) {
         boolean dryRun = request.dryRun().orElse(false);
-        String name = request.name().orElse("export of " + gateway.name());
+        String name = Fields.title("name", request.name().orElse("export of " + gateway.name()));
         List<Candidate> candidates = candidates(name, content, request.passphrase(), now);
         if (candidates.isEmpty()) {
             throw new ApiFailure(ProblemCode.MALFORMED, "no client file is inside", "content");
@@ -175,9 +177,10 @@ public final class Adopting {
     }
 
     private static List<Candidate> candidates(String name, byte[] content, Optional<Secret> passphrase, Instant now) {
+        Budget budget = new Budget();
         Map<String, byte[]> files = new LinkedHashMap<>();
         if (Bundle.looksLike(content)) {
-            files.putAll(Bundle.read(content));
+            files.putAll(Bundle.read(content, budget));
         } else {
             files.put(name, content);
         }
@@ -192,11 +195,11 @@ public final class Adopting {
             besides.put(folder, all);
         });
         files.forEach((path, bytes) -> {
-            Inspection first = Inspector.of(path, bytes, now, Optional.empty());
+            Inspection first = Inspector.of(path, bytes, now, Optional.empty(), budget);
             Protocol protocol = ADOPTED.get(first.kind());
             if (protocol != null) {
                 String text = new String(bytes, StandardCharsets.ISO_8859_1);
-                out.add(candidate(path, protocol, text, besides.get(folder(path)), first, passphrase, now));
+                out.add(candidate(path, protocol, text, besides.get(folder(path)), first, passphrase, now, budget));
             }
         });
         return out;
@@ -213,7 +216,8 @@ public final class Adopting {
             Map<String, byte[]> beside,
             Inspection alone,
             Optional<Secret> passphrase,
-            Instant now) {
+            Instant now,
+            Budget budget) {
         try {
             String whole = switch (protocol) {
                 case OPENVPN ->
@@ -227,7 +231,8 @@ public final class Adopting {
                             path,
                             whole.getBytes(StandardCharsets.ISO_8859_1),
                             now,
-                            passphrase.map(p -> p.revealText(RevealSecret.TO_COMPARE)))
+                            passphrase.map(p -> p.revealText(RevealSecret.TO_COMPARE)),
+                            budget)
                     : alone;
             return new Candidate(path, protocol, whole, of, Optional.empty());
         } catch (MalformedException e) {

@@ -7,7 +7,10 @@ import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Instant;
 import tender.api.ProblemCode;
+import tender.core.network.Host;
+import tender.core.network.HostName;
 import tender.io.alert.WebCall;
+import tender.io.names.NameService;
 import tender.service.http.ApiFailure;
 import tender.service.http.Json;
 import tender.service.job.JobKind;
@@ -34,7 +37,10 @@ public final class Alerts implements JobKind {
     private final Settings.Ways ways;
     private final WebCall web = new WebCall();
 
-    public Alerts(Clock clock, Settings.Ways ways) {
+    private final NameService names;
+
+    public Alerts(Clock clock, Settings.Ways ways, NameService names) {
+        this.names = names;
         this.clock = clock;
         this.ways = ways;
     }
@@ -49,6 +55,14 @@ public final class Alerts implements JobKind {
         Jobs.add(tx, Jobs.Order.once(NAME, Json.text(errand), NAME + ":" + Ids.next()), now);
     }
 
+    /** An address written in the settings is meant; a name must not lead to what is never called. */
+    private void checkCallable(String host) throws IOException {
+        if (Host.parse(host.replaceAll("[\\[\\]]", "")) instanceof HostName name
+                && names.lookUp(name).addresses().stream().anyMatch(a -> !names.mayCall(a))) {
+            throw new IOException(host + " leads to an address that is not called");
+        }
+    }
+
     @Override
     public String name() {
         return NAME;
@@ -59,8 +73,10 @@ public final class Alerts implements JobKind {
         Errand errand = Json.readOwn(job.payload(), new TypeReference<Errand>() {});
         try {
             if (errand.way().equals("webhook") && ways.webhook().isPresent()) {
+                checkCallable(ways.webhook().get().getHost());
                 web.post(ways.webhook().get(), Json.text(errand.word()).getBytes(StandardCharsets.UTF_8));
             } else if (errand.way().equals("mail") && ways.mail().isPresent()) {
+                checkCallable(ways.mail().get().host());
                 ways.mail()
                         .get()
                         .send(

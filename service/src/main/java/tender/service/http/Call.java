@@ -44,7 +44,15 @@ public final class Call {
     }
 
     public String path(String name) {
-        return context.pathParam(name);
+        return plain(name, context.pathParam(name));
+    }
+
+    /** A text without control characters, which no record has and the database refuses. */
+    static String plain(String field, String text) {
+        if (text.chars().anyMatch(Character::isISOControl)) {
+            throw new MalformedException("text", field, "has a control character in it");
+        }
+        return text;
     }
 
     static UUID uuid(String field, String text) {
@@ -55,7 +63,9 @@ public final class Call {
     }
 
     public Optional<String> query(String name) {
-        return Optional.ofNullable(context.queryParam(name)).filter(text -> !text.isBlank());
+        return Optional.ofNullable(context.queryParam(name))
+                .filter(text -> !text.isBlank())
+                .map(text -> plain(name, text));
     }
 
     public Optional<UUID> queryId(String name) {

@@ -4,12 +4,18 @@ import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;
 
-/** Who is calling, by a valid sign-in. */
+/**
+ * Who is calling, by a valid sign-in.
+ *
+ * @param role of the account; that of an auditor where the sign-in is for reading only
+ * @param enrolOnly whether a second factor has to be set up before anything else
+ */
 public record Caller(
         UUID operatorId,
         String name,
         Role role,
         boolean mustChangePassword,
+        boolean enrolOnly,
         UUID signInId,
         boolean browser,
         Instant freshUntil,

@@ -69,7 +69,7 @@ public final class Cursor {
 
     public static String decode(String cursor) {
         try {
-            return new String(Base64.getUrlDecoder().decode(cursor), StandardCharsets.UTF_8);
+            return Call.plain("after", new String(Base64.getUrlDecoder().decode(cursor), StandardCharsets.UTF_8));
         } catch (IllegalArgumentException e) {
             throw new MalformedException("cursor", "after", "is not a cursor of this list");
         }

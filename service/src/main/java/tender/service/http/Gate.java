@@ -6,24 +6,25 @@ import io.javalin.http.HandlerType;
 import io.javalin.http.sse.SseClient;
 import io.javalin.router.Endpoint;
 import java.net.URI;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
+import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.BiConsumer;
 import java.util.function.Supplier;
+import org.eclipse.jetty.http.HttpCookie;
+import org.eclipse.jetty.server.Request;
 import tender.api.OperatorApi;
-import tender.api.Problem;
 import tender.api.ProblemCode;
+import tender.core.credential.KeyedDigest;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.handout.LinkToken;
 import tender.store.jdbc.Db;
+import tender.store.jdbc.StoreException;
 import tender.store.operator.Replays;
 import tender.store.operator.SignIns;
 
@@ -36,15 +37,21 @@ public final class Gate {
     /** How long another call with the same key is taken to be still running. */
     private static final Duration RUNNING = Duration.ofSeconds(60);
 
+    private static final String STREAMING = "tender.streaming";
     private static final Set<String> BEFORE_PASSWORD_CHANGE = Set.of("/me", "/me/password", "/sign-out");
+    private static final Set<String> BEFORE_ENROLMENT =
+            Set.of("/me", "/me/password", "/me/code", "/me/code/confirm", "/me/fresh", "/sign-out");
 
     private final Db db;
     private final Replays replays;
     private final Clock clock;
     private final Source source;
     private final Supplier<URI> baseUrl;
+    private final Secret digestKey;
 
-    public Gate(Db db, Replays replays, Clock clock, Source source, Supplier<URI> baseUrl) {
+    /** @param digestKey keys the digests of requests, so that nobody who reads the database can guess what was in them */
+    public Gate(Db db, Replays replays, Clock clock, Source source, Supplier<URI> baseUrl, Secret digestKey) {
+        this.digestKey = digestKey;
         this.db = db;
         this.replays = replays;
         this.clock = clock;
@@ -58,24 +65,20 @@ public final class Gate {
                     Endpoint.create(route.verb(), PREFIX + route.path()).handler(context -> serve(route, context)));
         }
         config.exception(Exception.class, Problems::answer);
-        config.error(404, context -> {
-            if (context.path().startsWith("/api/") && context.resultInputStream() == null) {
-                Problems.write(Problem.of(ProblemCode.NOT_FOUND, "there is nothing at this path", ""), context);
-            }
-        });
+        for (int status : List.of(404, 405)) {
+            config.error(status, Problems::nothingHere);
+        }
     }
 
-    /** A stream of events for those who may read; closed by the given consumer's bookkeeping. */
-    public void stream(RoutesConfig config, String path, BiConsumer<SseClient, Caller> opened) {
-        config.sse(PREFIX + path, client -> {
-            Caller caller = caller(client.ctx(), clock.instant())
-                    .filter(c -> Role.READERS.contains(c.role()) && !c.mustChangePassword())
-                    .orElse(null);
-            if (caller == null) {
-                client.close();
-            } else {
-                opened.accept(client, caller);
-            }
+    /** A stream of events for those who may read; refused like any other call where the row of the table says so. */
+    public void stream(RoutesConfig config, Route route, BiConsumer<SseClient, Caller> opened) {
+        config.before(PREFIX + route.path(), context -> {
+            Caller caller = check(route, caller(context, clock.instant()));
+            context.attribute(STREAMING, caller);
+        });
+        config.sse(PREFIX + route.path(), client -> {
+            Caller caller = client.ctx().attribute(STREAMING);
+            opened.accept(client, caller);
         });
     }
 
@@ -89,6 +92,9 @@ public final class Gate {
             checkOrigin(context, route.roles().isEmpty() || caller.get().browser());
         }
         Call call = new Call(context, caller.orElse(null), now, source.of(context));
+        if (route.fresh()) {
+            call.needFresh();
+        }
         String key = context.header("Idempotency-Key");
         if (key != null && route.verb() == HandlerType.POST && caller.isPresent()) {
             replayed(route, call, context, key);
@@ -97,7 +103,7 @@ public final class Gate {
         }
     }
 
-    private static void check(Route route, Optional<Caller> caller) {
+    private static Caller check(Route route, Optional<Caller> caller) {
         Caller who = caller.orElseThrow(
                 () -> new ApiFailure(ProblemCode.NOT_SIGNED_IN, "no valid sign-in came with the call"));
         if (!route.roles().contains(who.role())) {
@@ -107,6 +113,10 @@ public final class Gate {
         if (who.mustChangePassword() && !BEFORE_PASSWORD_CHANGE.contains(route.path())) {
             throw new ApiFailure(ProblemCode.PASSWORD_CHANGE_NEEDED, "the first password is still in use");
         }
+        if (who.enrolOnly() && !BEFORE_ENROLMENT.contains(route.path())) {
+            throw new ApiFailure(ProblemCode.ENROL_NEEDED, "this installation asks everyone for a one-time code");
+        }
+        return who;
     }
 
     /** A browser sends Origin with every write; ours is the only one that may. */
@@ -134,20 +144,39 @@ public final class Gate {
         return "https".equals(baseUrl.get().getScheme());
     }
 
-    private Optional<Caller> caller(Context context, Instant now) {
-        String header = context.header("Authorization");
+    /** Which valid sign-in a request comes with, asked before its body is read. */
+    Optional<String> signInOf(Request request) {
+        String cookie = Request.getCookies(request).stream()
+                .filter(c -> c.getName().equals(cookieName()))
+                .map(HttpCookie::getValue)
+                .findFirst()
+                .orElse(null);
+        try {
+            return signIn(request.getHeaders().get("Authorization"), cookie, clock.instant())
+                    .map(s -> s.id().toString());
+        } catch (StoreException e) {
+            return Optional.empty(); // the route says that the database is away
+        }
+    }
+
+    private Optional<SignIns.SignIn> signIn(String header, String cookie, Instant now) {
         boolean bearer = header != null && header.startsWith(OperatorApi.TOKEN_SCHEME);
-        String token = bearer ? header.substring(OperatorApi.TOKEN_SCHEME.length()) : context.cookie(cookieName());
+        String token = bearer ? header.substring(OperatorApi.TOKEN_SCHEME.length()) : cookie;
         if (token == null || token.length() > 100) {
             return Optional.empty();
         }
         return db.inTransaction(tx -> SignIns.find(tx, LinkToken.digest(token), now))
-                .filter(s -> bearer == s.kind().equals("client"))
+                .filter(s -> bearer == s.kind().equals("client"));
+    }
+
+    private Optional<Caller> caller(Context context, Instant now) {
+        return signIn(context.header("Authorization"), context.cookie(cookieName()), now)
                 .map(s -> new Caller(
                         s.operatorId(),
                         s.operator(),
-                        Role.of(s.role()),
+                        s.readOnly() ? Role.of(s.role()).reading() : Role.of(s.role()),
                         s.mustChange(),
+                        s.enrolOnly(),
                         s.id(),
                         s.kind().equals("browser"),
                         s.freshUntil(),
@@ -169,6 +198,12 @@ public final class Gate {
                 throw new ApiFailure(ProblemCode.CONFLICT, "the key was used for another request", "Idempotency-Key");
             }
             if (earlier.answer().isPresent()) {
+                if (route.answer().filter(Json::holdsSecret).isPresent()) {
+                    throw new ApiFailure(
+                            ProblemCode.CONFLICT,
+                            "it was done, and what is shown once was shown; make it anew where it is lost",
+                            "Idempotency-Key");
+                }
                 context.status(earlier.status().orElse(200))
                         .contentType("application/json")
                         .result(earlier.answer().get().reveal(RevealSecret.TO_HAND_OUT));
@@ -181,7 +216,8 @@ public final class Gate {
         try {
             Answer answer = route.handler().handle(call);
             if (answer instanceof Answer.Value value) {
-                byte[] body = value.value() == null ? new byte[0] : Json.write(value.value());
+                boolean secret = route.answer().filter(Json::holdsSecret).isPresent();
+                byte[] body = value.value() == null || secret ? new byte[0] : Json.write(value.value());
                 db.run(tx -> replays.answer(tx, operator, key, value.status(), Secret.of(body)));
             }
             render(answer, context);
@@ -191,15 +227,11 @@ public final class Gate {
         }
     }
 
-    private static String digest(Context context) {
-        try {
-            MessageDigest sha = MessageDigest.getInstance("SHA-256");
-            sha.update(
-                    (context.method() + " " + context.path() + "\n").getBytes(java.nio.charset.StandardCharsets.UTF_8));
-            return HexFormat.of().formatHex(sha.digest(context.bodyAsBytes()));
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException("every Java has SHA-256", e);
-        }
+    private String digest(Context context) {
+        return KeyedDigest.of(
+                digestKey,
+                (context.method() + " " + context.path() + "\n").getBytes(StandardCharsets.UTF_8),
+                context.bodyAsBytes());
     }
 
     private static void render(Answer answer, Context context) {

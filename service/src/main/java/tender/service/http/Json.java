@@ -104,6 +104,25 @@ public final class Json {
                 .collect(Collectors.joining("."));
     }
 
+    /** Whether a type of answers has a place for a secret, directly or in what it holds. */
+    static boolean holdsSecret(Class<?> type) {
+        return holdsSecret(type, new java.util.HashSet<>());
+    }
+
+    private static boolean holdsSecret(java.lang.reflect.Type type, java.util.Set<java.lang.reflect.Type> seen) {
+        if (!seen.add(type)) {
+            return false;
+        }
+        if (type instanceof java.lang.reflect.ParameterizedType p) {
+            return java.util.Arrays.stream(p.getActualTypeArguments()).anyMatch(t -> holdsSecret(t, seen));
+        }
+        if (type instanceof Class<?> c && c.isRecord()) {
+            return java.util.Arrays.stream(c.getRecordComponents())
+                    .anyMatch(r -> holdsSecret(r.getGenericType(), seen));
+        }
+        return type == Secret.class;
+    }
+
     /** For JSON of our own, out of the database. */
     public static <T> T readOwn(String text, TypeReference<T> type) {
         try {

@@ -58,7 +58,8 @@ public final class OpenApi {
                         "version",
                         "1",
                         "description",
-                        "Office gateways, the profiles handed out for them, and the proof that they work."));
+                        "Office gateways, the profiles handed out for them, and the proof that they work. "
+                                + Limits.words()));
         document.put("paths", paths);
         document.put(
                 "components",
@@ -74,6 +75,9 @@ public final class OpenApi {
         Map<String, Object> operation = new LinkedHashMap<>();
         operation.put("summary", route.summary());
         operation.put("x-roles", route.roles().stream().map(Role::word).sorted().toList());
+        if (route.fresh()) {
+            operation.put("x-fresh-sign-in", true);
+        }
         operation.put(
                 "security",
                 route.roles().isEmpty()

@@ -19,7 +19,21 @@ public final class Problems {
     private Problems() {}
 
     public static void answer(Exception e, Context context) {
+        if (e instanceof ApiFailure f && f.retrySeconds() > 0) {
+            context.header("Retry-After", Integer.toString(f.retrySeconds()));
+        }
         write(problem(e, context.method() + " " + context.path()), context);
+    }
+
+    /** For paths and verbs that no route has. */
+    public static void nothingHere(Context context) {
+        String type = context.res().getContentType();
+        boolean told = type != null && type.startsWith("application/problem+json");
+        if (!told
+                && (context.path().startsWith("/api/")
+                        || !context.method().name().equals("GET"))) {
+            write(Problem.of(ProblemCode.NOT_FOUND, "there is nothing at this path", ""), context);
+        }
     }
 
     static void write(Problem problem, Context context) {
@@ -58,7 +72,11 @@ public final class Problems {
                     h.getStatus() == 404 ? "there is nothing at this path" : "the request cannot be read",
                     "");
         }
-        LOG.error("{}: {}", where, e.toString(), e);
+        if (e instanceof StoreException) {
+            LOG.warn("{}: {}", where, e.toString()); // while the database is away every call ends here
+        } else {
+            LOG.error("{}: {}", where, e.toString(), e);
+        }
         return Problem.of(
                 e instanceof StoreException ? ProblemCode.UNAVAILABLE : ProblemCode.FAILED,
                 e instanceof StoreException ? "the database does not answer as it should" : "a fault in Tender",

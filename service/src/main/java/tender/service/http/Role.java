@@ -22,6 +22,11 @@ public enum Role {
     public static final Set<Role> VANTAGES = EnumSet.of(VANTAGE);
     public static final Set<Role> OWNERS = EnumSet.of(OWNER);
 
+    /** What somebody of this role may do with a sign-in that is for reading only. */
+    Role reading() {
+        return this == OWNER || this == OPERATOR ? AUDITOR : this;
+    }
+
     public static Role of(String word) {
         return valueOf(word.toUpperCase(Locale.ROOT));
     }

@@ -6,7 +6,7 @@ import java.util.Set;
 
 /**
  * One row of the one table of routes: what it answers, to whom, from what request. The OpenAPI document and the access
- * check both come from here. {@code roles} empty means open to everyone.
+ * check both come from here. {@code roles} empty means open to everyone; {@code fresh} asks for a sign-in of the last minutes.
  */
 public record Route(
         HandlerType verb,
@@ -16,6 +16,7 @@ public record Route(
         Optional<Class<?>> request,
         Optional<Class<?>> answer,
         boolean paged,
+        boolean fresh,
         Handler handler) {
     /** Does the work of a call. */
     @FunctionalInterface
@@ -25,13 +26,27 @@ public record Route(
 
     public static final Set<Role> OPEN = Set.of();
 
+    /** The same for those alone who signed in, or proved anew who they are, within the last minutes. */
+    public Route afresh() {
+        return new Route(verb, path, roles, summary, request, answer, paged, true, handler);
+    }
+
     public static Route get(String path, Set<Role> roles, String summary, Class<?> answer, Handler handler) {
         return new Route(
-                HandlerType.GET, path, roles, summary, Optional.empty(), Optional.ofNullable(answer), false, handler);
+                HandlerType.GET,
+                path,
+                roles,
+                summary,
+                Optional.empty(),
+                Optional.ofNullable(answer),
+                false,
+                false,
+                handler);
     }
 
     public static Route page(String path, Set<Role> roles, String summary, Class<?> item, Handler handler) {
-        return new Route(HandlerType.GET, path, roles, summary, Optional.empty(), Optional.of(item), true, handler);
+        return new Route(
+                HandlerType.GET, path, roles, summary, Optional.empty(), Optional.of(item), true, false, handler);
     }
 
     public static Route post(
@@ -44,16 +59,26 @@ public record Route(
                 Optional.ofNullable(request),
                 Optional.ofNullable(answer),
                 false,
+                false,
                 handler);
     }
 
     public static Route patch(
             String path, Set<Role> roles, String summary, Class<?> request, Class<?> answer, Handler handler) {
         return new Route(
-                HandlerType.PATCH, path, roles, summary, Optional.of(request), Optional.of(answer), false, handler);
+                HandlerType.PATCH,
+                path,
+                roles,
+                summary,
+                Optional.of(request),
+                Optional.of(answer),
+                false,
+                false,
+                handler);
     }
 
     public static Route delete(String path, Set<Role> roles, String summary, Handler handler) {
-        return new Route(HandlerType.DELETE, path, roles, summary, Optional.empty(), Optional.empty(), false, handler);
+        return new Route(
+                HandlerType.DELETE, path, roles, summary, Optional.empty(), Optional.empty(), false, false, handler);
     }
 }

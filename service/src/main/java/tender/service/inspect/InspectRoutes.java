@@ -9,6 +9,7 @@ import tender.core.wire.Fields;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
+import tender.service.http.OneByOne;
 import tender.service.http.Role;
 import tender.service.http.Route;
 
@@ -16,24 +17,30 @@ import tender.service.http.Route;
 public final class InspectRoutes {
     private static final int MAX_NAME = 200;
 
-    private InspectRoutes() {}
+    private final OneByOne oneByOne;
 
-    public static List<Route> routes() {
+    public InspectRoutes(OneByOne oneByOne) {
+        this.oneByOne = oneByOne;
+    }
+
+    public List<Route> routes() {
         return List.of(Route.post(
                 "/inspections",
                 Role.READERS,
                 "Look into a file: what it is, where it leads, what is wrong; nothing is kept",
                 InspectApi.Look.class,
                 InspectApi.Report.class,
-                InspectRoutes::look));
+                this::look));
     }
 
-    private static Answer look(Call call) {
+    private Answer look(Call call) {
         InspectApi.Look request = call.body(InspectApi.Look.class);
         String name = Fields.required("name", request.name());
         Fields.range("name", name.length(), 1, MAX_NAME);
-        return Answer.ok(InspectApi.Report.of(
-                Inspector.of(name.replaceAll("\\p{Cntrl}", " "), content(request), call.now(), request.passphrase())));
+        byte[] content = content(request);
+        return Answer.ok(InspectApi.Report.of(oneByOne.run(
+                call.caller(),
+                () -> Inspector.of(name.replaceAll("\\p{Cntrl}", " "), content, call.now(), request.passphrase()))));
     }
 
     private static byte[] content(InspectApi.Look request) {

@@ -6,9 +6,11 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.Collectors;
 import tender.api.Page;
 import tender.api.ProblemCode;
@@ -39,6 +41,7 @@ import tender.store.trial.Trials;
  */
 public final class VantageRoutes {
     private static final Duration WAIT = Duration.ofSeconds(20);
+    private static final int MAX_WAITING = 16;
     private static final Duration LOOK = Duration.ofMillis(300);
     private static final Duration SIDE_BY_SIDE = Duration.ofHours(1);
     private static final int MAX_TEXT = 500;
@@ -46,6 +49,9 @@ public final class VantageRoutes {
 
     private final Db db;
     private final TrialJob trials;
+
+    /** The one waiting call of each vantage. */
+    private final Map<String, Object> waits = new ConcurrentHashMap<>();
 
     public VantageRoutes(Db db, TrialJob trials) {
         this.db = db;
@@ -90,8 +96,24 @@ public final class VantageRoutes {
     private Answer next(Call call) {
         String name = call.caller().name();
         db.run(tx -> Trials.heard(tx, name, call.now()));
+        Object mine = new Object();
+        if (waits.size() >= MAX_WAITING && !waits.containsKey(name)) {
+            throw ApiFailure.retry(ProblemCode.BUSY, "too many vantages wait at once", (int) WAIT.toSeconds());
+        }
+        waits.put(name, mine); // a vantage waits once: an earlier call of its own ends
+        try {
+            return awaited(name, mine);
+        } finally {
+            waits.remove(name, mine);
+        }
+    }
+
+    private Answer awaited(String name, Object mine) {
         long end = System.nanoTime() + WAIT.toNanos();
         do {
+            if (waits.get(name) != mine) {
+                return Answer.ok(new TrialApi.Handed(Optional.empty()));
+            }
             Optional<UUID> waiting = db.inTransaction(tx -> Trials.takeFor(tx, name));
             if (waiting.isPresent()) {
                 return Answer.ok(new TrialApi.Handed(trials.handed(waiting.get())));
