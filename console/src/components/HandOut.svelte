@@ -1,23 +1,27 @@
 <script lang="ts">
   import { api } from '../lib/api';
-  import { Action } from '../lib/resource.svelte';
+  import { onMount } from 'svelte';
+  import { Action, Resource } from '../lib/resource.svelte';
   import { exact } from '../lib/format';
-  import type { Prepared } from '../lib/types';
+  import type { Fitness, Prepared } from '../lib/types';
   import Button from './Button.svelte';
   import Field from './Field.svelte';
   import Overlay from './Overlay.svelte';
   import Trouble from './Trouble.svelte';
   /** Prepares a handout, shows link and passphrase once, and asks that both are kept before it lets go. */
-  let { profile, closing }: { profile: string; closing: () => void } = $props();
+  let { profile, id, closing }: { profile: string; id: string; closing: () => void } = $props();
   let hours = $state('72');
   let collections = $state('1');
   let prepared = $state.raw<Prepared | null>(null);
   let kept = $state(false);
   let copied = $state('');
+  let reason = $state('');
   const action = new Action();
+  const fitness = new Resource(() => api.get<Fitness>(`/profiles/${id}/fitness`), []);
+  onMount(() => fitness.start());
 
   const prepare = () => action.run(async () => {
-    prepared = await api.post<Prepared>('/handouts', { profile, hours: Number(hours), collections: Number(collections) });
+    prepared = await api.post<Prepared>('/handouts', { profile, hours: Number(hours), collections: Number(collections), override: reason || null });
   });
   const done = () => action.run(async () => {
     await api.post(`/handouts/${prepared?.handout.id}/sent`);
@@ -33,6 +37,11 @@
   {#if !prepared}
     <p class="soft">A link to send, and a passphrase to tell another way. Whoever has only one of the two can do nothing with it.</p>
     <div class="two"><Field label="Link works for hours" type="number" min="1" max="720" bind:value={hours} /><Field label="Can be collected" type="number" min="1" max="10" bind:value={collections} hint="times" /></div>
+    {#if fitness.data?.reasons.length}
+      <p><strong>Not fit to be handed out.</strong> What is named here has to be put right first:</p>
+      <ul>{#each fitness.data.reasons as r (r.code)}<li>{r.words} {r.detail}</li>{/each}</ul>
+      <Field label="Or say why it goes out all the same" bind:value={reason} hint="stands in the journal" />
+    {/if}
     <div class="end"><Button onclick={closing}>Close</Button><Button look="main" busy={action.busy} onclick={prepare}>Prepare link and passphrase</Button></div>
   {:else}
     <p>Both are shown now and never again. The link works until {exact(prepared.handout.expiresAt)}.</p>

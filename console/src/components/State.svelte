@@ -2,7 +2,7 @@
   /** A state as shape, word and colour, in that order of importance. */
   const kinds: Record<string, string[]> = {
     proven: ['proven', 'answers', 'seen', 'holds', 'in use', 'connected', 'well', 'ready', 'done', 'in force', 'kept', 'passes', 'valid'],
-    waiting: ['waiting', 'writing', 'withdrawing', 'prepared', 'sent', 'collected', 'running', 'not handed out', 'identity to accept', 'not read yet', 'ordered', 'in-force'],
+    waiting: ['waiting', 'writing', 'withdrawing', 'closing', 'prepared', 'sent', 'collected', 'running', 'not handed out', 'identity to accept', 'not read yet', 'ordered', 'in-force'],
     stale: ['stale', 'expired', 'ends soon', 'risks', 'not in force'],
     failing: ['failing', 'failed', 'fails', 'breaks', 'not proven', 'does not answer'],
     withdrawn: ['withdrawn', 'accepted', 'returned', 'gone', 'revoked', 'not tried', 'cannot be tried', 'cancelled', 'ended'],

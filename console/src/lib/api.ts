@@ -1,3 +1,4 @@
+import { fresh } from './fresh.svelte';
 import type { Page, Problem } from './types';
 
 /** A call that ended in a problem answer. */
@@ -27,7 +28,9 @@ async function send(method: string, path: string, body?: unknown, headers: Recor
   }
   if (!response.ok) {
     const isProblem = response.headers.get('Content-Type')?.includes('problem+json');
-    throw new CallProblem(isProblem ? await response.json() : { ...unreachable, status: response.status });
+    const problem: Problem = isProblem ? await response.json() : { ...unreachable, status: response.status };
+    if (problem.code === 'not-fresh' && (await fresh.ask())) return send(method, path, body, headers);
+    throw new CallProblem(problem);
   }
   return response;
 }

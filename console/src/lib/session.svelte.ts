@@ -10,7 +10,7 @@ class Session {
   async look(): Promise<void> {
     try {
       this.operator = await api.get<Operator>('/me');
-      if (!this.operator.mustChangePassword) live.open();
+      if (!this.operator.mustChangePassword && !this.operator.enrolNeeded) live.open();
     } catch (e) {
       if (!(e instanceof CallProblem)) throw e;
       this.operator = null;

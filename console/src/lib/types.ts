@@ -1,7 +1,7 @@
 /* What the API answers; the OpenAPI document says the same. */
 export type Problem = { title: string; status: number; code: string; detail: string; place: string; remedy: string };
 export type Page<T> = { items: T[]; next: string | null };
-export type Operator = { name: string; role: string; mustChangePassword: boolean; hasCode: boolean };
+export type Operator = { name: string; role: string; mustChangePassword: boolean; hasCode: boolean; enrolNeeded: boolean; disabled: boolean };
 export type Site = { id: string; name: string; title: string; domain: string; networks: Record<string, string> };
 export type Listener = {
   id: string; name: string; protocol: string; transport: string; port: number; publicKey: string; tunnels: string[];
@@ -18,7 +18,7 @@ export type Profile = {
   id: string; label: string; origin: string; state: string; problem: string | null; person: string | null; personName: string | null;
   device: string | null; gateway: string; listener: string; publicKey: string; custody: string; addresses: string[]; reach: string[];
   fullTunnel: boolean; dns: string[]; revision: number; proof: { state: string; at: string | null; restsOn: string };
-  connected: boolean; lastHeard: string | null; handout: string | null; revisions: Revision[]; createdAt: string; version: number;
+  connected: boolean; lastHeard: string | null; handout: string | null; instruction: string | null; revisions: Revision[]; createdAt: string; version: number;
 };
 export type Device = { id: string; name: string; kind: string; system: string };
 export type Person = {
@@ -64,11 +64,13 @@ export type Finding = {
   key: string; oneStep: string | null; acceptedReason: string | null; acceptedUntil: string | null; code: string; severity: string; subjectKind: string; subjectId: string; subject: string; evidence: string; breaks: string; remedy: string;
 };
 export type Station = { key: string; label: string; count: number; waiting: number; worst: string };
-export type Overview = { stations: Station[]; findings: Finding[]; neverSeen: Profile[]; connected: Session[] };
+export type Fitness = { profile: string; reasons: { code: string; words: string; detail: string; fix: string }[] };
+export type Instruction = { profileId: string; profile: string; gateway: string; words: string; askedAt: string };
+export type Overview = { stations: Station[]; findings: Finding[]; instructions: Instruction[]; neverSeen: Profile[]; connected: Session[] };
 export type Hit = { kind: string; id: string; label: string; detail: string };
 export type Job = { id: string; kind: string; state: string; progress: number; note: string; endedAt: string | null };
 export type JournalEntry = {
-  number: number; at: string; actor: string; action: string; subjectKind: string; subjectId: string; detail: string; hash: string;
+  number: number; at: string; who: string; what: string; actor: string; action: string; subjectKind: string; subjectId: string; detail: string; hash: string;
 };
 export type Collected = { title: string; fileName: string; file: string; qr: string | null; parts: { name: string; content: string }[]; steps: string[] };
 

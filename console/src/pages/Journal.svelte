@@ -21,9 +21,8 @@
   const columns: Column<Row>[] = [
     { key: 'number', label: 'No.', text: (e) => String(e.number), sort: (e) => e.number, kind: 'num' },
     { key: 'at', label: 'When', text: (e) => e.at },
-    { key: 'who', label: 'Who', text: (e) => e.actor.slice(0, 17), kind: 'mono' },
-    { key: 'what', label: 'What', text: (e) => e.action },
-    { key: 'to', label: 'To', text: (e) => e.subjectKind },
+    { key: 'who', label: 'Who', text: (e) => e.who },
+    { key: 'what', label: 'What', text: (e) => e.what },
     { key: 'detail', label: 'Detail', text: (e) => e.detail },
   ];
 </script>

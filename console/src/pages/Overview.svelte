@@ -7,6 +7,7 @@
   import Section from '../components/Section.svelte';
   import SessionGrid from '../components/SessionGrid.svelte';
   import Trouble from '../components/Trouble.svelte';
+  import When from '../components/When.svelte';
   import { api } from '../lib/api';
   import { Resource } from '../lib/resource.svelte';
   import type { DeviceChange, Overview } from '../lib/types';
@@ -25,7 +26,7 @@
   <Section title="Needs you now">
     {#if !started}
       <Empty>The line of work starts at the office: <a href="/office">add a gateway</a>.</Empty>
-    {:else if waiting.length === 0 && data.findings.length === 0}
+    {:else if waiting.length === 0 && data.findings.length === 0 && data.instructions.length === 0}
       <p>Nothing: all that was handed out is proven or seen, and every gateway answers.</p>
     {:else}
       <ul>
@@ -35,6 +36,11 @@
       {#if data.findings.length > 5}<p><a href="/office">All findings, to be worked through</a></p>{/if}
     {/if}
   </Section>
+  {#if data.instructions.length > 0}
+    <Section title="To be done by hand" note="at gateways that Tender cannot write to">
+      <ul>{#each data.instructions as i (i.profileId)}<li><a href="/profiles/{i.profileId}">{i.profile}</a> <span>{i.words}</span> <span class="soft">asked <When at={i.askedAt} /></span></li>{/each}</ul>
+    </Section>
+  {/if}
   {#if temporary.data?.length}
     <Section title="Temporary now" note="returns by itself at its end"><ChangeList changes={temporary.data} withGateway changed={() => temporary.reload()} /></Section>
   {/if}

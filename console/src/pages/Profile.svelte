@@ -28,6 +28,8 @@
     const file = await api.download(`/profiles/${id}/settings?form=pdf`);
     save(file.name, file.blob);
   });
+  let hand = $state<{ words: string; paste: string | null } | null>(null);
+  const show = () => action.run(async () => { hand = await api.post(`/profiles/${id}/instruction`); });
   const withdraw = () => action.run(async () => { await api.post(`/profiles/${id}/withdraw`); asking = ''; await profile.reload(); });
   const p = $derived(profile.data);
   const named = $derived(p?.publicKey.startsWith('name:') ? p.publicKey.slice(5) : '');
@@ -68,10 +70,16 @@
     ]} />
     <Trouble problem={action.problem} />
   </Section>
+  {#if p.instruction}
+    <Section title="To be done by hand">
+      <p>{p.instruction}</p>
+      {#if hand?.paste}<pre>{hand.paste}</pre>{:else if session.mayWrite && p.state === 'waiting'}<Button busy={action.busy} onclick={show}>Show the text to paste</Button>{/if}
+    </Section>
+  {/if}
   {#if p.revisions.length}<Section title="What is inside"><RevisionInside profile={id} revisions={p.revisions} /></Section>{/if}
   <Section title="Trials"><TrialGrid profile={id} /></Section>
   <Section title="Revisions" note="a revision never changes"><Grid label="revisions" rows={p.revisions} {columns} cell={revision} /></Section>
-  {#if asking === 'hand out'}<HandOut profile={p.label} closing={() => { asking = ''; void profile.reload(); }} />{/if}
+  {#if asking === 'hand out'}<HandOut profile={p.label} id={p.id} closing={() => { asking = ''; void profile.reload(); }} />{/if}
   {#if asking === 'withdraw'}
     <Overlay title="Withdraw {p.label}?" closing={() => (asking = '')}>
       <p>{p.personName ?? 'Whoever holds it'} cannot connect with it any more{p.connected ? ', and is cut off now' : ''}. Its keys are erased, open links end, and its peer leaves {p.gateway} after a backup. This cannot be taken back; a new profile can be issued.</p>
@@ -82,5 +90,6 @@
 {#snippet revision(r: Revision, column: { key: string; text: (r: Revision) => string })}{#if column.key === 'made'}<When at={r.createdAt} />{:else}{column.text(r)}{/if}{/snippet}
 
 <style>
+  pre { background: var(--sunk); padding: var(--gap-3); overflow-x: auto; }
   .end { display: flex; justify-content: end; gap: var(--gap-2); }
 </style>

@@ -20,6 +20,10 @@ final class CallFailure extends RuntimeException {
         return new CallFailure(Problem.of(code, detail, ""));
     }
 
+    boolean is(ProblemCode code) {
+        return problem.code().equals(code.word());
+    }
+
     int exitCode() {
         return exitCode;
     }

@@ -131,7 +131,20 @@ final class Calls {
         }
     }
 
+    /** Sends a call; where it needs a fresh sign-in, proves anew who one is and sends it once more. */
     Reply send(String method, String path, Object body) {
+        try {
+            return once(method, path, body);
+        } catch (CallFailure e) {
+            if (!e.is(ProblemCode.NOT_FRESH)) {
+                throw e;
+            }
+            Fresh.prove(this, Optional.empty(), Optional.empty());
+            return once(method, path, body);
+        }
+    }
+
+    private Reply once(String method, String path, Object body) {
         String prefix = path.startsWith("//") ? "" : "/api/v1";
         try {
             HttpURLConnection connection = (HttpURLConnection) URI.create(base + prefix + path.replaceFirst("^//", "/"))

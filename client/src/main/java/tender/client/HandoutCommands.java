@@ -177,14 +177,14 @@ final class HandoutCommands {
             footer = {
                 "",
                 "  tender handout withdraw mara-phone-pier2",
-                "  tender handout withdraw mara-phone-pier2 --link ID"
+                "  tender handout withdraw mara-phone-pier2 --handout ID"
             })
     static final class Withdraw extends Verb {
         @Parameters(paramLabel = "PROFILE")
         String label;
 
         @Option(
-                names = "--link",
+                names = "--handout",
                 paramLabel = "ID",
                 description = "End this one only; tender handout list --json shows ids.")
         Optional<String> link;

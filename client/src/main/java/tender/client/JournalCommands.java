@@ -1,8 +1,10 @@
 package tender.client;
 
 import java.util.List;
+import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
+import tender.api.ProblemCode;
 import tender.api.WatchApi;
 
 /** The journal. */
@@ -21,15 +23,10 @@ final class JournalCommands {
                 terminal.json(all);
             } else {
                 terminal.table(
-                        List.of("NO.", "AT", "WHO", "WHAT", "TO", "DETAIL"),
+                        List.of("NO.", "AT", "WHO", "WHAT", "DETAIL"),
                         all.stream()
                                 .map(e -> List.of(
-                                        Long.toString(e.number()),
-                                        e.at().toString(),
-                                        e.actor().replaceAll("(operator:.{8}).*", "$1"),
-                                        e.action(),
-                                        e.subjectKind(),
-                                        e.detail()))
+                                        Long.toString(e.number()), e.at().toString(), e.who(), e.what(), e.detail()))
                                 .toList(),
                         "the journal is empty");
             }
@@ -40,11 +37,23 @@ final class JournalCommands {
     @Command(
             name = "verify",
             mixinStandardHelpOptions = true,
-            description = "Check the whole chain. Exit code 1 when it is broken.")
+            description = "Check the whole chain. Exit code 1 when it is broken.",
+            footer = {
+                "",
+                "  tender journal verify --head 4211:9f86d081884c7d659a2feaa0c55ad015a3bf4f1b2b0b822cd15d6c15b0f00a08"
+            })
     static final class Verify extends Verb {
+        @Option(
+                names = "--head",
+                paramLabel = "NUMBER:HASH",
+                description = "An end of the chain that was written down elsewhere; it must stand as it did.")
+        Optional<String> head;
+
         @Override
         int run() {
-            WatchApi.Chain chain = calls().post("/journal/verify", null, WatchApi.Chain.class);
+            WatchApi.Chain chain =
+                    calls().post("/journal/verify", head.map(Verify::parsed).orElse(null), WatchApi.Chain.class);
+            boolean held = chain.headHolds().orElse(true);
             if (terminal.json) {
                 terminal.json(chain);
             } else {
@@ -55,8 +64,22 @@ final class JournalCommands {
                                         + chain.firstBroken()
                                                 .map(String::valueOf)
                                                 .orElse("?"));
+                if (!held) {
+                    terminal.print(
+                            "what was written down elsewhere does not stand here: entries were changed or cut off");
+                }
+                terminal.print("end of the chain: " + chain.head().number() + ":"
+                        + chain.head().hash());
             }
-            return chain.whole() ? 0 : 1;
+            return chain.whole() && held ? 0 : 1;
+        }
+
+        private static WatchApi.Head parsed(String text) {
+            if (!text.matches("[0-9]{1,18}:[0-9a-f]{64}")) {
+                throw CallFailure.of(ProblemCode.MALFORMED, "--head is NUMBER:HASH, as it was written down");
+            }
+            int colon = text.indexOf(':');
+            return new WatchApi.Head(Long.parseLong(text.substring(0, colon)), text.substring(colon + 1));
         }
     }
 }

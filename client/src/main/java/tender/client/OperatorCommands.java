@@ -18,7 +18,7 @@ final class OperatorCommands {
                 o.name(),
                 o.role(),
                 o.hasCode() ? "second factor" : "",
-                o.mustChangePassword() ? "first password not changed" : "");
+                o.disabled() ? "disabled" : o.mustChangePassword() ? "first password not changed" : "");
     }
 
     @Command(name = "me", mixinStandardHelpOptions = true, description = "Who is signed in here.")
@@ -124,6 +124,130 @@ final class OperatorCommands {
                             new OperatorApi.ConfirmCode(code.revealText(RevealSecret.TO_SIGN_IN)),
                             null);
             terminal.say("the second factor is on");
+            return 0;
+        }
+    }
+
+    /** Something an owner does to an account. */
+    abstract static class OnAccount extends Verb {
+        @Parameters(paramLabel = "NAME", description = "The account.")
+        String name;
+
+        OperatorApi.Operator post(String verb, Object body) {
+            return calls().post("/operators/" + name + "/" + verb, body, OperatorApi.Operator.class);
+        }
+    }
+
+    @Command(
+            name = "disable",
+            mixinStandardHelpOptions = true,
+            description =
+                    "Let an account sign in no more; its sign-ins and tokens end. The last owner cannot be disabled.")
+    static final class Disable extends OnAccount {
+        @Override
+        int run() {
+            terminal.say(post("disable", null).name() + " can sign in no more");
+            return 0;
+        }
+    }
+
+    @Command(name = "enable", mixinStandardHelpOptions = true, description = "Let a disabled account sign in again.")
+    static final class Enable extends OnAccount {
+        @Override
+        int run() {
+            terminal.say(post("enable", null).name() + " can sign in");
+            return 0;
+        }
+    }
+
+    @Command(
+            name = "role",
+            mixinStandardHelpOptions = true,
+            description = "Give an account another role; its sign-ins and tokens end.",
+            footer = {"", "  tender operator role mara auditor"})
+    static final class SetRole extends OnAccount {
+        @Parameters(index = "1", paramLabel = "ROLE", description = "owner, operator, auditor, staff or vantage")
+        String role;
+
+        @Override
+        int run() {
+            OperatorApi.Operator o = post("role", new OperatorApi.SetRole(role));
+            terminal.say(o.name() + " is " + o.role());
+            return 0;
+        }
+    }
+
+    @Command(
+            name = "reset-password",
+            mixinStandardHelpOptions = true,
+            description =
+                    "Give an account a first password again, changed at the next sign-in; its sign-ins and tokens end.")
+    static final class ResetPassword extends OnAccount {
+        @Option(names = "--password-fd", paramLabel = "N", description = "Read the password from this file descriptor.")
+        Optional<Integer> passwordFd;
+
+        @Override
+        int run() {
+            Secret password = terminal.secret("first password for " + name, passwordFd);
+            terminal.say(
+                    post("password", new OperatorApi.ResetPassword(password)).name() + " has a first password");
+            return 0;
+        }
+    }
+
+    @Command(
+            name = "reset-code",
+            mixinStandardHelpOptions = true,
+            description = "Take an account's second factor off, as after a lost phone; its sign-ins and tokens end.")
+    static final class ResetCode extends OnAccount {
+        @Override
+        int run() {
+            terminal.say(post("reset-code", null).name() + " has no second factor");
+            return 0;
+        }
+    }
+
+    @Command(
+            name = "tokens",
+            mixinStandardHelpOptions = true,
+            description = "Sign-ins and tokens: yours, or an account's.")
+    static final class Tokens extends Verb {
+        @Parameters(arity = "0..1", paramLabel = "NAME", description = "An account; owners only. Default: yours")
+        Optional<String> name;
+
+        @Override
+        int run() {
+            String path = name.map(n -> "/operators/" + n + "/tokens").orElse("/me/tokens");
+            List<OperatorApi.Token> all = calls().list(path, OperatorApi.Token.class, 1_000);
+            if (terminal.json) {
+                terminal.json(all);
+            } else {
+                terminal.table(
+                        List.of("LABEL", "KIND", "SCOPE", "SINCE", "ENDS", ""),
+                        all.stream()
+                                .map(t -> List.of(
+                                        t.label(),
+                                        t.kind(),
+                                        t.scope(),
+                                        t.createdAt().toString(),
+                                        t.expiresAt().toString(),
+                                        t.thisOne() ? "this one" : ""))
+                                .toList(),
+                        "nobody is signed in");
+            }
+            return 0;
+        }
+    }
+
+    @Command(
+            name = "end-tokens",
+            mixinStandardHelpOptions = true,
+            description = "End all sign-ins and tokens of an account.")
+    static final class EndTokens extends OnAccount {
+        @Override
+        int run() {
+            terminal.say(
+                    "all sign-ins and tokens of " + post("end-tokens", null).name() + " ended");
             return 0;
         }
     }

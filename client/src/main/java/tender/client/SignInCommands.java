@@ -15,7 +15,8 @@ final class SignInCommands {
     @Command(
             name = "sign-in",
             mixinStandardHelpOptions = true,
-            description = "Sign in to a service; a token that ends after 30 days is kept, readable by you alone.",
+            description =
+                    "Sign in to a service; a token that ends, after 30 days at most, is kept, readable by you alone.",
             footer = {"", "  tender sign-in https://tender.skerrivane.example --name owner"})
     static final class In extends Verb {
         @Parameters(paramLabel = "SERVICE", description = "Address of the service.")
@@ -30,18 +31,39 @@ final class SignInCommands {
         @Option(names = "--code", description = "One-time code, where the account has a second factor.")
         Optional<String> code;
 
+        @Option(
+                names = "--scope",
+                description = "read or operate: a token for reading cannot change anything. Default: operate")
+        Optional<String> scope;
+
+        @Option(names = "--days", paramLabel = "N", description = "How long the token works, 1 to 30 days. Default: 30")
+        Optional<Integer> days;
+
+        @Option(names = "--label", description = "What the list of your tokens calls this one. Default: client")
+        Optional<String> label;
+
         @Override
         int run() {
             Secret password = terminal.secret("password of " + name, passwordFd);
             OperatorApi.SignedIn done = new Calls(service, Optional.empty())
                     .post(
                             "/sign-in",
-                            new OperatorApi.SignIn(name, password, code, Optional.of(true), Optional.of("client")),
+                            new OperatorApi.SignIn(
+                                    name,
+                                    password,
+                                    code,
+                                    Optional.of(true),
+                                    label.or(() -> Optional.of("client")),
+                                    scope,
+                                    days),
                             OperatorApi.SignedIn.class);
             new Account(service, done.token().orElseThrow().revealText(RevealSecret.TO_SIGN_IN)).save();
             terminal.say("signed in as " + name + " until " + done.expiresAt());
             if (done.operator().mustChangePassword()) {
                 terminal.say("  do: tender operator password");
+            }
+            if (done.operator().enrolNeeded()) {
+                terminal.say("  this installation asks everyone for a one-time code; do: tender operator code");
             }
             return 0;
         }

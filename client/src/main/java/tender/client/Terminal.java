@@ -118,7 +118,7 @@ final class Terminal {
         return Secret.of(typed == null ? "" : new String(typed));
     }
 
-    private static Secret firstLine(Path path) {
+    static Secret firstLine(Path path) {
         try (BufferedReader in =
                 new BufferedReader(new InputStreamReader(Files.newInputStream(path), StandardCharsets.UTF_8))) {
             String line = in.readLine();

@@ -7,7 +7,6 @@ import java.util.UUID;
 import org.bouncycastle.util.encoders.Base32;
 import tender.api.OperatorApi;
 import tender.api.ProblemCode;
-import tender.core.credential.PasswordHash;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.wire.Fields;
@@ -21,6 +20,7 @@ import tender.service.http.Route;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
 import tender.store.journal.Journal;
 import tender.store.operator.Operators;
 import tender.store.operator.SignIns;
@@ -33,9 +33,12 @@ public final class OperatorRoutes {
     private final Operators operators;
     private final SigningIn signingIn;
     private final Gate gate;
+    private final Runnable firstPasswordChanged;
     private final SecureRandom random = new SecureRandom();
 
-    public OperatorRoutes(Db db, Operators operators, SigningIn signingIn, Gate gate) {
+    /** @param firstPasswordChanged called when an account's first password is no longer in use */
+    public OperatorRoutes(Db db, Operators operators, SigningIn signingIn, Gate gate, Runnable firstPasswordChanged) {
+        this.firstPasswordChanged = firstPasswordChanged;
         this.db = db;
         this.operators = operators;
         this.signingIn = signingIn;
@@ -57,7 +60,19 @@ public final class OperatorRoutes {
                         Role.ALL,
                         "Who is signed in",
                         OperatorApi.Operator.class,
-                        call -> Answer.ok(render(me(call)))),
+                        call -> Answer.ok(render(me(call), call.caller().enrolOnly()))),
+                Route.post(
+                        "/me/fresh",
+                        Role.ALL,
+                        "Prove anew who one is, for what needs a fresh sign-in; counts for five minutes",
+                        OperatorApi.Fresh.class,
+                        OperatorApi.FreshUntil.class,
+                        call -> Answer.ok(new OperatorApi.FreshUntil(signingIn.fresh(
+                                call.caller().name(),
+                                call.caller().signInId(),
+                                call.body(OperatorApi.Fresh.class),
+                                call.source(),
+                                call.now())))),
                 Route.post(
                         "/me/password",
                         Role.ALL,
@@ -93,20 +108,21 @@ public final class OperatorRoutes {
                         OperatorApi.Operator.class,
                         call -> Answer.ok(new tender.api.Page<>(
                                 db.inTransaction(operators::list).stream()
-                                        .map(OperatorRoutes::render)
+                                        .map(o -> render(o, false))
                                         .toList(),
                                 Optional.empty()))),
                 Route.post(
-                        "/operators",
-                        Role.OWNERS,
-                        "Add an account; its password is changed at first sign-in",
-                        OperatorApi.AddOperator.class,
-                        OperatorApi.Operator.class,
-                        this::add));
+                                "/operators",
+                                Role.OWNERS,
+                                "Add an account; its password is changed at first sign-in",
+                                OperatorApi.AddOperator.class,
+                                OperatorApi.Operator.class,
+                                this::add)
+                        .afresh());
     }
 
-    private static OperatorApi.Operator render(Operators.Operator o) {
-        return new OperatorApi.Operator(o.name(), o.role(), o.mustChange(), o.hasCode());
+    static OperatorApi.Operator render(Operators.Operator o, boolean enrolNeeded) {
+        return new OperatorApi.Operator(o.name(), o.role(), o.mustChange(), o.hasCode(), enrolNeeded, o.disabled());
     }
 
     private Operators.Operator me(Call call) {
@@ -124,7 +140,9 @@ public final class OperatorRoutes {
             call.cookie(gate.cookieName(), done.token().revealText(RevealSecret.TO_HAND_OUT), gate.isHttps(), life);
         }
         return Answer.ok(new OperatorApi.SignedIn(
-                render(done.operator()), client ? Optional.of(done.token()) : Optional.empty(), done.expiresAt()));
+                render(done.operator(), done.enrolOnly()),
+                client ? Optional.of(done.token()) : Optional.empty(),
+                done.expiresAt()));
     }
 
     private Answer signOut(Call call) {
@@ -147,16 +165,16 @@ public final class OperatorRoutes {
     private Answer changePassword(Call call) {
         OperatorApi.ChangePassword request = call.body(OperatorApi.ChangePassword.class);
         Operators.Operator me = me(call);
-        if (!PasswordHash.matches(Fields.given("old", request.old()), me.passwordHash())) {
-            throw new ApiFailure(ProblemCode.WRONG_SIGN_IN, "the old password is wrong", "old");
-        }
+        signingIn.check(me, Fields.given("old", request.old()), call.source(), call.now());
         if (request.old().equals(request.fresh())) {
             throw new ApiFailure(ProblemCode.MALFORMED, "fresh is the old password again", "fresh");
         }
-        String hash = signingIn.hash("fresh", request.fresh());
+        String hash = signingIn.hash("fresh", request.fresh(), call.source());
         db.run(tx -> {
             operators.setPassword(tx, me.id(), hash);
-            SignIns.deleteOthers(tx, me.id(), call.caller().signInId());
+            ended(
+                    tx,
+                    SignIns.deleteOthers(tx, me.id(), Optional.of(call.caller().signInId())));
             Journal.append(
                     tx,
                     call.now(),
@@ -166,11 +184,21 @@ public final class OperatorRoutes {
                     me.id().toString(),
                     "");
         });
+        if (me.mustChange()) {
+            firstPasswordChanged.run();
+        }
         return Answer.done();
     }
 
+    /** Streams of sign-ins that ended are closed on every node. */
+    static void ended(Tx tx, List<UUID> signIns) {
+        signIns.forEach(id -> Events.say(tx, LiveEvents.SIGNED_OUT, id.toString()));
+    }
+
     private Answer makeSeed(Call call) {
-        call.needFresh();
+        if (!call.caller().enrolOnly()) {
+            call.needFresh();
+        }
         byte[] bytes = new byte[SEED_BYTES];
         random.nextBytes(bytes);
         Operators.Operator me = me(call);
@@ -188,15 +216,15 @@ public final class OperatorRoutes {
         Operators.Operator me = me(call);
         Secret seed = db.inTransaction(tx -> operators.seed(tx, me.id()))
                 .orElseThrow(() -> ApiFailure.notFound("seed; make one first"));
-        if (!SigningIn.isRight(
-                seed,
-                Fields.required("code", call.body(OperatorApi.ConfirmCode.class).code()),
-                call.now())) {
+        String code =
+                Fields.required("code", call.body(OperatorApi.ConfirmCode.class).code());
+        if (!db.inTransaction(tx -> signingIn.confirms(tx, me.id(), seed, code, call.now()))) {
             throw new ApiFailure(
                     ProblemCode.WRONG_SIGN_IN, "the code does not fit the seed; check the device's clock", "code");
         }
         db.run(tx -> {
             operators.setSeed(tx, me.id(), seed, true);
+            SignIns.enrolled(tx, call.caller().signInId());
             Journal.append(
                     tx,
                     call.now(),
@@ -216,6 +244,7 @@ public final class OperatorRoutes {
                                 s.id().toString(),
                                 s.kind(),
                                 s.label(),
+                                s.readOnly() ? "read" : "operate",
                                 s.createdAt(),
                                 s.expiresAt(),
                                 s.id().equals(call.caller().signInId())))
@@ -243,7 +272,6 @@ public final class OperatorRoutes {
     }
 
     private Answer add(Call call) {
-        call.needFresh();
         OperatorApi.AddOperator request = call.body(OperatorApi.AddOperator.class);
         String role = Fields.required("role", request.role());
         if (Role.ALL.stream().noneMatch(r -> r.word().equals(role))) {
@@ -253,8 +281,9 @@ public final class OperatorRoutes {
                 Ids.next(),
                 Fields.name("name", request.name()),
                 role,
-                signingIn.hash("password", request.password()),
+                signingIn.hash("password", request.password(), call.source()),
                 true,
+                false,
                 false,
                 1);
         db.run(tx -> {
@@ -268,6 +297,6 @@ public final class OperatorRoutes {
                     added.id().toString(),
                     role);
         });
-        return Answer.created(render(added));
+        return Answer.created(render(added, false));
     }
 }

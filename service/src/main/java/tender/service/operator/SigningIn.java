@@ -6,7 +6,9 @@ import java.security.MessageDigest;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
+import java.util.OptionalLong;
 import java.util.UUID;
 import javax.crypto.spec.SecretKeySpec;
 import tender.api.OperatorApi;
@@ -16,142 +18,247 @@ import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.handout.LinkToken;
 import tender.core.wire.Fields;
+import tender.core.wire.MalformedException;
 import tender.service.http.ApiFailure;
-import tender.service.http.Role;
+import tender.service.http.Costly;
+import tender.service.http.Source;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
 import tender.store.journal.Journal;
 import tender.store.operator.Attempts;
 import tender.store.operator.Operators;
 import tender.store.operator.SignIns;
 
-/** Checks name, password and one-time code, with limits per account and per source; gives sign-ins and tokens. */
+/**
+ * Checks name, password and one-time code; gives sign-ins and tokens. Attempts are counted before the work, per account and
+ * source, so that nobody who guesses elsewhere locks the rightful person out; a source that was right lately is slowed down
+ * and never shut out.
+ */
 public final class SigningIn {
     static final Duration WINDOW = Duration.ofMinutes(15);
-    static final int MAX_PER_ACCOUNT = 10;
+    static final int MAX_PER_ACCOUNT_AND_SOURCE = 10;
     static final int MAX_PER_SOURCE = 30;
+    /** Guesses from very many sources at one account: strangers have to wait, sources that were right lately do not. */
+    static final int MAX_PER_ACCOUNT = 100;
+
+    private static final Duration SLOW = Duration.ofSeconds(20);
+    private static final Duration LATELY = Duration.ofDays(30);
     private static final Duration BROWSER_LIFE = Duration.ofHours(12);
-    private static final Duration TOKEN_LIFE = Duration.ofDays(30);
-    private static final Duration FRESH = Duration.ofMinutes(5);
+    private static final int TOKEN_DAYS = 30;
+    static final Duration FRESH = Duration.ofMinutes(5);
     private static final int MIN_PASSWORD = 12;
 
     private final Db db;
     private final Operators operators;
     private final boolean secondFactorRequired;
+    private final Costly costly;
     private final SecureRandom random = new SecureRandom();
     /** Stands in for the hash of an unknown name, so that unknown and wrong take the same time. */
     private final String nobody = PasswordHash.make(LinkToken.generate(random), random);
 
-    public SigningIn(Db db, Operators operators, boolean secondFactorRequired) {
+    public SigningIn(Db db, Operators operators, boolean secondFactorRequired, Costly costly) {
         this.db = db;
         this.operators = operators;
         this.secondFactorRequired = secondFactorRequired;
+        this.costly = costly;
     }
 
     /** A sign-in that succeeded; the token is known here only. */
-    public record Done(Operators.Operator operator, Secret token, Instant expiresAt) {}
+    public record Done(Operators.Operator operator, boolean enrolOnly, Secret token, Instant expiresAt) {}
 
     public Done signIn(OperatorApi.SignIn request, String source, Instant now) {
         String name = Fields.required("name", request.name());
         Secret password = Fields.given("password", request.password());
         boolean client = request.forClient().orElse(false);
-        String account = "account:" + LinkToken.digest(name).substring(0, 32);
-        limit(account, MAX_PER_ACCOUNT, now);
-        limit("source:" + source, MAX_PER_SOURCE, now);
-        Optional<Operators.Operator> found = db.inTransaction(tx -> operators.byName(tx, name));
-        boolean right = PasswordHash.matches(
-                password, found.map(Operators.Operator::passwordHash).orElse(nobody));
-        if (found.isEmpty() || !right) {
-            throw failed(account, source, now);
-        }
-        checkCode(found.get(), request.code(), account, source, now);
+        int days = Fields.range("days", request.days().orElse(TOKEN_DAYS), 1, TOKEN_DAYS);
+        boolean reading = scope(request.scope());
+        Operators.Operator operator =
+                costly.run(Source.counted(source), () -> right(name, password, request.code(), source, now));
+        boolean enrolOnly = secondFactorRequired && !operator.hasCode();
         Secret token = LinkToken.generate(random);
-        Instant expires = now.plus(client ? TOKEN_LIFE : BROWSER_LIFE);
+        Instant expires = now.plus(client ? Duration.ofDays(days) : BROWSER_LIFE);
         String label = request.label().map(l -> Fields.title("label", l)).orElse(client ? "client" : "browser");
         db.run(tx -> {
             SignIns.insert(
                     tx,
                     LinkToken.digest(token),
                     Ids.next(),
-                    found.get().id(),
-                    client ? "client" : "browser",
-                    label,
+                    operator.id(),
+                    new SignIns.Purpose(client ? "client" : "browser", label, reading, enrolOnly),
                     now,
                     expires,
                     now.plus(FRESH));
             Journal.append(
                     tx,
                     now,
-                    "operator:" + found.get().id(),
+                    "operator:" + operator.id(),
                     "sign-in",
                     "operator",
-                    found.get().id().toString(),
-                    client ? "client" : "browser");
+                    operator.id().toString(),
+                    (client ? "client" : "browser") + (reading ? ", for reading" : ""));
         });
-        return new Done(found.get(), token, expires);
+        return new Done(operator, enrolOnly, token, expires);
     }
 
-    private void limit(String subject, int most, Instant now) {
-        if (db.inTransaction(tx -> Attempts.since(tx, subject, now.minus(WINDOW))) >= most) {
-            throw new ApiFailure(ProblemCode.TOO_MANY, "too many failed sign-ins; wait a quarter of an hour");
+    private static boolean scope(Optional<String> text) {
+        return switch (text.orElse("operate")) {
+            case "operate" -> false;
+            case "read" -> true;
+            default -> throw new MalformedException("scope", "scope", "read or operate");
+        };
+    }
+
+    /** Proves anew who somebody is; gives until when that counts. */
+    Instant fresh(String name, UUID signInId, OperatorApi.Fresh request, String source, Instant now) {
+        Secret password = Fields.given("password", request.password());
+        costly.run(Source.counted(source), () -> right(name, password, request.code(), source, now));
+        Instant until = now.plus(FRESH);
+        db.run(tx -> SignIns.fresh(tx, signInId, until));
+        return until;
+    }
+
+    /** The password of somebody who is signed in, with the same limits. */
+    void check(Operators.Operator operator, Secret password, String source, Instant now) {
+        costly.run(Source.counted(source), () -> {
+            UUID claim = claim(operator.name(), Optional.of(operator), source, now);
+            if (!PasswordHash.matches(password, operator.passwordHash())) {
+                throw wrong(Optional.of(operator), now);
+            }
+            db.run(tx -> Attempts.right(tx, claim));
+            return claim;
+        });
+    }
+
+    private Operators.Operator right(String name, Secret password, Optional<String> code, String source, Instant now) {
+        Optional<Operators.Operator> found =
+                db.inTransaction(tx -> operators.byName(tx, name)).filter(o -> !o.disabled());
+        UUID claim = claim(name, found, source, now);
+        boolean matches = PasswordHash.matches(
+                password, found.map(Operators.Operator::passwordHash).orElse(nobody));
+        if (found.isEmpty() || !matches) {
+            throw wrong(found, now);
         }
+        if (found.get().hasCode()) {
+            checkCode(found.get(), code, claim, now);
+        }
+        db.run(tx -> {
+            Attempts.right(tx, claim);
+            Operators.know(tx, found.get().id(), Source.counted(source), now);
+        });
+        return found.get();
     }
 
-    private ApiFailure failed(String account, String source, Instant now) {
-        db.run(tx -> {
-            Attempts.add(tx, account, now);
-            Attempts.add(tx, "source:" + source, now);
+    private static String account(String name) {
+        return "account:" + LinkToken.digest(name).substring(0, 32);
+    }
+
+    /** Counts the attempt; refuses it where there were too many. */
+    private UUID claim(String name, Optional<Operators.Operator> operator, String from, Instant now) {
+        String source = Source.counted(from);
+        String account = account(name);
+        Attempts.Claimed claimed = db.inTransaction(tx -> {
+            boolean known = operator.filter(o -> Operators.isKnown(tx, o.id(), source, now.minus(LATELY)))
+                    .isPresent();
+            return Attempts.claim(tx, limits(account, source, known), now);
         });
+        claimed.exceeded().ifPresent(limit -> {
+            boolean slowed = limit.within().equals(SLOW);
+            if (!slowed && isFirst(limit, now)) {
+                note("sign-in-stopped", operator, now);
+            }
+            throw ApiFailure.retry(
+                    ProblemCode.TOO_MANY,
+                    slowed ? "too many failed sign-ins; try again shortly" : "too many failed sign-ins from here",
+                    (int) limit.within().toSeconds());
+        });
+        return claimed.claim();
+    }
+
+    /** One entry says that a source is stopped, however often it goes on trying. */
+    private boolean isFirst(Attempts.Limit limit, Instant now) {
+        Attempts.Limit once = new Attempts.Limit("stopped:" + limit.subject(), 1, limit.within());
+        return db.inTransaction(tx -> Attempts.claim(tx, List.of(once), now))
+                .exceeded()
+                .isEmpty();
+    }
+
+    private static List<Attempts.Limit> limits(String account, String source, boolean known) {
+        String both = account + ":" + source;
+        return known
+                ? List.of(new Attempts.Limit(both, MAX_PER_ACCOUNT_AND_SOURCE, SLOW))
+                : List.of(
+                        new Attempts.Limit(both, MAX_PER_ACCOUNT_AND_SOURCE, WINDOW),
+                        new Attempts.Limit(account, MAX_PER_ACCOUNT, WINDOW),
+                        new Attempts.Limit("source:" + source, MAX_PER_SOURCE, WINDOW));
+    }
+
+    private ApiFailure wrong(Optional<Operators.Operator> operator, Instant now) {
+        note("sign-in-failed", operator, now);
         return new ApiFailure(ProblemCode.WRONG_SIGN_IN, "name, password or code is wrong");
     }
 
-    private void checkCode(
-            Operators.Operator operator, Optional<String> code, String account, String source, Instant now) {
-        if (!operator.hasCode()) {
-            if (secondFactorRequired
-                    && !operator.mustChange()
-                    && !Role.of(operator.role()).equals(Role.OWNER)) {
-                throw new ApiFailure(
-                        ProblemCode.NOT_ALLOWED,
-                        "this installation requires a one-time code; an owner has to let you enrol");
-            }
-            return;
-        }
+    /** An unknown name is not written down: it may be a password in the wrong field. */
+    private void note(String what, Optional<Operators.Operator> operator, Instant now) {
+        db.run(tx -> Journal.append(
+                tx,
+                now,
+                "stranger",
+                what,
+                "operator",
+                operator.map(o -> o.id().toString()).orElse("unknown"),
+                ""));
+    }
+
+    private void checkCode(Operators.Operator operator, Optional<String> code, UUID claim, Instant now) {
         if (code.isEmpty()) {
+            db.run(tx -> Attempts.right(tx, claim)); // the password was right; the code is asked for next
             throw new ApiFailure(ProblemCode.CODE_NEEDED, "this account has a second factor");
         }
-        Secret seed = db.inTransaction(tx -> operators.seed(tx, operator.id())).orElseThrow();
-        if (!isRight(seed, code.get(), now)) {
-            throw failed(account, source, now);
+        boolean counts = db.inTransaction(tx -> {
+            OptionalLong step = step(operators.seed(tx, operator.id()).orElseThrow(), code.get(), now);
+            return step.isPresent() && Operators.useCode(tx, operator.id(), step.getAsLong());
+        });
+        if (!counts) {
+            throw wrong(Optional.of(operator), now);
         }
     }
 
-    /** RFC 6238 with one step of tolerance either way. */
-    static boolean isRight(Secret seed, String code, Instant now) {
+    /** The first code of a new seed; from now on a code is asked for at every sign-in. */
+    boolean confirms(Tx tx, UUID operatorId, Secret seed, String code, Instant now) {
+        OptionalLong step = step(seed, code, now);
+        return step.isPresent() && Operators.useCode(tx, operatorId, step.getAsLong());
+    }
+
+    /** The time step (RFC 6238 §4.2) that a code is of, with one step of tolerance either way. */
+    static OptionalLong step(Secret seed, String code, Instant now) {
         if (!code.matches("[0-9]{6}")) {
-            return false;
+            return OptionalLong.empty();
         }
         try {
             TimeBasedOneTimePasswordGenerator generator = new TimeBasedOneTimePasswordGenerator();
             SecretKeySpec key = new SecretKeySpec(seed.reveal(RevealSecret.TO_SIGN_IN), generator.getAlgorithm());
-            boolean right = false;
-            for (int step = -1; step <= 1; step++) {
+            long current = now.toEpochMilli() / generator.getTimeStep().toMillis();
+            long right = -1;
+            for (long step = current - 1; step <= current + 1; step++) {
                 String expected = generator.generateOneTimePasswordString(
-                        key, now.plus(generator.getTimeStep().multipliedBy(step)));
-                right |= MessageDigest.isEqual(expected.getBytes(), code.getBytes());
+                        key, Instant.ofEpochMilli(step * generator.getTimeStep().toMillis()));
+                if (MessageDigest.isEqual(expected.getBytes(), code.getBytes())) {
+                    right = step;
+                }
             }
-            return right;
+            return right < 0 ? OptionalLong.empty() : OptionalLong.of(right);
         } catch (InvalidKeyException e) {
             throw new IllegalStateException("a seed is a key", e);
         }
     }
 
     /** The hash of a password that is good enough. */
-    String hash(String field, Secret password) {
+    String hash(String field, Secret password, String source) {
         if (password == null || password.length() < MIN_PASSWORD || password.length() > 1_000) {
             throw new ApiFailure(ProblemCode.MALFORMED, field + " has at least " + MIN_PASSWORD + " characters", field);
         }
-        return PasswordHash.make(password, random);
+        return costly.run(Source.counted(source), () -> PasswordHash.make(password, random));
     }
 
     /** Adds the first owner when there is nobody yet; the password given back is to be changed at first use. */
@@ -164,11 +271,29 @@ public final class SigningIn {
             UUID id = Ids.next();
             operators.insert(
                     tx,
-                    new Operators.Operator(id, "owner", "owner", PasswordHash.make(password, random), true, false, 1),
+                    new Operators.Operator(
+                            id, "owner", "owner", PasswordHash.make(password, random), true, false, false, 1),
                     now);
             Journal.append(tx, now, "tender", "operator-added", "operator", id.toString(), "first owner");
             return true;
         });
         return added ? Optional.of(password) : Optional.empty();
+    }
+
+    /**
+     * For an owner who lost password or second factor and has nobody to ask: whoever may run programs as the service's own
+     * user may give the account a first password again.
+     */
+    public Optional<Secret> recover(String name, Instant now) {
+        Secret password = tender.core.credential.Passphrase.generate(random);
+        String hash = PasswordHash.make(password, random);
+        return db.inTransaction(tx -> operators.byName(tx, name).map(o -> {
+            operators.resetPassword(tx, o.id(), hash);
+            Operators.resetCode(tx, o.id());
+            Operators.disable(tx, o.id(), Optional.empty());
+            SignIns.deleteOthers(tx, o.id(), Optional.empty());
+            Journal.append(tx, now, "tender", "operator-recovered", "operator", o.id().toString(), "at the machine");
+            return password;
+        }));
     }
 }
