@@ -16,12 +16,15 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.api.Problem;
 import tender.api.WatchApi;
+import tender.core.credential.KeyedDigest;
 import tender.core.credential.Secret;
 import tender.io.gateway.CallableAddresses;
+import tender.io.gateway.CallableNames;
 import tender.io.gateway.FileConnector;
 import tender.io.gateway.HttpsConnector;
 import tender.io.gateway.SshConnector;
 import tender.io.names.DnsNameService;
+import tender.io.names.NameService;
 import tender.service.adopt.AdoptRoutes;
 import tender.service.adopt.Adopting;
 import tender.service.alert.Alerts;
@@ -37,6 +40,7 @@ import tender.service.change.ChangeWork;
 import tender.service.change.ListenerCertificates;
 import tender.service.change.MendRoutes;
 import tender.service.change.Retiring;
+import tender.service.collect.CollectionJournal;
 import tender.service.collect.StaffPage;
 import tender.service.device.Boxes;
 import tender.service.device.Connections;
@@ -52,23 +56,27 @@ import tender.service.gateway.GatewayRoutes;
 import tender.service.handout.FitGate;
 import tender.service.handout.HandoutRoutes;
 import tender.service.http.Answer;
+import tender.service.http.Costly;
 import tender.service.http.Gate;
 import tender.service.http.Headers;
+import tender.service.http.Listening;
+import tender.service.http.OneByOne;
 import tender.service.http.OpenApi;
 import tender.service.http.Pages;
 import tender.service.http.Problems;
 import tender.service.http.Route;
 import tender.service.http.Source;
-import tender.service.http.Tls;
 import tender.service.inspect.InspectRoutes;
 import tender.service.job.JobKind;
 import tender.service.job.JobRoutes;
 import tender.service.job.JobRunner;
+import tender.service.journal.JournalHead;
 import tender.service.journal.JournalRoutes;
 import tender.service.life.LifeRoutes;
 import tender.service.office.NameLookups;
 import tender.service.office.OfficeRecords;
 import tender.service.office.SheetRoutes;
+import tender.service.operator.AccountRoutes;
 import tender.service.operator.OperatorRoutes;
 import tender.service.operator.SigningIn;
 import tender.service.overview.OverviewRoutes;
@@ -103,16 +111,18 @@ import tender.store.backup.Backups;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
 import tender.store.credential.Credentials;
+import tender.store.credential.Custody;
+import tender.store.event.Events;
 import tender.store.handout.Handouts;
 import tender.store.jdbc.Db;
-import tender.store.jdbc.StoreException;
+import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
-import tender.store.office.Installation;
 import tender.store.operator.Attempts;
 import tender.store.operator.Operators;
 import tender.store.operator.Replays;
+import tender.store.operator.SignIns;
 import tender.store.profile.Archives;
 import tender.store.profile.Changes;
 import tender.store.profile.Revisions;
@@ -123,8 +133,6 @@ import tender.store.session.Sessions;
 public final class Service implements AutoCloseable {
     public static final String VERSION = "0.1.0";
     private static final Logger LOG = LoggerFactory.getLogger(Service.class);
-    private static final int MAX_BODY = 6 * 1024 * 1024;
-    private static final Duration DATABASE_PATIENCE = Duration.ofSeconds(5);
 
     private final DataFolder folder;
     private final Settings settings;
@@ -138,7 +146,8 @@ public final class Service implements AutoCloseable {
     private final Watch watch;
     private final SigningIn signingIn;
     private final List<Route> routes = new ArrayList<>();
-    private final StaffPage staff;
+    private final Optional<StaffPage> staff;
+    private final JournalHead heads;
     private final Javalin web;
 
     private Service(DataFolder folder, Settings settings, Clock clock) throws IOException, InterruptedException {
@@ -146,28 +155,18 @@ public final class Service implements AutoCloseable {
         this.settings = settings;
         this.clock = clock;
         this.node = folder.node();
-        ColumnCipher cipher = new ColumnCipher(folder.masterKeys(settings));
-        Settings.Database database = settings.database();
-        this.db = Db.open(new Db.Place(
-                database.url(), database.user(), database.password(), database.connections(), DATABASE_PATIENCE));
-        Instant now = clock.instant();
-        String installation = db.inTransaction(tx -> Installation.id(tx, now)).toString();
-        try {
-            db.run(tx -> Installation.checkKey(tx, UUID.fromString(installation), cipher));
-        } catch (StoreException e) {
-            db.close();
-            throw new IOException(
-                    "this database's secrets were encrypted under another master key; name that key in master-key.file",
-                    e);
-        }
+        Opened opened = Opened.open(settings, folder, clock.instant());
+        ColumnCipher cipher = opened.cipher();
+        this.db = opened.db();
+        String installation = opened.installation();
 
         this.gateways = new Gateways(cipher);
         Credentials credentials = new Credentials(cipher);
         Revisions revisions = new Revisions(cipher);
         Backups backups = new Backups(cipher);
         Operators operators = new Operators(cipher);
-        DnsNameService names = new DnsNameService(settings.resolver());
         CallableAddresses callable = new CallableAddresses(settings.callableLocal());
+        NameService names = new CallableNames(new DnsNameService(settings.resolver()), callable);
         Path dropped = settings.dataFolder().resolve("dropped");
         this.boxes = new Boxes(
                 db,
@@ -222,9 +221,11 @@ public final class Service implements AutoCloseable {
         ChangeWork changeWork = new ChangeWork(
                 db, clock, node, installation, connections, reading, backups, trials, sync, settings.guard());
         ChangeRoutes deviceChanges = new ChangeRoutes(db, gateways, records, connections, changeWork);
-        this.signingIn = new SigningIn(db, operators, settings.secondFactor());
+        this.signingIn = new SigningIn(db, operators, settings.secondFactor(), new Costly());
 
-        Alerts alerts = new Alerts(clock, settings.alerts());
+        CollectionJournal collections = new CollectionJournal(db, clock);
+        this.heads = new JournalHead(db, clock, node, settings);
+        Alerts alerts = new Alerts(clock, settings.alerts(), names);
         List<JobKind> kinds = new ArrayList<>(GatewayJobs.kinds(reading, changes));
         kinds.add(watch);
         kinds.add(trials);
@@ -240,6 +241,8 @@ public final class Service implements AutoCloseable {
         kinds.add(new HandedTrial(db, clock));
         kinds.add(new RoundJob(db, clock, trials, alerts));
         kinds.add(new Retiring(db, clock, gateways, deviceChanges));
+        kinds.add(collections);
+        kinds.addAll(heads.kinds());
         kinds.add(new Housekeeping());
         this.jobs = new JobRunner(db, clock, node, kinds, settings.workers());
         events.whenHeard(topic -> {
@@ -248,8 +251,16 @@ public final class Service implements AutoCloseable {
             }
         });
 
-        this.staff = StaffPage.start(db, clock, settings);
-        Gate gate = new Gate(db, new Replays(cipher), clock, new Source(settings.trustedProxy()), this::url);
+        this.staff = settings.staffRun() == Settings.StaffRun.HERE
+                ? Optional.of(StaffPage.start(db, clock, settings, collections::collected))
+                : Optional.empty();
+        Gate gate = new Gate(
+                db,
+                new Replays(cipher),
+                clock,
+                new Source(settings.trustedProxy()),
+                this::url,
+                KeyedDigest.derived(opened.journalKey(), "requests"));
         routes.add(Route.get(
                 "/health", Route.OPEN, "Whether this node serves", WatchApi.Health.class, call -> Answer.ok(health())));
         routes.add(Route.get(
@@ -258,7 +269,8 @@ public final class Service implements AutoCloseable {
                 "This description",
                 null,
                 call -> new Answer.File("application/json", "openapi.json", OpenApi.document(routes))));
-        routes.addAll(new OperatorRoutes(db, operators, signingIn, gate).routes());
+        routes.addAll(new OperatorRoutes(db, operators, signingIn, gate, folder::dropFirstPassword).routes());
+        routes.addAll(new AccountRoutes(db, operators, signingIn).routes());
         routes.addAll(new SiteRoutes(db).routes());
         routes.addAll(new GatewayRoutes(db, gateways, boxes, reading, watch, lookups, dropped).routes());
         routes.addAll(new SyncRoutes(db, gateways).routes());
@@ -266,7 +278,8 @@ public final class Service implements AutoCloseable {
         routes.addAll(deviceChanges.routes());
         routes.addAll(new WalkRoutes(records).routes());
         routes.addAll(ExplainRoutes.routes());
-        routes.addAll(InspectRoutes.routes());
+        OneByOne oneByOne = new OneByOne();
+        routes.addAll(new InspectRoutes(oneByOne).routes());
         routes.addAll(new SheetRoutes(records).routes());
         routes.addAll(new PersonRoutes(db).routes());
         routes.addAll(new ProfileRoutes(db, issuing, renewing).routes());
@@ -291,7 +304,8 @@ public final class Service implements AutoCloseable {
                         db,
                         gateways,
                         connections,
-                        new Adopting(db, records, new Archives(cipher), new AdoptedProfiles(credentials, revisions)))
+                        new Adopting(db, records, new Archives(cipher), new AdoptedProfiles(credentials, revisions)),
+                        oneByOne)
                 .routes());
         routes.addAll(new BackupRoutes(db, backups).routes());
         routes.addAll(new FindingRoutes(db, findings).routes());
@@ -299,6 +313,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(JobRoutes.of(db));
         routes.addAll(new JournalRoutes(db).routes());
         routes.addAll(new OverviewRoutes(db, findings).routes());
+        routes.add(LiveEvents.ROUTE);
         this.web = web(gate);
     }
 
@@ -308,11 +323,12 @@ public final class Service implements AutoCloseable {
         return Javalin.create(config -> {
             config.startup.showJavalinBanner = false;
             config.startup.showOldJavalinVersionWarning = false;
-            config.http.maxRequestSize = MAX_BODY;
-            Tls.listen(config, settings.console(), settings.tls());
+            Listening.console(config, settings, gate);
             config.routes.before(context -> Headers.put(context, gate.isHttps()));
-            gate.register(config.routes, routes);
-            gate.stream(config.routes, "/events", events::opened);
+            gate.register(
+                    config.routes,
+                    routes.stream().filter(r -> r != LiveEvents.ROUTE).toList());
+            gate.stream(config.routes, LiveEvents.ROUTE, events::opened);
             config.routes.get("/assets/{file}", context -> Pages.send(context, "/assets/" + context.pathParam("file")));
             config.routes.get("/", context -> Pages.send(context, "/index.html"));
             config.routes.get("/<page>", context -> {
@@ -335,6 +351,22 @@ public final class Service implements AutoCloseable {
         Service service = new Service(folder.get(), settings, clock);
         service.begin();
         return Optional.of(service);
+    }
+
+    /** Gives an account a first password again; empty where it does not exist or a node runs on the folder. */
+    static Optional<Secret> recover(Settings settings, String name, Clock clock)
+            throws IOException, InterruptedException {
+        Optional<DataFolder> taken = DataFolder.take(settings.dataFolder());
+        if (taken.isEmpty()) {
+            return Optional.empty();
+        }
+        try (DataFolder folder = taken.get()) {
+            Opened opened = Opened.open(settings, folder, clock.instant());
+            try (Db db = opened.db()) {
+                return new SigningIn(db, new Operators(opened.cipher()), false, new Costly())
+                        .recover(name, clock.instant());
+            }
+        }
     }
 
     private void begin() throws IOException {
@@ -364,6 +396,8 @@ public final class Service implements AutoCloseable {
                     Jobs.add(tx, GatewayJobs.change(gatewayId), now);
                 }
             }
+            CollectionJournal.ensure(tx, now);
+            heads.ensure(tx, now);
             Jobs.keepRunning(tx, Housekeeping.NAME, Duration.ofMinutes(10), now);
         });
         jobs.start();
@@ -385,7 +419,7 @@ public final class Service implements AutoCloseable {
     }
 
     public URI staffUrl() {
-        return settings.staff().url(staff.port());
+        return settings.staff().url(staff.map(StaffPage::port).orElse(0));
     }
 
     Settings settings() {
@@ -409,13 +443,25 @@ public final class Service implements AutoCloseable {
         public void run(Jobs.Job job, Progress progress) {
             Instant now = clock.instant();
             db.run(tx -> {
-                Attempts.purge(tx, now.minus(Duration.ofHours(1)));
+                Attempts.purge(tx, now.minus(Duration.ofHours(25))); // a link's tries count for a day
+                SignIns.purge(tx, now).forEach(id -> Events.say(tx, LiveEvents.SIGNED_OUT, id.toString()));
+                Operators.forgetSources(tx, now.minus(Duration.ofDays(30)));
                 Replays.purge(tx, now.minus(Duration.ofDays(1)));
                 Jobs.purge(tx, now.minus(JobRoutes.KEEP));
                 Handouts.eraseExpired(tx, now);
+                endCustody(tx, now);
                 Sessions.ensureMonth(tx, now);
                 Sessions.ensureMonth(tx, now.plus(Duration.ofDays(20)));
             });
+        }
+    }
+
+    private void endCustody(Tx tx, Instant now) {
+        if (settings.custodyDays() > 0) {
+            for (UUID profile : Custody.erase(tx, now.minus(Duration.ofDays(settings.custodyDays())), now)) {
+                Events.say(tx, "profile", profile.toString());
+                Journal.append(tx, now, "tender", "key-erased", "profile", profile.toString(), "collected and in use");
+            }
         }
     }
 
@@ -423,7 +469,7 @@ public final class Service implements AutoCloseable {
     public void close() throws IOException {
         events.close(); // open streams end before the web listener does, not on its torn-down requests
         web.stop();
-        staff.close();
+        staff.ifPresent(StaffPage::close);
         jobs.close();
         boxes.close();
         db.close();

@@ -46,12 +46,13 @@ public final class BackupRoutes {
                         WatchApi.Backup.class,
                         call -> Answer.ok(BackupKeeping.render(find(call)))),
                 Route.post(
-                        "/backups/{id}/download",
-                        Role.WRITERS,
-                        "The backup as a zip in CMS AuthEnvelopedData, opened by openssl cms with the passphrase",
-                        WatchApi.Download.class,
-                        null,
-                        this::download));
+                                "/backups/{id}/download",
+                                Role.WRITERS,
+                                "The backup as a zip in CMS AuthEnvelopedData, opened by openssl cms with the passphrase",
+                                WatchApi.Download.class,
+                                null,
+                                this::download)
+                        .afresh());
     }
 
     private Backups.Backup find(Call call) {

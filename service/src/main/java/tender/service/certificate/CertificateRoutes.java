@@ -59,29 +59,31 @@ public final class CertificateRoutes {
                                         .toList()),
                                 Optional.empty()))),
                 Route.post(
-                        "/authorities",
-                        Role.OWNERS,
-                        "Make a certificate authority",
-                        CertificateApi.MakeAuthority.class,
-                        CertificateApi.Authority.class,
-                        call -> Answer.created(render(
-                                signing.make(
-                                        call.body(CertificateApi.MakeAuthority.class),
-                                        call.caller().reference(),
-                                        call.now()),
-                                0))),
+                                "/authorities",
+                                Role.OWNERS,
+                                "Make a certificate authority",
+                                CertificateApi.MakeAuthority.class,
+                                CertificateApi.Authority.class,
+                                call -> Answer.created(render(
+                                        signing.make(
+                                                call.body(CertificateApi.MakeAuthority.class),
+                                                call.caller().reference(),
+                                                call.now()),
+                                        0)))
+                        .afresh(),
                 Route.post(
-                        "/authorities/taken-in",
-                        Role.OWNERS,
-                        "Take in an authority that exists, with its key",
-                        CertificateApi.TakeAuthority.class,
-                        CertificateApi.Authority.class,
-                        call -> Answer.created(render(
-                                signing.take(
-                                        call.body(CertificateApi.TakeAuthority.class),
-                                        call.caller().reference(),
-                                        call.now()),
-                                0))),
+                                "/authorities/taken-in",
+                                Role.OWNERS,
+                                "Take in an authority that exists, with its key",
+                                CertificateApi.TakeAuthority.class,
+                                CertificateApi.Authority.class,
+                                call -> Answer.created(render(
+                                        signing.take(
+                                                call.body(CertificateApi.TakeAuthority.class),
+                                                call.caller().reference(),
+                                                call.now()),
+                                        0)))
+                        .afresh(),
                 Route.get(
                         "/authorities/{id}/list",
                         Role.READERS,
@@ -104,12 +106,13 @@ public final class CertificateRoutes {
                                         .map(c -> render(c, call.now()))
                                         .toList())),
                 Route.post(
-                        "/authorities/{id}/certificates",
-                        Role.WRITERS,
-                        "Sign a certificate; a key that Tender makes is given once, in a key store",
-                        CertificateApi.Sign.class,
-                        CertificateApi.Signed.class,
-                        this::sign),
+                                "/authorities/{id}/certificates",
+                                Role.WRITERS,
+                                "Sign a certificate; a key that Tender makes is given once, in a key store",
+                                CertificateApi.Sign.class,
+                                CertificateApi.Signed.class,
+                                this::sign)
+                        .afresh(),
                 Route.post(
                         "/certificates/{serial}/revoke",
                         Role.WRITERS,

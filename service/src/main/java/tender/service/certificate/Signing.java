@@ -6,6 +6,7 @@ import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.HashSet;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -334,7 +335,9 @@ public final class Signing {
             Certificates.Certificate c =
                     Certificates.byId(tx, certificateId).orElseThrow(() -> ApiFailure.notFound("certificate"));
             revoke(tx, c, reason, now);
-            c.gatewayId().ifPresent(g -> Jobs.add(tx, ListDelivery.order(g), now));
+            Set<UUID> gateways = new LinkedHashSet<>(Certificates.gatewaysOf(tx, c.authorityId()));
+            c.gatewayId().ifPresent(gateways::add);
+            gateways.forEach(g -> Jobs.add(tx, ListDelivery.order(g), now));
             Journal.append(tx, now, actor, "certificate-revoked", "certificate", certificateId.toString(), c.serial());
             return Certificates.byId(tx, certificateId).orElseThrow();
         });

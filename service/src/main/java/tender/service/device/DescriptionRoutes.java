@@ -55,12 +55,13 @@ public final class DescriptionRoutes {
                         OfficeApi.Description.class,
                         this::put),
                 Route.post(
-                        "/device-descriptions/{name}/approve",
-                        Role.OWNERS,
-                        "Approve a description's text by its digest",
-                        OfficeApi.ApproveDescription.class,
-                        OfficeApi.Description.class,
-                        this::approve));
+                                "/device-descriptions/{name}/approve",
+                                Role.OWNERS,
+                                "Approve a description's text by its digest",
+                                OfficeApi.ApproveDescription.class,
+                                OfficeApi.Description.class,
+                                this::approve)
+                        .afresh());
     }
 
     private List<OfficeApi.Description> all() {

@@ -113,12 +113,13 @@ public final class GatewayRoutes {
                         OfficeApi.Gateway.class,
                         this::add),
                 Route.post(
-                        "/gateways/{id}/accept",
-                        Role.WRITERS,
-                        "Accept the identity that was compared; the gateway is then backed up and read",
-                        OfficeApi.AcceptIdentity.class,
-                        WatchApi.Job.class,
-                        this::accept),
+                                "/gateways/{id}/accept",
+                                Role.WRITERS,
+                                "Accept the identity that was compared; the gateway is then backed up and read",
+                                OfficeApi.AcceptIdentity.class,
+                                WatchApi.Job.class,
+                                this::accept)
+                        .afresh(),
                 Route.post(
                         "/gateways/{id}/read",
                         Role.WRITERS,

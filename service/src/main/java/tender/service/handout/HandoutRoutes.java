@@ -67,19 +67,21 @@ public final class HandoutRoutes {
                         HandoutApi.Handout.class,
                         call -> answer(call.id())),
                 Route.post(
-                        "/handouts",
-                        Role.WRITERS,
-                        "Prepare a handout of a profile's newest revision; link and passphrase are shown once",
-                        HandoutApi.Prepare.class,
-                        HandoutApi.Prepared.class,
-                        this::prepare),
+                                "/handouts",
+                                Role.WRITERS,
+                                "Prepare a handout of a profile's newest revision; link and passphrase are shown once",
+                                HandoutApi.Prepare.class,
+                                HandoutApi.Prepared.class,
+                                this::prepare)
+                        .afresh(),
                 Route.post(
-                        "/handouts/many",
-                        Role.WRITERS,
-                        "Prepare handouts of many profiles; those that are not fit are listed with their reasons",
-                        HandoutApi.PrepareMany.class,
-                        HandoutApi.PreparedMany.class,
-                        this::prepareMany),
+                                "/handouts/many",
+                                Role.WRITERS,
+                                "Prepare handouts of many profiles; those that are not fit are listed with their reasons",
+                                HandoutApi.PrepareMany.class,
+                                HandoutApi.PreparedMany.class,
+                                this::prepareMany)
+                        .afresh(),
                 Route.get(
                         "/profiles/{id}/fitness",
                         Role.READERS,

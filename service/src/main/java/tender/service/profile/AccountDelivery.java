@@ -148,7 +148,7 @@ public final class AccountDelivery implements JobKind {
                     "accounts-delivered",
                     "gateway",
                     gatewayId.toString(),
-                    "set " + names(adding) + "; dropped " + names(leaving));
+                    adding.size() + " set, " + leaving.size() + " dropped");
             adding.forEach(p -> Events.say(tx, "profile", p.id().toString()));
         });
         db.run(tx -> Writers.hold(tx, gatewayId, fence, clock.instant()));

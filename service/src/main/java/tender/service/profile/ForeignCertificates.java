@@ -45,7 +45,8 @@ final class ForeignCertificates {
         }
         return Revisions.of(tx, p.id()).stream()
                 .findFirst()
-                .flatMap(r -> certificate(revisions.content(tx, r.id()), Protocol.parse(protocol(tx, p))))
+                .flatMap(r -> revisions.content(tx, r.id()))
+                .flatMap(content -> certificate(content, Protocol.parse(protocol(tx, p))))
                 .map(der -> new Foreign(CertificateFacts.of(der).serial(), signer(tx, der)));
     }
 

@@ -673,6 +673,15 @@ public final class Issuing {
                 .filter(r -> number.isEmpty() || r.number() == number.get())
                 .findFirst()
                 .orElseThrow(() -> ApiFailure.notFound("revision"));
-        return new Newest(p, revision, revisions.content(tx, revision.id()));
+        return new Newest(
+                p,
+                revision,
+                revisions
+                        .content(tx, revision.id())
+                        .orElseThrow(
+                                () -> new ApiFailure(
+                                        ProblemCode.CONFLICT,
+                                        "the file of " + p.label()
+                                                + " was erased with its key after it was collected; issue another profile where it is lost")));
     }
 }

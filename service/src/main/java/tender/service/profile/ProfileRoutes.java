@@ -74,13 +74,14 @@ public final class ProfileRoutes {
                                 call.caller().reference(),
                                 call.now())))),
                 Route.post(
-                        "/profiles/{id}/instruction",
-                        Role.WRITERS,
-                        "What somebody has to do by hand at the gateway, with the text to paste, which may hold a secret",
-                        null,
-                        ProfileApi.HandWork.class,
-                        call -> Answer.ok(
-                                issuing.handWork(call.id(), call.caller().reference(), call.now()))),
+                                "/profiles/{id}/instruction",
+                                Role.WRITERS,
+                                "What somebody has to do by hand at the gateway, with the text to paste, which may hold a secret",
+                                null,
+                                ProfileApi.HandWork.class,
+                                call -> Answer.ok(issuing.handWork(
+                                        call.id(), call.caller().reference(), call.now())))
+                        .afresh(),
                 Route.post(
                         "/profiles/{id}/withdraw",
                         Role.WRITERS,

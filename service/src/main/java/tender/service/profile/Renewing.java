@@ -85,6 +85,12 @@ public final class Renewing {
                 renewed(tx, profileId, next, text, actor, now);
                 return Profiles.byId(tx, profileId).orElseThrow();
             }
+            if (p.custody().equals("ERASED")) {
+                throw new ApiFailure(
+                        ProblemCode.CONFLICT,
+                        "the key of " + p.label()
+                                + " was erased after it was collected; issue another profile instead");
+            }
             boolean ended = Credentials.isExpired(tx, profileId);
             if (request.until().isPresent() || ended) {
                 Issuing.lives(tx, profileId, request.until(), now);
