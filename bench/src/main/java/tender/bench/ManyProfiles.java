@@ -70,7 +70,7 @@ public final class ManyProfiles {
             s.execute("create database " + name);
         }
         url = server + name;
-        db = Db.open(new Db.Place(url, "tender", password, 4, Duration.ofSeconds(5)));
+        db = Db.open(new Db.Place(url, "tender_admin", password, 4, Duration.ofSeconds(5)));
         byte[] key = new byte[32];
         RANDOM.nextBytes(key);
         cipher = new ColumnCipher(List.of(new MasterKey("bench", Secret.of(key))));
@@ -80,7 +80,7 @@ public final class ManyProfiles {
 
     private Connection connect(String to) throws SQLException {
         return DriverManager.getConnection(
-                to + "?reWriteBatchedInserts=true", "tender", password.revealText(RevealSecret.TO_SIGN_IN));
+                to + "?reWriteBatchedInserts=true", "tender_admin", password.revealText(RevealSecret.TO_SIGN_IN));
     }
 
     public static void main(String[] args) throws Exception {

@@ -383,6 +383,37 @@ class ConsoleTest {
     }
 
     @Test
+    void whatTakesSecretsOutAsksForThePasswordAgainAndUnfitFilesForAReason() throws Exception {
+        tender.client("person", "add", "joss", "--name", "Joss Tarrant");
+        tender.client("device", "add", "joss", "laptop", "--kind", "laptop");
+        tender.client("profile", "issue", "joss", "laptop", "--gateway", "pier2");
+        String id =
+                tender.json("profile", "show", "joss-laptop-pier2").path("id").asText();
+        tender.query("update sign_in set fresh_until = now() - interval '1 hour' where kind = 'browser'");
+        go("/profiles/" + id);
+        button("Hand out").click();
+        button("Prepare link and passphrase").click();
+        text("Your password again");
+        assertThat(scan()).isEmpty();
+        field("Password of owner").sendKeys("not-the-password");
+        button("Go on").click();
+        text("name, password or code is wrong");
+        field("Password of owner").clear();
+        field("Password of owner").sendKeys(tender.password());
+        button("Go on").click();
+        text("Both are shown now and never again.");
+
+        tender.client("gateway", "set", "pier2", "--endpoint", "moved.skerrivane.example");
+        go("/profiles/" + id);
+        button("Hand out").click();
+        text("Not fit to be handed out.");
+        assertThat(scan()).isEmpty();
+        tender.client("gateway", "set", "pier2", "--endpoint", SmallOffice.NAME);
+        go("/journal");
+        text("handout prepared: joss-laptop-pier2");
+    }
+
+    @Test
     void theStaffsPageHandsOverTheFileOnAPhone() throws Exception {
         tender.client("person", "add", "ebba", "--name", "Ebba Storhaug");
         tender.client("device", "add", "ebba", "phone", "--kind", "phone");

@@ -290,6 +290,157 @@ class OpenVpnStoryTest {
         }
     }
 
+    /** An authority made with openssl, which revoked somebody before Tender ever heard of it. */
+    private void oldAuthority() {
+        Shell.need("bash", "-c", """
+                cd %s && openssl req -x509 -newkey rsa:2048 -nodes -keyout old.key -out old.crt -days 400 -subj '/CN=Old office' \
+                  -addext keyUsage=critical,keyCertSign,cRLSign >/dev/null 2>&1
+                openssl req -newkey rsa:2048 -nodes -keyout former.key -out former.csr -subj /CN=former >/dev/null 2>&1
+                printf '[ca]\\ndefault_ca=a\\n[a]\\ndatabase=index.txt\\nserial=serial\\nnew_certs_dir=.\\ncertificate=old.crt\\nprivate_key=old.key\\ndefault_md=sha256\\npolicy=p\\ndefault_days=300\\ndefault_crl_days=300\\nx509_extensions=e\\n[p]\\ncommonName=supplied\\n[e]\\nextendedKeyUsage=clientAuth\\nkeyUsage=digitalSignature\\n' >ca.cnf
+                : >index.txt; echo 1000 >serial
+                openssl ca -batch -config ca.cnf -in former.csr -out former.crt -notext
+                openssl ca -config ca.cnf -revoke former.crt
+                openssl ca -config ca.cnf -gencrl -out old-crl.pem
+                openssl crl -in old-crl.pem -outform DER -out list.crl
+                """.formatted(folder));
+    }
+
+    private boolean isLetIn(Path file) throws IOException {
+        Shell.stop(folder.resolve("client.pid"));
+        int refused = count("revoked");
+        connect(file);
+        Shell.until(
+                "the client to connect or to be refused",
+                PATIENCE,
+                () -> log("client.log").contains("Initialization Sequence Completed") || count("revoked") > refused);
+        boolean in = log("client.log").contains("Initialization Sequence Completed");
+        Shell.stop(folder.resolve("client.pid"));
+        return in;
+    }
+
+    private int count(String word) {
+        return log("server.log").split(word, -1).length;
+    }
+
+    private void assertStands(String when, Path former, Path leaver, Path newcomer) throws IOException {
+        assertThat(isLetIn(newcomer)).as(when + ": the newcomer is let in").isTrue();
+        assertThat(isLetIn(former))
+                .as(when + ": whoever was revoked before is refused")
+                .isFalse();
+        assertThat(isLetIn(leaver)).as(when + ": the leaver is refused").isFalse();
+    }
+
+    @Test
+    void whoeverWasRevokedBeforeOrIsWithdrawnNowStaysRefusedByTheRealServer() throws Exception {
+        try (SmallOffice office = SmallOffice.start(folder.resolve("office"), "127.10.95.1");
+                Tender tender = new Tender(folder, office)) {
+            oldAuthority();
+            tender.client(
+                    "authority",
+                    "take-in",
+                    "old-office",
+                    "--certificate",
+                    folder.resolve("old.crt").toString(),
+                    "--key-file",
+                    folder.resolve("old.key").toString(),
+                    "--revocation-list",
+                    folder.resolve("old-crl.pem").toString(),
+                    "--index",
+                    folder.resolve("index.txt").toString());
+            tender.client(
+                    "authority",
+                    "sign",
+                    "old-office",
+                    "--server",
+                    "orrin.skerrivane.example",
+                    "--out",
+                    folder.resolve("orrin").toString(),
+                    "--passphrase-fd",
+                    "3<harbour-lights");
+            serve();
+            JsonNode put = tender.json("description", "put", description().toString());
+            tender.client(
+                    "description", "approve", "vpn-machine", put.path("digest").asText());
+            tender.client("site", "add", "port-orrin", "--network", "office=10.20.0.0/24");
+            JsonNode added = tender.json(
+                    "gateway",
+                    "add",
+                    "orrin-vpn",
+                    "--site",
+                    "port-orrin",
+                    "--address",
+                    HOST,
+                    "--port",
+                    Integer.toString(port),
+                    "--user",
+                    System.getProperty("user.name"),
+                    "--key-file",
+                    folder.resolve("key").toString(),
+                    "--description",
+                    "vpn-machine");
+            tender.client(
+                    "gateway", "accept", "orrin-vpn", added.path("identity").asText());
+            tender.client("gateway", "set", "orrin-vpn", "--endpoint", outside);
+            tender.client("person", "add", "mara", "--name", "Mara Quillfeather");
+            for (String device : new String[] {"laptop", "phone"}) {
+                tender.client("device", "add", "mara", device, "--kind", device);
+                tender.client("profile", "issue", "mara", device, "--gateway", "orrin-vpn");
+            }
+            Path leaver = tender.collect("mara-laptop-orrin-vpn");
+            Path newcomer = tender.collect("mara-phone-orrin-vpn");
+            Path former = folder.resolve("former.ovpn");
+            Files.writeString(
+                    former,
+                    Files.readString(leaver)
+                            .replaceAll("(?s)<cert>.*</cert>", "<cert>\n" + log("former.crt") + "</cert>")
+                            .replaceAll("(?s)<key>.*</key>", "<key>\n" + log("former.key") + "</key>"));
+            assertThat(isLetIn(leaver)).as("before").isTrue();
+            assertThat(isLetIn(former)).as("before").isFalse();
+
+            tender.client("profile", "withdraw", "mara-laptop-orrin-vpn", "--yes");
+            Shell.until(
+                    "the list to be delivered",
+                    PATIENCE,
+                    () -> log("box/server/staff-list.pem").length() > 0
+                            && tender.client("profile", "list").contains("withdrawn"));
+            assertStands("after the first withdrawal", former, leaver, newcomer);
+            assertThat(tender.client("backup", "list")).contains("orrin-vpn");
+
+            // the list of before comes back, as a restored machine would have it; and the power fails
+            Shell.need(
+                    "openssl",
+                    "crl",
+                    "-inform",
+                    "DER",
+                    "-in",
+                    folder.resolve("list.crl").toString(),
+                    "-out",
+                    box.resolve("server/staff-list.pem").toString());
+            tender.kill();
+            tender.start();
+            tender.moved();
+            tender.client("gateway", "read", "orrin-vpn");
+            assertThat(tender.tryClient("finding", "list").out()).contains("revocation-list-incomplete");
+            tender.client("gateway", "apply", "orrin-vpn");
+            assertThat(tender.tryClient("finding", "list").out()).doesNotContain("revocation-list-incomplete");
+            assertStands("after a restart", former, leaver, newcomer);
+
+            String list = log("box/server/staff-list.pem");
+            String serial = "";
+            for (JsonNode c : tender.json("authority", "certificates", "old-office")) {
+                serial = c.toString().contains("mara-phone-orrin-vpn")
+                        ? c.path("serial").asText()
+                        : serial;
+            }
+            tender.client("authority", "revoke", serial, "--reason", "key-compromise", "--yes");
+            Shell.until(
+                    "the list to reach the gateway",
+                    PATIENCE,
+                    () -> !log("box/server/staff-list.pem").equals(list));
+            assertThat(isLetIn(newcomer)).as("revoked by hand").isFalse();
+        }
+    }
+
     /** The client alone, run by an account that owns nothing and may do nothing, without a service. */
     private void triedByNobody(Path file) throws IOException {
         Instant began = Instant.now();

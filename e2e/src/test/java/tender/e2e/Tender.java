@@ -25,16 +25,22 @@ final class Tender implements AutoCloseable {
 
     Tender(Path folder, SmallOffice office) throws IOException {
         this.folder = folder;
-        psql("postgres", "create database " + databaseName);
+        psql("postgres", "create database " + databaseName + " owner tender_owner");
         env.put("TENDER_DATA_FOLDER", folder.resolve("data").toString());
         env.put("TENDER_DATABASE_URL", System.getenv("TENDER_TEST_DATABASE") + databaseName);
-        env.put("TENDER_DATABASE_PASSWORD_FILE", System.getenv("TENDER_TEST_DATABASE_PASSWORD_FILE"));
+        env.put("TENDER_DATABASE_PASSWORD_FILE", passwordFile("password").toString());
+        env.put("TENDER_DATABASE_OWNER", "tender_owner");
+        env.put(
+                "TENDER_DATABASE_OWNER_PASSWORD_FILE",
+                passwordFile("owner-password").toString());
         env.put("TENDER_HTTP_PORT", "0");
         env.put("TENDER_STAFF_PORT", "0");
-        env.put("TENDER_CALLABLE_LOCAL", "127.10.0.0/16");
+        env.put("TENDER_CALLABLE_LOCAL", "127.10.0.0/16,10.211.0.0/16,10.212.0.0/16,10.213.0.0/16");
         env.put("TENDER_RESOLVER_ADDRESS", "127.0.0.1:" + office.names().port());
         env.put("TENDER_WATCH_SECONDS", "1");
         env.put("TENDER_CONFIG", folder.resolve("client").toString());
+        Path password = Files.writeString(folder.resolve("owner-password"), PASSWORD + "\n");
+        env.put("TENDER_PASSWORD_FILE", password.toString());
         start();
         String first = Files.readString(folder.resolve("data/first-password")).strip();
         client("sign-in", address(), "--name", "owner", "--password-fd", "0<" + first);
@@ -47,6 +53,8 @@ final class Tender implements AutoCloseable {
                 "java",
                 "-XX:TieredStopAtLevel=1",
                 "-XX:+UseSerialGC",
+                "-XX:+ExitOnOutOfMemoryError",
+                "-Xmx512m",
                 "-jar",
                 Shell.ROOT.resolve("service/target/service-0.1.0.jar").toString());
         builder.environment().putAll(env);
@@ -60,6 +68,20 @@ final class Tender implements AutoCloseable {
                 return false;
             }
         });
+    }
+
+    /** Whether the process that was started last still runs. */
+    boolean runs() {
+        return process.isAlive();
+    }
+
+    String databaseName() {
+        return databaseName;
+    }
+
+    /** The token that the client signed in with. */
+    String token() throws IOException {
+        return Files.readAllLines(folder.resolve("client/account")).get(1);
     }
 
     /** As a power cut would. */
@@ -165,7 +187,7 @@ final class Tender implements AutoCloseable {
     String psql(String database, String sql) {
         String url = System.getenv("TENDER_TEST_DATABASE").replace("jdbc:", "") + database;
         return Shell.run(
-                        Map.of("PGPASSWORD", firstLine(), "PGUSER", "tender"),
+                        Map.of("PGPASSWORD", firstLine(), "PGUSER", "tender_admin"),
                         Duration.ofSeconds(30),
                         List.of("psql", "-v", "ON_ERROR_STOP=1", "-Atqc", sql, url))
                 .out();
@@ -175,10 +197,13 @@ final class Tender implements AutoCloseable {
         return psql(databaseName, sql).strip();
     }
 
+    static Path passwordFile(String name) {
+        return Path.of(System.getenv("TENDER_TEST_DATABASE_FOLDER"), name);
+    }
+
     private static String firstLine() {
         try {
-            return Files.readAllLines(Path.of(System.getenv("TENDER_TEST_DATABASE_PASSWORD_FILE")))
-                    .get(0);
+            return Files.readAllLines(passwordFile("admin-password")).get(0);
         } catch (IOException e) {
             throw new IllegalStateException("run ./test", e);
         }

@@ -102,13 +102,14 @@ class TourTest {
         Shell.Result dump = Shell.run(
                 Map.of(
                         "PGPASSWORD",
-                        Files.readString(data.resolve("postgres/password")).strip()),
+                        Files.readString(data.resolve("postgres/owner-password"))
+                                .strip()),
                 Duration.ofSeconds(60),
                 List.of(
                         "bash",
                         "-c",
                         "$(ls -d /usr/lib/postgresql/*/bin | sort -V | tail -1)/pg_dump -h 127.0.0.1 -p " + port
-                                + " -U tender tender"));
+                                + " -U tender_owner tender"));
         assertThat(dump.code()).isZero();
         assertThat(dump.out())
                 .as("the dump is whole")

@@ -11,6 +11,7 @@ import java.time.Instant;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.concurrent.locks.LockSupport;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import tender.service.RunningService.Reply;
@@ -62,6 +63,7 @@ class ManyGatewaysTest {
             office.router().faults().beforeOperation = operation -> {
                 if (operation.equals("status")) {
                     most.accumulateAndGet(now.incrementAndGet(), Math::max);
+                    LockSupport.parkNanos(40_000_000); // a device takes a moment, so that several are at it
                     now.decrementAndGet();
                 }
             };
@@ -86,9 +88,10 @@ class ManyGatewaysTest {
             Duration took = Duration.between(from, Instant.now());
             System.out.println("99 gateways read in " + took.toMillis() + " ms beside one that says nothing");
 
-            assertThat(most.get()).as("read at once").isBetween(1, WORKERS);
+            assertThat(most.get()).as("read at once").isBetween(2, WORKERS);
             assertThat(Thread.activeCount() - threads).as("threads added").isLessThan(20);
-            assertThat(tender.get("/gateways/named/gw50").field("readProblem")).isNotNull();
+            assertThat(took).as("one that says nothing delays nobody").isLessThan(Duration.ofSeconds(60));
+            tender.until("/gateways/named/gw50", r -> !r.field("readProblem").equals("null"));
         }
     }
 }

@@ -440,7 +440,6 @@ class OfficeTest {
         office.tender.close();
 
         waitFor(() -> !Files.readString(rules).contains("shut"));
-        Files.delete(folder.resolve("data/first-password"));
 
         office.start();
         Reply ended = office.tender.until(

@@ -60,6 +60,8 @@ class RoundsTest {
                         "keeper@skerrivane.example",
                         "TENDER_MAIL_SERVER",
                         "127.0.0.1:" + mails.port(),
+                        "TENDER_MAIL_STARTTLS",
+                        "none",
                         "TENDER_MAIL_FROM",
                         "tender@skerrivane.example"));
         tender.addRouter(office);

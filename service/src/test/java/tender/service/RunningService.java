@@ -17,6 +17,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.locks.LockSupport;
 import java.util.function.Predicate;
+import tender.service.settings.Settings;
 import tender.service.settings.SettingsReader;
 import tender.standins.office.SmallOffice;
 import tender.store.testing.TestDatabase;
@@ -36,6 +37,7 @@ final class RunningService implements AutoCloseable {
 
     final Service service;
     private final HttpClient http = HttpClient.newHttpClient();
+    private final Map<String, String> passwords = new HashMap<>();
     private String token;
 
     private RunningService(Service service) {
@@ -50,10 +52,9 @@ final class RunningService implements AutoCloseable {
     static RunningService start(
             TestDatabase database, Path folder, SmallOffice office, Map<String, String> more, Clock clock)
             throws Exception {
-        Map<String, String> env = new HashMap<>(Map.of(
+        Map<String, String> env = new HashMap<>(database.settings());
+        env.putAll(Map.of(
                 "TENDER_DATA_FOLDER", folder.toString(),
-                "TENDER_DATABASE_URL", database.url(),
-                "TENDER_DATABASE_PASSWORD_FILE", TestDatabase.passwordFile().toString(),
                 "TENDER_HTTP_PORT", "0",
                 "TENDER_STAFF_PORT", "0",
                 "TENDER_CALLABLE_LOCAL", "127.10.0.0/16",
@@ -72,14 +73,21 @@ final class RunningService implements AutoCloseable {
         return running;
     }
 
+    /** The same node again, nobody signed in. */
+    static RunningService restarted(Settings settings, Clock clock) throws Exception {
+        return new RunningService(Service.start(settings, clock).orElseThrow());
+    }
+
     private void takeOver(String first) {
         signIn("owner", first);
         post("/me/password", Map.of("old", first, "fresh", PASSWORD));
+        passwords.put(token, PASSWORD);
     }
 
     Reply signIn(String name, String password) {
         Reply reply =
                 send("POST", url("/sign-in"), Map.of("name", name, "password", password, "forClient", true), Map.of());
+        passwords.put(reply.field("token"), password);
         token = reply.field("token");
         return reply;
     }
@@ -97,23 +105,33 @@ final class RunningService implements AutoCloseable {
     }
 
     Reply get(String path) {
-        return send("GET", url(path), null, bearer());
+        return sendFresh("GET", path, null, Map.of());
     }
 
     Reply post(String path, Object body) {
-        return send("POST", url(path), body, bearer());
+        return sendFresh("POST", path, body, Map.of());
     }
 
     Reply delete(String path) {
-        return send("DELETE", url(path), null, bearer());
+        return sendFresh("DELETE", path, null, Map.of());
+    }
+
+    /** Proves anew who one is where the call asks for it, as the client does. */
+    private Reply sendFresh(String method, String path, Object body, Map<String, String> more) {
+        Map<String, String> headers = new HashMap<>(bearer());
+        headers.putAll(more);
+        Reply reply = send(method, url(path), body, headers);
+        if (reply.status() == 403 && reply.field("code").equals("not-fresh") && passwords.containsKey(token)) {
+            send("POST", url("/me/fresh"), Map.of("password", passwords.get(token)), bearer());
+            reply = send(method, url(path), body, headers);
+        }
+        return reply;
     }
 
     /** Changes what is at a path, as it is now. */
     Reply patch(String path, Object body) {
         String version = get(path).raw().headers().firstValue("ETag").orElseThrow();
-        Map<String, String> headers = new HashMap<>(bearer());
-        headers.put("If-Match", version);
-        return send("PATCH", url(path), body, headers);
+        return sendFresh("PATCH", path, body, Map.of("If-Match", version));
     }
 
     /** Orders a change and waits until it is settled. */

@@ -92,7 +92,7 @@ class SettingsTest {
     }
 
     private static JsonNode collected(String profile) {
-        return collected(Map.of("profile", profile));
+        return collected(Map.of("profile", profile, "override", "the name is entered tonight"));
     }
 
     private static JsonNode collected(Map<String, Object> order) {
@@ -148,7 +148,8 @@ class SettingsTest {
         assertThat(CertificateFacts.of(opened.certificates().get(0)).commonName())
                 .isEqualTo("mara-phone-orrin-fw");
         assertThat(opened.key()).isPresent();
-        JsonNode old = collected(Map.of("profile", "mara-phone-orrin-fw", "legacy", true));
+        JsonNode old = collected(
+                Map.of("profile", "mara-phone-orrin-fw", "legacy", true, "override", "the name is entered tonight"));
         KeyStoreFile weak = KeyStoreFile.of(part(old, ".p12"));
         assertThat(weak.isLegacy()).as("for systems from before about 2019").isTrue();
         assertThat(weak.open(old.path("told").asText())).isPresent();
@@ -168,7 +169,7 @@ class SettingsTest {
         Reply withdrawn = tender.post("/profiles/" + id + "/withdraw", null);
         assertThat(withdrawn.json().path("profile").path("state").asText())
                 .as(withdrawn.text())
-                .isEqualTo("withdrawn");
+                .isEqualTo("closing");
         Reply list = tender.send(
                 "GET", URI.create(tender.service.staffUrl() + "/revocations/skerrivane.crl"), null, Map.of());
         assertThat(RevocationFacts.of(list.raw().body()).serials()).hasSize(1);
@@ -182,8 +183,8 @@ class SettingsTest {
         JsonNode got = collected("mara-laptop-orrin-fw");
 
         assertThat(got.path("parts").findValuesAsText("name"))
-                .contains("conf.d/mara-orrin-r1.conf", "private/mara-orrin-r1.pem");
-        assertThat(new String(part(got, "conf.d/mara-orrin-r1.conf"), StandardCharsets.UTF_8))
+                .contains("conf.d/mara-la-orr-r1.conf", "private/mara-la-orr-r1.pem");
+        assertThat(new String(part(got, "conf.d/mara-la-orr-r1.conf"), StandardCharsets.UTF_8))
                 .contains("remote_addrs = orrin.skerrivane.example", "certs = mara-laptop-orrin-fw.pem");
         assertThat(List.of(
                         new String(part(got, "x509/mara-laptop-orrin-fw.pem"), StandardCharsets.US_ASCII),

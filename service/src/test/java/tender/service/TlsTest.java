@@ -2,6 +2,7 @@ package tender.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.IOException;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -15,6 +16,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import javax.net.ssl.SSLContext;
+import javax.net.ssl.SSLException;
+import javax.net.ssl.SSLSocket;
 import javax.net.ssl.TrustManagerFactory;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -31,6 +34,7 @@ class TlsTest {
     private TestDatabase database;
     private Service service;
     private HttpClient http;
+    private SSLContext context;
 
     @BeforeEach
     void open() throws Exception {
@@ -59,13 +63,10 @@ class TlsTest {
                 .waitFor(30, TimeUnit.SECONDS);
         Files.writeString(folder.resolve("tls-password"), "keystore-password\n");
         database = new TestDatabase();
-        Map<String, String> env = new HashMap<>(Map.of(
+        Map<String, String> env = new HashMap<>(database.settings());
+        env.putAll(Map.of(
                 "TENDER_DATA_FOLDER",
                 folder.resolve("data").toString(),
-                "TENDER_DATABASE_URL",
-                database.url(),
-                "TENDER_DATABASE_PASSWORD_FILE",
-                TestDatabase.passwordFile().toString(),
                 "TENDER_HTTP_PORT",
                 "0",
                 "TENDER_STAFF_PORT",
@@ -83,7 +84,7 @@ class TlsTest {
         KeyStore trusted = KeyStore.getInstance(keystore.toFile(), "keystore-password".toCharArray());
         TrustManagerFactory trust = TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
         trust.init(trusted);
-        SSLContext context = SSLContext.getInstance("TLS");
+        context = SSLContext.getInstance("TLS");
         context.init(null, trust.getTrustManagers(), null);
         http = HttpClient.newBuilder().sslContext(context).build();
     }
@@ -130,5 +131,27 @@ class TlsTest {
         assertThat(signIn("another", "wrong-password", "203.0.113.10").statusCode())
                 .as("somebody else")
                 .isEqualTo(401);
+    }
+
+    @Test
+    void oldWaysOfEncryptingAreNotOffered() throws Exception {
+        assertThat(shakesHands("TLSv1.2", "TLS_ECDHE_ECDSA_WITH_AES_256_GCM_SHA384"))
+                .isTrue();
+        assertThat(shakesHands("TLSv1.3", "TLS_AES_256_GCM_SHA384")).isTrue();
+        assertThat(shakesHands("TLSv1.2", "TLS_ECDHE_ECDSA_WITH_AES_256_CBC_SHA384"))
+                .isFalse();
+        assertThat(shakesHands("TLSv1.2", "TLS_ECDHE_ECDSA_WITH_AES_128_CBC_SHA256"))
+                .isFalse();
+    }
+
+    private boolean shakesHands(String version, String suite) throws IOException {
+        try (SSLSocket socket = (SSLSocket) context.getSocketFactory().createSocket("127.0.0.1", service.port())) {
+            socket.setEnabledProtocols(new String[] {version});
+            socket.setEnabledCipherSuites(new String[] {suite});
+            socket.startHandshake();
+            return true;
+        } catch (SSLException e) {
+            return false;
+        }
     }
 }

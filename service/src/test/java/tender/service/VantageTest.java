@@ -109,6 +109,37 @@ class VantageTest {
         }
     }
 
+    private static Map<String, Object> rung(String name, String verdict) {
+        return Map.of("rung", name, "meaning", "", "verdict", verdict, "millis", 3, "detail", "", "causes", List.of());
+    }
+
+    @Test
+    void aVantageTellsOfItsOwnTrialsAloneAndARungThatFailsIsNoProof() {
+        tender.post("/operators", Map.of("name", "lookout", "role", "vantage", "password", "a-first-password-3"));
+        tender.signIn("lookout", "a-first-password-3");
+        tender.post("/me/password", Map.of("old", "a-first-password-3", "fresh", "another-password-4"));
+        String lookout = tender.token();
+        taken(); // outpost stands
+        Reply ordered = tender.post("/trials", Map.of("profile", "mara-phone-pier2", "from", "outpost"));
+        assertThat(ordered.status()).as(ordered.text()).isEqualTo(202);
+        assertThat(taken().path("trialId").asText()).isEqualTo(ordered.field("id"));
+
+        tender.use(lookout);
+        Reply foreign = tender.post("/vantage/trials/" + ordered.field("id"), report(true));
+        tender.use(owner);
+        assertThat(foreign.status()).isEqualTo(404);
+        assertThat(tender.get("/trials/" + ordered.field("id")).field("state")).isEqualTo("running");
+
+        Map<String, Object> odd =
+                Map.of("proven", true, "rungs", List.of(rung("port", "fails"), rung("inside host", "holds")));
+        assertThat(told(ordered.field("id"), odd).status()).isEqualTo(204);
+        assertThat(tender.get("/trials/" + ordered.field("id"))
+                        .json()
+                        .path("proven")
+                        .asBoolean())
+                .isFalse();
+    }
+
     @Test
     void aStandingVantageGetsACanaryAndInsideAndOutsideStandSideBySide() {
         Reply nobody = tender.post("/trials", Map.of("profile", "mara-phone-pier2", "from", "outpost"));

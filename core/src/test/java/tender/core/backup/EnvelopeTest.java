@@ -94,4 +94,85 @@ class EnvelopeTest {
                         new Comparison.Difference("b", Comparison.Kind.REMOVED, 0, 1),
                         new Comparison.Difference("c", Comparison.Kind.ADDED, 1, 0)));
     }
+
+    @Test
+    void anEnvelopeThatAsksForEndlessStretchingIsRefusedBeforeItIsTried() {
+        long began = System.nanoTime();
+        assertThatThrownBy(() -> Envelope.open(rounds(100_000_000), PASSPHRASE))
+                .isInstanceOf(MalformedException.class)
+                .hasMessageContaining("bounded cost");
+        assertThat(System.nanoTime() - began).isLessThan(5_000_000_000L);
+    }
+
+    /** An envelope for as many rounds, as another program could write it; its key need not fit. */
+    private static byte[] rounds(int count) {
+        try {
+            var info = org.bouncycastle.asn1.cms.ContentInfo.getInstance(
+                    Envelope.seal("secret".getBytes(), PASSPHRASE, new SecureRandom()));
+            return replaced(info.toASN1Primitive(), count).getEncoded("DER");
+        } catch (java.io.IOException e) {
+            throw new java.io.UncheckedIOException(e);
+        }
+    }
+
+    private static org.bouncycastle.asn1.ASN1Encodable asn1(org.bouncycastle.asn1.ASN1Encodable in, int count) {
+        return replaced(in.toASN1Primitive(), count);
+    }
+
+    private static org.bouncycastle.asn1.ASN1Primitive replaced(org.bouncycastle.asn1.ASN1Primitive in, int count) {
+        if (in instanceof org.bouncycastle.asn1.ASN1Integer n && n.hasValue(Envelope.ROUNDS)) {
+            return new org.bouncycastle.asn1.ASN1Integer(count);
+        }
+        if (in instanceof org.bouncycastle.asn1.ASN1Sequence s) {
+            org.bouncycastle.asn1.ASN1EncodableVector out = new org.bouncycastle.asn1.ASN1EncodableVector();
+            s.forEach(e -> out.add(asn1(e, count)));
+            return new org.bouncycastle.asn1.DERSequence(out);
+        }
+        if (in instanceof org.bouncycastle.asn1.ASN1Set s) {
+            org.bouncycastle.asn1.ASN1EncodableVector out = new org.bouncycastle.asn1.ASN1EncodableVector();
+            s.forEach(e -> out.add(asn1(e, count)));
+            return new org.bouncycastle.asn1.DERSet(out);
+        }
+        if (in instanceof org.bouncycastle.asn1.ASN1TaggedObject t) {
+            try {
+                return new org.bouncycastle.asn1.DERTaggedObject(
+                        t.isExplicit(),
+                        t.getTagNo(),
+                        asn1(t.isExplicit() ? t.getExplicitBaseObject() : t.getBaseObject(), count));
+            } catch (RuntimeException e) {
+                return t;
+            }
+        }
+        return in;
+    }
+
+    @Test
+    void aSnapshotsDigestIsItsContents() {
+        String digest = snapshot("a", "1").digest();
+        assertThat(digest).hasSize(64).isEqualTo(snapshot("a", "1").digest());
+        assertThat(List.of(
+                        snapshot("a", "2").digest(),
+                        snapshot("b", "1").digest(),
+                        snapshot("a", "1", "b", "").digest(),
+                        snapshot().digest()))
+                .doesNotContain(digest)
+                .doesNotHaveDuplicates();
+    }
+
+    @Test
+    void refusesAnArchiveWithMoreFilesThanABackupHolds() throws Exception {
+        for (int files : new int[] {Snapshot.MAX_FILES, Snapshot.MAX_FILES + 1}) {
+            ByteArrayOutputStream out = new ByteArrayOutputStream();
+            try (ZipOutputStream zip = new ZipOutputStream(out)) {
+                for (int i = 0; i < files; i++) {
+                    zip.putNextEntry(new ZipEntry("f" + i));
+                }
+            }
+            if (files == Snapshot.MAX_FILES) {
+                assertThat(Snapshot.ofZip(out.toByteArray()).files()).hasSize(files);
+            } else {
+                assertThatThrownBy(() -> Snapshot.ofZip(out.toByteArray())).hasMessageContaining("more than a backup");
+            }
+        }
+    }
 }

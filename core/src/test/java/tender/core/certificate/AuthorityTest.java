@@ -167,4 +167,11 @@ class AuthorityTest {
                         .line())
                 .isEqualTo(1);
     }
+
+    @Test
+    void aRevocationListEnds() throws Exception {
+        byte[] der = authority.revocations(List.of(), 7, NOW, NOW.plus(Duration.ofDays(30)));
+        X509CRL list = (X509CRL) CertificateFactory.getInstance("X.509").generateCRL(new ByteArrayInputStream(der));
+        assertThat(list.getNextUpdate().toInstant()).isEqualTo(NOW.plus(Duration.ofDays(30)));
+    }
 }

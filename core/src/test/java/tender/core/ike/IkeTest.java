@@ -52,7 +52,7 @@ class IkeTest {
                 RANDOM);
     }
 
-    private final class Rules implements IkeServer.Rules {
+    private class Rules implements IkeServer.Rules {
         private final List<String> log = new ArrayList<>();
 
         @Override
@@ -291,6 +291,28 @@ class IkeTest {
                         RANDOM));
         assertThat(lied.broken().orElseThrow()).contains("not made with the key of its certificate");
         assertThat(lied.stage()).isEqualTo(IkeClient.Stage.ANSWERED);
+    }
+
+    /** It lets everyone in, which an impostor likes to do, and does not know the secret. */
+    @Test
+    void anImpostorThatDoesNotKnowTheSharedSecretIsLeft() {
+        Rules impostor = new Rules() {
+            private int asked;
+
+            @Override
+            public Optional<Secret> shared() {
+                asked++;
+                return Optional.of(Secret.of(asked == 1 ? "for-all" : "a guess"));
+            }
+        };
+        IkeClient fooled = new IkeClient(settings("psk", "for-all", proposals, tunnelProposals), RANDOM);
+        talk(fooled, new IkeServer(impostor, RANDOM));
+
+        assertThat(fooled.stage()).isEqualTo(IkeClient.Stage.ANSWERED);
+        assertThat(fooled.broken()).isPresent();
+        IkeClient right = new IkeClient(settings("psk", "for-all", proposals, tunnelProposals), RANDOM);
+        talk(right, new IkeServer(new Rules(), RANDOM));
+        assertThat(right.stage()).isNotEqualTo(IkeClient.Stage.ANSWERED);
     }
 
     /** RFC 2759 §9.2 and RFC 3079 §3.5.3. */

@@ -13,6 +13,7 @@ import java.util.zip.ZipOutputStream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
+import tender.core.wire.Budget;
 import tender.core.wire.MalformedException;
 
 class BundleTest {
@@ -122,5 +123,75 @@ class BundleTest {
         out.write(header);
         out.write(content);
         out.write(new byte[(512 - content.length % 512) % 512]);
+    }
+
+    @Test
+    void moreInAllThanIsReadIsRefusedAlthoughEachFileIsSmall() throws IOException {
+        for (int files : new int[] {4, 5}) {
+            ByteArrayOutputStream out = new ByteArrayOutputStream();
+            try (ZipOutputStream zip = new ZipOutputStream(out)) {
+                for (int i = 0; i < files; i++) {
+                    zip.putNextEntry(new ZipEntry("f" + i));
+                    zip.write(new byte[Bundle.MAX_FILE_BYTES]);
+                }
+            }
+            if (files == 4) {
+                assertThat(Bundle.read(out.toByteArray())).hasSize(4);
+            } else {
+                assertThatThrownBy(() -> Bundle.read(out.toByteArray())).hasMessageContaining("32 MiB in all");
+            }
+        }
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"C:/x", "z:evil"})
+    void pathsWithADriveAreRefused(String path) throws IOException {
+        byte[] archive = zip(path, new byte[] {1});
+        assertThatThrownBy(() -> Bundle.read(archive)).hasMessageContaining("could lead outside");
+    }
+
+    @Test
+    void thePrefixOfALongTarPathIsRead() throws IOException {
+        byte[] header = new byte[512];
+        put(header, 0, "office.ovpn");
+        put(header, 124, "00000000001");
+        put(header, 257, "ustar");
+        put(header, 345, "clients/of/the/pier");
+        header[156] = '0';
+        ByteArrayOutputStream out = new ByteArrayOutputStream();
+        try (GZIPOutputStream zip = new GZIPOutputStream(out)) {
+            zip.write(header);
+            zip.write(new byte[512 + 1024]);
+        }
+        assertThat(Bundle.read(out.toByteArray())).containsOnlyKeys("clients/of/the/pier/office.ovpn");
+    }
+
+    private static void put(byte[] into, int at, String text) {
+        byte[] bytes = text.getBytes(StandardCharsets.US_ASCII);
+        System.arraycopy(bytes, 0, into, at, bytes.length);
+    }
+
+    /** Entries that are not kept cost as well. */
+    @Test
+    void oneBudgetPaysForEverythingThatIsUnpacked() throws IOException {
+        byte[] archive = zip("a", new byte[1_000_000]);
+        Budget budget = new Budget(2_500_000, 10, 1_000, java.time.Duration.ofSeconds(10));
+        Bundle.read(archive, budget);
+        Bundle.read(archive, budget);
+        assertThatThrownBy(() -> Bundle.read(archive, budget)).hasMessageContaining("in all");
+
+        byte[] names = tar("x", 'L', new byte[900_000], "00003335640");
+        assertThatThrownBy(() -> Bundle.read(names, new Budget(500_000, 10, 1_000, java.time.Duration.ofSeconds(10))))
+                .hasMessageContaining("in all");
+        Budget three = new Budget(1 << 30, 3, 1_000, java.time.Duration.ofSeconds(10));
+        Bundle.read(archive, three);
+        Bundle.read(archive, three);
+        Bundle.read(archive, three);
+        assertThatThrownBy(() -> Bundle.read(archive, three)).hasMessageContaining("more entries");
+        Budget late = new Budget(1 << 30, 10, 1_000, java.time.Duration.ZERO);
+        assertThatThrownBy(() -> Bundle.read(archive, late)).hasMessageContaining("takes longer");
+        Budget rounds = new Budget(1, 1, 1_000, java.time.Duration.ofSeconds(10));
+        rounds.rounds(1_000);
+        assertThatThrownBy(() -> rounds.rounds(1)).hasMessageContaining("rounds");
     }
 }

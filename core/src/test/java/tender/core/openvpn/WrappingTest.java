@@ -137,4 +137,21 @@ class WrappingTest {
             assertThat(session.stage()).isNotEqualTo(ClientSession.Stage.UP);
         }
     }
+
+    @org.junit.jupiter.params.ParameterizedTest
+    @org.junit.jupiter.params.provider.ValueSource(
+            strings = {"AES-256-GCM", "CHACHA20-POLY1305", "AES-256-CBC", "AES-128-CBC"})
+    void aDataPacketWithAnyByteChangedDoesNotOpen(String cipher) {
+        byte[] keys = new byte[KeyExchange.KEYS_BYTES];
+        RANDOM.nextBytes(keys);
+        DataChannel client = new DataChannel(cipher, "SHA256", 5, keys, RANDOM);
+        DataChannel server = new DataChannel(cipher, "SHA256", 5, keys, false, RANDOM);
+        byte[] sealed = client.seal("an ip packet of some length".getBytes());
+        for (int at = 4; at < sealed.length; at++) {
+            byte[] changed = sealed.clone();
+            changed[at] ^= 1;
+            assertThat(server.open(changed)).as(cipher + " byte " + at).isEmpty();
+        }
+        assertThat(server.open(sealed)).isPresent();
+    }
 }

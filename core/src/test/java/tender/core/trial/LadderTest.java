@@ -339,4 +339,28 @@ class LadderTest {
         assertThat(ladder.rungs().get(Rung.OF_KEYS.indexOf(Rung.TUNNEL_ADDRESS)).verdict())
                 .isEqualTo(Verdict.OPEN);
     }
+
+    /** A gateway that drops this profile's address fails that rung, a gateway that merely ignores echo does not. */
+    @Test
+    void theVerdictOnTheTunnelAddressFollowsWhatTheGatewaySays() {
+        Question q = question("10.20.4.0/24");
+        GatewayEvidence other = evidence(true, true, true, true, true, false);
+        GatewayEvidence same = evidence(true, true, true, true, true, true);
+        Observation untried = seen(Name.RESOLVED, Path.ANSWERED, Handshake.ESTABLISHED, Echo.NOT_TRIED, Echo.NOT_TRIED);
+        Observation silent = seen(Name.RESOLVED, Path.ANSWERED, Handshake.ESTABLISHED, Echo.SILENT, Echo.SILENT);
+        Observation inside = seen(Name.RESOLVED, Path.ANSWERED, Handshake.ESTABLISHED, Echo.SILENT, Echo.ANSWERED);
+
+        assertThat(tunnel(q, untried, other)).isEqualTo(Verdict.FAILS);
+        assertThat(tunnel(q, untried, same)).isEqualTo(Verdict.NOT_TRIED);
+        assertThat(tunnel(q, silent, same)).isEqualTo(Verdict.FAILS);
+        assertThat(tunnel(q, inside, same)).isEqualTo(Verdict.OPEN);
+    }
+
+    private static Verdict tunnel(Question q, Observation seen, GatewayEvidence evidence) {
+        return Ladder.judge(q, seen, Optional.of(evidence)).rungs().stream()
+                .filter(s -> s.rung() == Rung.TUNNEL_ADDRESS)
+                .findFirst()
+                .orElseThrow()
+                .verdict();
+    }
 }

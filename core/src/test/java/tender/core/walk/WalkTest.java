@@ -289,4 +289,53 @@ class WalkTest {
 
         assertThat(path.failed().orElseThrow().detail()).contains("stand behind each other");
     }
+
+    private static Walk.Path walk(Office office, Office.Holding from, Place place, IpAddress to) {
+        return Walk.of(office, new Walk.Question(from, place, to, Optional.empty()));
+    }
+
+    private static Optional<Hop> hop(Walk.Path path, Hop.Kind kind) {
+        return path.hops().stream().filter(h -> h.kind() == kind).findFirst();
+    }
+
+    @Test
+    void aHostOfAnotherSiteIsReachedWhereTheTwoAreJoinedAndNotOtherwise() {
+        Office apart = filter(
+                office(), "pier2", door(true, "udp", 51820), fromTunnel("10.20.4.0/24"), fromTunnel("10.20.2.0/24"));
+        Office.Holding wide = with(SoundOffice.mara(), Attribute.REACH, "10.20.4.0/24, 10.20.2.0/24");
+        assertThat(hop(walk(apart, wide, HOTEL, SoundOffice.SLIP_HOST), Hop.Kind.HOST)
+                        .orElseThrow()
+                        .passes())
+                .as("nothing joins them")
+                .isFalse();
+        for (Office.Joined joined :
+                List.of(new Office.Joined("pier2", "slip-front"), new Office.Joined("slip-front", "pier2"))) {
+            Office together = new Office(
+                    apart.now(), apart.sites(), apart.gateways(), List.of(joined), apart.holdings(), apart.names());
+            Walk.Path path = walk(together, wide, HOTEL, SoundOffice.SLIP_HOST);
+            assertThat(hop(path, Hop.Kind.HOST).orElseThrow().passes())
+                    .as("%s", path.hops())
+                    .isTrue();
+        }
+    }
+
+    @Test
+    void aCallFromItsOwnOfficeIsNotTakenForGranted() {
+        Place own = new Place(Standing.OFFICE, Optional.of(Cidr.parse("10.20.4.0/24")), false, Optional.of("pier-two"));
+        Hop place = hop(walk(office(), SoundOffice.mara(), own, SoundOffice.PIER_HOST), Hop.Kind.PLACE)
+                .orElseThrow();
+        assertThat(place.verdict()).isEqualTo(Hop.Verdict.UNKNOWN);
+        assertThat(place.detail()).contains("inside its own office");
+    }
+
+    @Test
+    void behindAnotherRouterTheAnswersNeedAWayBack() {
+        Hop back = hop(walk(office(), SoundOffice.bram(), HOTEL, SoundOffice.SLIP_HOST), Hop.Kind.BACK)
+                .orElseThrow();
+        assertThat(back.verdict()).isEqualTo(Hop.Verdict.UNKNOWN);
+        assertThat(back.detail()).contains("slip-front", "10.99.2.0/24", "slip-nas");
+        Hop direct = hop(walk(office(), SoundOffice.mara(), HOTEL, SoundOffice.PIER_HOST), Hop.Kind.BACK)
+                .orElseThrow();
+        assertThat(direct.passes()).isTrue();
+    }
 }
