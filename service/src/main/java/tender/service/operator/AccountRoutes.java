@@ -1,12 +1,10 @@
 package tender.service.operator;
 
-import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.function.BiConsumer;
 import tender.api.OperatorApi;
-import tender.api.Page;
 import tender.api.ProblemCode;
 import tender.core.wire.Fields;
 import tender.service.http.Answer;
@@ -150,18 +148,7 @@ public final class AccountRoutes {
     }
 
     private Answer tokens(Call call) {
-        Instant now = call.now();
-        return Answer.ok(db.inTransaction(tx -> new Page<>(
-                SignIns.of(tx, find(tx, call).id(), now).stream()
-                        .map(s -> new OperatorApi.Token(
-                                s.id().toString(),
-                                s.kind(),
-                                s.label(),
-                                s.readOnly() ? "read" : "operate",
-                                s.createdAt(),
-                                s.expiresAt(),
-                                s.id().equals(call.caller().signInId())))
-                        .toList(),
-                Optional.empty())));
+        return Answer.ok(OperatorRoutes.tokensOf(
+                db.inTransaction(tx -> SignIns.of(tx, find(tx, call).id(), call.now())), call));
     }
 }

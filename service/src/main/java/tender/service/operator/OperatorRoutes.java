@@ -6,6 +6,7 @@ import java.util.Optional;
 import java.util.UUID;
 import org.bouncycastle.util.encoders.Base32;
 import tender.api.OperatorApi;
+import tender.api.Page;
 import tender.api.ProblemCode;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
@@ -106,7 +107,7 @@ public final class OperatorRoutes {
                         Role.READERS,
                         "Accounts",
                         OperatorApi.Operator.class,
-                        call -> Answer.ok(new tender.api.Page<>(
+                        call -> Answer.ok(new Page<>(
                                 db.inTransaction(operators::list).stream()
                                         .map(o -> render(o, false))
                                         .toList(),
@@ -238,8 +239,14 @@ public final class OperatorRoutes {
     }
 
     private Answer tokens(Call call) {
-        List<OperatorApi.Token> all =
-                db.inTransaction(tx -> SignIns.of(tx, call.caller().operatorId(), call.now())).stream()
+        return Answer.ok(
+                tokensOf(db.inTransaction(tx -> SignIns.of(tx, call.caller().operatorId(), call.now())), call));
+    }
+
+    /** An account's sign-ins and tokens as they are listed. */
+    static Page<OperatorApi.Token> tokensOf(List<SignIns.SignIn> all, Call call) {
+        return new Page<>(
+                all.stream()
                         .map(s -> new OperatorApi.Token(
                                 s.id().toString(),
                                 s.kind(),
@@ -248,8 +255,8 @@ public final class OperatorRoutes {
                                 s.createdAt(),
                                 s.expiresAt(),
                                 s.id().equals(call.caller().signInId())))
-                        .toList();
-        return Answer.ok(new tender.api.Page<>(all, Optional.empty()));
+                        .toList(),
+                Optional.empty());
     }
 
     private Answer revoke(Call call) {
