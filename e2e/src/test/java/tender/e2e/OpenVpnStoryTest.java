@@ -183,6 +183,33 @@ class OpenVpnStoryTest {
                 "3");
     }
 
+    /** The machine as a gateway, and somebody to connect to it. */
+    private void addMachine(Tender tender) throws IOException {
+        JsonNode put = tender.json("description", "put", description().toString());
+        tender.client(
+                "description", "approve", "vpn-machine", put.path("digest").asText());
+        tender.client("site", "add", "port-orrin", "--network", "office=10.20.0.0/24");
+        JsonNode added = tender.json(
+                "gateway",
+                "add",
+                "orrin-vpn",
+                "--site",
+                "port-orrin",
+                "--address",
+                HOST,
+                "--port",
+                Integer.toString(port),
+                "--user",
+                System.getProperty("user.name"),
+                "--key-file",
+                folder.resolve("key").toString(),
+                "--description",
+                "vpn-machine");
+        tender.client("gateway", "accept", "orrin-vpn", added.path("identity").asText());
+        tender.client("gateway", "set", "orrin-vpn", "--endpoint", outside);
+        tender.client("person", "add", "mara", "--name", "Mara Quillfeather");
+    }
+
     @Test
     void issuedConnectedSeenWithdrawnAndRefused() throws Exception {
         try (SmallOffice office = SmallOffice.start(folder.resolve("office"), "127.10.94.1");
@@ -205,30 +232,7 @@ class OpenVpnStoryTest {
                     "--out",
                     folder.resolve("list.crl").toString());
             serve();
-            JsonNode put = tender.json("description", "put", description().toString());
-            tender.client(
-                    "description", "approve", "vpn-machine", put.path("digest").asText());
-            tender.client("site", "add", "port-orrin", "--network", "office=10.20.0.0/24");
-            JsonNode added = tender.json(
-                    "gateway",
-                    "add",
-                    "orrin-vpn",
-                    "--site",
-                    "port-orrin",
-                    "--address",
-                    HOST,
-                    "--port",
-                    Integer.toString(port),
-                    "--user",
-                    System.getProperty("user.name"),
-                    "--key-file",
-                    folder.resolve("key").toString(),
-                    "--description",
-                    "vpn-machine");
-            tender.client(
-                    "gateway", "accept", "orrin-vpn", added.path("identity").asText());
-            tender.client("gateway", "set", "orrin-vpn", "--endpoint", outside);
-            tender.client("person", "add", "mara", "--name", "Mara Quillfeather");
+            addMachine(tender);
             tender.client("device", "add", "mara", "laptop", "--kind", "laptop");
 
             assertThat(tender.client("profile", "issue", "mara", "laptop", "--gateway", "orrin-vpn"))
@@ -358,30 +362,7 @@ class OpenVpnStoryTest {
                     "--passphrase-fd",
                     "3<harbour-lights");
             serve();
-            JsonNode put = tender.json("description", "put", description().toString());
-            tender.client(
-                    "description", "approve", "vpn-machine", put.path("digest").asText());
-            tender.client("site", "add", "port-orrin", "--network", "office=10.20.0.0/24");
-            JsonNode added = tender.json(
-                    "gateway",
-                    "add",
-                    "orrin-vpn",
-                    "--site",
-                    "port-orrin",
-                    "--address",
-                    HOST,
-                    "--port",
-                    Integer.toString(port),
-                    "--user",
-                    System.getProperty("user.name"),
-                    "--key-file",
-                    folder.resolve("key").toString(),
-                    "--description",
-                    "vpn-machine");
-            tender.client(
-                    "gateway", "accept", "orrin-vpn", added.path("identity").asText());
-            tender.client("gateway", "set", "orrin-vpn", "--endpoint", outside);
-            tender.client("person", "add", "mara", "--name", "Mara Quillfeather");
+            addMachine(tender);
             for (String device : new String[] {"laptop", "phone"}) {
                 tender.client("device", "add", "mara", device, "--kind", device);
                 tender.client("profile", "issue", "mara", device, "--gateway", "orrin-vpn");
