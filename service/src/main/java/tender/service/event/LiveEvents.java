@@ -9,6 +9,7 @@ import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
 import tender.service.http.Caller;
 import tender.service.http.Role;
@@ -38,6 +39,7 @@ public final class LiveEvents implements AutoCloseable {
 
     static final int QUEUE = 256;
     private static final Duration STALLED = Duration.ofSeconds(5);
+    private static final Duration QUIET = Duration.ofSeconds(20);
     static final int PER_SIGN_IN = 6;
     static final int AT_ONCE = 200;
     private static final List<String> INTERNAL = List.of(SIGNED_OUT, JOB_ADDED);
@@ -71,9 +73,13 @@ public final class LiveEvents implements AutoCloseable {
         private void send() {
             try {
                 while (!client.terminated()) {
-                    Said next = queue.take();
+                    Said next = queue.poll(QUIET.toMillis(), TimeUnit.MILLISECONDS);
                     writingSince = System.nanoTime();
-                    client.sendEvent(next.event(), next.data());
+                    if (next == null) {
+                        client.sendComment("quiet"); // shows whether anybody still reads
+                    } else {
+                        client.sendEvent(next.event(), next.data());
+                    }
                     writingSince = 0;
                 }
             } catch (InterruptedException e) {
@@ -98,6 +104,14 @@ public final class LiveEvents implements AutoCloseable {
         void end() {
             streams.remove(this);
             sender.interrupt(); // also out of a write that nobody reads
+        }
+
+        void awaitEnd() {
+            try {
+                sender.join(STALLED.toMillis());
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+            }
         }
     }
 
@@ -143,6 +157,8 @@ public final class LiveEvents implements AutoCloseable {
     @Override
     public void close() {
         events.close();
-        streams.forEach(Stream::end);
+        List<Stream> open = List.copyOf(streams);
+        open.forEach(Stream::end);
+        open.forEach(Stream::awaitEnd); // the web listener stops next and takes their requests back
     }
 }

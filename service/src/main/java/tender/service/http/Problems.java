@@ -18,11 +18,27 @@ public final class Problems {
 
     private Problems() {}
 
+    /** Never throws: Javalin calls it again with whatever it throws, for ever. */
     public static void answer(Exception e, Context context) {
+        if (gone(context)) {
+            LOG.debug("a request ended after its peer was gone: {}", e.toString());
+            return;
+        }
         if (e instanceof ApiFailure f && f.retrySeconds() > 0) {
             context.header("Retry-After", Integer.toString(f.retrySeconds()));
         }
         write(problem(e, context.method() + " " + context.path()), context);
+    }
+
+    /** The web server has taken the request back; a stream of events learns that its reader left only by writing. */
+    private static boolean gone(Context context) {
+        try {
+            context.statusCode();
+            context.path();
+            return false;
+        } catch (IllegalStateException | NullPointerException takenBack) {
+            return true;
+        }
     }
 
     /** For paths and verbs that no route has. */
