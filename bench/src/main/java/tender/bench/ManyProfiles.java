@@ -302,6 +302,7 @@ public final class ManyProfiles {
                                     Optional.empty(),
                                     Optional.empty(),
                                     Optional.empty(),
+                                    Optional.empty(),
                                     Optional.empty()),
                             Base64.getDecoder().decode(archive),
                             "bench",
