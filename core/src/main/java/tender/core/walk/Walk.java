@@ -106,7 +106,7 @@ public final class Walk {
         List<Runnable> steps = List.of(
                 () -> place(door, listener, gateway),
                 () -> approach(chain, listener, door),
-                () -> file(chain, listener, gateway),
+                () -> file(listener, gateway),
                 () -> login(listener, gateway),
                 () -> tunnelAddress(listener, gateway),
                 () -> route(listener),
@@ -143,14 +143,14 @@ public final class Walk {
                     .mended("enter " + where + " with the provider of the name"
                             + line.stream().findFirst().map(a -> ": " + a).orElse("")));
         } else if (!line.isEmpty() && called.stream().noneMatch(line::contains)) {
-            hops.add(Hop.fails(
-                            Hop.Kind.NAME,
-                            where,
-                            "the name",
-                            where + " leads to " + called.get(0) + ", but "
-                                    + chain.outermost().name() + " is at " + line.get(0))
-                    .mended("let " + where + " follow " + line.get(0)
-                            + " at the provider of the name; files need no change"));
+            String but = ", but " + chain.outermost().name() + " is at " + line.get(0);
+            hops.add(
+                    endpoint.host() instanceof HostName
+                            ? Hop.fails(Hop.Kind.NAME, where, "the name", where + " leads to " + called.get(0) + but)
+                                    .mended("let " + where + " follow " + line.get(0)
+                                            + " at the provider of the name; files need no change")
+                            : Hop.fails(Hop.Kind.NAME, where, "the file's endpoint", "the file calls " + where + but)
+                                    .mended(renew()));
         } else {
             hops.add(Hop.passes(
                     Hop.Kind.NAME,
@@ -202,8 +202,12 @@ public final class Walk {
 
     private void approach(Approach.Chain chain, Listener listener, Door door) {
         hops.addAll(Approach.walk(office, chain, listener, door));
-        if (ends() || listener.protocol().fixedDoors().isEmpty()) {
-            return;
+        Hop last = hops.get(hops.size() - 1);
+        if (last.kind() == Hop.Kind.LISTENER
+                && !last.passes()
+                && last.remedy().isEmpty()
+                && chain.gateways().size() == 1) {
+            hops.set(hops.size() - 1, last.mended(renew())); // it waits on another port than the file calls
         }
         for (Door other : listener.protocol().fixedDoors()) {
             if (!other.equals(door) && !ends()) {
@@ -215,9 +219,14 @@ public final class Walk {
         }
     }
 
-    private void file(Approach.Chain chain, Listener listener, Office.Gateway gateway) {
+    private String renew() {
+        return "tender profile renew " + question.from().label() + ", then hand it out again";
+    }
+
+    /** Whom the file calls was walked already: one that calls an older name of the same line still gets through. */
+    private void file(Listener listener, Office.Gateway gateway) {
         Office.Holding holding = question.from();
-        List<Fit.Difference> differences = Fit.differences(listener, Called.endpoints(chain, listener), holding);
+        List<Fit.Difference> differences = Fit.differences(listener, List.of(), holding);
         if (differences.isEmpty()) {
             hops.add(Hop.passes(
                     Hop.Kind.FILE, holding.label(), "the file's revision", "the file fits " + listener.name()));
@@ -229,7 +238,7 @@ public final class Walk {
                         holding.label(),
                         "the file's revision",
                         "the file says " + first.field() + " " + first.was() + ", " + gateway.name() + " " + first.is())
-                .mended("tender profile renew " + holding.label() + ", then hand it out again"));
+                .mended(renew()));
     }
 
     private void login(Listener listener, Office.Gateway gateway) {
@@ -462,15 +471,17 @@ public final class Walk {
                             : fails.mended("move the tunnel network to a free one"));
             return;
         }
-        Office.Gateway first = chain.gateways().get(0);
-        boolean aside = !first.name().equals(gateway.name()) && first.site().equals(gateway.site());
+        Optional<Office.Gateway> before = chain.gateways().size() < 2
+                ? Optional.empty()
+                : Optional.of(chain.gateways().get(chain.gateways().size() - 2));
+        boolean aside = before.filter(g -> g.site().equals(gateway.site())).isPresent();
         hops.add(
                 aside && listener.protocol() != Protocol.L2TP_IPSEC
                         ? Hop.unknown(
                                 Hop.Kind.BACK,
                                 gateway.site(),
                                 "the records",
-                                "hosts answer through " + first.name() + ", which must send "
+                                "hosts answer through " + before.get().name() + ", which must send "
                                         + listener.tunnels().get(0) + " to " + gateway.name())
                         : Hop.passes(
                                 Hop.Kind.BACK,
