@@ -53,7 +53,7 @@ import tender.core.office.Uplink;
 
 class FindingsTest {
     /** One thing put wrong, and all that must be found: code and subject. */
-    private record Case(Rule rule, UnaryOperator<Office> wrong, List<String> found) {
+    record Case(Rule rule, UnaryOperator<Office> wrong, List<String> found) {
         @Override
         public String toString() {
             return rule.code();

@@ -11,20 +11,20 @@ import tender.core.certificate.PemText;
 import tender.core.credential.RevealSecret;
 
 /** Two houses' authorities and what they sign, as of one moment. */
-final class House {
-    static final SecureRandom RANDOM = new SecureRandom();
-    static final Instant NOW = Instant.parse("2026-11-24T10:00:00Z");
-    static final String SERVER = "orrin.skerrivane.example";
-    static final Authority OURS = authority("Skerrivane Ferries");
-    static final Authority OTHER = authority("Another house");
+public final class House {
+    public static final SecureRandom RANDOM = new SecureRandom();
+    public static final Instant NOW = Instant.parse("2026-11-24T10:00:00Z");
+    public static final String SERVER = "orrin.skerrivane.example";
+    public static final Authority OURS = authority("Skerrivane Ferries");
+    public static final Authority OTHER = authority("Another house");
 
     /** A certificate and its key. */
-    record Pair(byte[] certificate, CertificateKey key) {
-        String pem() {
+    public record Pair(byte[] certificate, CertificateKey key) {
+        public String pem() {
             return PemText.write("CERTIFICATE", certificate);
         }
 
-        String keyPem() {
+        public String keyPem() {
             return PemText.write("PRIVATE KEY", key.privateKey().reveal(RevealSecret.TO_WRITE_FILE));
         }
     }
@@ -41,7 +41,7 @@ final class House {
     }
 
     /** @param from and to in days from the moment */
-    static Pair signed(Authority by, Authority.Purpose purpose, String name, int from, int to) {
+    public static Pair signed(Authority by, Authority.Purpose purpose, String name, int from, int to) {
         CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM);
         return new Pair(
                 by.sign(
@@ -57,7 +57,7 @@ final class House {
     }
 
     /** What a server shows, its own first. */
-    static List<byte[]> shown(Authority by, String name, int from, int to) {
+    public static List<byte[]> shown(Authority by, String name, int from, int to) {
         return List.of(signed(by, Authority.Purpose.SERVER, name, from, to).certificate());
     }
 }

@@ -14,10 +14,6 @@ import static tender.core.office.SoundOffice.office;
 import static tender.core.office.SoundOffice.set;
 import static tender.core.office.SoundOffice.uplink;
 
-import java.io.InputStream;
-import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumMap;
@@ -25,11 +21,11 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
+import tender.core.Written;
 import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
 import tender.core.network.HostName;
@@ -50,10 +46,11 @@ import tender.core.office.Uplink;
 import tender.core.walk.Walk.Place;
 import tender.core.walk.Walk.Standing;
 
-/** What a walk says, hop by hop and word by word, held against {@code walks.txt}; {@code -Dwrite.walks=true} writes it anew. */
+/** What a walk says, hop by hop and word by word, held against {@code walks.txt}. */
 class WalkWordsTest {
     private static final Place HOTEL =
             new Place(Standing.HOTEL, Optional.of(Cidr.parse("192.168.50.0/24")), false, Optional.empty());
+    private static final Written WRITTEN = Written.in("walk/walks.txt");
     private static final Door FILES = new Door(Transport.TCP, new Port(445));
 
     private record Case(
@@ -499,33 +496,16 @@ class WalkWordsTest {
         return out.toString();
     }
 
-    private static Map<String, String> written() throws Exception {
-        Map<String, String> out = new LinkedHashMap<>();
-        try (InputStream in = WalkWordsTest.class.getResourceAsStream("/walk/walks.txt")) {
-            for (String part : new String(in.readAllBytes(), StandardCharsets.UTF_8).split("(?m)^== ")) {
-                int line = part.indexOf('\n');
-                if (line > 0) {
-                    out.put(part.substring(0, line), part.substring(line + 1).stripTrailing() + "\n");
-                }
-            }
-        }
-        return out;
-    }
-
     @ParameterizedTest
     @MethodSource("cases")
-    void everyHopSaysWhatDecidesItAndWhatToDo(Case c) throws Exception {
-        assertThat(told(c)).isEqualTo(written().get(c.name()));
+    void everyHopSaysWhatDecidesItAndWhatToDo(Case c) {
+        WRITTEN.holds(c.name(), told(c));
     }
 
     @Test
-    void everyCaseIsWrittenOnce() throws Exception {
-        if (Boolean.getBoolean("write.walks")) {
-            Files.writeString(
-                    Path.of("src/test/resources/walk/walks.txt"),
-                    cases().stream().map(c -> "== " + c.name() + "\n" + told(c)).collect(Collectors.joining("\n")));
-        }
-        assertThat(written().keySet())
-                .containsExactlyElementsOf(cases().stream().map(Case::name).toList());
+    void everyCaseIsWrittenOnce() {
+        Map<String, String> all = new LinkedHashMap<>();
+        cases().forEach(c -> all.put(c.name(), told(c)));
+        WRITTEN.holdsExactly(all);
     }
 }
