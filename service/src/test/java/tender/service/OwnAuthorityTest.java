@@ -243,6 +243,15 @@ class OwnAuthorityTest {
         assertThat(after.failure().orElseThrow().rung()).as(after.toString()).isEqualTo(Rung.AUTHENTICATION);
         assertThat(after.failure().orElseThrow().causes().get(0).code()).isEqualTo("certificate-revoked");
         assertThat(tender.get(gateway + "/log").text()).contains("certificate revoked");
+
+        // what it was called is free again, and the next one under that label is let in
+        String next = issue("tablet", Map.of());
+        assertThat(tender.get("/profiles/" + next).field("label")).isEqualTo("mara-tablet-orrin-fw");
+        assertThat(tender.get("/profiles/" + id).field("label")).isNotEqualTo("mara-tablet-orrin-fw");
+        assertThat(triedHere(collected("mara-tablet-orrin-fw")).isProven()).isTrue();
+        assertThat(triedHere(files).isProven()).as("the one withdrawn").isFalse();
+        tender.post("/profiles/" + next + "/withdraw", Map.of());
+        tender.until("/profiles/" + next, r -> r.field("state").equals("withdrawn"));
     }
 
     @Test

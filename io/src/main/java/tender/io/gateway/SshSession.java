@@ -522,8 +522,10 @@ final class SshSession implements Session {
         @Override
         public void close() {
             try {
-                files().remove(lockPath);
-            } catch (IOException e) {
+                if (Arrays.equals(read(lockPath), mine)) { // not one that somebody took over meanwhile
+                    files().remove(lockPath);
+                }
+            } catch (IOException | GatewayFailure e) {
                 session.close(true);
             }
         }

@@ -249,4 +249,57 @@ class RealSshdTest {
         assertThat(folder.resolve("hacked")).doesNotExist();
         assertThat(Files.readString(folder.resolve("openvpn.log"))).doesNotContain("restarted");
     }
+
+    @Test
+    void aFileIsReadAsFarAsEightMebibytes() throws Exception {
+        Path large = folder.resolve("openvpn/server/large.conf");
+        try (Session session = session()) {
+            Files.write(large, new byte[8 * 1024 * 1024]);
+            assertThat(session.read(large.toString())).hasSize(8 * 1024 * 1024);
+            Files.write(large, new byte[8 * 1024 * 1024 + 1]);
+            assertThatThrownBy(() -> session.read(large.toString()))
+                    .isInstanceOfSatisfying(
+                            GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.UNREADABLE))
+                    .hasMessageContaining("over 8 MiB");
+            assertThatThrownBy(session::readAll).isInstanceOf(GatewayFailure.class);
+        }
+    }
+
+    @Test
+    void aLockThatIsHeldTakenOverOrAFileThatChangedMeanwhileStopsAWrite() throws Exception {
+        Path file = folder.resolve("openvpn/server/staff.conf");
+        byte[] before = Files.readAllBytes(file);
+        byte[] after = "port 1200\n".getBytes(StandardCharsets.UTF_8);
+        try (Session session = session();
+                Session other = session()) {
+            Session.Lock lock = session.lock(file.toString(), HOLD);
+            assertThatThrownBy(() -> other.lock(file.toString(), new Session.Hold("somebody-else", 1)))
+                    .isInstanceOfSatisfying(
+                            GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.LOCKED));
+            // the next holder of the same installation takes the lock over: the former one may write no more
+            Session.Lock next = other.lock(file.toString(), new Session.Hold("tender-a", 2));
+            assertThatThrownBy(() -> lock.replace(before, after))
+                    .isInstanceOfSatisfying(
+                            GatewayFailure.class,
+                            f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.CHANGED_MEANWHILE));
+            assertThat(file).hasBinaryContent(before);
+            lock.close();
+            assertThat(folder.resolve("openvpn/server/staff.conf.lock"))
+                    .as("the next one's")
+                    .exists();
+
+            Files.writeString(file, "port 1300\n");
+            assertThatThrownBy(() -> next.replace(before, after))
+                    .isInstanceOfSatisfying(
+                            GatewayFailure.class,
+                            f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.CHANGED_MEANWHILE));
+            assertThat(file).hasContent("port 1300\n");
+            next.replace("port 1300\n".getBytes(StandardCharsets.UTF_8), after);
+            assertThat(file).hasBinaryContent(after);
+            next.close();
+            try (Session.Lock free = session.lock(file.toString(), new Session.Hold("somebody-else", 1))) {
+                assertThat(free).isNotNull();
+            }
+        }
+    }
 }

@@ -233,7 +233,6 @@ class SpeakerTrialTest {
         OpenVpnQuestion question = OpenVpnQuestion.of(
                 file, ClientSettings.Added.NOTHING, Optional.of(HOST), Optional.empty(), Instant.now());
         try (StunServer stun = new StunServer(new InetSocketAddress("127.66.9.9", Stun.PORT))) {
-            assertThat(stun).isNotNull();
             OpenVpnTrial trial = new OpenVpnTrial(
                     question,
                     NAMES,
@@ -252,6 +251,7 @@ class SpeakerTrialTest {
             assertThat(m.largestPacket()).contains(1_500);
             assertThat(m.name().orElseThrow().address()).contains(HOST);
             Exit exit = m.exit().orElseThrow();
+            assertThat(stun.answered()).as("asked outside the tunnel").isPositive();
             assertThat(exit.holds()).isTrue();
             assertThat(exit.through()).contains(IpAddress.parse("127.66.0.1"));
             assertThat(exit.words())

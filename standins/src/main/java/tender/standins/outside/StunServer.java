@@ -6,6 +6,7 @@ import java.net.DatagramSocket;
 import java.net.InetSocketAddress;
 import java.util.Arrays;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicInteger;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.core.network.IpAddress;
@@ -16,6 +17,7 @@ public final class StunServer implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(StunServer.class);
 
     private final DatagramSocket socket;
+    private final AtomicInteger answered = new AtomicInteger();
 
     public StunServer(InetSocketAddress at) throws IOException {
         socket = new DatagramSocket(at);
@@ -35,6 +37,7 @@ public final class StunServer implements AutoCloseable {
                     byte[] answer = Stun.answer(
                             id.get(), IpAddress.ofBytes(in.getAddress().getAddress()), in.getPort());
                     socket.send(new DatagramPacket(answer, answer.length, in.getSocketAddress()));
+                    answered.incrementAndGet();
                 }
             } catch (IOException e) {
                 if (!socket.isClosed()) {
@@ -42,6 +45,11 @@ public final class StunServer implements AutoCloseable {
                 }
             }
         }
+    }
+
+    /** How many were told. */
+    public int answered() {
+        return answered.get();
     }
 
     @Override

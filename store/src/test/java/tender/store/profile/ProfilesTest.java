@@ -13,7 +13,10 @@ import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import tender.core.credential.Secret;
+import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
+import tender.core.network.Port;
+import tender.core.network.Transport;
 import tender.store.credential.Credentials;
 import tender.store.handout.Handouts;
 import tender.store.handout.Pickups;
@@ -21,6 +24,7 @@ import tender.store.jdbc.ConflictException;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.office.Line;
+import tender.store.office.Listeners;
 import tender.store.office.Search;
 import tender.store.operator.Operators;
 import tender.store.operator.Replays;
@@ -100,6 +104,42 @@ class ProfilesTest {
                         .orElseThrow()
                         .label())
                 .isEqualTo("a");
+    }
+
+    @Test
+    void oneKeyAtTwoListenersIsTwoProfiles() {
+        UUID first = profile("a", "10.99.0.2", "SAME");
+        UUID other = db.inTransaction(tx -> Listeners.put(
+                tx,
+                new Listeners.Listener(
+                        Ids.next(),
+                        gateway,
+                        "",
+                        "wg1",
+                        "wireguard",
+                        Transport.UDP,
+                        new Port(51821),
+                        "PUBLIC",
+                        List.of(Cidr.parse("10.98.0.0/16")),
+                        Optional.empty(),
+                        List.of(),
+                        true,
+                        Optional.empty(),
+                        1,
+                        false)));
+        UUID second = profile("b", "10.99.0.3", "SAME");
+        db.run(tx -> Profiles.moveListener(tx, second, other));
+
+        assertThat(holders(listener)).containsExactly(new Profiles.KeyHolder("SAME", first, "issued"));
+        assertThat(holders(other)).containsExactly(new Profiles.KeyHolder("SAME", second, "issued"));
+        assertThat(db.<Set<String>>inTransaction(tx -> Profiles.publicPartsAt(tx, other)))
+                .containsExactly("SAME");
+        assertThat(db.<Set<IpAddress>>inTransaction(tx -> Profiles.taken(tx, listener)))
+                .containsExactly(IpAddress.parse("10.99.0.2"));
+    }
+
+    private List<Profiles.KeyHolder> holders(UUID of) {
+        return db.inTransaction(tx -> Profiles.holders(tx, of, List.of("SAME", "ANOTHER")));
     }
 
     @Test
