@@ -17,6 +17,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.locks.LockSupport;
 import java.util.function.Predicate;
+import java.util.regex.Pattern;
+import java.util.stream.Stream;
 import tender.service.settings.Settings;
 import tender.service.settings.SettingsReader;
 import tender.standins.office.SmallOffice;
@@ -35,13 +37,20 @@ final class RunningService implements AutoCloseable {
         }
     }
 
+    /** Writing calls that change no record: they ask, or order what leaves its own entry when it is done. */
+    private static final Pattern QUIET = Pattern.compile(
+            "/sign-in|/me/fresh|/me/code|/journal/verify|/walks|/explain/.*|/inspections|/findings/preview"
+                    + "|/gateways/[^/]+/changes/preview|/gateways(/[^/]+)?/read|/vantage/.*|/trials/reported");
+
     final Service service;
+    private final Optional<TestDatabase> database;
     private final HttpClient http = HttpClient.newHttpClient();
     private final Map<String, String> passwords = new HashMap<>();
     private String token;
 
-    private RunningService(Service service) {
+    private RunningService(Service service, Optional<TestDatabase> database) {
         this.service = service;
+        this.database = database;
     }
 
     static RunningService start(TestDatabase database, Path folder, SmallOffice office, Map<String, String> more)
@@ -64,7 +73,7 @@ final class RunningService implements AutoCloseable {
         }
         env.putAll(more);
         RunningService running = new RunningService(
-                Service.start(SettingsReader.read(Optional.empty(), env), clock).orElseThrow());
+                Service.start(SettingsReader.read(Optional.empty(), env), clock).orElseThrow(), Optional.of(database));
         if (Files.exists(folder.resolve("first-password"))) {
             running.takeOver(Files.readString(folder.resolve("first-password")).strip());
         } else {
@@ -75,7 +84,7 @@ final class RunningService implements AutoCloseable {
 
     /** The same node again, nobody signed in. */
     static RunningService restarted(Settings settings, Clock clock) throws Exception {
-        return new RunningService(Service.start(settings, clock).orElseThrow());
+        return new RunningService(Service.start(settings, clock).orElseThrow(), Optional.empty());
     }
 
     private void takeOver(String first) {
@@ -150,6 +159,35 @@ final class RunningService implements AutoCloseable {
     }
 
     Reply send(String method, URI url, Object body, Map<String, String> headers) {
+        boolean writes = !method.equals("GET")
+                && url.getPath().startsWith("/api/v1/")
+                && !QUIET.matcher(url.getPath().substring("/api/v1".length())).matches();
+        long before = writes ? entries() : 0;
+        Reply reply = sent(method, url, body, headers);
+        boolean changed = writes && reply.status() < 300 && !dry(body) && !headers.containsKey("Idempotency-Key");
+        boolean nothingDone = Stream.of("prepared", "issued")
+                .map(reply.json()::path)
+                .anyMatch(list -> list.isArray() && list.isEmpty());
+        if (changed && !nothingDone && entries() == before && before >= 0) {
+            throw new AssertionError(method + " " + url.getPath() + " left no entry in the journal: " + reply.text());
+        }
+        return reply;
+    }
+
+    private static boolean dry(Object body) {
+        return body instanceof Map<?, ?> m && Boolean.TRUE.equals(m.get("dryRun"));
+    }
+
+    /** How many the journal has; -1 while the database cannot be asked. */
+    private long entries() {
+        try {
+            return database.map(d -> d.number("select count(*) from journal")).orElse(-1L);
+        } catch (IllegalStateException e) {
+            return -1;
+        }
+    }
+
+    private Reply sent(String method, URI url, Object body, Map<String, String> headers) {
         try {
             byte[] content = body == null
                     ? new byte[0]

@@ -50,6 +50,7 @@ public final class GatewayRoutes {
     private static final int SSH_PORT = 22;
     private static final int MAX_HOSTS = 8;
     private static final int MAX_DROPPED = 100;
+    private static final int MOST_NAMED = 10;
     private static final String NOWHERE = "dropped-files";
     private static final List<String> FACTORY = List.of("not-asked", "changed", "still-work");
     private static final List<String> KINDS = List.of("router", "nas", "firewall");
@@ -503,6 +504,22 @@ public final class GatewayRoutes {
             }
         });
         DroppedFiles.put(dropped.resolve(g.name()), files, taken);
-        return job(db.inTransaction(tx -> order(tx, GatewayJobs.read(g.id()), call)));
+        return job(db.inTransaction(tx -> {
+            Journal.append(
+                    tx,
+                    call.now(),
+                    call.caller().reference(),
+                    "files-dropped",
+                    "gateway",
+                    g.id().toString(),
+                    String.join(
+                                    ", ",
+                                    files.keySet().stream()
+                                            .sorted()
+                                            .limit(MOST_NAMED)
+                                            .toList())
+                            + (files.size() > MOST_NAMED ? " and " + (files.size() - MOST_NAMED) + " more" : ""));
+            return order(tx, GatewayJobs.read(g.id()), call);
+        }));
     }
 }

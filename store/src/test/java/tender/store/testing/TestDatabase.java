@@ -85,14 +85,20 @@ public final class TestDatabase implements AutoCloseable {
 
     /** Looks into the database past the service; fails where the first number is another. */
     public void expect(String query, long expected) {
+        long found = number(query);
+        if (found != expected) {
+            throw new AssertionError(query + " gives " + found + ", not " + expected);
+        }
+    }
+
+    /** The first number that a query gives, past the service. */
+    public long number(String query) {
         try (Connection connection = DriverManager.getConnection(
                         url(), "tender_admin", password("tender_admin").revealText(RevealSecret.TO_SIGN_IN));
                 Statement statement = connection.createStatement();
                 var rows = statement.executeQuery(query)) {
             rows.next();
-            if (rows.getLong(1) != expected) {
-                throw new AssertionError(query + " gives " + rows.getLong(1) + ", not " + expected);
-            }
+            return rows.getLong(1);
         } catch (SQLException e) {
             throw new IllegalStateException(query, e);
         }
