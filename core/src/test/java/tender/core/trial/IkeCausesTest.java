@@ -35,35 +35,35 @@ class IkeCausesTest {
     private static final House.Pair SHOWN = House.signed(House.OURS, Authority.Purpose.SERVER, House.SERVER, -9, 90);
 
     /** One case: what the file says, what is seen of the server, what is known, and what has to come of it. */
-    private static final class Row {
+    static final class Row {
         private final Rung rung;
         private final String code;
         private final Certainty certainty;
-        private IkeConnection.Proof proof = IkeConnection.Proof.CERTIFICATE;
-        private House.Pair own = MARA;
-        private String wanted = House.SERVER;
-        private Optional<String> secret = Optional.of("a-secret-for-all-of-us");
-        private Name name = Name.RESOLVED;
-        private Path path = Path.ANSWERED;
-        private Path natPath = Path.ANSWERED;
-        private Stage stage = Stage.UP;
-        private Optional<String> refused = Optional.empty();
-        private Optional<String> broken = Optional.empty();
-        private List<byte[]> chain = List.of(SHOWN.certificate());
-        private List<IpAddress> addresses = List.of(IpAddress.parse("10.95.0.2"));
-        private List<Cidr> reach = List.of(Cidr.parse("10.20.0.0/24"));
-        private Echo gateway = Echo.ANSWERED;
-        private Echo inside = Echo.ANSWERED;
-        private Optional<Circumstances> known = Optional.empty();
+        IkeConnection.Proof proof = IkeConnection.Proof.CERTIFICATE;
+        House.Pair own = MARA;
+        String wanted = House.SERVER;
+        Optional<String> secret = Optional.of("a-secret-for-all-of-us");
+        Name name = Name.RESOLVED;
+        Path path = Path.ANSWERED;
+        Path natPath = Path.ANSWERED;
+        Stage stage = Stage.UP;
+        Optional<String> refused = Optional.empty();
+        Optional<String> broken = Optional.empty();
+        List<byte[]> chain = List.of(SHOWN.certificate());
+        List<IpAddress> addresses = List.of(IpAddress.parse("10.95.0.2"));
+        List<Cidr> reach = List.of(Cidr.parse("10.20.0.0/24"));
+        Echo gateway = Echo.ANSWERED;
+        Echo inside = Echo.ANSWERED;
+        Optional<Circumstances> known = Optional.empty();
 
-        private Row(Rung rung, String code, Certainty certainty) {
+        Row(Rung rung, String code, Certainty certainty) {
             this.rung = rung;
             this.code = code;
             this.certainty = certainty;
         }
 
         /** Nothing came after a stage. */
-        private Row upTo(Stage reached) {
+        Row upTo(Stage reached) {
             stage = reached;
             if (reached.compareTo(Stage.TRUSTED) < 0) {
                 chain = List.of();
@@ -78,7 +78,7 @@ class IkeCausesTest {
             return this;
         }
 
-        private Row refused(Stage reached, String words) {
+        Row refused(Stage reached, String words) {
             upTo(reached).refused = Optional.of(words);
             if (reached == Stage.CALLING) {
                 natPath = Path.NOT_TRIED; // it comes after the first exchange
@@ -86,7 +86,7 @@ class IkeCausesTest {
             return this;
         }
 
-        private Ladder judged() {
+        Ladder judged() {
             boolean certified = proof == IkeConnection.Proof.CERTIFICATE;
             IkeConnection connection = new IkeConnection(
                     "orrin",

@@ -21,7 +21,7 @@ import tender.core.trial.Observation.Path;
 class KnockLadderTest {
     private static final String NAME = "portal.skerrivane.example";
 
-    private static Knock knock(Knock.Kind kind) {
+    static Knock knock(Knock.Kind kind) {
         boolean tls = kind == Knock.Kind.TLS;
         return new Knock(
                 kind,
@@ -31,7 +31,7 @@ class KnockLadderTest {
                 House.NOW);
     }
 
-    private static KnockSeen seen(Name name, Path path, boolean answered, List<byte[]> chain) {
+    static KnockSeen seen(Name name, Path path, boolean answered, List<byte[]> chain) {
         return new KnockSeen(
                 name,
                 Optional.of(IpAddress.parse("192.0.2.7")),

@@ -26,7 +26,7 @@ import tender.core.trial.Observation.Path;
 class LadderTest {
     private static final SecureRandom RANDOM = new SecureRandom();
 
-    private static Question question(String reach) {
+    static Question question(String reach) {
         return new Question(
                 TunnelKeyPair.generate(RANDOM),
                 List.of(InterfaceAddress.parse("10.99.4.2/32")),
@@ -39,7 +39,7 @@ class LadderTest {
                 Optional.of(IpAddress.parse("10.20.4.20")));
     }
 
-    private static Observation seen(Name name, Path path, Handshake handshake, Echo gateway, Echo inside) {
+    static Observation seen(Name name, Path path, Handshake handshake, Echo gateway, Echo inside) {
         return new Observation(
                 name,
                 Optional.of(IpAddress.parse("192.0.2.7")),
@@ -50,7 +50,7 @@ class LadderTest {
                 List.of(1L, 2L, 3L, 4L, 5L, 6L));
     }
 
-    private static Observation silence() {
+    static Observation silence() {
         return seen(Name.RESOLVED, Path.SILENT, Handshake.SILENT, Echo.NOT_TRIED, Echo.NOT_TRIED);
     }
 
@@ -202,7 +202,7 @@ class LadderTest {
                 .allMatch(r -> r.verdict() == Verdict.NOT_TRIED);
     }
 
-    private static Circumstances around(String at, boolean fixed, String tcp, String clash) {
+    static Circumstances around(String at, boolean fixed, String tcp, String clash) {
         return new Circumstances(
                 Optional.empty(),
                 false,

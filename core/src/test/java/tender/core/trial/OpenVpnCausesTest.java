@@ -33,43 +33,43 @@ class OpenVpnCausesTest {
     private static final House.Pair SHOWN = House.signed(House.OURS, Authority.Purpose.SERVER, House.SERVER, -9, 90);
 
     /** One case: what the file says, what is seen of the server, what is known, and what has to come of it. */
-    private static final class Row {
+    static final class Row {
         private final Rung rung;
         private final String code;
         private final Certainty certainty;
-        private String transport = "udp";
-        private String lines = "";
-        private Optional<House.Pair> own = Optional.of(MARA);
-        private Optional<ClientSettings.Login> login = Optional.empty();
-        private Name name = Name.RESOLVED;
-        private Path path = Path.ANSWERED;
-        private Stage stage = Stage.UP;
-        private Optional<String> proxySays = Optional.empty();
-        private boolean closed;
-        private Optional<String> broken = Optional.empty();
-        private Optional<String> refused = Optional.empty();
-        private List<byte[]> chain = List.of(SHOWN.certificate());
-        private boolean asked = true;
-        private Optional<IpAddress> address = Optional.of(IpAddress.parse("10.94.0.2"));
-        private List<Cidr> routes = List.of(Cidr.parse("10.20.0.0/24"));
-        private Echo gateway = Echo.ANSWERED;
-        private Echo inside = Echo.ANSWERED;
-        private boolean bridged;
-        private Optional<Circumstances> known = Optional.empty();
+        String transport = "udp";
+        String lines = "";
+        Optional<House.Pair> own = Optional.of(MARA);
+        Optional<ClientSettings.Login> login = Optional.empty();
+        Name name = Name.RESOLVED;
+        Path path = Path.ANSWERED;
+        Stage stage = Stage.UP;
+        Optional<String> proxySays = Optional.empty();
+        boolean closed;
+        Optional<String> broken = Optional.empty();
+        Optional<String> refused = Optional.empty();
+        List<byte[]> chain = List.of(SHOWN.certificate());
+        boolean asked = true;
+        Optional<IpAddress> address = Optional.of(IpAddress.parse("10.94.0.2"));
+        List<Cidr> routes = List.of(Cidr.parse("10.20.0.0/24"));
+        Echo gateway = Echo.ANSWERED;
+        Echo inside = Echo.ANSWERED;
+        boolean bridged;
+        Optional<Circumstances> known = Optional.empty();
 
-        private Row(Rung rung, String code, Certainty certainty) {
+        Row(Rung rung, String code, Certainty certainty) {
             this.rung = rung;
             this.code = code;
             this.certainty = certainty;
         }
 
-        private Row with(Consumer<Row> set) {
+        Row with(Consumer<Row> set) {
             set.accept(this);
             return this;
         }
 
         /** Nothing came after a stage. */
-        private Row upTo(Stage reached) {
+        Row upTo(Stage reached) {
             stage = reached;
             if (reached.compareTo(Stage.ANSWERED) <= 0) {
                 chain = List.of();
@@ -83,7 +83,7 @@ class OpenVpnCausesTest {
             return this;
         }
 
-        private Ladder judged() {
+        Ladder judged() {
             String file = "client\ndev tun\nremote " + House.SERVER + " 1194 " + transport
                     + "\nremote-cert-tls server\n" + lines
                     + block("ca", PemText.write("CERTIFICATE", House.OURS.certificate()))
