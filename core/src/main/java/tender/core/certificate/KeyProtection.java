@@ -1,6 +1,7 @@
 package tender.core.certificate;
 
 import java.io.IOException;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.bouncycastle.asn1.ASN1Encodable;
@@ -89,7 +90,14 @@ public record KeyProtection(String cipher, int rounds, boolean legacy) {
         return cipher + ", " + rounds + " rounds";
     }
 
-    static InputDecryptorProvider decryptor(char[] passphrase) {
+    /** In the order to be tried: only the empty passphrase is made into bytes in more than one way. */
+    static List<InputDecryptorProvider> decryptors(char[] passphrase) {
+        return passphrase.length == 0
+                ? List.of(new NoPassphrase(true), new NoPassphrase(false))
+                : List.of(decryptor(passphrase));
+    }
+
+    private static InputDecryptorProvider decryptor(char[] passphrase) {
         return new JcePKCSPBEInputDecryptorProviderBuilder()
                 .setProvider(Provider.BC)
                 .build(passphrase);
@@ -106,12 +114,15 @@ public record KeyProtection(String cipher, int rounds, boolean legacy) {
     static Optional<CertificateKey> open(PKCS8EncryptedPrivateKeyInfo locked, char[] passphrase, Budget budget) {
         KeyProtection protection = of(locked.getEncryptionAlgorithm());
         protection.bounded();
-        budget.rounds(protection.rounds());
-        try {
-            return Optional.of(CertificateKey.ofPrivate(Secret.of(
-                    locked.decryptPrivateKeyInfo(decryptor(passphrase)).getEncoded())));
-        } catch (PKCSException | IOException | RuntimeException e) {
-            return Optional.empty();
+        for (InputDecryptorProvider decryptor : decryptors(passphrase)) {
+            budget.rounds(protection.rounds());
+            try {
+                return Optional.of(CertificateKey.ofPrivate(
+                        Secret.of(locked.decryptPrivateKeyInfo(decryptor).getEncoded())));
+            } catch (PKCSException | IOException | RuntimeException e) {
+                continue; // another passphrase, or made into bytes in another way
+            }
         }
+        return Optional.empty();
     }
 }

@@ -17,6 +17,7 @@ import org.bouncycastle.asn1.pkcs.PrivateKeyInfo;
 import org.bouncycastle.asn1.x509.AlgorithmIdentifier;
 import org.bouncycastle.cert.X509CertificateHolder;
 import org.bouncycastle.jce.provider.BouncyCastleProvider;
+import org.bouncycastle.operator.InputDecryptorProvider;
 import org.bouncycastle.operator.OperatorCreationException;
 import org.bouncycastle.operator.OutputEncryptor;
 import org.bouncycastle.operator.bc.BcDefaultDigestProvider;
@@ -114,19 +115,33 @@ public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int 
         }
         char[] word = passphrase.toCharArray();
         try {
-            PKCS12PfxPdu pfx = new PKCS12PfxPdu(content);
             // for an empty passphrase programs derive the check from different bytes; opening it tells as well
+            PKCS12PfxPdu pfx = new PKCS12PfxPdu(content);
             if (pfx.hasMac()
                     && !passphrase.isEmpty()
                     && !pfx.isMacValid(
                             new BcPKCS12MacCalculatorBuilderProvider(BcDefaultDigestProvider.INSTANCE), word)) {
                 return Optional.empty();
             }
+        } catch (IOException | PKCSException | RuntimeException e) {
+            return Optional.empty();
+        }
+        for (InputDecryptorProvider decryptor : KeyProtection.decryptors(word)) {
+            Optional<Opened> opened = opened(decryptor, word, budget);
+            if (opened.isPresent()) {
+                return opened;
+            }
+        }
+        return Optional.empty();
+    }
+
+    private Optional<Opened> opened(InputDecryptorProvider decryptor, char[] word, Budget budget) {
+        try {
             List<byte[]> certificates = new ArrayList<>();
             Optional<CertificateKey> key = Optional.empty();
-            for (ContentInfo part : pfx.getContentInfos()) {
+            for (ContentInfo part : new PKCS12PfxPdu(content).getContentInfos()) {
                 PKCS12SafeBagFactory bags = part.getContentType().equals(PKCSObjectIdentifiers.encryptedData)
-                        ? new PKCS12SafeBagFactory(part, KeyProtection.decryptor(word))
+                        ? new PKCS12SafeBagFactory(part, decryptor)
                         : new PKCS12SafeBagFactory(part);
                 for (PKCS12SafeBag bag : bags.getSafeBags()) {
                     Object value = bag.getBagValue();
@@ -134,6 +149,9 @@ public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int 
                         certificates.add(certificate.getEncoded());
                     } else if (value instanceof PKCS8EncryptedPrivateKeyInfo locked) {
                         key = KeyProtection.open(locked, word, budget);
+                        if (key.isEmpty()) {
+                            return Optional.empty(); // certificates may lie open beside a key that is locked
+                        }
                     } else if (value instanceof PrivateKeyInfo open) {
                         key = Optional.of(CertificateKey.ofPrivate(Secret.of(open.getEncoded())));
                     }
