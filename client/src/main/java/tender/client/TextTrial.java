@@ -1,7 +1,6 @@
 package tender.client;
 
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import tender.core.ike.IkeSettings;
@@ -63,9 +62,10 @@ record TextTrial(
                 names,
                 wanted,
                 rung -> {});
-        List<Cidr> reach = new ArrayList<>(made.question().reach());
-        reach.addAll(made.seen().routes());
-        return new Outcome(OpenVpnLadder.judge(made.question(), made.seen(), Optional.empty()), made.measured(), reach);
+        return new Outcome(
+                OpenVpnLadder.judge(made.question(), made.seen(), Optional.empty()),
+                made.measured(),
+                made.question().reach(made.seen().pushed()));
     }
 
     private Outcome wireGuard() {

@@ -98,6 +98,15 @@ public record CertificateFacts(
         }
     }
 
+    /** Whether it states what its key may be used for (RFC 5280 §4.2.1.3), as OpenVPN's check of a server's role asks. */
+    public static boolean statesKeyUsage(byte[] der) {
+        try {
+            return new X509CertificateHolder(der).getExtension(Extension.keyUsage) != null;
+        } catch (IOException | RuntimeException e) {
+            throw new MalformedException("certificate", "", "the certificate is damaged");
+        }
+    }
+
     static String text(X500Name name) {
         return printable(name.toString());
     }

@@ -275,7 +275,12 @@ public final class ClientSession {
         } else if (message.startsWith("PUSH_REPLY")) {
             replies.add(message.substring("PUSH_REPLY".length()));
             if (!message.contains("push-continuation 2")) {
-                pushed = Pushed.of(replies);
+                Optional<String> rejected = Pushed.rejected(replies, settings.pull());
+                if (rejected.isPresent()) {
+                    refused = Optional.of("the file's own pull-filter rejects " + rejected.get());
+                    return;
+                }
+                pushed = Pushed.of(replies, settings.pull());
                 up();
             }
         }
@@ -296,7 +301,8 @@ public final class ClientSession {
                     return option.substring(7);
                 }
             }
-            return settings.ciphers().get(settings.ciphers().size() - 1);
+            return settings.fallback()
+                    .orElse(settings.ciphers().get(settings.ciphers().size() - 1));
         });
     }
 
@@ -312,7 +318,7 @@ public final class ClientSession {
 
     /** Everything that is to go out now: new, unacknowledged, or an acknowledgement. */
     public List<byte[]> toSend(Instant now) {
-        if (stage == Stage.EXCHANGED && refused.isEmpty() && !now.isBefore(askAt)) {
+        if (stage == Stage.EXCHANGED && settings.pull().pulls() && refused.isEmpty() && !now.isBefore(askAt)) {
             askAt = now.plus(ASK_AGAIN);
             try {
                 tls.say("PUSH_REQUEST\0".getBytes(StandardCharsets.US_ASCII));

@@ -13,6 +13,7 @@ import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.network.Transport;
 import tender.core.profile.OpenVpnClient;
+import tender.core.profile.OpenVpnFile;
 import tender.core.wire.MalformedException;
 
 /**
@@ -20,10 +21,13 @@ import tender.core.wire.MalformedException;
  *
  * @param call what is called: one of the file's
  * @param authorities the certificates that the server's is held against
+ * @param ciphers what is offered to the server
+ * @param fallback the cipher where the server speaks of none
  * @param digest of packets where the cipher does not authenticate, and of tls-auth
  * @param framing what stands around packets where the file speaks of compression
  * @param asksCode whether a one-time code is asked for beside the password
  * @param user name and password, where the listener asks for them
+ * @param pull what is taken of the server's options
  */
 public record ClientSettings(
         OpenVpnClient.Call call,
@@ -31,11 +35,13 @@ public record ClientSettings(
         List<byte[]> authorities,
         Optional<Identity> identity,
         List<String> ciphers,
+        Optional<String> fallback,
         String digest,
         Framing framing,
         boolean asksPassword,
         boolean asksCode,
-        Optional<Login> user) {
+        Optional<Login> user,
+        PullRules pull) {
     private static final List<String> USUAL = List.of("AES-256-GCM", "AES-128-GCM", "CHACHA20-POLY1305");
 
     /** Certificates, the client's own first, and the key. */
@@ -82,9 +88,7 @@ public record ClientSettings(
 
     /** Throws where the file lacks a part that it names, or its key stays locked. */
     public static ClientSettings of(OpenVpnClient file, OpenVpnClient.Call call, Added added) {
-        List<String> ciphers = file.ciphers().isEmpty()
-                ? USUAL
-                : file.ciphers().stream().filter(DataChannel::knows).toList();
+        List<String> ciphers = offered(file.file());
         if (ciphers.isEmpty()) {
             throw new MalformedException(
                     "cipher", "cipher", "none of the file's ciphers is tried: " + String.join(", ", file.ciphers()));
@@ -102,11 +106,29 @@ public record ClientSettings(
                         .orElse(List.of()),
                 identity(file, added),
                 ciphers,
+                file.file()
+                        .last("data-ciphers-fallback")
+                        .or(() -> file.file().last("cipher"))
+                        .flatMap(d -> d.word(0))
+                        .filter(DataChannel::knows),
                 file.digest(),
                 framing(file),
                 file.asksPassword(),
                 file.file().has("static-challenge"),
-                file.asksPassword() ? added.login() : Optional.empty());
+                file.asksPassword() ? added.login() : Optional.empty(),
+                PullRules.of(file.file()));
+    }
+
+    /** As OpenVPN 2.6 offers them: a {@code cipher} line alone changes nothing of it; {@code ?} marks what may be missing. */
+    private static List<String> offered(OpenVpnFile file) {
+        return file.last("data-ciphers")
+                .or(() -> file.last("ncp-ciphers"))
+                .flatMap(d -> d.word(0))
+                .map(list -> Stream.of(list.split(":"))
+                        .map(c -> c.replaceFirst("^\\?", ""))
+                        .filter(DataChannel::knows)
+                        .toList())
+                .orElse(USUAL);
     }
 
     /** Where both are said, {@code compress} counts. */
@@ -128,11 +150,13 @@ public record ClientSettings(
                         authorities,
                         identity,
                         ciphers,
+                        fallback,
                         digest,
                         framing,
                         asksPassword,
                         false,
-                        Optional.of(answer)));
+                        Optional.of(answer),
+                        pull));
     }
 
     private static String text(OpenVpnClient.Material m, String what) {

@@ -6,7 +6,7 @@ import java.util.Optional;
 import tender.core.network.IpAddress;
 import tender.core.wire.MalformedException;
 
-/** What a server pushes to a client; lines that are not understood are kept. */
+/** What a client took of the options that a server pushed; lines that are not understood are kept. */
 public record Pushed(List<String> options) {
     private static final int MAX_OPTIONS = 500;
 
@@ -14,8 +14,19 @@ public record Pushed(List<String> options) {
         options = List.copyOf(options);
     }
 
+    public static final Pushed NOTHING = new Pushed(List.of());
+
     /** @param messages the texts behind {@code PUSH_REPLY,}, in order */
-    static Pushed of(List<String> messages) {
+    static Pushed of(List<String> messages, PullRules rules) {
+        return new Pushed(said(messages).stream().filter(rules::takes).toList());
+    }
+
+    /** The first option that a client ends the connection over. */
+    static Optional<String> rejected(List<String> messages, PullRules rules) {
+        return said(messages).stream().filter(rules::rejects).findFirst();
+    }
+
+    private static List<String> said(List<String> messages) {
         List<String> out = new ArrayList<>();
         for (String message : messages) {
             for (String option : message.split(",")) {
@@ -24,7 +35,7 @@ public record Pushed(List<String> options) {
                 }
             }
         }
-        return new Pushed(out);
+        return out;
     }
 
     public Optional<String[]> first(String name) {

@@ -50,9 +50,14 @@ public record Ladder(List<RungResult> rungs) {
         return new Ladder(out);
     }
 
-    /** Proven means that an inside host answered through the tunnel, or the gateway did where no host was named. */
+    /**
+     * Proven means that an inside host answered through the tunnel, or the gateway did where no host was named, and that
+     * nothing of the file that decides trust was left out.
+     */
     public boolean isProven() {
-        return rungs.stream().noneMatch(r -> r.verdict() == Verdict.FAILS)
+        return rungs.stream()
+                        .noneMatch(r ->
+                                r.verdict() == Verdict.FAILS || r.rung() == Rung.TRUST && r.verdict() == Verdict.OPEN)
                 && rungs.stream()
                         .anyMatch(r -> r.verdict() == Verdict.HOLDS
                                 && (r.rung() == Rung.ECHO || r.rung() == Rung.TUNNEL_ADDRESS));

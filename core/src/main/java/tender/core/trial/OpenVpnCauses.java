@@ -94,6 +94,15 @@ final class OpenVpnCauses {
         }
     }
 
+    /** Whether the server speaks an older TLS than the file accepts. */
+    static boolean isTooOld(OpenVpnQuestion question, OpenVpnSeen seen) {
+        Optional<String> least = question.file().last("tls-version-min").flatMap(d -> d.word(0));
+        return least.isPresent()
+                && seen.tlsVersion()
+                        .filter(v -> v.startsWith("TLS ") && v.substring(4).compareTo(least.get()) < 0)
+                        .isPresent();
+    }
+
     private static final String AGAIN = "hand out the newest revision of the profile";
 
     static final CauseTable<Case> TABLE = new CauseTable<Case>(List.of(
@@ -228,7 +237,7 @@ final class OpenVpnCauses {
                             Rung.TRUST,
                             "tls-version",
                             CERTAIN,
-                            c -> c.alert("protocol_version"),
+                            c -> c.alert("protocol_version") || isTooOld(c.question(), c.seen()),
                             "the two sides have no TLS version in common",
                             "update the older side"),
                     new CauseTable.Row<Case>(
@@ -369,6 +378,20 @@ final class OpenVpnCauses {
                             "the server lets nobody in by a rule of its own: a script, a limit, a password it wants, or an ended list of the revoked",
                             "look at the gateway's log"),
                     new CauseTable.Row<Case>(
+                            Rung.AUTHENTICATION,
+                            "pushed-option-rejected",
+                            CERTAIN,
+                            c -> c.said("pull-filter"),
+                            "the file has the client end the connection over an option that the server pushes",
+                            "take the pull-filter line out of the file, or the option out of the server's"),
+                    new CauseTable.Row<Case>(
+                            Rung.TUNNEL_ADDRESS,
+                            "takes-nothing",
+                            CERTAIN,
+                            c -> !c.question().settings().pull().pulls(),
+                            "the file takes no address and no routes from the server: it has neither client nor pull",
+                            "write client in place of tls-client, or hand out the newest revision of the profile"),
+                    new CauseTable.Row<Case>(
                             Rung.TUNNEL_ADDRESS,
                             "device-type-differs",
                             CERTAIN,
@@ -408,7 +431,7 @@ final class OpenVpnCauses {
                             c -> c.question()
                                     .insideHost()
                                     .filter(h ->
-                                            c.question().reaches(h, c.seen().routes()))
+                                            c.question().reaches(h, c.seen().pushed()))
                                     .isPresent(),
                             c -> c.seen().gateway() == Observation.Echo.ANSWERED)));
 

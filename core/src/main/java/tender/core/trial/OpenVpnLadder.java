@@ -12,11 +12,13 @@ public final class OpenVpnLadder {
     private final OpenVpnSeen seen;
     private final Optional<Circumstances> evidence;
     private final ServerTrust trust;
+    private final List<String> notLookedAt;
 
     private OpenVpnLadder(OpenVpnQuestion question, OpenVpnSeen seen, Optional<Circumstances> evidence) {
         this.question = question;
         this.seen = seen;
         this.evidence = evidence;
+        this.notLookedAt = NotLookedAt.of(question.file());
         this.trust = seen.chain().isEmpty()
                 ? new ServerTrust(List.of())
                 : ServerTrust.of(
@@ -48,13 +50,18 @@ public final class OpenVpnLadder {
             case PORT -> port(facts);
             case HANDSHAKE -> holds(seen.came(Stage.ANSWERED));
             case TRUST -> trust();
-            case AUTHENTICATION -> holds(seen.came(Stage.UP));
+            case AUTHENTICATION -> holds(seen.came(pulls() ? Stage.UP : Stage.EXCHANGED));
             case TUNNEL_ADDRESS -> tunnel();
             case ECHO ->
                 question.insideHost().isEmpty() || seen.bridged()
                         ? Verdict.NOT_TRIED
-                        : holds(seen.inside() == Observation.Echo.ANSWERED);
+                        : holds(seen.inside() == Observation.Echo.ANSWERED
+                                && question.reaches(question.insideHost().get(), seen.pushed()));
         };
+    }
+
+    private boolean pulls() {
+        return question.settings().pull().pulls();
     }
 
     private static Verdict holds(boolean yes) {
@@ -79,10 +86,21 @@ public final class OpenVpnLadder {
             return Verdict.FAILS;
         }
         boolean refusedHere = seen.broken().isPresent() && !seen.broken().get().contains("alert of the server");
-        return refusedHere ? Verdict.FAILS : Verdict.HOLDS;
+        if (refusedHere || isTooOld()) {
+            return Verdict.FAILS;
+        }
+        return notLookedAt.isEmpty() ? Verdict.HOLDS : Verdict.OPEN;
+    }
+
+    /** Whether the server speaks an older TLS than the file accepts. */
+    private boolean isTooOld() {
+        return OpenVpnCauses.isTooOld(question, seen);
     }
 
     private Verdict tunnel() {
+        if (!pulls()) {
+            return Verdict.FAILS;
+        }
         if (seen.came(Stage.UP) && seen.bridged() != question.bridges()) {
             return Verdict.FAILS;
         }
@@ -114,8 +132,11 @@ public final class OpenVpnLadder {
                 seen.refused()
                         .or(seen::broken)
                         .orElse(
-                                seen.came(Stage.UP)
-                                        ? "let in, " + seen.cipher().orElse("")
+                                seen.came(pulls() ? Stage.UP : Stage.EXCHANGED)
+                                        ? "let in"
+                                                + seen.cipher()
+                                                        .map(c -> ", " + c)
+                                                        .orElse("")
                                         : seen.closed() ? "the server closed the connection" : "nothing more came");
             case TUNNEL_ADDRESS ->
                 (seen.bridged() || question.bridges() ? "a bridged tunnel (tap), walked no further: " : "")
@@ -124,7 +145,12 @@ public final class OpenVpnLadder {
                                 .map(a -> "the gateway " + a + " ")
                                 .orElse("the gateway ")
                         + answers(seen.gateway());
-            case ECHO -> question.insideHost().map(a -> a + " ").orElse("") + answers(seen.inside());
+            case ECHO ->
+                question.insideHost()
+                        .map(a -> question.reaches(a, seen.pushed())
+                                ? a + " " + answers(seen.inside())
+                                : a + " is not sent into the tunnel")
+                        .orElse(answers(seen.inside()));
         };
     }
 
@@ -150,7 +176,8 @@ public final class OpenVpnLadder {
         return seen.broken().map(b -> b + "; ").orElse("")
                 + who
                 + seen.tlsVersion().map(v -> ", " + v).orElse("")
-                + (faults.isEmpty() ? "" : ": " + faults);
+                + (faults.isEmpty() ? "" : ": " + faults)
+                + (notLookedAt.isEmpty() ? "" : "; not looked at: " + String.join(", ", notLookedAt));
     }
 
     private static String answers(Observation.Echo echo) {

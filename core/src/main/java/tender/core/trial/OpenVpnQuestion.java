@@ -10,7 +10,10 @@ import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
 import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
+import tender.core.openvpn.Pushed;
+import tender.core.openvpn.TunnelRoutes;
 import tender.core.profile.OpenVpnClient;
+import tender.core.profile.OpenVpnFile;
 import tender.core.wire.MalformedException;
 
 /**
@@ -25,16 +28,11 @@ public record OpenVpnQuestion(
         ServerTrust.Checks checks,
         Endpoint endpoint,
         Optional<Proxy> proxy,
-        boolean full4,
+        OpenVpnFile file,
         boolean bridges,
-        List<Cidr> reach,
         Optional<IpAddress> insideHost,
         Optional<String> serverName,
         Instant now) {
-    public OpenVpnQuestion {
-        reach = List.copyOf(reach);
-    }
-
     private static final int MOST_PLACES = 8;
 
     /** Of the places that the file calls, the first; see {@link #all}. */
@@ -80,20 +78,26 @@ public record OpenVpnQuestion(
                 .orElseThrow(() -> new MalformedException(
                         "profile", "line " + call.line(), call.host() + " is no name or address that can be called"));
         Optional<String> name = file.checksName().flatMap(d -> d.word(0));
-        boolean prefix = file.checksName()
-                .filter(d -> d.word(1).filter("name-prefix"::equals).isPresent())
-                .isPresent();
+        ServerTrust.NameForm form = file.checksName().map(OpenVpnQuestion::form).orElse(ServerTrust.NameForm.NAME);
         return new OpenVpnQuestion(
                 ClientSettings.of(file, call, added),
-                new ServerTrust.Checks(file.checksRole(), name, prefix, fingerprints(file)),
+                new ServerTrust.Checks(file.checksRole(), name, form, fingerprints(file)),
                 endpoint,
                 Proxy.of(file),
-                file.full4(),
+                file.file(),
                 bridges(file),
-                file.reach(),
                 insideHost,
                 serverName,
                 now);
+    }
+
+    /** The whole subject, where the line names no form (OpenVPN's manual: verify-x509-name). */
+    private static ServerTrust.NameForm form(OpenVpnFile.Directive d) {
+        return switch (d.word(1).orElse("subject")) {
+            case "name" -> ServerTrust.NameForm.NAME;
+            case "name-prefix" -> ServerTrust.NameForm.PREFIX;
+            default -> ServerTrust.NameForm.SUBJECT;
+        };
     }
 
     private static boolean bridges(OpenVpnClient file) {
@@ -117,15 +121,17 @@ public record OpenVpnQuestion(
     /** The same, answering what the server asked; empty where it asked nothing that can be answered. */
     public Optional<OpenVpnQuestion> answering(String refusal) {
         return settings.answering(refusal)
-                .map(s -> new OpenVpnQuestion(
-                        s, checks, endpoint, proxy, full4, bridges, reach, insideHost, serverName, now));
+                .map(s -> new OpenVpnQuestion(s, checks, endpoint, proxy, file, bridges, insideHost, serverName, now));
     }
 
-    /** Whether what the file says, or the server pushed, sends this address through the tunnel. */
-    public boolean reaches(IpAddress address, List<Cidr> pushedRoutes) {
-        return full4 && address.isV4()
-                || reach.stream().anyMatch(n -> n.contains(address))
-                || pushedRoutes.stream().anyMatch(n -> n.contains(address));
+    /** Whether the file, and what it takes of the server's options, sends packets for an address into the tunnel. */
+    public boolean reaches(IpAddress address, Pushed taken) {
+        return TunnelRoutes.of(file, taken).leadIn(address);
+    }
+
+    /** The networks that are sent into the tunnel so. */
+    public List<Cidr> reach(Pushed taken) {
+        return TunnelRoutes.of(file, taken).networks();
     }
 
     Optional<CertificateFacts> own() {

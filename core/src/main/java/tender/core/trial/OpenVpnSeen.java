@@ -2,8 +2,8 @@ package tender.core.trial;
 
 import java.util.List;
 import java.util.Optional;
-import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
+import tender.core.openvpn.Pushed;
 
 /**
  * What a trial of an OpenVPN profile saw. Times are milliseconds, one for each rung that was reached.
@@ -14,7 +14,7 @@ import tender.core.network.IpAddress;
  * @param refused what the server said when it let nobody in
  * @param chain the server's certificates, its own first
  * @param proxySays what the proxy on the way said when it let nothing through
- * @param routes networks that the server pushed
+ * @param pushed what was taken of the server's options
  * @param bridged whether the server's tunnel carries frames of Ethernet and not packets
  * @param others how other places that the file calls fared, in words
  */
@@ -33,7 +33,7 @@ public record OpenVpnSeen(
         Optional<String> cipher,
         Optional<IpAddress> address,
         Optional<IpAddress> gatewayInside,
-        List<Cidr> routes,
+        Pushed pushed,
         Observation.Echo gateway,
         Observation.Echo inside,
         List<Long> millis,
@@ -51,7 +51,6 @@ public record OpenVpnSeen(
 
     public OpenVpnSeen {
         chain = List.copyOf(chain);
-        routes = List.copyOf(routes);
         millis = List.copyOf(millis);
         others = List.copyOf(others);
     }
@@ -73,7 +72,7 @@ public record OpenVpnSeen(
                 cipher,
                 address,
                 gatewayInside,
-                routes,
+                pushed,
                 gateway,
                 inside,
                 millis,

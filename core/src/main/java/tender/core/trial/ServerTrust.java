@@ -31,12 +31,32 @@ public record ServerTrust(List<Fault> faults) {
         NO_SERVER
     }
 
+    /** What a name that a profile asks for is held against: the whole subject, the common name, or its beginning. */
+    public enum NameForm {
+        SUBJECT,
+        NAME,
+        PREFIX;
+
+        private boolean fits(String wanted, CertificateFacts own) {
+            return switch (this) {
+                case SUBJECT -> plain(own.subject()).equals(plain(wanted));
+                case NAME -> own.commonName().equals(wanted);
+                case PREFIX -> own.commonName().startsWith(wanted);
+            };
+        }
+
+        /** A subject written by one program as the other writes it. */
+        private static String plain(String subject) {
+            return subject.replaceAll(",\\s*", ",").replace("emailAddress=", "E=");
+        }
+    }
+
     /**
      * What a profile asks of the server's certificate beside being signed.
      *
      * @param fingerprints SHA-256 of certificates that are believed by themselves; one of them has to be shown, where any is named
      */
-    public record Checks(boolean role, Optional<String> name, boolean nameIsPrefix, List<String> fingerprints) {
+    public record Checks(boolean role, Optional<String> name, NameForm form, List<String> fingerprints) {
         public Checks {
             fingerprints = List.copyOf(fingerprints);
         }
@@ -84,6 +104,8 @@ public record ServerTrust(List<Fault> faults) {
                         Kind.NO_SERVER,
                         checks.role(),
                         "its use is: " + own.role().words()));
+            } else if (!CertificateFacts.statesKeyUsage(chain.get(0))) {
+                out.add(new Fault(Kind.NO_SERVER, checks.role(), "it does not state what its key may be used for"));
             }
             names(own, checks, shouldBe, out);
         } catch (MalformedException e) {
@@ -104,7 +126,7 @@ public record ServerTrust(List<Fault> faults) {
         for (Fault f : of(
                         chain,
                         authorities,
-                        new Checks(false, Optional.empty(), false, List.of()),
+                        new Checks(false, Optional.empty(), NameForm.NAME, List.of()),
                         Optional.empty(),
                         now)
                 .faults) {
@@ -149,9 +171,9 @@ public record ServerTrust(List<Fault> faults) {
         String common = own.commonName();
         if (checks.name().isPresent()) {
             String wanted = checks.name().get();
-            boolean fits = checks.nameIsPrefix() ? common.startsWith(wanted) : common.equals(wanted);
-            if (!fits && !own.subject().equals(wanted)) {
-                out.add(new Fault(Kind.OTHER_NAME, true, "it says " + common + ", the profile wants " + wanted));
+            if (!checks.form().fits(wanted, own)) {
+                String says = checks.form() == NameForm.SUBJECT ? own.subject() : common;
+                out.add(new Fault(Kind.OTHER_NAME, true, "it says " + says + ", the profile wants " + wanted));
             }
         } else if (shouldBe.isPresent()) {
             String wanted = shouldBe.get().toLowerCase(Locale.ROOT);

@@ -58,6 +58,13 @@ class ClientSettingsTest {
         assertThat(s.identity().orElseThrow().key().digest())
                 .isEqualTo(MARA.key().digest());
         assertThat(s.ciphers()).containsExactly("AES-128-GCM", "CHACHA20-POLY1305");
+        assertThat(s.fallback()).isEmpty();
+        ClientSettings old = of(CALLS + CA + "cipher AES-256-CBC\n");
+        assertThat(old.ciphers()).containsExactly("AES-256-GCM", "AES-128-GCM", "CHACHA20-POLY1305");
+        assertThat(old.fallback()).contains("AES-256-CBC");
+        assertThat(of(CALLS + CA + "data-ciphers ?AES-128-GCM:AES-256-CBC\ndata-ciphers-fallback AES-128-CBC\n")
+                        .ciphers())
+                .containsExactly("AES-128-GCM", "AES-256-CBC");
         assertThat(s.digest()).isEqualTo("SHA512");
         assertThat(s.framing()).isEqualTo(Framing.NONE);
         assertThat(s.asksPassword()).isFalse();
@@ -166,7 +173,7 @@ class ClientSettingsTest {
     // what is pushed
 
     private static Pushed pushed(String... messages) {
-        return Pushed.of(List.of(messages));
+        return Pushed.of(List.of(messages), PullRules.ALL);
     }
 
     @Test

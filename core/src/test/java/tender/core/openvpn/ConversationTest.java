@@ -184,11 +184,13 @@ class ConversationTest {
                 List.of(House.OURS.certificate()),
                 identity.map(p -> new ClientSettings.Identity(List.of(p.certificate()), p.key())),
                 ciphers,
+                Optional.empty(),
                 "SHA256",
                 framing,
                 login.isPresent(),
                 asksCode,
-                login);
+                login,
+                PullRules.ALL);
     }
 
     static Stream<Arguments> ways() {

@@ -114,11 +114,13 @@ class WrappingTest {
                             List.of(),
                             Optional.empty(),
                             List.of("AES-256-GCM"),
+                            Optional.empty(),
                             "SHA256",
                             Framing.NONE,
                             false,
                             false,
-                            Optional.empty()),
+                            Optional.empty(),
+                            PullRules.ALL),
                     RANDOM);
             byte[] reset = session.toSend(NOW).get(0);
             for (int i = 0; i < 60_000; i++) {

@@ -13,14 +13,15 @@ import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
+import org.junit.jupiter.params.provider.ValueSource;
 import tender.core.certificate.Authority;
 import tender.core.certificate.PemText;
 import tender.core.credential.Secret;
-import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
 import tender.core.openvpn.ClientSettings;
+import tender.core.openvpn.Pushed;
 import tender.core.profile.StaticKey;
 import tender.core.trial.Observation.Echo;
 import tender.core.trial.Observation.Name;
@@ -38,7 +39,9 @@ class OpenVpnCausesTest {
         private final String code;
         private final Certainty certainty;
         String transport = "udp";
+        String mode = "client";
         String lines = "";
+        String tls = "TLS 1.3";
         Optional<House.Pair> own = Optional.of(MARA);
         Optional<ClientSettings.Login> login = Optional.empty();
         Name name = Name.RESOLVED;
@@ -51,7 +54,8 @@ class OpenVpnCausesTest {
         List<byte[]> chain = List.of(SHOWN.certificate());
         boolean asked = true;
         Optional<IpAddress> address = Optional.of(IpAddress.parse("10.94.0.2"));
-        List<Cidr> routes = List.of(Cidr.parse("10.20.0.0/24"));
+        Pushed pushed = new Pushed(List.of(
+                "route 10.20.0.0 255.255.255.0", "route-gateway 10.94.0.1", "ifconfig 10.94.0.2 255.255.255.0"));
         Echo gateway = Echo.ANSWERED;
         Echo inside = Echo.ANSWERED;
         boolean bridged;
@@ -84,7 +88,7 @@ class OpenVpnCausesTest {
         }
 
         Ladder judged() {
-            String file = "client\ndev tun\nremote " + House.SERVER + " 1194 " + transport
+            String file = mode + "\ndev tun\nremote " + House.SERVER + " 1194 " + transport
                     + "\nremote-cert-tls server\n" + lines
                     + block("ca", PemText.write("CERTIFICATE", House.OURS.certificate()))
                     + own.map(p -> block("cert", p.pem()) + block("key", p.keyPem()))
@@ -106,11 +110,11 @@ class OpenVpnCausesTest {
                     refused,
                     chain,
                     asked,
-                    Optional.of("TLS 1.3"),
+                    Optional.of(tls),
                     Optional.of("AES-256-GCM"),
                     address,
                     Optional.of(IpAddress.parse("10.94.0.1")),
-                    routes,
+                    pushed,
                     gateway,
                     inside,
                     List.of(1L, 2L, 3L, 4L, 5L, 6L, 7L, 8L),
@@ -366,8 +370,28 @@ class OpenVpnCausesTest {
                 likely,
                 dropped.andThen(r -> r.known = Optional.of(around(new Surroundings(
                         Optional.empty(), false, Optional.empty(), Optional.of("staff tunnel 10.94.0.0/24")))))));
+        out.add(row(Rung.TRUST, "tls-version", certain, r -> {
+            r.lines = "tls-version-min 1.3\n";
+            r.tls = "TLS 1.2";
+        }));
+        out.add(row(
+                Rung.TRUST, "server-name-differs", certain, r -> r.lines = "verify-x509-name " + House.SERVER + "\n"));
+        out.add(row(Rung.AUTHENTICATION, "pushed-option-rejected", certain, r -> {
+            r.upTo(Stage.EXCHANGED);
+            r.refused = Optional.of("the file's own pull-filter rejects route 10.0.0.0 255.0.0.0");
+        }));
+        out.add(row(Rung.TUNNEL_ADDRESS, "takes-nothing", certain, r -> {
+            r.upTo(Stage.EXCHANGED);
+            r.mode = "tls-client";
+        }));
         out.add(row(Rung.ECHO, "outside-reach", certain, r -> {
-            r.routes = List.of(Cidr.parse("10.99.0.0/24"));
+            r.lines = "route-nopull\n";
+            r.pushed = new Pushed(List.of("ifconfig 10.94.0.2 255.255.255.0"));
+        }));
+        out.add(row(
+                Rung.ECHO, "outside-reach", certain, r -> r.lines = "route 10.20.0.20 255.255.255.255 net_gateway\n"));
+        out.add(row(Rung.ECHO, "outside-reach", certain, r -> {
+            r.pushed = new Pushed(List.of("route 10.99.0.0 255.255.255.0"));
             r.inside = Echo.SILENT;
         }));
         out.add(row(Rung.ECHO, "host-silent", likely, r -> r.inside = Echo.SILENT));
@@ -404,6 +428,54 @@ class OpenVpnCausesTest {
         tried.add("name-not-updated LIKELY"); // LadderTest
 
         assertThat(tried).isEqualTo(table);
+    }
+
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "remote-cert-ku a0",
+                "remote-cert-eku 1.3.6.1.5.5.7.3.1",
+                "ns-cert-type server",
+                "tls-version-max 1.2",
+                "tls-cipher TLS-ECDHE-RSA-WITH-AES-256-GCM-SHA384",
+                "crl-verify list.pem",
+                "fragment 1300",
+                "compat-mode 2.3",
+                "client-nat snat 10.0.0.0 255.0.0.0 10.1.0.0",
+                "remote-random-hostname",
+                "no-such-directive 7"
+            })
+    void nothingIsProvenBesideALineThatWasNotLookedAt(String line) {
+        Row row = new Row(Rung.ECHO, "", Certainty.CERTAIN).with(r -> r.lines = "verb 3\n" + line + "\n");
+        Ladder ladder = row.judged();
+        assertThat(ladder.isProven()).isFalse();
+        assertThat(ladder.failure()).isEmpty();
+        RungResult trust = ladder.rungs().get(Rung.TRUST.ordinal());
+        assertThat(trust.verdict()).isEqualTo(Verdict.OPEN);
+        assertThat(trust.detail()).endsWith("not looked at: " + line.split(" ")[0] + " (line 6)");
+        if (line.startsWith("no-such")) {
+            Row ignored = new Row(Rung.ECHO, "", Certainty.CERTAIN)
+                    .with(r -> r.lines = "ignore-unknown-option no-such-directive\n" + line + "\n");
+            assertThat(ignored.judged().isProven()).isTrue();
+        }
+    }
+
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "verify-x509-name orrin.skerrivane.example name",
+                "verify-x509-name orrin. name-prefix",
+                "verify-x509-name CN=orrin.skerrivane.example",
+                "verify-x509-name CN=orrin.skerrivane.example subject",
+                "tls-version-min 1.2",
+                "tls-version-min 1.3",
+                "pull-filter ignore \"dhcp-option\"",
+                "route 10.20.9.0 255.255.255.0 net_gateway",
+                "redirect-gateway def1"
+            })
+    void whatIsAppliedAndHoldsIsProven(String line) {
+        Row row = new Row(Rung.ECHO, "", Certainty.CERTAIN).with(r -> r.lines = line + "\n");
+        assertThat(row.judged().isProven()).as(row.judged().toString()).isTrue();
     }
 
     @Test

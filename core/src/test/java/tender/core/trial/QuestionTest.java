@@ -15,9 +15,9 @@ import tender.core.certificate.PemText;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKeyPair;
-import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
+import tender.core.openvpn.Pushed;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
 
@@ -144,11 +144,12 @@ class QuestionTest {
         OpenVpnQuestion q = one("remote-cert-tls server\nverify-x509-name vpn- name-prefix\npeer-fingerprint " + print);
         assertThat(q.checks().role()).isTrue();
         assertThat(q.checks().name()).contains("vpn-");
-        assertThat(q.checks().nameIsPrefix()).isTrue();
+        assertThat(q.checks().form()).isEqualTo(ServerTrust.NameForm.PREFIX);
         assertThat(q.checks().fingerprints()).containsExactly("ab".repeat(32));
         OpenVpnQuestion bare = one("verify-x509-name vpn.skerrivane.example name\npeer-fingerprint AB:CD");
         assertThat(bare.checks().role()).isFalse();
-        assertThat(bare.checks().nameIsPrefix()).isFalse();
+        assertThat(bare.checks().form()).isEqualTo(ServerTrust.NameForm.NAME);
+        assertThat(one("verify-x509-name CN=vpn").checks().form()).isEqualTo(ServerTrust.NameForm.SUBJECT);
         assertThat(bare.checks().fingerprints()).isEmpty();
         assertThat(one("<peer-fingerprint>\n" + print + "\n" + print.replace("AB", "CD") + "\n</peer-fingerprint>")
                         .checks()
@@ -166,7 +167,7 @@ class QuestionTest {
         "verb 3, 10.31.0.9, false"
     })
     void whatTheFileSaysOrTheServerPushesGoesThroughTheTunnel(String line, String address, boolean through) {
-        assertThat(one(line).reaches(IpAddress.parse(address), List.of(Cidr.parse("10.30.0.0/16"))))
+        assertThat(one(line).reaches(IpAddress.parse(address), new Pushed(List.of("route 10.30.0.0 255.255.0.0"))))
                 .isEqualTo(through);
     }
 

@@ -15,7 +15,8 @@ import tender.core.certificate.CertificateKey;
 class ServerTrustTest {
     private static final SecureRandom RANDOM = new SecureRandom();
     private static final Instant NOW = Instant.parse("2026-11-23T12:00:00Z");
-    private static final ServerTrust.Checks CHECKS = new ServerTrust.Checks(true, Optional.empty(), false, List.of());
+    private static final ServerTrust.Checks CHECKS =
+            new ServerTrust.Checks(true, Optional.empty(), ServerTrust.NameForm.NAME, List.of());
 
     private static CertificateKey key() {
         return CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM);

@@ -11,10 +11,10 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
-import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.network.Transport;
 import tender.core.openvpn.ClientSession;
+import tender.core.openvpn.Pushed;
 import tender.core.trial.Measured;
 import tender.core.trial.Observation;
 import tender.core.trial.Observation.Echo;
@@ -24,7 +24,6 @@ import tender.core.trial.OpenVpnSeen.Stage;
 import tender.core.trial.Proxy;
 import tender.core.trial.Rung;
 import tender.core.trial.Wanted;
-import tender.core.wire.MalformedException;
 import tender.io.names.NameService;
 
 /**
@@ -145,7 +144,8 @@ public final class OpenVpnTrial {
         lap();
         entering.accept(Rung.AUTHENTICATION);
         boolean up = session.stage().compareTo(ClientSession.Stage.TRUSTED) >= 0
-                && until(wire, SILENCE, () -> session.stage() == ClientSession.Stage.UP);
+                && until(wire, SILENCE, () -> session.stage().compareTo(wholly()) >= 0)
+                && session.stage() == ClientSession.Stage.UP;
         lap();
         if (!up) {
             return seen(Echo.NOT_TRIED, Echo.NOT_TRIED);
@@ -163,13 +163,18 @@ public final class OpenVpnTrial {
                     wanted,
                     question.insideHost().orElseThrow(),
                     session.pushed().dns(),
-                    outside -> question.reaches(outside, routes())));
+                    outside -> question.reaches(outside, session.pushed())));
         }
         Optional<byte[]> goodbye = session.goodbye();
         if (goodbye.isPresent()) {
             wire.send(goodbye.get());
         }
         return seen(gateway, host);
+    }
+
+    /** How far a connection comes at all: a file that does not pull asks the server for nothing more. */
+    private ClientSession.Stage wholly() {
+        return question.settings().pull().pulls() ? ClientSession.Stage.UP : ClientSession.Stage.EXCHANGED;
     }
 
     private interface Condition {
@@ -257,37 +262,12 @@ public final class OpenVpnTrial {
                 spoke ? session.cipher() : Optional.empty(),
                 spoke ? session.pushed().address() : Optional.empty(),
                 spoke ? session.pushed().gateway() : Optional.empty(),
-                spoke ? routes() : List.of(),
+                spoke ? session.pushed() : Pushed.NOTHING,
                 gateway,
                 inside,
                 millis,
                 spoke && session.isBridged(),
                 List.of());
-    }
-
-    private List<Cidr> routes() {
-        List<Cidr> out = new ArrayList<>();
-        for (String option : session.pushed().options()) {
-            String[] words = option.split(" +");
-            try {
-                if (words[0].equals("route") && words.length > 2) {
-                    out.add(Cidr.ofMask(IpAddress.parse(words[1]), IpAddress.parse(words[2])));
-                } else if (words[0].equals("route-ipv6") && words.length > 1) {
-                    out.add(Cidr.parse(words[1]));
-                } else if (words[0].equals("redirect-gateway")) {
-                    List<String> flags = List.of(words);
-                    if (!flags.contains("!ipv4")) {
-                        out.add(Cidr.EVERYTHING_V4);
-                    }
-                    if (flags.contains("ipv6")) {
-                        out.add(Cidr.EVERYTHING_V6);
-                    }
-                }
-            } catch (MalformedException e) {
-                continue; // a route that cannot be read is none
-            }
-        }
-        return out;
     }
 
     private void lap() {

@@ -70,8 +70,8 @@ final class OpenVpnLab extends Lab {
                 + (own == null ? "" : inline("cert", own.pem()) + inline("key", own.key()));
     }
 
-    /** How long the real client takes from its start to the first answer to a ping through the tunnel. */
-    Duration realClient(String profile) throws IOException {
+    /** Makes a network namespace for a real client, from which the server can be called. */
+    String outside() {
         String outside = space + "c";
         Shell.run("ip", "netns", "del", outside);
         Shell.need(
@@ -82,6 +82,12 @@ final class OpenVpnLab extends Lab {
                                 + " && ip -n %2$s link set %1$s-o up && ip -n %1$s addr add 10.214.9.1/24 dev %1$s-i"
                                 + " && ip -n %1$s link set %1$s-i up && ip -n %1$s route add %3$s via 10.214.9.2")
                         .formatted(outside, space, address));
+        return outside;
+    }
+
+    /** How long the real client takes from its start to the first answer to a ping through the tunnel. */
+    Duration realClient(String profile) throws IOException {
+        String outside = outside();
         Path file = Files.writeString(folder.resolve("real.ovpn"), profile);
         Instant began = Instant.now();
         try {

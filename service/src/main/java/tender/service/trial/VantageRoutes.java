@@ -16,7 +16,9 @@ import tender.api.Page;
 import tender.api.ProblemCode;
 import tender.api.TrialApi;
 import tender.core.office.Protocol;
+import tender.core.trial.Ladder;
 import tender.core.trial.Rung;
+import tender.core.trial.RungResult;
 import tender.core.trial.Verdict;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
@@ -245,17 +247,18 @@ public final class VantageRoutes {
     }
 
     private static boolean isProven(List<Trials.RungRow> rungs) {
-        return holds(rungs, Set.of(Rung.ECHO.name(), Rung.TUNNEL_ADDRESS.name()));
+        return ladder(rungs).isProven();
     }
 
     private static boolean isAnswered(List<Trials.RungRow> rungs) {
-        return holds(rungs, Set.of(Rung.HANDSHAKE.name()));
+        return ladder(rungs).isAnswered();
     }
 
-    /** Whether one of some rungs holds and none fails. */
-    private static boolean holds(List<Trials.RungRow> rungs, Set<String> wanted) {
-        return rungs.stream().noneMatch(r -> r.verdict().equals(Verdict.FAILS.name()))
-                && rungs.stream().anyMatch(r -> r.verdict().equals(Verdict.HOLDS.name()) && wanted.contains(r.rung()));
+    private static Ladder ladder(List<Trials.RungRow> rungs) {
+        return new Ladder(rungs.stream()
+                .map(r -> new RungResult(
+                        Rung.valueOf(r.rung()), Verdict.valueOf(r.verdict()), r.millis(), r.detail(), List.of()))
+                .toList());
     }
 
     /** Reads what a machine elsewhere says: rungs and verdicts by their words, texts cut to a length. */
