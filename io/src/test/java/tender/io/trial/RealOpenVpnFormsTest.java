@@ -97,7 +97,7 @@ class RealOpenVpnFormsTest {
         "compress lz4-v2,compress lz4-v2",
         "comp-lzo no,comp-lzo no",
         "compress stub-v2;push \"compress stub-v2\",''",
-        "data-ciphers AES-256-CBC,cipher AES-256-CBC",
+        "data-ciphers AES-256-CBC,data-ciphers AES-256-CBC",
         "data-ciphers AES-192-GCM:AES-192-CBC,data-ciphers AES-192-GCM",
         "tls-version-min 1.3,tls-version-min 1.3",
         "tls-groups secp521r1,''",
