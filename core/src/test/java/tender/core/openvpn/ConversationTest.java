@@ -15,9 +15,11 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.Arguments;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.EnumSource;
 import org.junit.jupiter.params.provider.MethodSource;
 import org.junit.jupiter.params.provider.ValueSource;
 import tender.core.certificate.Authority.Purpose;
+import tender.core.certificate.CertificateKey;
 import tender.core.credential.Secret;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
@@ -238,6 +240,63 @@ class ConversationTest {
         assertThat(line.server.isUp()).isFalse();
         assertThat(line.server.received()).isEmpty();
         assertThat(gateway.log).last().isEqualTo("openvpn: mara said goodbye");
+    }
+
+    @ParameterizedTest
+    @EnumSource(
+            value = CertificateKey.Kind.class,
+            names = {"EC_P256", "RSA_2048", "RSA_3072", "ED25519"})
+    void keysOfEveryKindAreShown(CertificateKey.Kind kind) {
+        CertificateKey key = CertificateKey.generate(kind, House.RANDOM);
+        met(key);
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"secp384r1", "secp521r1"})
+    void keysOfLargerCurvesAreShown(String curve) throws Exception {
+        var generator = java.security.KeyPairGenerator.getInstance("EC");
+        generator.initialize(new java.security.spec.ECGenParameterSpec(curve));
+        met(CertificateKey.ofPrivate(
+                Secret.of(generator.generateKeyPair().getPrivate().getEncoded())));
+    }
+
+    private static void met(CertificateKey key) {
+        byte[] certificate = House.OURS.sign(
+                Purpose.CLIENT,
+                "mara",
+                List.of(),
+                key.publicKey(),
+                House.NOW.minusSeconds(60),
+                House.NOW.plusSeconds(9_999),
+                Optional.empty(),
+                House.RANDOM);
+        Line line = new Line(
+                settings(
+                        "crypt",
+                        List.of("AES-256-GCM"),
+                        Optional.of(new House.Pair(certificate, key)),
+                        Optional.empty(),
+                        false,
+                        Framing.NONE),
+                new Gateway(),
+                0,
+                1);
+        line.run(20);
+        assertThat(line.client.stage()).as(line.client.broken().toString()).isEqualTo(Stage.UP);
+        assertThat(line.server.caller()).isEqualTo("mara");
+        line.passesBothWays();
+    }
+
+    @Test
+    void packetsOfNothingAreNoCall() {
+        OpenVpnServer server = new OpenVpnServer(new Gateway(), House.RANDOM);
+        ClientSession client = new ClientSession(settings("crypt", List.of("AES-256-GCM")), House.RANDOM);
+        assertThat(client.broken()).isEmpty();
+        client.onPacket(new byte[0], House.NOW);
+        client.onPacket(new byte[1], House.NOW);
+        server.onPacket(new byte[1], House.NOW);
+        assertThat(server.toSend(House.NOW)).as("nobody called yet").isEmpty();
+        assertThat(client.stage()).isEqualTo(Stage.CALLING);
     }
 
     @ParameterizedTest

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.function.Supplier;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -24,7 +25,7 @@ import tender.core.trial.Observation.Path;
 class LadderWordsTest {
     private static final Written WRITTEN = Written.in("trial/ladders.txt");
 
-    private record Case(String name, Ladder ladder) {
+    private record Case(String name, Supplier<Ladder> ladder) {
         @Override
         public String toString() {
             return name;
@@ -34,7 +35,7 @@ class LadderWordsTest {
     private static final class Cases {
         private final Map<String, Case> all = new LinkedHashMap<>();
 
-        private void add(String name, Ladder ladder) {
+        private void add(String name, Supplier<Ladder> ladder) {
             String fresh = name;
             for (int n = 2; all.containsKey(fresh); n++) {
                 fresh = name + " (" + n + ")";
@@ -46,24 +47,25 @@ class LadderWordsTest {
     private static void openVpn(Cases out, String name, Consumer<OpenVpnCausesTest.Row> set) {
         OpenVpnCausesTest.Row row = new OpenVpnCausesTest.Row(Rung.ECHO, "", Certainty.CERTAIN);
         set.accept(row);
-        out.add("OpenVPN, " + name, row.judged());
+        out.add("OpenVPN, " + name, row::judged);
     }
 
     private static void ike(Cases out, String name, Consumer<IkeCausesTest.Row> set) {
         IkeCausesTest.Row row = new IkeCausesTest.Row(Rung.ECHO, "", Certainty.CERTAIN);
         set.accept(row);
-        out.add("IKEv2, " + name, row.judged());
+        out.add("IKEv2, " + name, row::judged);
     }
 
     private static void wireGuard(Cases out, String name, Observation seen, Circumstances known) {
         out.add(
                 "WireGuard, " + name,
-                Ladder.judge(LadderTest.question("10.20.4.0/24"), seen, Optional.empty(), Optional.ofNullable(known)));
+                () -> Ladder.judge(
+                        LadderTest.question("10.20.4.0/24"), seen, Optional.empty(), Optional.ofNullable(known)));
     }
 
     static List<Case> cases() {
         Cases out = new Cases();
-        OpenVpnCausesTest.rows().forEach(r -> out.add("OpenVPN, " + r, r.judged()));
+        OpenVpnCausesTest.rows().forEach(r -> out.add("OpenVPN, " + r, r::judged));
         openVpn(out, "all well", r -> {});
         openVpn(out, "a bridged tunnel where the file has none", r -> r.bridged = true);
         openVpn(out, "a bridged tunnel as the file says", r -> {
@@ -116,11 +118,11 @@ class LadderWordsTest {
         ike(out, "the gateway keeps silent, the host answers", r -> r.gateway = Echo.SILENT);
         ike(out, "the gateway was not asked, the host answers", r -> r.gateway = Echo.NOT_TRIED);
         ike(out, "the name an address", r -> r.name = Name.LITERAL);
-        IkeCausesTest.rows().forEach(r -> out.add("IKEv2, " + r, r.judged()));
+        IkeCausesTest.rows().forEach(r -> out.add("IKEv2, " + r, r::judged));
         LadderTest.rows()
                 .forEach(a -> out.add(
                         "WireGuard, " + a.get()[3] + " " + a.get()[4] + " " + a.get()[5],
-                        Ladder.judge(
+                        () -> Ladder.judge(
                                 LadderTest.question((String) a.get()[2]),
                                 (Observation) a.get()[0],
                                 Optional.ofNullable((GatewayEvidence) a.get()[1]))));
@@ -153,10 +155,10 @@ class LadderWordsTest {
             r.upTo(OpenVpnSeen.Stage.CALLING);
             r.known = Optional.of(Circumstances.ofLog(log));
         });
-        KnockLadderTest.rows().forEach(a -> out.add("Knock, " + a.get()[3] + " " + a.get()[4], knocked(a)));
+        KnockLadderTest.rows().forEach(a -> out.add("Knock, " + a.get()[3] + " " + a.get()[4], () -> knocked(a)));
         out.add(
                 "Knock, somebody answers",
-                KnockLadder.judge(
+                () -> KnockLadder.judge(
                         KnockLadderTest.knock(Knock.Kind.TLS),
                         KnockLadderTest.seen(
                                 Name.RESOLVED,
@@ -167,7 +169,7 @@ class LadderWordsTest {
         for (Knock.Kind kind : Knock.Kind.values()) {
             out.add(
                     "Knock, " + kind + " at an address answers without a certificate",
-                    KnockLadder.judge(
+                    () -> KnockLadder.judge(
                             KnockLadderTest.knock(kind),
                             KnockLadderTest.seen(Name.LITERAL, Path.ANSWERED, true, List.of()),
                             Optional.empty()));
@@ -183,9 +185,10 @@ class LadderWordsTest {
     }
 
     private static String told(Case c) {
-        StringBuilder out = new StringBuilder(
-                c.ladder().isProven() ? "proven\n" : c.ladder().isAnswered() ? "answered\n" : "not proven\n");
-        for (RungResult r : c.ladder().rungs()) {
+        Ladder ladder = c.ladder().get();
+        StringBuilder out =
+                new StringBuilder(ladder.isProven() ? "proven\n" : ladder.isAnswered() ? "answered\n" : "not proven\n");
+        for (RungResult r : ladder.rungs()) {
             if (r.verdict() == Verdict.NOT_TRIED) {
                 assertThat(r.detail()).isEmpty();
                 continue;
