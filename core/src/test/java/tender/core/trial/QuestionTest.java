@@ -167,7 +167,10 @@ class QuestionTest {
         "verb 3, 10.31.0.9, false"
     })
     void whatTheFileSaysOrTheServerPushesGoesThroughTheTunnel(String line, String address, boolean through) {
-        assertThat(one(line).reaches(IpAddress.parse(address), new Pushed(List.of("route 10.30.0.0 255.255.0.0"))))
+        assertThat(one(line)
+                        .reaches(
+                                IpAddress.parse(address),
+                                new Pushed(List.of("route 10.30.0.0 255.255.0.0", "route-gateway 10.94.0.1"))))
                 .isEqualTo(through);
     }
 
