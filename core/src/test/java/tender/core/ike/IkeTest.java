@@ -15,6 +15,7 @@ import java.util.Random;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
 import tender.core.certificate.Authority;
 import tender.core.certificate.CertificateKey;
 import tender.core.credential.Secret;
@@ -209,6 +210,208 @@ class IkeTest {
 
         assertThat(second).as("one new first message, not one for each copy").hasSize(1);
         assertThat(client.stage()).as(client.refused() + " " + client.broken()).isEqualTo(IkeClient.Stage.UP);
+    }
+
+    @ParameterizedTest
+    @ValueSource(longs = {1, 2, 3, 4, 5, 6, 7, 8})
+    void whateverTheLineLosesOrDoublesIsMadeUpFor(long seed) {
+        Random chance = new Random(seed);
+        IkeClient client = new IkeClient(settings("pubkey", "", proposals, tunnelProposals), RANDOM);
+        Rules rules = new Rules();
+        IkeServer server = new IkeServer(rules, RANDOM);
+        Instant now = Instant.now();
+        int calls = 0;
+        boolean lostOne = false;
+        for (int i = 0; i < 60 && client.stage() != IkeClient.Stage.UP; i++) {
+            for (IkeClient.Sent sent : client.toSend(now)) {
+                calls++;
+                if (chance.nextInt(3) == 0) {
+                    lostOne = true;
+                    continue;
+                }
+                for (byte[] answer : server.onPacket(sent.bytes(), sent.onNatPort())) {
+                    if (chance.nextInt(3) == 0) {
+                        lostOne = true;
+                        continue;
+                    }
+                    client.onPacket(answer, sent.onNatPort());
+                    client.onPacket(answer, sent.onNatPort());
+                }
+            }
+            now = now.plusMillis(500);
+        }
+        boolean gaveUp = calls >= 8 && client.stage() != IkeClient.Stage.UP;
+        assertThat(client.stage() == IkeClient.Stage.UP || gaveUp)
+                .as("after " + calls + " calls")
+                .isTrue();
+        if (!lostOne) {
+            assertThat(client.isLossy()).isFalse();
+        }
+        if (client.stage() == IkeClient.Stage.UP) {
+            assertThat(client.toSend(now.plusSeconds(60))).as("says no more").isEmpty();
+            assertThat(client.isWaiting()).isFalse();
+            assertThat(rules.log).anyMatch(l -> l.contains("mara"));
+        }
+    }
+
+    @Test
+    void aDeadServerIsCalledAFewTimesWithLongerAndLongerWaits() {
+        IkeClient client = new IkeClient(settings("pubkey", "", proposals, tunnelProposals), RANDOM);
+        Instant began = Instant.now();
+        List<Long> at = new ArrayList<>();
+        byte[] first = null;
+        for (int millis = 0; millis < 60_000; millis += 50) {
+            List<IkeClient.Sent> sent = client.toSend(began.plusMillis(millis));
+            if (!sent.isEmpty()) {
+                assertThat(sent).hasSize(1);
+                assertThat(sent.get(0).onNatPort()).isFalse();
+                first = first == null ? sent.get(0).bytes() : first;
+                assertThat(sent.get(0).bytes()).as("the same once more").isEqualTo(first);
+                at.add((long) millis);
+            }
+        }
+        assertThat(at).hasSizeBetween(3, 6).startsWith(0L);
+        for (int i = 2; i < at.size(); i++) {
+            assertThat(at.get(i) - at.get(i - 1)).isGreaterThanOrEqualTo(at.get(i - 1) - at.get(i - 2));
+        }
+        assertThat(client.isLossy()).isTrue();
+        assertThat(client.isWaiting()).as("nothing was answered yet").isFalse();
+        assertThat(client.goodbye()).isEmpty();
+        assertThat(client.serverId()).isEmpty();
+        assertThat(client.serverChain()).isEmpty();
+        assertThat(client.algorithms()).isEmpty();
+        assertThat(client.serverBehindNat()).isFalse();
+        assertThat(client.proofHolds()).isFalse();
+    }
+
+    @Test
+    void whatIsKnownOfBothSidesIsTold() {
+        IkeClient client = new IkeClient(settings("pubkey", "", proposals, tunnelProposals), RANDOM);
+        Rules rules = new Rules();
+        IkeServer server = new IkeServer(rules, RANDOM);
+        Instant now = Instant.now();
+        byte[] call = client.toSend(now).get(0).bytes();
+        assertThat(client.isLossy()).isFalse();
+        byte[] answer = server.onPacket(call, false).get(0);
+        assertThat(server.onPacket(call, false).get(0)).as("asked once more").isEqualTo(answer);
+        client.onPacket(answer, false);
+        assertThat(client.algorithms().orElseThrow()).startsWith("AES-256-GCM");
+        assertThat(client.isWaiting()).isTrue();
+        List<IkeClient.Sent> second = client.toSend(now);
+        assertThat(second).allMatch(IkeClient.Sent::onNatPort);
+        List<byte[]> letIn = new ArrayList<>();
+        second.forEach(sent -> letIn.addAll(server.onPacket(sent.bytes(), true)));
+        assertThat(server.onPacket(second.get(second.size() - 1).bytes(), true))
+                .as("the same question has the same answer")
+                .usingRecursiveComparison()
+                .isEqualTo(letIn);
+        letIn.forEach(p -> client.onPacket(p, true));
+
+        assertThat(client.stage()).isEqualTo(IkeClient.Stage.UP);
+        assertThat(client.serverId()).contains(SERVER);
+        assertThat(client.serverChain()).hasSize(1);
+        assertThat(client.serverChain().get(0)).isEqualTo(serverCertificate);
+        assertThat(client.proofHolds()).isTrue();
+        assertThat(client.algorithms()).contains("AES-256-GCM");
+        client.calledAt(IpAddress.parse("192.0.2.1"), 500);
+        assertThat(client.serverBehindNat())
+                .as("the other side's own word fits no address")
+                .isTrue();
+        assertThat(server.caller()).isEqualTo("mara");
+        assertThat(server.assigned().addresses()).containsExactly(IpAddress.parse("10.99.0.2"));
+        assertThat(server.isEnded()).isFalse();
+
+        assertThat(IkeServer.connectionOf(call, false)).contains(HEX.formatHex(call, 0, 8));
+        assertThat(IkeServer.connectionOf(second.get(0).bytes(), true)).contains(HEX.formatHex(call, 0, 8));
+        assertThat(IkeServer.connectionOf(new byte[27], false)).isEmpty();
+        assertThat(IkeServer.connectionOf(new byte[31], true)).isEmpty();
+        assertThat(IkeServer.connectionOf(new byte[28], false)).isPresent();
+        byte[] sealed = client.seal(new byte[] {0x45, 0, 0, 20});
+        assertThat(IkeServer.tunnelOf(sealed)).contains(server.tunnelNumber());
+        assertThat(IkeServer.tunnelOf(second.get(0).bytes())).isEmpty();
+        assertThat(IkeServer.tunnelOf(new byte[7])).isEmpty();
+
+        byte[] other = call.clone();
+        other[0] ^= 1;
+        client.onPacket(other, false);
+        assertThat(client.stage()).isEqualTo(IkeClient.Stage.UP);
+        server.onPacket(client.goodbye().orElseThrow(), true);
+        assertThat(server.isUp()).isFalse();
+        assertThat(rules.log).last().asString().isEqualTo("ike: mara said goodbye");
+    }
+
+    @Test
+    void aCookieIsGivenBackAndARefusalEndsIt() {
+        IkeClient client = new IkeClient(settings("pubkey", "", proposals, tunnelProposals), RANDOM);
+        Instant now = Instant.now();
+        byte[] first = client.toSend(now).get(0).bytes();
+        byte[] spiI = Arrays.copyOf(first, 8);
+        client.onPacket(response(spiI, Notify.of(Notify.COOKIE, new byte[] {4, 2})), false);
+        byte[] again = client.toSend(now).get(0).bytes();
+        List<Payload> payloads = Message.read(again).payloads();
+        assertThat(Notify.one(payloads, Notify.COOKIE))
+                .hasValueSatisfying(n -> assertThat(n.data()).containsExactly(4, 2));
+        assertThat(payloads.get(0).type()).as("it stands first").isEqualTo(Payload.NOTIFY);
+        assertThat(Arrays.copyOf(again, 8)).isEqualTo(spiI);
+        client.onPacket(response(spiI, Notify.of(Notify.COOKIE, new byte[] {4, 2})), false);
+        assertThat(client.toSend(now)).as("a doubled answer").isEmpty();
+        for (int i = 0; i < 20; i++) {
+            client.onPacket(response(spiI, Notify.of(Notify.COOKIE, new byte[] {9, (byte) i})), false);
+        }
+        assertThat(client.stage()).isEqualTo(IkeClient.Stage.CALLING);
+        client.onPacket(response(spiI, Notify.of(Notify.INVALID_KE, new byte[] {0, 99})), false);
+        assertThat(client.refused()).as("a group that was not offered").contains("INVALID_KE_PAYLOAD");
+
+        IkeClient other = new IkeClient(settings("pubkey", "", proposals, tunnelProposals), RANDOM);
+        byte[] call = other.toSend(now).get(0).bytes();
+        other.onPacket(response(new byte[8], Notify.of(Notify.NO_PROPOSAL_CHOSEN, new byte[0])), false);
+        assertThat(other.refused()).as("another connection's").isEmpty();
+        other.onPacket(response(Arrays.copyOf(call, 8), Notify.of(Notify.NO_PROPOSAL_CHOSEN, new byte[0])), false);
+        assertThat(other.refused()).contains("NO_PROPOSAL_CHOSEN");
+        assertThat(other.toSend(now.plusSeconds(60))).isEmpty();
+    }
+
+    private static byte[] response(byte[] spiI, Payload payload) {
+        return Message.plain(spiI, new byte[8], Message.SA_INIT, Message.RESPONSE, 0, List.of(payload));
+    }
+
+    @Test
+    void aServerThatWantsOtherAlgorithmsSaysSo() {
+        proposals = "aes256-sha512-modp1536";
+        Rules rules = new Rules();
+        IkeClient client = new IkeClient(settings("pubkey", "", "aes128-sha256-ecp256", tunnelProposals), RANDOM);
+        IkeServer server = new IkeServer(rules, RANDOM);
+        talk(client, server);
+        assertThat(client.refused()).contains("NO_PROPOSAL_CHOSEN");
+        assertThat(rules.log).contains("ike: NO_PROPOSAL_CHOSEN");
+        assertThat(server.isUp()).isFalse();
+
+        proposals = "aes256gcm16-prfsha256-ecp256";
+        tunnelProposals = "aes128gcm16";
+        IkeClient tunnelless = new IkeClient(settings("pubkey", "", proposals, "aes256-sha256"), RANDOM);
+        IkeServer strict = new IkeServer(new Rules(), RANDOM);
+        talk(tunnelless, strict);
+        assertThat(tunnelless.stage()).isNotEqualTo(IkeClient.Stage.UP);
+        assertThat(tunnelless.refused()).contains("NO_PROPOSAL_CHOSEN");
+        assertThat(strict.isUp()).isFalse();
+    }
+
+    @Test
+    void onThePortForNatEverythingCarriesTheMarker() {
+        IkeClient client =
+                new IkeClient(settings("pubkey", "", proposals, tunnelProposals).calling(4500), RANDOM);
+        IkeServer server = new IkeServer(new Rules(), RANDOM);
+        List<IkeClient.Sent> first = client.toSend(Instant.now());
+        assertThat(first).allMatch(IkeClient.Sent::onNatPort);
+        assertThat(Arrays.copyOf(first.get(0).bytes(), 4)).containsOnly(0);
+        byte[] answer = server.onPacket(first.get(0).bytes(), true).get(0);
+        assertThat(Arrays.copyOf(answer, 4)).containsOnly(0);
+        client.onPacket(Arrays.copyOfRange(answer, 4, answer.length), true);
+        assertThat(client.stage()).as("without its marker it is none").isEqualTo(IkeClient.Stage.CALLING);
+        client.onPacket(answer, true);
+        assertThat(client.stage()).isEqualTo(IkeClient.Stage.ANSWERED);
+        talk(client, server);
+        assertThat(client.stage()).isEqualTo(IkeClient.Stage.UP);
     }
 
     @Test
