@@ -26,7 +26,7 @@
         <span class="num soft">{trial.rungs.length > 0 && rung.verdict !== 'not tried' ? `${rung.millis} ms` : ''}</span>
         <span class="detail mono">{rung.detail}</span>
       </div>
-      {#if rung.verdict === 'holds' || rung.verdict === 'open'}<p class="small soft">{rung.meaning}</p>{/if}
+      {#if rung.verdict === 'holds'}<p class="small soft">{rung.meaning}</p>{/if}
       {#each rung.causes as cause (cause.code)}
         <p class="cause"><strong>{cause.certainty}</strong> {cause.what}</p>
         <p class="cause"><span class="soft">do</span> {cause.remedy}</p>

@@ -4,8 +4,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static tender.core.office.SoundOffice.NAS;
 import static tender.core.office.SoundOffice.NOW;
 import static tender.core.office.SoundOffice.bram;
+import static tender.core.office.SoundOffice.calling;
 import static tender.core.office.SoundOffice.device;
 import static tender.core.office.SoundOffice.door;
+import static tender.core.office.SoundOffice.ending;
 import static tender.core.office.SoundOffice.filter;
 import static tender.core.office.SoundOffice.fromTunnel;
 import static tender.core.office.SoundOffice.holdings;
@@ -13,17 +15,14 @@ import static tender.core.office.SoundOffice.mara;
 import static tender.core.office.SoundOffice.office;
 import static tender.core.office.SoundOffice.set;
 
-import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
 import tender.core.Written;
-import tender.core.network.Endpoint;
 import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.core.office.Attribute;
@@ -43,20 +42,6 @@ class FindingWordsTest {
         }
     }
 
-    private static Office.Holding calls(Office.Holding h, String endpoint, Optional<Instant> ends) {
-        return new Office.Holding(
-                h.profileId(),
-                h.label(),
-                h.person(),
-                h.account(),
-                h.gateway(),
-                h.listener(),
-                h.madeFor(),
-                List.of(Endpoint.parse(endpoint, Transport.UDP)),
-                h.refreshes(),
-                ends);
-    }
-
     private static Office second(Attribute attribute, String first, String second) {
         Office one = set(office(), "pier2", attribute, first);
         return device(
@@ -74,7 +59,7 @@ class FindingWordsTest {
             int n = count.merge(c.rule(), 1, Integer::sum);
             return new Told(c.rule().code() + (n == 1 ? "" : " " + n), c.wrong().apply(office()));
         });
-        Office.Holding elsewhere = calls(bram(), "slip.skerrivane.example:1195", Optional.empty());
+        Office.Holding elsewhere = calling(bram(), Transport.UDP, "slip.skerrivane.example:1195");
         Office from1195 = device(
                 office(),
                 "slip-front",
@@ -94,7 +79,7 @@ class FindingWordsTest {
                         filter(office(), "pier2", door(true, "udp", 51821), fromTunnel("10.20.4.0/24"))),
                 new Told(
                         "the files are the odd ones of three",
-                        holdings(office(), calls(mara(), "pier2.skerrivane.example:51821", Optional.empty()))),
+                        holdings(office(), calling(mara(), Transport.UDP, "pier2.skerrivane.example:51821"))),
                 new Told("the forward is the odd one of three", holdings(from1195, bram())),
                 new Told(
                         "the forward and the files against the listener and the filter: no odd one",
@@ -113,15 +98,11 @@ class FindingWordsTest {
                 new Told("one port at two addresses", second(Attribute.BIND, "wan", "lan")),
                 new Told("one port at one address", second(Attribute.BIND, "wan", "wan")),
                 new Told("one port at any address and at one", second(Attribute.BIND, "any", "wan")),
-                new Told("the credential ends now", holdings(office(), ends(NOW))),
-                new Told("the credential ends in a second", holdings(office(), ends(NOW.plusSeconds(1)))),
-                new Told("the credential ended", holdings(office(), ends(NOW.minusSeconds(60)))),
+                new Told("the credential ends now", holdings(office(), ending(mara(), NOW))),
+                new Told("the credential ends in a second", holdings(office(), ending(mara(), NOW.plusSeconds(1)))),
+                new Told("the credential ended", holdings(office(), ending(mara(), NOW.minusSeconds(60)))),
                 new Told("two IPsec listeners share their doors", ipsec()));
         return Stream.concat(each, more).toList();
-    }
-
-    private static Office.Holding ends(Instant end) {
-        return calls(mara(), "pier2.skerrivane.example:51820", Optional.of(end));
     }
 
     private static Office ipsec() {

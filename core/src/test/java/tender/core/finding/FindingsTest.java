@@ -5,6 +5,7 @@ import static tender.core.office.SoundOffice.NAS;
 import static tender.core.office.SoundOffice.NOW;
 import static tender.core.office.SoundOffice.device;
 import static tender.core.office.SoundOffice.door;
+import static tender.core.office.SoundOffice.ending;
 import static tender.core.office.SoundOffice.filter;
 import static tender.core.office.SoundOffice.fromTunnel;
 import static tender.core.office.SoundOffice.gateway;
@@ -171,21 +172,6 @@ class FindingsTest {
 
     private static Office forward(Office o, Forward forward) {
         return device(o, "slip-front", d -> d.withForwards(List.of(forward)));
-    }
-
-    private static Office.Holding ending(Instant end) {
-        Office.Holding h = mara();
-        return new Office.Holding(
-                h.profileId(),
-                h.label(),
-                h.person(),
-                h.account(),
-                h.gateway(),
-                h.listener(),
-                h.madeFor(),
-                h.endpoints(),
-                false,
-                Optional.of(end));
     }
 
     private static Office.Holding numbered(int number, Office.Holding h) {
@@ -471,11 +457,11 @@ class FindingsTest {
                 of(
                         Rule.CREDENTIAL_ENDED,
                         "mara-phone-pier2",
-                        o -> SoundOffice.holdings(o, ending(NOW.minusSeconds(1)))),
+                        o -> SoundOffice.holdings(o, ending(mara(), NOW.minusSeconds(1)))),
                 of(
                         Rule.CREDENTIAL_ENDS_SOON,
                         "mara-phone-pier2",
-                        o -> SoundOffice.holdings(o, ending(NOW.plus(Duration.ofDays(13))))),
+                        o -> SoundOffice.holdings(o, ending(mara(), NOW.plus(Duration.ofDays(13))))),
                 of(Rule.FILE_OUT_OF_DATE, "mara-phone-pier2", o -> set(o, "pier2", Attribute.PUBLIC_KEY, "NEWKEY")));
     }
 

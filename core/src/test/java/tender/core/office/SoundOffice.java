@@ -238,6 +238,65 @@ public final class SoundOffice {
 
     // one thing changed
 
+    private static Office.Holding holding(
+            Office.Holding h, Map<Attribute, String> madeFor, List<Endpoint> endpoints, Optional<Instant> ends) {
+        return new Office.Holding(
+                h.profileId(),
+                h.label(),
+                h.person(),
+                h.account(),
+                h.gateway(),
+                h.listener(),
+                madeFor,
+                endpoints,
+                h.refreshes(),
+                ends);
+    }
+
+    /** The same file, calling these. */
+    public static Office.Holding calling(Office.Holding h, Transport transport, String... endpoints) {
+        return holding(
+                h,
+                h.madeFor(),
+                List.of(endpoints).stream()
+                        .map(e -> Endpoint.parse(e, transport))
+                        .toList(),
+                h.credentialEnds());
+    }
+
+    /** The same file, whose credential ends then. */
+    public static Office.Holding ending(Office.Holding h, Instant end) {
+        return holding(h, h.madeFor(), h.endpoints(), Optional.of(end));
+    }
+
+    /** The same file, made for another value; null for none. */
+    public static Office.Holding madeFor(Office.Holding h, Attribute attribute, String value) {
+        Map<Attribute, String> madeFor = new LinkedHashMap<>(h.madeFor());
+        madeFor.remove(attribute);
+        if (value != null) {
+            madeFor.put(attribute, value);
+        }
+        return holding(h, madeFor, h.endpoints(), h.credentialEnds());
+    }
+
+    /** The same device, reporting these networks. */
+    public static Device reporting(Device d, Network... networks) {
+        return new Device(
+                d.make(),
+                d.model(),
+                d.release(),
+                d.zone(),
+                d.clockOffset(),
+                d.insideHost(),
+                d.interfaces(),
+                List.of(networks),
+                d.uplinks(),
+                d.forwards(),
+                d.filter(),
+                d.listeners(),
+                d.accounts());
+    }
+
     public static Office gateway(Office o, String name, UnaryOperator<Office.Gateway> change) {
         return o.with(change.apply(o.gateway(name).orElseThrow()));
     }
@@ -293,21 +352,7 @@ public final class SoundOffice {
         Office out = new Office(o.now(), sites, o.gateways(), o.joined(), o.holdings(), o.names());
         for (Office.Gateway g : o.gateways().values()) {
             if (g.site().equals(site)) {
-                Device d = g.device();
-                out = out.with(g.with(new Device(
-                        d.make(),
-                        d.model(),
-                        d.release(),
-                        d.zone(),
-                        d.clockOffset(),
-                        d.insideHost(),
-                        d.interfaces(),
-                        List.of(),
-                        d.uplinks(),
-                        d.forwards(),
-                        d.filter(),
-                        d.listeners(),
-                        d.accounts())));
+                out = out.with(g.with(reporting(g.device())));
             }
         }
         return out;

@@ -5,8 +5,10 @@ import static tender.core.office.SoundOffice.NAS;
 import static tender.core.office.SoundOffice.device;
 import static tender.core.office.SoundOffice.gateway;
 import static tender.core.office.SoundOffice.hosts;
+import static tender.core.office.SoundOffice.madeFor;
 import static tender.core.office.SoundOffice.networks;
 import static tender.core.office.SoundOffice.office;
+import static tender.core.office.SoundOffice.reporting;
 import static tender.core.office.SoundOffice.set;
 import static tender.core.office.SoundOffice.uplink;
 
@@ -160,22 +162,10 @@ class CalledTest {
         Office said = device(
                 office(),
                 "pier2",
-                d -> new tender.core.office.Device(
-                        d.make(),
-                        d.model(),
-                        d.release(),
-                        d.zone(),
-                        d.clockOffset(),
-                        d.insideHost(),
-                        d.interfaces(),
-                        List.of(
-                                Network.plain("office", Cidr.parse("10.40.0.0/24")),
-                                Network.plain("yard", Cidr.parse("10.41.0.0/24"))),
-                        d.uplinks(),
-                        d.forwards(),
-                        d.filter(),
-                        d.listeners(),
-                        d.accounts()));
+                d -> reporting(
+                        d,
+                        Network.plain("office", Cidr.parse("10.40.0.0/24")),
+                        Network.plain("yard", Cidr.parse("10.41.0.0/24"))));
         KnownNetworks known = new KnownNetworks(said);
         assertThat(known.isGone("pier-two", Cidr.parse("10.20.4.0/24")))
                 .as("the office moved")
@@ -189,17 +179,7 @@ class CalledTest {
         KnownNetworks known = new KnownNetworks(office());
         Office.Holding mara = SoundOffice.mara();
         assertThat(Fit.gone(known, "pier-two", mara)).isEmpty();
-        Office.Holding old = new Office.Holding(
-                mara.profileId(),
-                mara.label(),
-                mara.person(),
-                mara.account(),
-                mara.gateway(),
-                mara.listener(),
-                Map.of(Attribute.REACH, "10.20.4.0/24, 10.77.0.0/24 ,10.78.0.0/24"),
-                mara.endpoints(),
-                false,
-                Optional.empty());
+        Office.Holding old = madeFor(mara, Attribute.REACH, "10.20.4.0/24, 10.77.0.0/24 ,10.78.0.0/24");
         assertThat(Fit.gone(known, "pier-two", old).stream().map(Fit.Difference::words))
                 .containsExactly(
                         "reach was 10.77.0.0/24, is no network of ours",
@@ -212,23 +192,7 @@ class CalledTest {
                 set(office(), "pier2", Attribute.TUNNELS, "10.96.0.0/24"),
                 "dunmar-slip",
                 Network.plain("workshop", Cidr.parse("10.96.1.0/24")));
-        taken = device(
-                taken,
-                "slip-front",
-                d -> new tender.core.office.Device(
-                        d.make(),
-                        d.model(),
-                        d.release(),
-                        d.zone(),
-                        d.clockOffset(),
-                        d.insideHost(),
-                        d.interfaces(),
-                        List.of(Network.plain("store", Cidr.parse("10.96.2.0/24"))),
-                        d.uplinks(),
-                        d.forwards(),
-                        d.filter(),
-                        d.listeners(),
-                        d.accounts()));
+        taken = device(taken, "slip-front", d -> reporting(d, Network.plain("store", Cidr.parse("10.96.2.0/24"))));
         FreeNetworks free = new FreeNetworks(taken);
         assertThat(free.like(Cidr.parse("10.20.4.0/24"))).contains(Cidr.parse("10.96.3.0/24"));
         assertThat(free.like(Cidr.parse("10.20.4.0/24"))).contains(Cidr.parse("10.96.3.0/24"));

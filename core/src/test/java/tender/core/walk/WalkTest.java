@@ -6,14 +6,13 @@ import static tender.core.office.SoundOffice.door;
 import static tender.core.office.SoundOffice.filter;
 import static tender.core.office.SoundOffice.fromTunnel;
 import static tender.core.office.SoundOffice.gateway;
+import static tender.core.office.SoundOffice.madeFor;
 import static tender.core.office.SoundOffice.names;
 import static tender.core.office.SoundOffice.office;
 import static tender.core.office.SoundOffice.set;
 import static tender.core.office.SoundOffice.uplink;
 
-import java.util.EnumMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.function.UnaryOperator;
 import java.util.stream.Stream;
@@ -72,22 +71,6 @@ class WalkTest {
     private static Case atDevice(
             String name, Office.Holding from, UnaryOperator<Office> wrong, Hop.Kind fails, String remedy) {
         return new Case(name, from, wrong, HOTEL, fails, remedy, null);
-    }
-
-    private static Office.Holding with(Office.Holding h, Attribute attribute, String value) {
-        Map<Attribute, String> madeFor = new EnumMap<>(h.madeFor());
-        madeFor.put(attribute, value);
-        return new Office.Holding(
-                h.profileId(),
-                h.label(),
-                h.person(),
-                h.account(),
-                h.gateway(),
-                h.listener(),
-                madeFor,
-                h.endpoints(),
-                h.refreshes(),
-                h.credentialEnds());
     }
 
     static Stream<Case> cases() {
@@ -171,7 +154,7 @@ class WalkTest {
                         HOTEL,
                         Hop.Kind.FILE,
                         "tender profile renew mara-phone-pier2",
-                        a -> a.from(with(a.question().from(), Attribute.PUBLIC_KEY, "NEWKEY"))),
+                        a -> a.from(madeFor(a.question().from(), Attribute.PUBLIC_KEY, "NEWKEY"))),
                 new Case(
                         "the account is missing on the device",
                         bram,
@@ -182,12 +165,12 @@ class WalkTest {
                         a -> a.in(office())),
                 new Case(
                         "the host is not in the file's reach",
-                        with(mara, Attribute.REACH, "10.99.4.0/24"),
+                        madeFor(mara, Attribute.REACH, "10.99.4.0/24"),
                         o -> o,
                         HOTEL,
                         Hop.Kind.ROUTE,
                         "renew mara-phone-pier2 with 10.20.4.0/24 in its reach",
-                        a -> a.from(with(a.question().from(), Attribute.REACH, "10.20.4.0/24"))),
+                        a -> a.from(madeFor(a.question().from(), Attribute.REACH, "10.20.4.0/24"))),
                 new Case(
                         "the hotel uses the office's network",
                         mara,
@@ -195,7 +178,7 @@ class WalkTest {
                         new Place(Standing.HOTEL, Optional.of(Cidr.parse("10.20.4.0/24")), false, Optional.empty()),
                         Hop.Kind.OVERLAP,
                         "renew mara-phone-pier2 with 10.20.4.20/32 in its reach",
-                        a -> a.from(with(a.question().from(), Attribute.REACH, "10.20.4.0/24, 10.20.4.20/32"))),
+                        a -> a.from(madeFor(a.question().from(), Attribute.REACH, "10.20.4.0/24, 10.20.4.20/32"))),
                 atDevice(
                         "the filter keeps the tunnel from the office",
                         mara,
@@ -204,7 +187,7 @@ class WalkTest {
                         "at pier2: filter rule 2: allow tcp 445 through to 10.20.4.20/32 coming in tunnel"),
                 atDevice(
                         "the tunnel network lies inside the office's",
-                        with(mara, Attribute.TUNNELS, "10.20.4.128/25"),
+                        madeFor(mara, Attribute.TUNNELS, "10.20.4.128/25"),
                         o -> set(o, "pier2", Attribute.TUNNELS, "10.20.4.128/25"),
                         Hop.Kind.BACK,
                         "at pier2: wg0: tunnels 10.96.0.0/25"));
@@ -249,7 +232,7 @@ class WalkTest {
                                 Change.apply(g.device(), List.of(remedy.change().orElseThrow())))));
         if (c.fails() == Hop.Kind.BACK) { // a moved tunnel needs a new file as well, and the walk says so
             assertThat(walk(mended).failed().orElseThrow().kind()).isEqualTo(Hop.Kind.FILE);
-            mended = mended.from(with(asked.question().from(), Attribute.TUNNELS, "10.96.0.0/25"));
+            mended = mended.from(madeFor(asked.question().from(), Attribute.TUNNELS, "10.96.0.0/25"));
         }
 
         assertThat(walk(mended).failed()).as("%s", walk(mended).hops()).isEmpty();
@@ -302,7 +285,7 @@ class WalkTest {
     void aHostOfAnotherSiteIsReachedWhereTheTwoAreJoinedAndNotOtherwise() {
         Office apart = filter(
                 office(), "pier2", door(true, "udp", 51820), fromTunnel("10.20.4.0/24"), fromTunnel("10.20.2.0/24"));
-        Office.Holding wide = with(SoundOffice.mara(), Attribute.REACH, "10.20.4.0/24, 10.20.2.0/24");
+        Office.Holding wide = madeFor(SoundOffice.mara(), Attribute.REACH, "10.20.4.0/24, 10.20.2.0/24");
         assertThat(hop(walk(apart, wide, HOTEL, SoundOffice.SLIP_HOST), Hop.Kind.HOST)
                         .orElseThrow()
                         .passes())

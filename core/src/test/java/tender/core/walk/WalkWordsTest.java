@@ -1,27 +1,27 @@
 package tender.core.walk;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static tender.core.office.SoundOffice.calling;
 import static tender.core.office.SoundOffice.device;
 import static tender.core.office.SoundOffice.door;
+import static tender.core.office.SoundOffice.ending;
 import static tender.core.office.SoundOffice.filter;
 import static tender.core.office.SoundOffice.fromTunnel;
 import static tender.core.office.SoundOffice.gateway;
 import static tender.core.office.SoundOffice.hosts;
 import static tender.core.office.SoundOffice.joined;
+import static tender.core.office.SoundOffice.madeFor;
 import static tender.core.office.SoundOffice.names;
 import static tender.core.office.SoundOffice.networks;
 import static tender.core.office.SoundOffice.office;
 import static tender.core.office.SoundOffice.set;
 import static tender.core.office.SoundOffice.uplink;
 
-import java.time.Instant;
 import java.util.ArrayList;
-import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
@@ -79,55 +79,6 @@ class WalkWordsTest {
 
     private static Case to(String name, Office office, Office.Holding from, String to) {
         return new Case(name, office, from, HOTEL, IpAddress.parse(to), Optional.of(FILES));
-    }
-
-    private static Office.Holding calls(Office.Holding h, Transport transport, String... endpoints) {
-        return new Office.Holding(
-                h.profileId(),
-                h.label(),
-                h.person(),
-                h.account(),
-                h.gateway(),
-                h.listener(),
-                h.madeFor(),
-                Stream.of(endpoints).map(e -> Endpoint.parse(e, transport)).toList(),
-                h.refreshes(),
-                h.credentialEnds());
-    }
-
-    private static Office.Holding ends(Office.Holding h, Instant end) {
-        return new Office.Holding(
-                h.profileId(),
-                h.label(),
-                h.person(),
-                h.account(),
-                h.gateway(),
-                h.listener(),
-                h.madeFor(),
-                h.endpoints(),
-                h.refreshes(),
-                Optional.of(end));
-    }
-
-    private static Office.Holding madeFor(Office.Holding h, Attribute attribute, String value) {
-        Map<Attribute, String> madeFor = new EnumMap<>(Attribute.class);
-        madeFor.putAll(h.madeFor());
-        if (value == null) {
-            madeFor.remove(attribute);
-        } else {
-            madeFor.put(attribute, value);
-        }
-        return new Office.Holding(
-                h.profileId(),
-                h.label(),
-                h.person(),
-                h.account(),
-                h.gateway(),
-                h.listener(),
-                madeFor,
-                h.endpoints(),
-                h.refreshes(),
-                h.credentialEnds());
     }
 
     private static Place at(Standing standing, String lan, boolean onlyWeb, String site) {
@@ -224,25 +175,25 @@ class WalkWordsTest {
         Office.Holding mara = SoundOffice.mara();
         Office.Holding bram = SoundOffice.bram();
         Office.Holding wide = madeFor(mara, Attribute.REACH, "10.20.0.0/16, 10.20.4.0/24, fd00:4::/48");
-        Office.Holding far = calls(bram, Transport.UDP, "slip.skerrivane.example:2194");
+        Office.Holding far = calling(bram, Transport.UDP, "slip.skerrivane.example:2194");
         List<Case> out = new ArrayList<>();
         out.add(mara("all well", office()));
         out.add(bram("all well behind a router", office()));
         out.add(to("a network of one's own reach", office(), mara, "10.99.4.7"));
         // the name
-        out.add(mara("the file calls nobody", office(), calls(mara, Transport.UDP), HOTEL));
-        out.add(mara("a template's text", office(), calls(mara, Transport.UDP, "your-server:51820"), HOTEL));
-        out.add(mara("an inside address", office(), calls(mara, Transport.UDP, "10.20.4.1:51820"), HOTEL));
+        out.add(mara("the file calls nobody", office(), calling(mara, Transport.UDP), HOTEL));
+        out.add(mara("a template's text", office(), calling(mara, Transport.UDP, "your-server:51820"), HOTEL));
+        out.add(mara("an inside address", office(), calling(mara, Transport.UDP, "10.20.4.1:51820"), HOTEL));
         out.add(mara("a name that leads nowhere", names(office(), "pier2.skerrivane.example")));
         out.add(mara(
                 "a name that leads nowhere, on a line nobody knows the address of",
                 uplink(office(), "pier2", line(Uplink.Kind.CHANGING, null, null)),
-                calls(mara, Transport.UDP, "lost.skerrivane.example:51820"),
+                calling(mara, Transport.UDP, "lost.skerrivane.example:51820"),
                 HOTEL));
         out.add(mara(
-                "an address that is the line's", office(), calls(mara, Transport.UDP, "198.51.100.4:51820"), HOTEL));
+                "an address that is the line's", office(), calling(mara, Transport.UDP, "198.51.100.4:51820"), HOTEL));
         out.add(mara(
-                "an address that is another's", office(), calls(mara, Transport.UDP, "198.51.100.77:51820"), HOTEL));
+                "an address that is another's", office(), calling(mara, Transport.UDP, "198.51.100.77:51820"), HOTEL));
         out.add(mara(
                 "a name that follows a changing line",
                 uplink(office(), "pier2", line(Uplink.Kind.CHANGING, null, "pier2.skerrivane.example"))));
@@ -292,7 +243,7 @@ class WalkWordsTest {
         out.add(mara(
                 "only the web is let out, and the file calls udp 443",
                 office(),
-                calls(mara, Transport.UDP, "pier2.skerrivane.example:443"),
+                calling(mara, Transport.UDP, "pier2.skerrivane.example:443"),
                 at(Standing.HOTEL, null, true, null)));
         out.add(mara("from its own office", office(), mara, at(Standing.OFFICE, null, false, "pier-two")));
         out.add(mara("from another office", office(), mara, at(Standing.OFFICE, "10.20.2.0/24", false, "dunmar-slip")));
@@ -358,25 +309,25 @@ class WalkWordsTest {
         out.add(mara("bound to the inside", set(office(), "pier2", Attribute.BIND, "lan")));
         out.add(mara("not in force", set(office(), "pier2", Attribute.IN_FORCE, "no")));
         // two doors
-        out.add(mara("two fixed doors", ike(), calls(mara, Transport.UDP, "pier2.skerrivane.example:500"), HOTEL));
+        out.add(mara("two fixed doors", ike(), calling(mara, Transport.UDP, "pier2.skerrivane.example:500"), HOTEL));
         out.add(mara(
                 "the second fixed door is shut",
                 filter(ike(), "pier2", door(true, "udp", 500), fromTunnel("10.20.4.0/24")),
-                calls(mara, Transport.UDP, "pier2.skerrivane.example:500"),
+                calling(mara, Transport.UDP, "pier2.skerrivane.example:500"),
                 HOTEL));
         out.add(mara(
                 "the first fixed door is shut, the second called",
                 filter(ike(), "pier2", door(true, "udp", 4500), fromTunnel("10.20.4.0/24")),
-                calls(mara, Transport.UDP, "pier2.skerrivane.example:4500"),
+                calling(mara, Transport.UDP, "pier2.skerrivane.example:4500"),
                 HOTEL));
         // the file and the login
         out.add(mara("the file has an older key", set(office(), "pier2", Attribute.PUBLIC_KEY, "NEW")));
         out.add(mara(
                 "the gateway is called by another name now",
                 hosts(names(office(), "vpn.skerrivane.example", "198.51.100.4"), "pier2", "vpn.skerrivane.example")));
-        out.add(bram("the credential ends this moment", office(), ends(bram, SoundOffice.NOW)));
-        out.add(bram("the credential ends in a moment", office(), ends(bram, SoundOffice.NOW.plusSeconds(1))));
-        out.add(bram("the credential ended", office(), ends(bram, SoundOffice.NOW.minusSeconds(86_400))));
+        out.add(bram("the credential ends this moment", office(), ending(bram, SoundOffice.NOW)));
+        out.add(bram("the credential ends in a moment", office(), ending(bram, SoundOffice.NOW.plusSeconds(1))));
+        out.add(bram("the credential ended", office(), ending(bram, SoundOffice.NOW.minusSeconds(86_400))));
         out.add(bram(
                 "the account may not use the VPN",
                 device(
