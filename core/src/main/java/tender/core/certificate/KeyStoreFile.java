@@ -109,7 +109,7 @@ public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int 
     /** @param budget pays for the rounds before they are made */
     public Optional<Opened> open(String passphrase, Budget budget) {
         protections.forEach(KeyProtection::bounded);
-        budget.rounds(rounds());
+        budget.rounds(macRounds);
         if (macRounds > KeyProtection.MOST_ROUNDS) {
             throw new MalformedException("key-store", "", "checked with more rounds than are tried");
         }
@@ -136,6 +136,7 @@ public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int 
     }
 
     private Optional<Opened> opened(InputDecryptorProvider decryptor, char[] word, Budget budget) {
+        budget.rounds(rounds() - macRounds);
         try {
             List<byte[]> certificates = new ArrayList<>();
             Optional<CertificateKey> key = Optional.empty();
