@@ -479,6 +479,12 @@ public final class IkeClient {
             refused = Optional.of("the server wants a name and password (EAP)");
             return;
         }
+        if (settings.secret().isEmpty()) {
+            // an empty password would count as a wrong one at the server
+            request = List.of();
+            refused = Optional.of("no password was given, and no login was attempted");
+            return;
+        }
         Optional<byte[]> answer = eap.onPacket(packet);
         if (answer.isPresent()) {
             say(expected + 1, List.of(new Payload(Payload.EAP, answer.get())));

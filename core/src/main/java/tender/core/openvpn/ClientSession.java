@@ -211,7 +211,12 @@ public final class ClientSession {
             tls.input(bytes);
             if (tls.isDone() && stage == Stage.ANSWERED) {
                 stage = Stage.TRUSTED;
-                tls.say(message());
+                if (settings.asksPassword() && settings.user().isEmpty()) {
+                    // an empty login would count as a wrong one at the server
+                    refused = Optional.of("no name and password were given, and no login was attempted");
+                } else {
+                    tls.say(message());
+                }
             }
             heard.writeBytes(tls.received());
             if (heard.size() > MAX_TEXT) {

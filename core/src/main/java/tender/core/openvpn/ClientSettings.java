@@ -78,7 +78,7 @@ public record ClientSettings(
 
     /** How the control channel is wrapped, with the text of the key. */
     public record WrappingKey(String kind, Secret key, Optional<Integer> direction) {
-        static final WrappingKey NONE = new WrappingKey("none", Secret.of(""), Optional.empty());
+        public static final WrappingKey NONE = new WrappingKey("none", Secret.of(""), Optional.empty());
     }
 
     /** What a person or a store adds to the file. */
@@ -115,8 +115,17 @@ public record ClientSettings(
                 framing(file),
                 file.asksPassword(),
                 file.file().has("static-challenge"),
-                file.asksPassword() ? added.login() : Optional.empty(),
+                file.asksPassword() ? added.login().or(() -> login(file.file())) : Optional.empty(),
                 PullRules.of(file.file()));
+    }
+
+    /** Name and password that stand in the file itself, a line each. */
+    private static Optional<Login> login(OpenVpnFile file) {
+        return file.last("auth-user-pass")
+                .flatMap(OpenVpnFile.Directive::block)
+                .map(b -> b.lines().toList())
+                .filter(l -> l.size() > 1 && !l.get(0).isEmpty())
+                .map(l -> new Login(l.get(0), Secret.of(l.get(1))));
     }
 
     /** As OpenVPN 2.6 offers them: a {@code cipher} line alone changes nothing of it; {@code ?} marks what may be missing. */
@@ -157,6 +166,32 @@ public record ClientSettings(
                         false,
                         Optional.of(answer),
                         pull));
+    }
+
+    /** The same over another transport. */
+    public ClientSettings over(Transport transport) {
+        return with(new OpenVpnClient.Call(call.host(), call.port(), transport, call.line()), wrapping, digest);
+    }
+
+    /** The same with another wrapping of the control channel. */
+    public ClientSettings wrapped(WrappingKey other, String itsDigest) {
+        return with(call, other, itsDigest);
+    }
+
+    private ClientSettings with(OpenVpnClient.Call called, WrappingKey wrapped, String by) {
+        return new ClientSettings(
+                called,
+                wrapped,
+                authorities,
+                identity,
+                ciphers,
+                fallback,
+                by,
+                framing,
+                asksPassword,
+                asksCode,
+                user,
+                pull);
     }
 
     private static String text(OpenVpnClient.Material m, String what) {
@@ -203,12 +238,11 @@ public record ClientSettings(
                         .findFirst())
                 .map(PrivateKeyFile::of)
                 .orElseThrow(() -> new MalformedException("key", "key", "the file has a certificate and no key"));
-        return Optional.of(new Identity(
-                chain,
-                key.key()
-                        .or(() -> added.passphrase().flatMap(key::open))
-                        .orElseThrow(() ->
-                                new MalformedException("passphrase", "key", "the key is locked; say its passphrase"))));
+        CertificateKey opened = key.key()
+                .or(() -> added.passphrase().flatMap(key::open))
+                .orElseThrow(
+                        () -> new MalformedException("passphrase", "key", "the key is locked; say its passphrase"));
+        return Optional.of(new Identity(chain, opened));
     }
 
     Wrapping control() {

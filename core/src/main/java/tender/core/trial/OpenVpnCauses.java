@@ -103,6 +103,16 @@ final class OpenVpnCauses {
                         .isPresent();
     }
 
+    private static CauseTable.Row<Case> transportDiffers(Rung rung) {
+        return new CauseTable.Row<>(
+                rung,
+                "transport-differs",
+                CERTAIN,
+                c -> c.seen().answersOtherwise(Otherwise.Kind.TRANSPORT),
+                "the server answers on the same port over the other transport",
+                "set the file's transport as told above: proto, or the last word of remote");
+    }
+
     private static final String AGAIN = "hand out the newest revision of the profile";
 
     static final CauseTable<Case> TABLE = new CauseTable<Case>(List.of(
@@ -122,6 +132,36 @@ final class OpenVpnCauses {
                                     && c.seen().path() != Observation.Path.ANSWERED,
                             "the proxy that the file names does not answer",
                             "correct the proxy's line, or take it out of the file where the network needs none"),
+                    transportDiffers(Rung.PORT),
+                    transportDiffers(Rung.HANDSHAKE),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "other-service",
+                            CERTAIN,
+                            c -> c.seen().answersOtherwise(Otherwise.Kind.SERVICE),
+                            "another service answers on that port, and no OpenVPN",
+                            "set the port that the listener is on, or move that service"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "key-direction",
+                            CERTAIN,
+                            c -> c.seen().answersOtherwise(Otherwise.Kind.DIRECTION),
+                            "the server answers when the tls-auth key is used in another direction than the file says",
+                            "set the file's key-direction as told above; a server with 0 needs 1 in the file"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "digest-differs",
+                            CERTAIN,
+                            c -> c.seen().answersOtherwise(Otherwise.Kind.DIGEST),
+                            "the server answers when the tls-auth key is used with another digest than the file says",
+                            "set the file's auth as told above"),
+                    new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "wrapping-differs",
+                            CERTAIN,
+                            c -> c.seen().answersOtherwise(Otherwise.Kind.WRAPPING),
+                            "the server answers when the file's wrapping key is used in another way, or not at all",
+                            "write the key into the file as told above"),
                     new CauseTable.Row<Case>(
                             Rung.PORT,
                             "port-differs",
@@ -216,7 +256,7 @@ final class OpenVpnCauses {
                             Rung.TRUST,
                             "server-foreign-authority",
                             CERTAIN,
-                            c -> c.fault(ServerTrust.Kind.FOREIGN),
+                            c -> c.fault(ServerTrust.Kind.FOREIGN) && !c.known(Circumstances::newerRevision),
                             "the server's certificate is signed by an authority that the file does not believe",
                             "the file is stale, or this is another server: compare, then " + AGAIN),
                     new CauseTable.Row<Case>(
@@ -225,7 +265,7 @@ final class OpenVpnCauses {
                             CERTAIN,
                             c -> c.fault(ServerTrust.Kind.OTHER_NAME),
                             "the server's certificate has another name than the file wants",
-                            "correct the name in the file, or give the listener a certificate with that name"),
+                            "see that this is the right server; then give the listener a certificate with that name"),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
                             "server-certificate-use",
@@ -428,6 +468,7 @@ final class OpenVpnCauses {
                     c -> !c.tcp(),
                     Case::evidence,
                     new CauseTable.Inside<>(
+                            c -> c.question().insideHost().isPresent(),
                             c -> c.question()
                                     .insideHost()
                                     .filter(h ->

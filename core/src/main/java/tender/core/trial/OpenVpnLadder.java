@@ -126,7 +126,7 @@ public final class OpenVpnLadder {
             case HANDSHAKE ->
                 seen.came(Stage.ANSWERED)
                         ? "the server answers" + wrapping()
-                        : seen.closed() ? "the server closed the connection" : "no answer" + wrapping();
+                        : (seen.closed() ? "the server closed the connection" : "no answer" + wrapping()) + otherwise();
             case TRUST -> trustDetail();
             case AUTHENTICATION ->
                 seen.refused()
@@ -157,7 +157,24 @@ public final class OpenVpnLadder {
     private String door() {
         String way = question.proxy().map(p -> " through the " + p.words()).orElse("");
         String others = seen.others().isEmpty() ? "" : "; " + String.join(", ", seen.others());
-        return question.door() + way + seen.proxySays().map(s -> ", " + s).orElse("") + others;
+        return question.door()
+                + way
+                + (endsAtPort() ? otherwise() : "")
+                + seen.proxySays().map(s -> ", " + s).orElse("")
+                + others;
+    }
+
+    private boolean endsAtPort() {
+        boolean tcp = question.endpoint().transport() == Transport.TCP;
+        return seen.path() == Observation.Path.REFUSED || tcp && seen.path() == Observation.Path.SILENT;
+    }
+
+    private String otherwise() {
+        return seen.otherwise()
+                .map(o -> o.kind() == Otherwise.Kind.SERVICE
+                        ? "; what answers says: " + o.words()
+                        : "; it answers " + o.words())
+                .orElse("");
     }
 
     private String wrapping() {

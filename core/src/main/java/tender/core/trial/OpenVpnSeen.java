@@ -16,6 +16,7 @@ import tender.core.openvpn.Pushed;
  * @param proxySays what the proxy on the way said when it let nothing through
  * @param pushed what was taken of the server's options
  * @param bridged whether the server's tunnel carries frames of Ethernet and not packets
+ * @param otherwise what answered when something else was tried, where the file itself got no answer
  * @param others how other places that the file calls fared, in words
  */
 public record OpenVpnSeen(
@@ -38,6 +39,7 @@ public record OpenVpnSeen(
         Observation.Echo inside,
         List<Long> millis,
         boolean bridged,
+        Optional<Otherwise> otherwise,
         List<String> others) {
     /** How far it came. */
     public enum Stage {
@@ -77,7 +79,12 @@ public record OpenVpnSeen(
                 inside,
                 millis,
                 bridged,
+                otherwise,
                 told);
+    }
+
+    boolean answersOtherwise(Otherwise.Kind kind) {
+        return otherwise.filter(o -> o.kind() == kind).isPresent();
     }
 
     boolean came(Stage wanted) {

@@ -59,6 +59,7 @@ class OpenVpnCausesTest {
         Echo gateway = Echo.ANSWERED;
         Echo inside = Echo.ANSWERED;
         boolean bridged;
+        Optional<Otherwise> otherwise = Optional.empty();
         Optional<Circumstances> known = Optional.empty();
 
         Row(Rung rung, String code, Certainty certainty) {
@@ -119,6 +120,7 @@ class OpenVpnCausesTest {
                     inside,
                     List.of(1L, 2L, 3L, 4L, 5L, 6L, 7L, 8L),
                     bridged,
+                    otherwise,
                     List.of());
             return OpenVpnLadder.judge(question, seen, known);
         }
@@ -216,6 +218,32 @@ class OpenVpnCausesTest {
             r.lines = auth;
             r.upTo(Stage.CALLING).known =
                     Optional.of(facts(Map.of(Attribute.WRAPPING, "auth", Attribute.DIGEST, "SHA512")));
+        }));
+        out.add(row(Rung.HANDSHAKE, "transport-differs", certain, r -> {
+            r.upTo(Stage.CALLING).otherwise = Optional.of(new Otherwise(Otherwise.Kind.TRANSPORT, "over tcp"));
+        }));
+        out.add(row(Rung.PORT, "transport-differs", certain, r -> {
+            r.transport = "tcp";
+            r.upTo(Stage.NOT_CALLED).path = Path.REFUSED;
+            r.otherwise = Optional.of(new Otherwise(Otherwise.Kind.TRANSPORT, "over udp"));
+        }));
+        out.add(row(Rung.HANDSHAKE, "other-service", certain, r -> {
+            r.transport = "tcp";
+            r.upTo(Stage.CALLING).otherwise = Optional.of(new Otherwise(Otherwise.Kind.SERVICE, "SSH-2.0-OpenSSH_9.2"));
+        }));
+        out.add(row(Rung.HANDSHAKE, "key-direction", certain, r -> {
+            r.lines = auth;
+            r.upTo(Stage.CALLING).otherwise =
+                    Optional.of(new Otherwise(Otherwise.Kind.DIRECTION, "without a key-direction"));
+        }));
+        out.add(row(Rung.HANDSHAKE, "digest-differs", certain, r -> {
+            r.lines = auth;
+            r.upTo(Stage.CALLING).otherwise = Optional.of(new Otherwise(Otherwise.Kind.DIGEST, "with auth SHA1"));
+        }));
+        out.add(row(Rung.HANDSHAKE, "wrapping-differs", certain, r -> {
+            r.lines = auth;
+            r.upTo(Stage.CALLING).otherwise =
+                    Optional.of(new Otherwise(Otherwise.Kind.WRAPPING, "with the key as tls-crypt"));
         }));
         out.add(row(Rung.HANDSHAKE, "wrapping-differs", likely, r -> {
             r.transport = "tcp";
@@ -426,6 +454,7 @@ class OpenVpnCausesTest {
         Set<String> tried = new HashSet<>();
         rows().forEach(row -> tried.add(row.code + " " + row.certainty));
         tried.add("name-not-updated LIKELY"); // LadderTest
+        tried.add("first-hosts-silent LIKELY");
 
         assertThat(tried).isEqualTo(table);
     }

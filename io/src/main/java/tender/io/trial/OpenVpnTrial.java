@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.PortUnreachableException;
+import java.net.UnknownHostException;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
@@ -21,6 +22,7 @@ import tender.core.trial.Observation.Echo;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.OpenVpnSeen;
 import tender.core.trial.OpenVpnSeen.Stage;
+import tender.core.trial.Otherwise;
 import tender.core.trial.Proxy;
 import tender.core.trial.Rung;
 import tender.core.trial.Wanted;
@@ -55,6 +57,7 @@ public final class OpenVpnTrial {
     private Instant heardAt;
     private Instant longest;
     private Optional<Measured> measured = Optional.empty();
+    private Optional<Otherwise> otherwise = Optional.empty();
 
     /** @param entering told each rung as it begins, for a ladder drawn live */
     public OpenVpnTrial(OpenVpnQuestion question, NameService names, Wanted wanted, Consumer<Rung> entering) {
@@ -98,13 +101,32 @@ public final class OpenVpnTrial {
         }
         lap();
         lap();
+        lookFurther();
         return seen(Echo.NOT_TRIED, Echo.NOT_TRIED);
     }
 
+    /** Where nobody answered: what else the file could have meant. Through a proxy nothing else can be called. */
+    private void lookFurther() {
+        boolean silent = session == null || session.stage() == ClientSession.Stage.CALLING;
+        if (!silent || question.proxy().isPresent() || path == Observation.Path.UNREACHABLE) {
+            return;
+        }
+        boolean taken = path == Observation.Path.ANSWERED;
+        otherwise = OtherWaysTrial.run(question.settings(), place(), taken, random);
+    }
+
+    private InetSocketAddress place() {
+        try {
+            return new InetSocketAddress(
+                    InetAddress.getByAddress(dialled.orElseThrow().toBytes()),
+                    question.firstHop().port().number());
+        } catch (UnknownHostException e) {
+            throw new IllegalStateException("an address has four or sixteen bytes", e);
+        }
+    }
+
     private Wire open() throws IOException {
-        InetSocketAddress to = new InetSocketAddress(
-                InetAddress.getByAddress(dialled.orElseThrow().toBytes()),
-                question.firstHop().port().number());
+        InetSocketAddress to = place();
         boolean tcp = question.endpoint().transport() == Transport.TCP;
         if (question.proxy().isPresent()) {
             Proxy proxy = question.proxy().get();
@@ -137,6 +159,7 @@ public final class OpenVpnTrial {
         entering.accept(Rung.HANDSHAKE);
         lap();
         if (!answered) {
+            lookFurther();
             return seen(Echo.NOT_TRIED, Echo.NOT_TRIED);
         }
         entering.accept(Rung.TRUST);
@@ -158,11 +181,11 @@ public final class OpenVpnTrial {
         entering.accept(Rung.ECHO);
         Echo host = packets ? inside.echo(question.insideHost()) : Echo.NOT_TRIED;
         lap();
-        if (host == Echo.ANSWERED && wanted.anything()) {
+        if (packets && wanted.anything()) {
             measured = Optional.of(inside.measure(
                     wanted,
-                    question.insideHost().orElseThrow(),
-                    session.pushed().dns(),
+                    question.insideHost().filter(h -> host == Echo.ANSWERED),
+                    question.nameServer(session.pushed()),
                     outside -> question.reaches(outside, session.pushed())));
         }
         Optional<byte[]> goodbye = session.goodbye();
@@ -267,6 +290,7 @@ public final class OpenVpnTrial {
                 inside,
                 millis,
                 spoke && session.isBridged(),
+                otherwise,
                 List.of());
     }
 
