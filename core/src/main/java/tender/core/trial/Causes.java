@@ -82,7 +82,7 @@ final class Causes {
                             CERTAIN,
                             c -> c.known(e -> e.clientWritten() && e.inForce() && !e.clientInForce()),
                             "the client stands in the gateway's file, but the gateway has not taken the file up",
-                            "reload the gateway: tender gateway apply"),
+                            "reload the gateway: tender gateway apply GATEWAY"),
                     CauseTable.<Case>pathBlocked(
                             Rung.HANDSHAKE,
                             c -> c.known().filter(k -> k.blocked().isPresent()).isPresent()),
@@ -106,21 +106,21 @@ final class Causes {
                             POSSIBLE,
                             c -> c.evidence().isEmpty(),
                             "no forward or filter lets the packets through",
-                            "read the gateway's files to settle it: tender gateway read"),
+                            "read the gateway's files to settle it: tender gateway read GATEWAY"),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
                             "gateway-key-differs",
                             POSSIBLE,
                             c -> c.evidence().isEmpty(),
                             "the profile may hold another public key than the gateway has; a WireGuard gateway stays silent then",
-                            "read the gateway's files to settle it: tender gateway read"),
+                            "read the gateway's files to settle it: tender gateway read GATEWAY"),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
                             "client-unknown",
                             POSSIBLE,
                             c -> c.evidence().isEmpty(),
                             "the gateway may not know this client's key; a WireGuard gateway stays silent then",
-                            "read the gateway's files to settle it: tender gateway read"),
+                            "read the gateway's files to settle it: tender gateway read GATEWAY"),
                     new CauseTable.Row<Case>(
                             Rung.TUNNEL_ADDRESS,
                             "tunnel-address-differs",
@@ -128,6 +128,14 @@ final class Causes {
                             c -> c.known(e -> !e.tunnelAddressAgrees()),
                             "the gateway expects another tunnel address from this client and drops what it sends",
                             "issue the profile again; address and peer are then written together"),
+                    new CauseTable.Row<Case>(
+                            Rung.ECHO,
+                            "tunnel-address-differs",
+                            POSSIBLE,
+                            c -> c.question().insideHost().isEmpty()
+                                    && c.evidence().isEmpty(),
+                            "the gateway may admit another tunnel address from this key; it drops what comes from any other",
+                            "compare the file's Address with what the gateway admits for its key"),
                     new CauseTable.Row<Case>(
                             Rung.TUNNEL_ADDRESS,
                             "inside-filter",
@@ -142,6 +150,7 @@ final class Causes {
                     c -> true,
                     Case::known,
                     new CauseTable.Inside<>(
+                            c -> c.question().insideHost().isPresent(),
                             c -> c.question()
                                     .insideHost()
                                     .filter(c.question()::reaches)
