@@ -5,7 +5,6 @@
   import { Action, Resource } from '../lib/resource.svelte';
   import { session } from '../lib/session.svelte';
   import type { Round } from '../lib/types';
-  import { verdict } from '../lib/verdict';
   import Button from './Button.svelte';
   import Empty from './Empty.svelte';
   import Grid from './Grid.svelte';
@@ -19,11 +18,11 @@
   onMount(() => rounds.start());
   const action = new Action();
   const standing = (r: Round) => 
-    verdict(r, r.everySeconds === null ? 'not tried' : r.cause ? 'cannot be tried' : 'waiting');
+    r.verdict ?? (r.everySeconds === null ? 'not tried' : r.cause ? 'cannot be tried' : 'waiting');
   const share = (s: number | null) => (s === null ? '' : `${(s * 100).toFixed(s === 1 ? 0 : 1)} %`);
   const every = (s: number | null) => (s === null ? '' : s % 3600 === 0 ? `${s / 3600} h` : s % 60 === 0 ? `${s / 60} min` : `${s} s`);
   const cause = (r: Round) => (r.rung ? `${r.rung}: ` : '') + (r.cause ?? '');
-  const order = ['not proven', 'does not answer', 'waiting', 'cannot be tried', 'proven', 'answers', 'not tried'];
+  const order = ['not proven', 'does not answer', 'answers, not trusted', 'waiting', 'cannot be tried', 'proven', 'answers', 'not tried'];
   const columns: Column<Round>[] = [
     { key: 'listener', label: 'Listener', text: (r) => `${r.gateway} ${r.listener}` },
     { key: 'kind', label: 'Kind', text: (r) => r.protocol },

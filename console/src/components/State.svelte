@@ -4,7 +4,7 @@
     proven: ['proven', 'answers', 'seen', 'holds', 'in use', 'connected', 'well', 'ready', 'done', 'in force', 'kept', 'passes', 'valid'],
     waiting: ['waiting', 'writing', 'withdrawing', 'closing', 'prepared', 'sent', 'collected', 'running', 'not handed out', 'identity to accept', 'not read yet', 'ordered', 'in-force'],
     stale: ['stale', 'expired', 'ends soon', 'risks', 'not in force'],
-    failing: ['failing', 'failed', 'fails', 'breaks', 'not proven', 'does not answer'],
+    failing: ['failing', 'failed', 'fails', 'breaks', 'not proven', 'does not answer', 'answers, not trusted'],
     withdrawn: ['withdrawn', 'accepted', 'returned', 'gone', 'revoked', 'not tried', 'cannot be tried', 'cancelled', 'ended'],
   };
   let { state, word = state }: { state: string; word?: string } = $props();

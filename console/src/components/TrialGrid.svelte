@@ -4,7 +4,6 @@
   import type { Column } from '../lib/grid.svelte';
   import { Resource } from '../lib/resource.svelte';
   import type { Trial } from '../lib/types';
-  import { verdict } from '../lib/verdict';
   import Empty from './Empty.svelte';
   import Grid from './Grid.svelte';
   import State from './State.svelte';
@@ -15,7 +14,7 @@
   const cause = (t: Trial) => t.rungs.flatMap((r) => r.causes.map((c) => `${r.rung}: ${c.what}`))[0] ?? t.note ?? '';
   const columns: Column<Trial>[] = [
     { key: 'profile', label: 'Profile or listener', text: (t) => t.profile },
-    { key: 'verdict', label: 'Verdict', text: (t) => verdict(t, t.state) },
+    { key: 'verdict', label: 'Verdict', text: (t) => t.verdict ?? t.state },
     { key: 'rests', label: 'Rests on', text: (t) => t.restsOn },
     { key: 'from', label: 'From', text: (t) => t.vantage },
     { key: 'when', label: 'When', text: (t) => t.createdAt },
@@ -27,7 +26,7 @@
   <Grid label="trials" rows={trials.data} {columns}>
     {#snippet cell(t, column)}
       {#if column.key === 'profile'}<a href="/proof/{t.id}">{t.profile}</a>
-      {:else if column.key === 'verdict'}<State state={verdict(t, t.state)} />
+      {:else if column.key === 'verdict'}<State state={t.verdict ?? t.state} />
       {:else if column.key === 'when'}<When at={t.createdAt} />
       {:else if column.key === 'cause'}<span class="note">{cause(t)}</span>
       {:else}{column.text(t)}{/if}

@@ -34,8 +34,9 @@ export type Prepared = { handout: Handout; link: string; passphrase: string };
 export type Cause = { code: string; certainty: string; what: string; remedy: string };
 export type Rung = { rung: string; meaning: string; verdict: string; millis: number; detail: string; causes: Cause[] };
 export type Trial = {
-  id: string; profile: string; person: string | null; gateway: string; vantage: string; claim: string; restsOn: string; state: string;
-  rungNow: string | null; proven: boolean | null; shows: string; note: string | null; rungs: Rung[]; measured: Measured | null; createdAt: string; endedAt: string | null;
+  id: string; profile: string; person: string | null; gateway: string; vantage: string; subject: string; restsOn: string; state: string;
+  rungNow: string | null; proven: boolean | null; verdict: string | null; result: string;
+  claims: { kind: string; shown: boolean; words: string }[]; note: string | null; rungs: Rung[]; measured: Measured | null; createdAt: string; endedAt: string | null;
 };
 export type Measured = {
   echoes: number; lostPercent: number; leastMillis: number; meanMillis: number; mostMillis: number; largestPacket: number | null;
@@ -45,10 +46,10 @@ export type Measured = {
 export type Life = {
   kind: string; id: string; what: string; gateway: string | null; tell: string | null; mail: string | null; made: string | null; ends: string; state: string;
 };
-export type RoundResult = { at: string; proven: boolean; echoMillis: number | null; millis: number; rung: string | null };
+export type RoundResult = { at: string; proven: boolean; verdict: string; echoMillis: number | null; millis: number; rung: string | null };
 export type Round = {
   id: string; gateway: string; listener: string; protocol: string; everySeconds: number | null; quietFrom: string | null; quietTo: string | null;
-  proven: boolean | null; shows: string; since: string | null; rung: string | null; cause: string | null; trialId: string | null; nextAt: string | null;
+  proven: boolean | null; verdict: string | null; since: string | null; rung: string | null; cause: string | null; trialId: string | null; nextAt: string | null;
   day: number | null; month: number | null; latest: RoundResult[];
 };
 export type Session = {

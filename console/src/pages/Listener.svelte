@@ -13,7 +13,6 @@
   import { Action, Resource } from '../lib/resource.svelte';
   import { session } from '../lib/session.svelte';
   import type { Round, RoundResult } from '../lib/types';
-  import { verdict } from '../lib/verdict';
   /** One listener's rounds: how it stands, its history, and how often it is tried. */
   let { id }: { id: string } = $props();
   const round = new Resource(async () => (await api.list<Round>('/rounds')).find((r) => r.id === id) ?? null, ['round']);
@@ -47,7 +46,7 @@
 <h1>{r ? `${r.gateway} ${r.listener}` : 'Listener'}</h1>
 {#if r}
   <p>
-    <State state={verdict(r, r.everySeconds === null ? 'not tried' : 'waiting')} />
+    <State state={r.verdict ?? (r.everySeconds === null ? 'not tried' : 'waiting')} />
     {#if r.since}<span class="soft">since <When at={r.since} /></span>{/if}
     {#if r.trialId}<a href="/proof/{r.trialId}">its newest trial</a>{/if}
   </p>
@@ -60,7 +59,7 @@
     {:else if history.data}<Empty>No rounds in this time. Set how often it is tried, below.</Empty>{/if}
     {#if failed.length}
       <ul>
-        {#each failed as f (f.at)}<li><State state="not proven" word="not proven at {f.rung ?? ''}" /> <span class="soft"><When at={f.at} /></span></li>{/each}
+        {#each failed as f (f.at)}<li><State state={f.verdict} word="{f.verdict}{f.rung ? ', at ' + f.rung : ''}" /> <span class="soft"><When at={f.at} /></span></li>{/each}
       </ul>
     {/if}
   </Section>

@@ -8,7 +8,6 @@
   import { api } from '../lib/api';
   import { Resource } from '../lib/resource.svelte';
   import type { Trial } from '../lib/types';
-  import { verdict } from '../lib/verdict';
 
   let { id }: { id: string } = $props();
   const trial = new Resource(() => api.get<Trial>('/trials/' + id), ['trial']);
@@ -19,8 +18,9 @@
 <Trouble problem={trial.problem} />
 {#if t}
   <div>
-  <h1>{t.claim}</h1>
-  <p class="verdict"><State state={verdict(t, t.state)} /> <span class="soft">{t.restsOn ? `rests on ${t.restsOn}, ` : ''}tried from the {t.vantage}, <When at={t.endedAt ?? t.createdAt} /></span></p>
+  <h1>{t.subject}</h1>
+  <p class="verdict"><State state={t.verdict ?? t.state} /> {t.result ? t.result + '.' : ''}</p>
+  <p class="soft"><span class="soft">{t.restsOn ? `rests on ${t.restsOn}, ` : ''}tried from the {t.vantage}, <When at={t.endedAt ?? t.createdAt} /></span></p>
   {#if t.note}<p class="soft">{t.note}.</p>{/if}
   </div>
   <Section title="The ladder" note="each rung rests on the one above">

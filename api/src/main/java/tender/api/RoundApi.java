@@ -12,7 +12,7 @@ public final class RoundApi {
     /**
      * A listener, by its id, and how it stands; one that is not tried has no {@code everySeconds}.
      *
-     * @param shows what it shows where it holds: proven, or, of a listener that is knocked at, answers
+     * @param verdict as of a trial: proven, not proven, answers, does not answer, answers and is not trusted
      * @param since when it became as it is
      * @param day and month shares of rounds that were proven, from 0 to 1
      * @param latest the newest results, oldest first
@@ -26,7 +26,7 @@ public final class RoundApi {
             Optional<String> quietFrom,
             Optional<String> quietTo,
             Optional<Boolean> proven,
-            String shows,
+            Optional<String> verdict,
             Optional<Instant> since,
             Optional<String> rung,
             Optional<String> cause,
@@ -37,7 +37,13 @@ public final class RoundApi {
             List<Result> latest) {}
 
     /** @param echoMillis round trip to the inside host through the tunnel; {@code millis} what the whole trial took */
-    public record Result(Instant at, boolean proven, Optional<Double> echoMillis, int millis, Optional<String> rung) {}
+    public record Result(
+            Instant at,
+            boolean proven,
+            String verdict,
+            Optional<Double> echoMillis,
+            int millis,
+            Optional<String> rung) {}
 
     private RoundApi() {}
 }

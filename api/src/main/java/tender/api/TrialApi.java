@@ -48,7 +48,7 @@ public final class TrialApi {
     /** What a standing vantage is handed: a canary's file, and what to reach and measure; or where to knock. */
     public record Task(
             String trialId,
-            String claim,
+            String subject,
             Optional<Secret> content,
             Optional<String> user,
             Optional<Secret> password,
@@ -58,10 +58,10 @@ public final class TrialApi {
             Optional<String> insideName,
             Optional<String> outside,
             Optional<Knock> knock) {
-        public static Task ofKnock(String trialId, String claim, Knock knock) {
+        public static Task ofKnock(String trialId, String subject, Knock knock) {
             return new Task(
                     trialId,
-                    claim,
+                    subject,
                     Optional.empty(),
                     Optional.empty(),
                     Optional.empty(),
@@ -76,8 +76,19 @@ public final class TrialApi {
 
     public record Handed(Optional<Task> task) {}
 
-    /** @param digest SHA-256 of a file, where it is told by that */
-    public record Report(Optional<String> digest, boolean proven, List<Rung> rungs, Optional<Measured> measured) {}
+    /** What a trial with a file was asked to show beside that the file connects: a host, a name, the way outside. */
+    public record Asked(Optional<String> insideHost, Optional<String> insideName, Optional<String> outside) {
+        public static final Asked NOTHING = new Asked(Optional.empty(), Optional.empty(), Optional.empty());
+    }
+
+    /**
+     * What came of a trial elsewhere; what it showed is worked out from that by the service.
+     *
+     * @param digest SHA-256 of a file, where it is told by that
+     * @param asked what was to be shown; of a trial that the service handed out, the service knows
+     */
+    public record Report(
+            Optional<String> digest, Optional<Asked> asked, List<Rung> rungs, Optional<Measured> measured) {}
 
     /**
      * @param trialId empty where no file of ours has this digest
@@ -85,19 +96,29 @@ public final class TrialApi {
      */
     public record Reported(Optional<String> trialId, Optional<String> note) {}
 
-    /** @param shows what it shows where it holds: proven, or, of a listener that was knocked at, answers */
+    /** @param shown whether it was; {@code words} says so or the contrary, such as "reaches 10.20.4.20" */
+    public record Claim(String kind, boolean shown, String words) {}
+
+    /**
+     * @param subject what was tried, such as a profile at its gateway
+     * @param result what was shown and what was not, in a line; empty while it runs
+     * @param verdict proven, not proven, answers, does not answer, answers and is not trusted; empty while it runs
+     * @param proven whether all that was asked for was shown
+     */
     public record Trial(
             String id,
             String profile,
             Optional<String> person,
             String gateway,
             String vantage,
-            String claim,
+            String subject,
             String restsOn,
             String state,
             Optional<String> rungNow,
             Optional<Boolean> proven,
-            String shows,
+            Optional<String> verdict,
+            String result,
+            List<Claim> claims,
             Optional<String> note,
             List<Rung> rungs,
             Optional<Measured> measured,

@@ -3,9 +3,11 @@ package tender.client;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Stream;
 import tender.api.ProblemCode;
 import tender.core.profile.IkeProfile;
@@ -28,6 +30,8 @@ final class FileTrial {
                 throw CallFailure.of(ProblemCode.MALFORMED, path + " is larger than a profile is");
             }
             return Files.readAllBytes(path);
+        } catch (NoSuchFileException e) {
+            throw CallFailure.of(ProblemCode.MALFORMED, "there is no such file: " + path);
         } catch (IOException e) {
             throw CallFailure.of(ProblemCode.MALFORMED, path + " cannot be read");
         }
@@ -42,9 +46,17 @@ final class FileTrial {
                     : IkeProfile.of(text, beside(path, text)).text();
         }
         OpenVpnFile openVpn = OpenVpnFile.read(text).file();
-        return OpenVpnClient.looksLike(openVpn)
-                ? SingleFile.inlined(openVpn, beside(path, text)).text()
-                : text;
+        return OpenVpnClient.looksLike(openVpn) ? whole(openVpn, beside(path, text)) : text;
+    }
+
+    private static String whole(OpenVpnFile file, Map<String, byte[]> beside) {
+        OpenVpnFile out = SingleFile.inlined(file, beside);
+        Optional<byte[]> login = out.last("auth-user-pass")
+                .flatMap(d -> d.word(0))
+                .map(word -> beside.get(Path.of(word).getFileName().toString()));
+        return login.map(content -> out.withBlock("auth-user-pass", new String(content, StandardCharsets.UTF_8)))
+                .orElse(out)
+                .text();
     }
 
     private static Map<String, byte[]> beside(Path path, String text) {

@@ -18,6 +18,7 @@ import tender.core.trial.Ladder;
 import tender.core.wire.MalformedException;
 import tender.io.names.NameService;
 import tender.io.trial.KnockTrial;
+import tender.io.trial.OwnAuthorities;
 
 /** Knocks from this machine at a listener that only its own clients go through. */
 final class Knocking {
@@ -33,7 +34,7 @@ final class Knocking {
                     && (place.indexOf(':') == place.lastIndexOf(':') || place.contains("]:"));
             Endpoint at = Endpoint.parse(port ? place : place + ":" + HTTPS, Transport.TCP);
             Optional<String> name = at.host() instanceof HostName n ? Optional.of(n.text()) : Optional.empty();
-            return new Knock(Knock.Kind.TLS, at, name, List.of(), Instant.now());
+            return new Knock(Knock.Kind.TLS, at, name, OwnAuthorities.with(List.of()), Instant.now());
         } catch (MalformedException e) {
             throw CallFailure.of(ProblemCode.MALFORMED, "--tls is written HOST or HOST:PORT: " + e.getMessage());
         }
@@ -62,9 +63,9 @@ final class Knocking {
                         new Port(k.port()),
                         kind == Knock.Kind.TLS ? Transport.TCP : Transport.UDP),
                 k.name(),
-                k.authorities().stream()
+                OwnAuthorities.with(k.authorities().stream()
                         .map(a -> PemText.read(a).blocks().get(0).der())
-                        .toList(),
+                        .toList()),
                 Instant.now());
     }
 

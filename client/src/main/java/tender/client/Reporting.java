@@ -7,16 +7,22 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import tender.api.TrialApi;
+import tender.core.network.HostName;
+import tender.core.network.IpAddress;
+import tender.core.trial.Claims;
 import tender.core.trial.RungResult;
 
 /** A trial made here, as it is told to the service. */
 final class Reporting {
     private Reporting() {}
 
-    static TrialApi.Report of(TextTrial.Outcome outcome) {
+    static TrialApi.Report of(TextTrial trial, TextTrial.Outcome outcome, Optional<String> digest) {
         return new TrialApi.Report(
-                Optional.empty(),
-                outcome.ladder().isProven(),
+                digest,
+                Optional.of(new TrialApi.Asked(
+                        trial.insideHost().map(IpAddress::toString),
+                        trial.wanted().insideName().map(HostName::text),
+                        trial.wanted().outside().map(IpAddress::toString))),
                 outcome.ladder().rungs().stream().map(Reporting::rung).toList(),
                 outcome.measured().map(TrialApi.Measured::of));
     }
@@ -27,6 +33,12 @@ final class Reporting {
                 .toList();
         return new TrialApi.Rung(
                 r.rung().label(), r.rung().meaning(), word(r.verdict()), r.millis(), r.detail(), causes);
+    }
+
+    static List<TrialApi.Claim> claims(Claims claims) {
+        return claims.all().stream()
+                .map(c -> new TrialApi.Claim(word(c.kind()), c.shown(), c.said()))
+                .toList();
     }
 
     /** What a file is known by. */

@@ -160,8 +160,7 @@ final class RoundCommands {
             return List.of(
                     r.gateway(),
                     r.listener(),
-                    r.proven()
-                            .map(p -> TrialCommands.verdict(r.shows(), p))
+                    r.verdict()
                             .orElse(
                                     r.everySeconds().isEmpty()
                                             ? "not tried"
@@ -204,7 +203,7 @@ final class RoundCommands {
                         all.stream()
                                 .map(x -> List.of(
                                         x.at().toString(),
-                                        TrialCommands.verdict(r.shows(), x.proven()),
+                                        x.verdict(),
                                         x.echoMillis()
                                                 .map(m -> String.format(Locale.ROOT, "%.1f ms", m))
                                                 .orElse(""),

@@ -11,6 +11,7 @@ import tender.core.openvpn.ClientSettings;
 import tender.core.profile.OpenVpnClient;
 import tender.core.profile.OpenVpnFile;
 import tender.core.profile.WireGuardFile;
+import tender.core.trial.Claims;
 import tender.core.trial.IkeLadder;
 import tender.core.trial.IkeQuestion;
 import tender.core.trial.IkeSeen;
@@ -34,6 +35,11 @@ record TextTrial(
      * @param reach networks behind the tunnel
      */
     record Outcome(Ladder ladder, Optional<Measured> measured, List<Cidr> reach) {}
+
+    /** What an outcome shows of what was asked. */
+    Claims claims(Outcome outcome) {
+        return Claims.of(outcome.ladder(), insideHost, wanted, outcome.measured());
+    }
 
     Outcome run() {
         if (IkeQuestion.looksLike(text)) {

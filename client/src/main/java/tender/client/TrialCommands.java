@@ -20,9 +20,13 @@ import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.openvpn.ClientSettings;
+import tender.core.trial.Claims;
+import tender.core.trial.IkeQuestion;
 import tender.core.trial.Knock;
 import tender.core.trial.Ladder;
 import tender.core.trial.Measured;
+import tender.core.trial.Result;
+import tender.core.trial.RungResult;
 import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
 import tender.io.names.DnsNameService;
@@ -32,6 +36,9 @@ import tender.io.trial.OwnNetworks;
 /** Trials. */
 final class TrialCommands {
     private static final int ECHOES = 20;
+    /** What is meant as a file and no profile's label, which has neither folders nor an ending. */
+    private static final String FILE_NAME =
+            "(?i).*[/\\\\].*|.+\\.(conf|ovpn|txt|zip|pem|p12|pfx|swanctl|xml|json|tar|gz)";
 
     private TrialCommands() {}
 
@@ -40,7 +47,8 @@ final class TrialCommands {
             terminal.json(t);
             return;
         }
-        terminal.print(t.claim() + ", tried from the " + t.vantage());
+        terminal.print(
+                t.subject() + ", tried from the " + t.vantage() + (t.result().isEmpty() ? "" : ": " + t.result()));
         t.note().ifPresent(note -> terminal.print("  note: " + note));
         t.rungs().forEach(r -> rung(terminal, r));
         t.measured().ifPresent(m -> measured(terminal, m));
@@ -48,13 +56,8 @@ final class TrialCommands {
         terminal.print(
                 t.state().equals("failed")
                         ? "not tried: " + t.note().orElse("")
-                        : terminal.colour(proven ? 32 : 31, verdict(t.shows(), proven))
+                        : terminal.colour(proven ? 32 : 31, t.verdict().orElse(t.state()))
                                 + (proven ? ", rests on " + t.restsOn() : ""));
-    }
-
-    /** @param shows proven, or answers where it was knocked */
-    static String verdict(String shows, boolean holds) {
-        return holds ? shows : shows.equals("proven") ? "not proven" : "does not answer";
     }
 
     private static void measured(Terminal terminal, TrialApi.Measured m) {
@@ -222,25 +225,23 @@ final class TrialCommands {
             }
             if (what.label != null && Files.isRegularFile(Path.of(what.label))) {
                 what.file = Path.of(what.label);
+            } else if (what.label != null && what.label.matches(FILE_NAME)) {
+                throw CallFailure.of(ProblemCode.MALFORMED, "there is no such file: " + what.label);
             }
             return what.file == null ? fromService() : fromHere();
         }
 
         private int knocked(Knock knock) {
             Ladder ladder = Knocking.run(knock, names());
+            Claims claims = Claims.ofProbe(ladder);
             show(
                     terminal,
                     render(
-                            knock.at().host().toString(),
-                            new Shown(
-                                    "answers",
-                                    ladder.isAnswered(),
-                                    "answers",
-                                    "an answer to a stranger",
-                                    Optional.empty()),
+                            knock.at().host() + ":" + knock.at().port(),
+                            new Shown(true, claims, "an answer to a stranger", Optional.empty()),
                             ladder,
                             Optional.empty()));
-            return ladder.isAnswered() ? 0 : 1;
+            return claims.areShown() ? 0 : 1;
         }
 
         private int fromService() {
@@ -270,39 +271,33 @@ final class TrialCommands {
         }
 
         private int fromHere() {
-            TextTrial.Outcome outcome = new TextTrial(
-                            FileTrial.whole(what.file), insideHost.map(IpAddress::parse), names(), added(), wanted())
-                    .run();
+            String text = FileTrial.whole(what.file);
+            TextTrial trial = new TextTrial(text, insideHost.map(IpAddress::parse), names(), added(text), wanted());
+            TextTrial.Outcome outcome = trial.run();
+            Claims claims = trial.claims(outcome);
             show(
                     terminal,
                     render(
                             what.file.getFileName().toString(),
                             new Shown(
-                                    "reaches the inside",
-                                    outcome.ladder().isProven(),
-                                    "proven",
+                                    false,
+                                    claims,
                                     "this very file",
                                     OwnNetworks.clash(OwnNetworks.now(), outcome.reach())),
                             outcome.ladder(),
                             outcome.measured()));
             if (!noReport && Account.load().isPresent()) {
-                report(outcome);
+                report(trial, outcome);
             }
-            return outcome.ladder().isProven() ? 0 : 1;
+            return claims.areShown() ? 0 : 1;
         }
 
         /** A service that does not answer is no reason to fail: the trial was made here. */
-        private void report(TextTrial.Outcome outcome) {
+        private void report(TextTrial trial, TextTrial.Outcome outcome) {
             try {
-                TrialApi.Report told = Reporting.of(outcome);
-                TrialApi.Reported answer = calls().post(
-                                "/trials/reported",
-                                new TrialApi.Report(
-                                        Optional.of(Reporting.digest(FileTrial.read(what.file))),
-                                        told.proven(),
-                                        told.rungs(),
-                                        told.measured()),
-                                TrialApi.Reported.class);
+                TrialApi.Report told =
+                        Reporting.of(trial, outcome, Optional.of(Reporting.digest(FileTrial.read(what.file))));
+                TrialApi.Reported answer = calls().post("/trials/reported", told, TrialApi.Reported.class);
                 answer.note().ifPresent(note -> terminal.print("  note: " + note));
                 terminal.say(
                         answer.trialId().isPresent()
@@ -331,20 +326,27 @@ final class TrialCommands {
             }
         }
 
-        private ClientSettings.Added added() {
+        private ClientSettings.Added added(String text) {
+            boolean canAsk = passwordFd.isPresent() || System.console() != null;
             return new ClientSettings.Added(
-                    user.map(name -> new ClientSettings.Login(
-                            name,
-                            terminal.secret("password", passwordFd),
-                            code || codeFd.isPresent()
-                                    ? Optional.of(terminal.secret("one-time code", codeFd))
-                                    : Optional.empty())),
+                    user.or(() -> Optional.of("").filter(x -> canAsk && IkeQuestion.asksPassword(text)))
+                            .map(this::login),
                     passphraseFd.map(fd ->
                             terminal.secret("passphrase", Optional.of(fd)).revealText(RevealSecret.TO_HANDSHAKE)));
         }
 
+        /** @param name empty where the file itself says it */
+        private ClientSettings.Login login(String name) {
+            return new ClientSettings.Login(
+                    name,
+                    terminal.secret("password", passwordFd),
+                    code || codeFd.isPresent()
+                            ? Optional.of(terminal.secret("one-time code", codeFd))
+                            : Optional.empty());
+        }
+
         /** What is said of a trial made here. */
-        private record Shown(String claim, boolean holds, String shows, String restsOn, Optional<String> note) {}
+        private record Shown(boolean probed, Claims claims, String restsOn, Optional<String> note) {}
 
         private static TrialApi.Trial render(String name, Shown shown, Ladder ladder, Optional<Measured> measured) {
             return new TrialApi.Trial(
@@ -353,12 +355,18 @@ final class TrialCommands {
                     Optional.empty(),
                     "",
                     "machine at hand",
-                    name + " " + shown.claim(),
+                    name,
                     shown.restsOn(),
                     "ended",
                     Optional.empty(),
-                    Optional.of(shown.holds()),
-                    shown.shows(),
+                    Optional.of(shown.claims().areShown()),
+                    Optional.of(Result.of(
+                                    shown.probed(),
+                                    shown.claims().areShown(),
+                                    ladder.failure().map(RungResult::rung))
+                            .label()),
+                    shown.claims().words(),
+                    Reporting.claims(shown.claims()),
                     shown.note(),
                     ladder.rungs().stream().map(Reporting::rung).toList(),
                     measured.map(TrialApi.Measured::of),
@@ -395,9 +403,7 @@ final class TrialCommands {
                         all.stream()
                                 .map(t -> List.of(
                                         t.profile(),
-                                        t.proven()
-                                                .map(p -> verdict(t.shows(), p))
-                                                .orElse(t.state()),
+                                        t.verdict().orElse(t.state()),
                                         t.restsOn(),
                                         t.vantage(),
                                         Terminal.ago(t.createdAt()),

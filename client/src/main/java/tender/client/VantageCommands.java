@@ -11,6 +11,7 @@ import tender.core.credential.RevealSecret;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
+import tender.core.trial.Claims;
 import tender.core.trial.Knock;
 import tender.core.trial.Ladder;
 import tender.core.trial.Wanted;
@@ -83,13 +84,11 @@ final class VantageCommands {
                 if (task.isEmpty()) {
                     continue;
                 }
-                TrialApi.Report report = tried(task.get());
-                calls.post("/vantage/trials/" + task.get().trialId(), report, null);
-                boolean proven = report.proven();
-                terminal.print(task.get().claim() + ": "
-                        + TrialCommands.verdict(task.get().knock().isPresent() ? "answers" : "proven", proven));
+                Made made = tried(task.get());
+                calls.post("/vantage/trials/" + task.get().trialId(), made.report(), null);
+                terminal.print(task.get().subject() + ": " + made.claims().words());
                 if (once) {
-                    return proven ? 0 : 1;
+                    return made.claims().areShown() ? 0 : 1;
                 }
             }
         }
@@ -117,7 +116,10 @@ final class VantageCommands {
             }
         }
 
-        private TrialApi.Report tried(TrialApi.Task task) {
+        /** What came of a trial, and what is told of it. */
+        private record Made(TrialApi.Report report, Claims claims) {}
+
+        private Made tried(TrialApi.Task task) {
             try {
                 NameService names = new DnsNameService(resolver.map(TrialCommands.Run::socket));
                 return task.knock().isPresent()
@@ -132,35 +134,38 @@ final class VantageCommands {
             }
         }
 
-        private static TrialApi.Report knocked(Knock knock, NameService names) {
+        private static Made knocked(Knock knock, NameService names) {
             Ladder ladder = Knocking.run(knock, names);
-            return new TrialApi.Report(
-                    Optional.empty(),
-                    ladder.isAnswered(),
-                    ladder.rungs().stream().map(Reporting::rung).toList(),
-                    Optional.empty());
+            return new Made(
+                    new TrialApi.Report(
+                            Optional.empty(),
+                            Optional.empty(),
+                            ladder.rungs().stream().map(Reporting::rung).toList(),
+                            Optional.empty()),
+                    Claims.ofProbe(ladder));
         }
 
-        private static TrialApi.Report withFile(TrialApi.Task task, NameService names) {
-            return Reporting.of(new TextTrial(
-                            task.content()
-                                    .orElseThrow(() -> new MalformedException(
-                                            "task", "content", "a file or where to knock is missing"))
-                                    .revealText(RevealSecret.TO_HANDSHAKE),
-                            task.insideHost().map(IpAddress::parse),
-                            names,
-                            new ClientSettings.Added(
-                                    task.password()
-                                            .map(p -> new ClientSettings.Login(
-                                                    task.user().orElse(""), p)),
-                                    Optional.empty()),
-                            new Wanted(
-                                    task.echoes(),
-                                    task.size(),
-                                    task.insideName().map(HostName::parse),
-                                    task.outside().map(IpAddress::parse),
-                                    task.size()))
-                    .run());
+        private static Made withFile(TrialApi.Task task, NameService names) {
+            TextTrial trial = new TextTrial(
+                    task.content()
+                            .orElseThrow(() ->
+                                    new MalformedException("task", "content", "a file or where to knock is missing"))
+                            .revealText(RevealSecret.TO_HANDSHAKE),
+                    task.insideHost().map(IpAddress::parse),
+                    names,
+                    new ClientSettings.Added(
+                            task.password()
+                                    .map(p ->
+                                            new ClientSettings.Login(task.user().orElse(""), p)),
+                            Optional.empty()),
+                    new Wanted(
+                            task.echoes(),
+                            task.size(),
+                            task.insideName().map(HostName::parse),
+                            task.outside().map(IpAddress::parse),
+                            task.size()));
+            TextTrial.Outcome outcome = trial.run();
+            return new Made(Reporting.of(trial, outcome, Optional.empty()), trial.claims(outcome));
         }
     }
 }

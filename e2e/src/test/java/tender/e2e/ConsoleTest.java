@@ -220,7 +220,7 @@ class ConsoleTest {
         link.click();
 
         button("Prove it").click();
-        text("ilse-laptop-pier2 reaches the inside through pier2");
+        text("ilse-laptop-pier2 at pier2");
         patiently()
                 .until(d -> d.findElements(By.xpath("//li[contains(@class, 'holds')]"))
                                 .size()

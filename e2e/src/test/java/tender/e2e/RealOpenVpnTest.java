@@ -185,6 +185,7 @@ class RealOpenVpnTest {
                 "SHA256",
                 false,
                 List.of(Cidr.parse("10.20.0.0/24")),
+                false,
                 List.of(),
                 OptionalInt.empty());
     }

@@ -84,6 +84,7 @@ import tender.service.person.PersonRoutes;
 import tender.service.profile.AccountDelivery;
 import tender.service.profile.AdoptedProfiles;
 import tender.service.profile.ByHand;
+import tender.service.profile.Canaries;
 import tender.service.profile.CertificateProfiles;
 import tender.service.profile.ClosedByHand;
 import tender.service.profile.Ending;
@@ -197,6 +198,7 @@ public final class Service implements AutoCloseable {
         ByHand byHand = new ByHand(gateways, boxes);
         Issuing issuing = new Issuing(db, gateways, credentials, revisions, certified, byHand);
         Renewing renewing = new Renewing(db, gateways, credentials, revisions, certified, byHand);
+        Canaries canaries = new Canaries(db, gateways, issuing, renewing);
         FindingsList findings = new FindingsList(db, records);
         NameLookups lookups = new NameLookups(db, clock, records, names);
         this.watch = new Watch(db, clock, gateways, connections::open, GatewayJobs::change, settings.watch());
@@ -206,7 +208,7 @@ public final class Service implements AutoCloseable {
                 clock,
                 gateways,
                 issuing,
-                renewing,
+                canaries,
                 id -> {
                     changes.run(id);
                     accounts.deliver(id, (percent, note) -> {});
@@ -293,8 +295,8 @@ public final class Service implements AutoCloseable {
                         new FitGate(db, records, issuing, settings.callableLocal()),
                         this::staffUrl)
                 .routes());
-        routes.addAll(new TrialRoutes(db, gateways, issuing, trials).routes());
-        routes.addAll(new VantageRoutes(db, trials).routes());
+        routes.addAll(new TrialRoutes(db, gateways, canaries, trials).routes());
+        routes.addAll(new VantageRoutes(db, gateways, trials).routes());
         routes.addAll(new LifeRoutes(db, records).routes());
         routes.addAll(new RoundRoutes(db).routes());
         routes.addAll(SessionRoutes.of(db));

@@ -238,16 +238,16 @@ class WorkshopTest {
                 "causes",
                 List.of());
         tender.use(outpost);
-        tender.post("/vantage/trials/" + ordered.field("id"), Map.of("proven", false, "rungs", List.of(rung)));
+        tender.post("/vantage/trials/" + ordered.field("id"), Map.of("rungs", List.of(rung)));
         tender.use(owner);
 
         Reply ended = tender.get("/trials/" + ordered.field("id"));
         assertThat(ended.json().path("proven").asBoolean()).as(ended.text()).isTrue();
-        assertThat(ended.field("shows")).isEqualTo("answers");
+        assertThat(ended.field("verdict")).isEqualTo("answers");
         assertThat(ended.field("vantage")).isEqualTo("outpost");
         assertThat(tender.get("/trials").text())
                 .as("the service tries the same beside it")
-                .contains("slip-nas l2tp answers, tried beside outpost");
+                .contains("slip-nas l2tp, beside outpost");
     }
 
     private static boolean mayBindLowPorts() {
@@ -279,8 +279,8 @@ class WorkshopTest {
         JsonNode answered = knocked();
 
         assertThat(answered.path("proven").asBoolean()).as(answered.toString()).isTrue();
-        assertThat(answered.path("shows").asText()).isEqualTo("answers");
-        assertThat(answered.path("claim").asText()).isEqualTo("slip-nas l2tp answers");
+        assertThat(answered.path("verdict").asText()).isEqualTo("answers");
+        assertThat(answered.path("subject").asText()).isEqualTo("slip-nas l2tp");
         assertThat(answered.path("restsOn").asText()).contains("nobody's account was used");
         assertThat(answered.findValuesAsText("detail"))
                 .anySatisfy(d -> assertThat(d).contains("group 14, shared secret", "udp 4500 answers too"));
@@ -295,7 +295,13 @@ class WorkshopTest {
                 r -> r.json().path("items").findParents("listener").stream()
                         .anyMatch(x -> x.path("listener").asText().equals("l2tp")
                                 && x.path("proven").asBoolean(false)));
-        assertThat(round.json().path("items").findValuesAsText("shows")).containsExactlyInAnyOrder("answers", "proven");
+        assertThat(round.json().path("items").findParents("listener"))
+                .filteredOn(x -> x.path("listener").asText().equals("l2tp"))
+                .allSatisfy(x -> {
+                    assertThat(x.path("verdict").asText()).isEqualTo("answers");
+                    assertThat(x.path("latest").path(0).path("verdict").asText())
+                            .isEqualTo("answers");
+                });
     }
 
     @Test

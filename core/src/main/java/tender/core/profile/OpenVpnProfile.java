@@ -1,5 +1,6 @@
 package tender.core.profile;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalInt;
@@ -10,8 +11,9 @@ import tender.core.network.Endpoint;
 import tender.core.network.IpAddress;
 
 /**
- * Everything an OpenVPN client file of ours says, in the single-file form. What is reached is what the file says and not
- * what the server offers, so that a file keeps to what was granted.
+ * Everything an OpenVPN client file of ours says, in the single-file form. Where a reach was granted, what is reached is what
+ * the file says and not what the server offers, so that the file keeps to it; where nobody said one, what the server offers
+ * counts beside it.
  *
  * @param calls endpoints in order
  * @param wrapping the control channel's, with its key; empty for none
@@ -19,6 +21,7 @@ import tender.core.network.IpAddress;
  * @param certificate of the person or device in PEM; empty where only a password is asked
  * @param key in PEM; empty where the device keeps it, which the file then says
  * @param framed whether the listener speaks as if packets were squeezed; then the file does too, and squeezes none
+ * @param takesPushed whether the server's routes count beside the file's own
  * @param serverName the name that the server's certificate must have
  */
 public record OpenVpnProfile(
@@ -34,6 +37,7 @@ public record OpenVpnProfile(
         String digest,
         boolean framed,
         List<Cidr> reach,
+        boolean takesPushed,
         List<IpAddress> dns,
         OptionalInt mtu) {
     /**
@@ -92,7 +96,11 @@ public record OpenVpnProfile(
     }
 
     private void reached(StringBuilder out) {
-        reachLines(reach).forEach(l -> out.append(l).append('\n'));
+        (takesPushed ? routes(reach) : reachLines(reach))
+                .forEach(l -> out.append(l).append('\n'));
+        if (takesPushed && !dns.isEmpty()) {
+            out.append("pull-filter ignore \"dhcp-option DNS\"\n");
+        }
         dns.forEach(d -> out.append("dhcp-option DNS")
                 .append(d.isV4() ? " " : "6 ")
                 .append(d)
@@ -101,7 +109,13 @@ public record OpenVpnProfile(
 
     /** The lines that send these networks through the tunnel, and nothing that the server offers. */
     public static List<String> reachLines(List<Cidr> reach) {
-        List<String> out = new java.util.ArrayList<>(List.of("route-nopull"));
+        List<String> out = new ArrayList<>(List.of("route-nopull"));
+        out.addAll(routes(reach));
+        return out;
+    }
+
+    private static List<String> routes(List<Cidr> reach) {
+        List<String> out = new ArrayList<>();
         boolean four = reach.contains(Cidr.EVERYTHING_V4);
         boolean six = reach.contains(Cidr.EVERYTHING_V6);
         if (four || six) {

@@ -28,10 +28,10 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
      *
      * @param sent whether packets for the host go into the tunnel
      */
-    record Inside<C>(Predicate<C> sent, Predicate<C> gatewayAnswers) {
+    record Inside<C>(Predicate<C> named, Predicate<C> sent, Predicate<C> gatewayAnswers) {
         /** Of trials that never come so far. */
         static <C> Inside<C> none() {
-            return new Inside<>(c -> true, c -> true);
+            return new Inside<>(c -> true, c -> true, c -> true);
         }
     }
 
@@ -128,23 +128,32 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                 Rung.ECHO,
                 "outside-reach",
                 CERTAIN,
-                c -> !common.inside().sent().test(c),
+                c -> common.inside().named().test(c) && !common.inside().sent().test(c),
                 "neither the file nor the server sends traffic for that host into the tunnel",
                 "widen the profile's reach, or try another host"));
         all.add(new Row<>(
                 Rung.ECHO,
                 "host-silent",
                 LIKELY,
-                common.inside().gatewayAnswers(),
+                c -> common.inside().named().test(c)
+                        && common.inside().gatewayAnswers().test(c),
                 "the gateway answers inside the tunnel, the host does not: it is off, or does not answer echo",
                 "see that the host is on, or choose another inside host for this site"));
         all.add(new Row<>(
                 Rung.ECHO,
                 "host-silent",
                 POSSIBLE,
-                common.inside().gatewayAnswers().negate(),
+                c -> common.inside().named().test(c)
+                        && !common.inside().gatewayAnswers().test(c),
                 "the host does not answer: it is off, or nothing leads from the tunnel to its network",
                 "try another inside host to tell the two apart"));
+        all.add(new Row<>(
+                Rung.ECHO,
+                "first-hosts-silent",
+                LIKELY,
+                c -> !common.inside().named().test(c),
+                "the tunnel is up, nobody said which host inside answers, and the first hosts of its networks do not",
+                "name a host inside that answers: --inside-host ADDRESS"));
         return new CauseTable<>(all);
     }
 
@@ -198,7 +207,13 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                             r.meaning().cause().remedy())));
         }
         all.sort(Comparator.comparing(Cause::certainty));
-        return !all.isEmpty() && all.get(0).certainty() == CERTAIN ? List.of(all.get(0)) : all;
+        if (all.isEmpty() || all.get(0).certainty() != CERTAIN) {
+            return all;
+        }
+        // of a server's certificate each fault is told: mending one leaves the others
+        return rung == Rung.TRUST
+                ? all.stream().filter(c -> c.certainty() == CERTAIN).toList()
+                : List.of(all.get(0));
     }
 
     /** The very hop, listener or network that a row speaks of. */

@@ -176,7 +176,7 @@ final class IkeCauses {
                             Rung.TRUST,
                             "server-foreign-authority",
                             CERTAIN,
-                            c -> c.fault(ServerTrust.Kind.FOREIGN),
+                            c -> c.fault(ServerTrust.Kind.FOREIGN) && !c.known(Circumstances::newerRevision),
                             "the server's certificate is signed by an authority that the file does not believe",
                             "the file is stale, or this is another server: compare, then " + AGAIN),
                     row(
@@ -185,7 +185,7 @@ final class IkeCauses {
                             CERTAIN,
                             c -> c.fault(ServerTrust.Kind.OTHER_NAME),
                             "the server's certificate has another name than the file wants",
-                            "correct the name in the file, or give the listener a certificate with that name"),
+                            "see that this is the right server; then give the listener a certificate with that name"),
                     row(
                             Rung.TRUST,
                             "large-packets-lost",
@@ -345,6 +345,7 @@ final class IkeCauses {
                     c -> true,
                     Case::known,
                     new CauseTable.Inside<>(
+                            c -> c.question().insideHost().isPresent(),
                             c -> c.question()
                                     .insideHost()
                                     .filter(h -> c.question().reaches(h, c.seen()))

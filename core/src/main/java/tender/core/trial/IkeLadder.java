@@ -53,7 +53,9 @@ public final class IkeLadder {
             case AUTHENTICATION -> holds(seen.letIn());
             case TUNNEL_ADDRESS -> tunnel();
             case ECHO ->
-                question.insideHost().isEmpty() ? Verdict.NOT_TRIED : holds(seen.inside() == Observation.Echo.ANSWERED);
+                question.insideHost().isPresent()
+                        ? holds(seen.inside() == Observation.Echo.ANSWERED)
+                        : seen.firstHosts().wereAsked() ? seen.firstHosts().verdict() : Verdict.NOT_TRIED;
         };
     }
 
@@ -82,7 +84,11 @@ public final class IkeLadder {
         return switch (seen.gateway()) {
             case ANSWERED -> Verdict.HOLDS;
             case NOT_TRIED -> Verdict.OPEN;
-            case SILENT -> seen.inside() == Observation.Echo.ANSWERED ? Verdict.OPEN : Verdict.FAILS;
+            case SILENT ->
+                seen.inside() == Observation.Echo.ANSWERED
+                                || seen.firstHosts().answered().isPresent()
+                        ? Verdict.OPEN
+                        : Verdict.FAILS;
         };
     }
 
@@ -111,7 +117,10 @@ public final class IkeLadder {
                                 + question.gatewayInside()
                                         .map(g -> ", the gateway " + g + " " + answers(seen.gateway()))
                                         .orElse("");
-            case ECHO -> question.insideHost().map(a -> a + " ").orElse("") + answers(seen.inside());
+            case ECHO ->
+                question.insideHost()
+                        .map(a -> a + " " + answers(seen.inside()))
+                        .orElseGet(() -> seen.firstHosts().words());
         };
     }
 

@@ -41,6 +41,15 @@ public record IkeQuestion(
         return text.lines().limit(2_000).anyMatch(l -> l.strip().matches("connections\\s*\\{.*"));
     }
 
+    /** Whether a text signs in by name and password, and says no password itself. */
+    public static boolean asksPassword(String text) {
+        if (!looksLike(text)) {
+            return false;
+        }
+        IkeSettings settings = IkeSettings.of(IkeProfile.read(text), IkeSettings.Added.NOTHING);
+        return settings.proof().startsWith("eap") && settings.secret().isEmpty();
+    }
+
     /** Whether what the file says, and what the server allows of it, sends this address through the tunnel. */
     boolean reaches(IpAddress address, IkeSeen seen) {
         return seen.reach().stream().anyMatch(n -> n.contains(address));

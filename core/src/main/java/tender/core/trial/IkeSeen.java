@@ -32,6 +32,7 @@ public record IkeSeen(
         List<Cidr> reach,
         Observation.Echo gateway,
         Observation.Echo inside,
+        FirstHosts firstHosts,
         List<Long> millis) {
     public IkeSeen {
         chain = List.copyOf(chain);

@@ -20,6 +20,10 @@ public record Knock(Kind kind, Endpoint at, Optional<String> name, List<byte[]> 
         TLS
     }
 
+    public Knock believing(List<byte[]> others) {
+        return new Knock(kind, at, name, others, now);
+    }
+
     public Knock {
         authorities = List.copyOf(authorities);
     }

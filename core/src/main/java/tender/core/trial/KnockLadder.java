@@ -80,6 +80,14 @@ public final class KnockLadder {
                 "see what listens on that port"));
         out.add(CauseTable.<Case>serverCertificateEnded(c -> c.fault(ServerTrust.Kind.ENDED)));
         out.add(CauseTable.<Case>serverCertificateNotYet(c -> c.fault(ServerTrust.Kind.NOT_YET)));
+        out.add(
+                new CauseTable.Row<>(
+                        Rung.TRUST,
+                        "server-self-signed",
+                        CERTAIN,
+                        c -> c.fault(ServerTrust.Kind.SELF_SIGNED),
+                        "the server's certificate is self-signed: anybody in between can show one with the same name",
+                        "compare its fingerprint with the one that the listener itself shows, or give the listener a certificate of a known authority"));
         out.add(new CauseTable.Row<>(
                 Rung.TRUST,
                 "server-name-differs",
@@ -152,8 +160,10 @@ public final class KnockLadder {
         }
         String faults =
                 c.trust().faults().stream().map(ServerTrust.Fault::detail).collect(Collectors.joining("; "));
-        return ServerTrust.who(c.seen().chain()) + ", until "
-                + CertificateFacts.of(c.seen().chain().get(0)).ends()
-                + (faults.isEmpty() ? "" : ": " + faults);
+        CertificateFacts own = CertificateFacts.of(c.seen().chain().get(0));
+        return ServerTrust.who(c.seen().chain()) + ", until " + own.ends()
+                + (faults.isEmpty() ? "" : ": " + faults)
+                + "; SHA-256 of the certificate " + own.fingerprint() + ", of its public key "
+                + own.key().digest();
     }
 }

@@ -91,7 +91,7 @@ public record Ladder(List<RungResult> rungs) {
             case TUNNEL_ADDRESS -> tunnel(seen, evidence);
             case ECHO ->
                 question.insideHost().isEmpty()
-                        ? Verdict.NOT_TRIED
+                        ? seen.firstHosts().wereAsked() ? seen.firstHosts().verdict() : Verdict.NOT_TRIED
                         : seen.inside() == Observation.Echo.ANSWERED ? Verdict.HOLDS : Verdict.FAILS;
         };
     }
@@ -101,7 +101,8 @@ public record Ladder(List<RungResult> rungs) {
         if (seen.gateway() == Observation.Echo.ANSWERED) {
             return Verdict.HOLDS;
         }
-        if (seen.inside() == Observation.Echo.ANSWERED) {
+        if (seen.inside() == Observation.Echo.ANSWERED
+                || seen.firstHosts().answered().isPresent()) {
             return seen.gateway() == Observation.Echo.SILENT ? Verdict.OPEN : Verdict.NOT_TRIED;
         }
         boolean dropped = evidence.filter(e -> !e.tunnelAddressAgrees()).isPresent();
@@ -133,8 +134,9 @@ public record Ladder(List<RungResult> rungs) {
                 question.gatewayInside().map(a -> a + " ").orElse("")
                         + (seen.gateway() == Observation.Echo.ANSWERED ? "answers" : "does not answer");
             case ECHO ->
-                question.insideHost().map(a -> a + " ").orElse("")
-                        + (seen.inside() == Observation.Echo.ANSWERED ? "answers" : "does not answer");
+                question.insideHost()
+                        .map(a -> a + (seen.inside() == Observation.Echo.ANSWERED ? " answers" : " does not answer"))
+                        .orElseGet(() -> seen.firstHosts().words());
         };
     }
 }

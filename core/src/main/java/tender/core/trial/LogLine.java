@@ -57,7 +57,7 @@ public enum LogLine {
             "server-name-differs",
             Certainty.CERTAIN,
             "the server's certificate has another name than the file wants",
-            "correct the name in the file, or the server's certificate"),
+            "see that this is the right server; then correct its certificate"),
     WRAPPING_DIFFERS(
             "tls-crypt unwrap error|tls-crypt-v2 .*(failed|error)|TLS Error: cannot locate HMAC|packet HMAC authentication failed|Unroutable control packet|bad packet ID",
             Rung.HANDSHAKE,

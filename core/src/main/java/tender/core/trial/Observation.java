@@ -12,6 +12,7 @@ public record Observation(
         Handshake handshake,
         Echo gateway,
         Echo inside,
+        FirstHosts firstHosts,
         List<Long> millis) {
     /** How the endpoint's name fared. */
     public enum Name {
@@ -47,6 +48,18 @@ public record Observation(
         ANSWERED,
         SILENT,
         NOT_TRIED
+    }
+
+    /** Where no first hosts were asked. */
+    public Observation(
+            Name name,
+            Optional<IpAddress> dialled,
+            Path path,
+            Handshake handshake,
+            Echo gateway,
+            Echo inside,
+            List<Long> millis) {
+        this(name, dialled, path, handshake, gateway, inside, FirstHosts.NONE, millis);
     }
 
     public Observation {

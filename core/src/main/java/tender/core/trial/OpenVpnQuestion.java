@@ -5,6 +5,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.stream.Stream;
 import tender.core.certificate.CertificateFacts;
 import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
@@ -132,6 +133,17 @@ public record OpenVpnQuestion(
     /** The networks that are sent into the tunnel so. */
     public List<Cidr> reach(Pushed taken) {
         return TunnelRoutes.of(file, taken).networks();
+    }
+
+    /** The name server inside, of IPv4: the file's own before the server's. */
+    public Optional<IpAddress> nameServer(Pushed taken) {
+        Pushed own = new Pushed(file.all("dhcp-option").stream()
+                .map(d -> "dhcp-option " + String.join(" ", d.words()))
+                .toList());
+        return Stream.of(own, taken)
+                .flatMap(p -> p.dns().stream())
+                .filter(a -> reaches(a, taken))
+                .findFirst();
     }
 
     Optional<CertificateFacts> own() {

@@ -1,6 +1,8 @@
 package tender.core.trial;
 
+import java.util.Arrays;
 import java.util.List;
+import java.util.Optional;
 
 /** The steps of the ladder, in order. */
 public enum Rung {
@@ -22,6 +24,10 @@ public enum Rung {
     Rung(String label, String meaning) {
         this.label = label;
         this.meaning = meaning;
+    }
+
+    public static Optional<Rung> ofLabel(String label) {
+        return Arrays.stream(values()).filter(r -> r.label.equals(label)).findFirst();
     }
 
     public String label() {

@@ -25,6 +25,7 @@ public record ServerTrust(List<Fault> faults) {
     public enum Kind {
         UNREADABLE,
         FOREIGN,
+        SELF_SIGNED,
         ENDED,
         NOT_YET,
         OTHER_NAME,
@@ -159,12 +160,22 @@ public record ServerTrust(List<Fault> faults) {
     static ServerTrust ofTls(List<byte[]> chain, List<byte[]> authorities, Optional<String> wanted, Instant now) {
         Optional<String> any = wanted.map(w -> w.replaceFirst("^[^.]+", "*"));
         try {
-            boolean wild =
-                    any.isPresent() && CertificateFacts.of(chain.get(0)).names().contains(any.get());
-            return ofIdentity(chain, authorities, wild ? any : wanted, now);
+            CertificateFacts own = CertificateFacts.of(chain.get(0));
+            boolean wild = any.isPresent() && own.names().contains(any.get());
+            ServerTrust found = ofIdentity(chain, authorities, wild ? any : wanted, now);
+            boolean bySelf = isSignedBy(chain.subList(0, 1), chain.subList(0, 1));
+            return new ServerTrust(found.faults.stream()
+                    .map(f -> f.kind() == Kind.FOREIGN ? unbelieved(own, bySelf) : f)
+                    .toList());
         } catch (MalformedException e) {
             return ofIdentity(chain, authorities, wanted, now);
         }
+    }
+
+    private static Fault unbelieved(CertificateFacts own, boolean bySelf) {
+        return bySelf
+                ? new Fault(Kind.SELF_SIGNED, true, "self-signed")
+                : new Fault(Kind.FOREIGN, true, "signed by " + own.issuer());
     }
 
     private static void names(CertificateFacts own, Checks checks, Optional<String> shouldBe, List<Fault> out) {

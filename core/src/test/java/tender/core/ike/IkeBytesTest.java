@@ -31,10 +31,7 @@ class IkeBytesTest {
 
     private static Proposal tunnel(int number) {
         return new Proposal(
-                number,
-                3,
-                SPI,
-                List.of(new Transform(1, 20, 256), new Transform(4, 14, 0), new Transform(5, 0, 0)));
+                number, 3, SPI, List.of(new Transform(1, 20, 256), new Transform(4, 14, 0), new Transform(5, 0, 0)));
     }
 
     @Test
@@ -43,8 +40,8 @@ class IkeBytesTest {
 
         // 8 and 4 bytes of head, 12 and twice 8 of algorithms
         assertThat(Proposal.encode(List.of(tunnel(1), tunnel(2))))
-                .isEqualTo(hex(PROPOSALS.replaceFirst("02000024", "02000028")
-                        + second.replaceFirst("00000024", "00000028")));
+                .isEqualTo(hex(
+                        PROPOSALS.replaceFirst("02000024", "02000028") + second.replaceFirst("00000024", "00000028")));
         assertThat(Proposal.encode(List.of(tunnel(2)))).isEqualTo(hex(second.replaceFirst("00000024", "00000028")));
     }
 
@@ -92,7 +89,8 @@ class IkeBytesTest {
             for (int a = 0; a < types.length; a++) {
                 types[a] = (short) (in.getShort(at + 8 + a * 4) & 0x7fff);
             }
-            assertThat(types).isEqualTo(keyed ? new short[] {1, 14, 2, 4, 3, 11, 12} : new short[] {1, 2, 4, 3, 11, 12});
+            assertThat(types)
+                    .isEqualTo(keyed ? new short[] {1, 14, 2, 4, 3, 11, 12} : new short[] {1, 2, 4, 3, 11, 12});
             at += length;
         }
         assertThat(at).as("nothing behind it").isEqualTo(request.length);
@@ -142,7 +140,8 @@ class IkeBytesTest {
             byte[] sent = tunnel.seal(packet);
             byte[] header = Arrays.copyOf(sent, 8);
 
-            byte[] text = sealer.open(header, Arrays.copyOfRange(sent, 8, sent.length)).orElseThrow();
+            byte[] text = sealer.open(header, Arrays.copyOfRange(sent, 8, sent.length))
+                    .orElseThrow();
 
             int pad = text[text.length - 2];
             assertThat(text.length).isEqualTo(length + pad + 2);
@@ -158,7 +157,10 @@ class IkeBytesTest {
         assertThat(tunnel.open(new byte[7])).isEmpty();
         byte[] hollow = hex("a1a2a3a4" + "000003e8");
         byte[] nothing = sealer.seal(hollow, new byte[sealer.block()]);
-        assertThat(tunnel.open(ByteBuffer.allocate(8 + nothing.length).put(hollow).put(nothing).array()))
+        assertThat(tunnel.open(ByteBuffer.allocate(8 + nothing.length)
+                        .put(hollow)
+                        .put(nothing)
+                        .array()))
                 .as("no packet in it")
                 .isEmpty();
     }

@@ -54,6 +54,8 @@ class IkeCausesTest {
         List<Cidr> reach = List.of(Cidr.parse("10.20.0.0/24"));
         Echo gateway = Echo.ANSWERED;
         Echo inside = Echo.ANSWERED;
+        Optional<IpAddress> host = Optional.of(IpAddress.parse("10.20.0.20"));
+        FirstHosts first = FirstHosts.NONE;
         Optional<Circumstances> known = Optional.empty();
 
         Row(Rung rung, String code, Certainty certainty) {
@@ -106,7 +108,7 @@ class IkeCausesTest {
                     profile.text(),
                     new IkeSettings.Added(Optional.empty(), certified ? Optional.empty() : secret.map(Secret::of)),
                     Optional.of(IpAddress.parse("10.95.0.1")),
-                    Optional.of(IpAddress.parse("10.20.0.20")),
+                    host,
                     House.NOW);
             IkeSeen seen = new IkeSeen(
                     name,
@@ -124,6 +126,7 @@ class IkeCausesTest {
                     reach,
                     gateway,
                     inside,
+                    first,
                     List.of(1L, 2L, 3L, 4L, 5L, 6L, 7L, 8L));
             return IkeLadder.judge(question, seen, known);
         }
@@ -356,6 +359,7 @@ class IkeCausesTest {
         Set<String> tried = new HashSet<>();
         ROWS.forEach(row -> tried.add(row.code + " " + row.certainty));
         tried.add("name-not-updated LIKELY"); // LadderTest
+        tried.add("first-hosts-silent LIKELY");
 
         assertThat(tried).isEqualTo(table);
     }

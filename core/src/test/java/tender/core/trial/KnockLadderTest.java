@@ -145,6 +145,13 @@ class KnockLadderTest {
                         Certainty.CERTAIN),
                 Arguments.of(
                         tls,
+                        seen(Name.RESOLVED, Path.ANSWERED, true, List.of(House.OTHER.certificate())),
+                        null,
+                        Rung.TRUST,
+                        "server-self-signed",
+                        Certainty.CERTAIN),
+                Arguments.of(
+                        tls,
                         seen(Name.RESOLVED, Path.ANSWERED, true, House.shown(House.OTHER, NAME, -9, 90)),
                         null,
                         Rung.TRUST,
@@ -170,7 +177,12 @@ class KnockLadderTest {
     @Test
     void everyCauseOfTheTableStandsAbove() {
         Set<String> tried = new HashSet<>(Set.of(
-                "name-not-updated", "udp-shut-here", "networks-clash", "outside-reach", "host-silent")); // LadderTest
+                "name-not-updated",
+                "udp-shut-here",
+                "networks-clash",
+                "outside-reach",
+                "host-silent",
+                "first-hosts-silent")); // LadderTest
         rows().forEach(a -> tried.add((String) a.get()[4]));
 
         assertThat(tried).isEqualTo(KnockLadder.codes());
@@ -183,6 +195,9 @@ class KnockLadderTest {
                 seen(Name.RESOLVED, Path.ANSWERED, true, House.shown(House.OURS, NAME, -9, 90)),
                 Optional.empty());
 
+        assertThat(ladder.rungs().get(Rung.TRUST.ordinal()).detail())
+                .as("what to compare with the listener's own word")
+                .matches(".*; SHA-256 of the certificate [0-9a-f]{64}, of its public key [0-9a-f]{64}");
         assertThat(ladder.isAnswered()).isTrue();
         assertThat(ladder.isProven()).isFalse();
         assertThat(ladder.rungs())

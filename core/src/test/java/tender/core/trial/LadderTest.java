@@ -27,6 +27,15 @@ class LadderTest {
     private static final SecureRandom RANDOM = new SecureRandom();
 
     static Question question(String reach) {
+        return question(reach, Optional.of(IpAddress.parse("10.99.4.1")), Optional.of(IpAddress.parse("10.20.4.20")));
+    }
+
+    /** A file alone: nothing is known of what should answer inside. */
+    static Question unnamed() {
+        return question("10.20.4.0/24", Optional.empty(), Optional.empty());
+    }
+
+    private static Question question(String reach, Optional<IpAddress> gateway, Optional<IpAddress> host) {
         return new Question(
                 TunnelKeyPair.generate(RANDOM),
                 List.of(InterfaceAddress.parse("10.99.4.2/32")),
@@ -35,8 +44,8 @@ class LadderTest {
                 Endpoint.parse("pier2.skerrivane.example:51820", Transport.UDP),
                 List.of(InterfaceAddress.parse(reach)),
                 List.of(),
-                Optional.of(IpAddress.parse("10.99.4.1")),
-                Optional.of(IpAddress.parse("10.20.4.20")));
+                gateway,
+                host);
     }
 
     static Observation seen(Name name, Path path, Handshake handshake, Echo gateway, Echo inside) {
@@ -47,6 +56,18 @@ class LadderTest {
                 handshake,
                 gateway,
                 inside,
+                List.of(1L, 2L, 3L, 4L, 5L, 6L));
+    }
+
+    static Observation asked(FirstHosts first) {
+        return new Observation(
+                Name.RESOLVED,
+                Optional.of(IpAddress.parse("192.0.2.7")),
+                Path.ANSWERED,
+                Handshake.ESTABLISHED,
+                Echo.NOT_TRIED,
+                Echo.NOT_TRIED,
+                first,
                 List.of(1L, 2L, 3L, 4L, 5L, 6L));
     }
 
@@ -324,8 +345,25 @@ class LadderTest {
         rows().forEach(a -> tried.add((String) a.get()[4]));
         recorded().forEach(a -> tried.add((String) a.get()[3]));
         tried.add("stamp-not-newer");
+        tried.add("first-hosts-silent"); // whereNobodyNamesAHostTheFirstOnesAreAsked
 
         assertThat(tried).isEqualTo(table);
+    }
+
+    @Test
+    void whereNobodyNamesAHostTheFirstOnesAreAsked() {
+        IpAddress first = IpAddress.parse("10.20.4.1");
+        Ladder silent =
+                Ladder.judge(unnamed(), asked(new FirstHosts(List.of(first), Optional.empty())), Optional.empty());
+        Ladder answered =
+                Ladder.judge(unnamed(), asked(new FirstHosts(List.of(first), Optional.of(first))), Optional.empty());
+
+        assertThat(silent.failure().orElseThrow().rung()).isEqualTo(Rung.ECHO);
+        assertThat(silent.failure().orElseThrow().causes())
+                .extracting(Cause::code)
+                .containsExactly("first-hosts-silent", "tunnel-address-differs");
+        assertThat(silent.isProven()).isFalse();
+        assertThat(answered.isProven()).as(answered.toString()).isTrue();
     }
 
     @Test

@@ -15,6 +15,7 @@ import org.junit.jupiter.params.provider.Arguments;
 import org.junit.jupiter.params.provider.MethodSource;
 import tender.core.Written;
 import tender.core.ike.IkeClient;
+import tender.core.network.IpAddress;
 import tender.core.profile.IkeConnection;
 import tender.core.trial.Observation.Echo;
 import tender.core.trial.Observation.Handshake;
@@ -62,6 +63,13 @@ class LadderWordsTest {
                 () -> Ladder.judge(
                         LadderTest.question("10.20.4.0/24"), seen, Optional.empty(), Optional.ofNullable(known)));
     }
+
+    private static final List<FirstHosts> FIRST = List.of(
+            new FirstHosts(List.of(IpAddress.parse("10.20.4.1")), Optional.empty()),
+            new FirstHosts(List.of(IpAddress.parse("10.20.4.1"), IpAddress.parse("10.20.0.53")), Optional.empty()),
+            new FirstHosts(
+                    List.of(IpAddress.parse("10.20.4.1"), IpAddress.parse("10.20.0.53")),
+                    Optional.of(IpAddress.parse("10.20.0.53"))));
 
     static List<Case> cases() {
         Cases out = new Cases();
@@ -140,6 +148,17 @@ class LadderWordsTest {
                 "an address, and the gateway alone",
                 LadderTest.seen(Name.LITERAL, Path.ANSWERED, up, Echo.ANSWERED, Echo.SILENT),
                 null);
+        for (FirstHosts first : FIRST) {
+            out.add(
+                    "WireGuard, no host named: " + first.words(),
+                    () -> Ladder.judge(
+                            LadderTest.unnamed(), LadderTest.asked(first), Optional.empty(), Optional.empty()));
+            ike(out, "no host named: " + first.words(), r -> {
+                r.host = Optional.empty();
+                r.gateway = Echo.NOT_TRIED;
+                r.first = first;
+            });
+        }
         wireGuard(
                 out,
                 "a cookie",
@@ -193,8 +212,9 @@ class LadderWordsTest {
                 assertThat(r.detail()).isEmpty();
                 continue;
             }
-            out.append(
-                    String.format("%-5s %s, %d ms: %s%n", r.verdict(), r.rung().label(), r.millis(), r.detail()));
+            out.append(String.format(
+                    "%-5s %s, %d ms: %s%n",
+                    r.verdict(), r.rung().label(), r.millis(), r.detail().replaceAll("[0-9a-f]{64}", "DIGEST")));
             r.causes()
                     .forEach(x -> out.append("    ")
                             .append(x.certainty())

@@ -18,6 +18,7 @@ import tender.core.network.Endpoint;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.network.Transport;
+import tender.core.trial.FirstHosts;
 import tender.core.trial.IkeQuestion;
 import tender.core.trial.IkeSeen;
 import tender.core.trial.Measured;
@@ -60,6 +61,7 @@ public final class IkeTrial {
     private Instant heardAt;
     private Instant longest;
     private Optional<Measured> measured = Optional.empty();
+    private FirstHosts firstHosts = FirstHosts.NONE;
 
     /** @param entering told each rung as it begins, for a ladder drawn live */
     public IkeTrial(IkeQuestion question, NameService names, Wanted wanted, Consumer<Rung> entering) {
@@ -139,14 +141,21 @@ public final class IkeTrial {
         lap();
         entering.accept(Rung.ECHO);
         Echo host = inside.echo(question.insideHost());
+        FirstHosts asked = question.insideHost().isPresent() || gateway == Echo.ANSWERED
+                ? FirstHosts.NONE
+                : inside.first(FirstHosts.of(
+                        session.reach(),
+                        session.assigned().dns(),
+                        session.assigned().addresses()));
         lap();
-        if (host == Echo.ANSWERED && wanted.anything()) {
+        if (wanted.anything()) {
             measured = Optional.of(inside.measure(
                     wanted,
-                    question.insideHost().orElseThrow(),
+                    host == Echo.ANSWERED ? question.insideHost() : asked.answered(),
                     session.assigned().dns().stream().filter(IpAddress::isV4).findFirst(),
                     outside -> session.reach().stream().anyMatch(n -> n.contains(outside))));
         }
+        firstHosts = asked;
         return ended(gateway, host);
     }
 
@@ -278,6 +287,7 @@ public final class IkeTrial {
                 spoke ? session.reach() : List.of(),
                 gateway,
                 inside,
+                firstHosts,
                 millis);
     }
 

@@ -23,6 +23,7 @@ import org.xbill.DNS.Type;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.trial.Exit;
+import tender.core.trial.FirstHosts;
 import tender.core.trial.IcmpEcho;
 import tender.core.trial.Measured;
 import tender.core.trial.Observation.Echo;
@@ -60,10 +61,27 @@ final class Inside {
 
     /** Sends an echo until it is answered, again every third of a second: first packets are lost while a device wakes up. */
     Echo echo(Optional<IpAddress> target) throws IOException {
-        Optional<IpAddress> source = target.flatMap(t -> tunnel.source(t.family()));
-        if (source.isEmpty()) {
+        List<IpAddress> targets = fromHere(target.stream().toList());
+        if (targets.isEmpty()) {
             return Echo.NOT_TRIED;
         }
+        return answering(targets).isPresent() ? Echo.ANSWERED : Echo.SILENT;
+    }
+
+    /** Asks hosts side by side until one answers. */
+    FirstHosts first(List<IpAddress> targets) throws IOException {
+        List<IpAddress> asked = fromHere(targets);
+        return asked.isEmpty() ? FirstHosts.NONE : new FirstHosts(asked, answering(asked));
+    }
+
+    /** Those of a family that the tunnel has an address of. */
+    private List<IpAddress> fromHere(List<IpAddress> targets) {
+        return targets.stream()
+                .filter(t -> tunnel.source(t.family()).isPresent())
+                .toList();
+    }
+
+    private Optional<IpAddress> answering(List<IpAddress> targets) throws IOException {
         byte[] payload = bytes(PAYLOAD_BYTES);
         int identifier = random.nextInt(65_536);
         long end = System.nanoTime() + ECHO_WAIT.toNanos();
@@ -71,17 +89,25 @@ final class Inside {
         int sequence = 0;
         while (System.nanoTime() < end && !tunnel.isClosed()) {
             if (System.nanoTime() >= nextSend) {
-                tunnel.send(new IcmpEcho(source.get(), target.get(), false, identifier, sequence++, payload).encode());
+                for (IpAddress target : targets) {
+                    IpAddress source = tunnel.source(target.family()).orElseThrow();
+                    tunnel.send(new IcmpEcho(source, target, false, identifier, sequence, payload).encode());
+                }
+                sequence++;
                 nextSend = System.nanoTime() + ECHO_RETRY.toNanos();
             }
             tunnel.pump(TICK);
             for (Optional<byte[]> in = tunnel.received(); in.isPresent(); in = tunnel.received()) {
-                if (reply(in.get(), identifier, target.get(), payload).isPresent()) {
-                    return Echo.ANSWERED;
+                byte[] packet = in.get();
+                Optional<IpAddress> from = targets.stream()
+                        .filter(t -> reply(packet, identifier, t, payload).isPresent())
+                        .findFirst();
+                if (from.isPresent()) {
+                    return from;
                 }
             }
         }
-        return Echo.SILENT;
+        return Optional.empty();
     }
 
     private static Optional<IcmpEcho> reply(byte[] packet, int identifier, IpAddress from, byte[] payload) {
@@ -99,17 +125,18 @@ final class Inside {
     }
 
     /**
-     * Measures towards a host that answered before.
+     * Measures.
      *
+     * @param host one that answered before; without one, what needs it is left out
      * @param sent which addresses the profile sends through the tunnel
      */
-    Measured measure(Wanted wanted, IpAddress host, Optional<IpAddress> dns, Predicate<IpAddress> sent)
+    Measured measure(Wanted wanted, Optional<IpAddress> host, Optional<IpAddress> dns, Predicate<IpAddress> sent)
             throws IOException {
         List<Double> millis = new ArrayList<>();
-        if (wanted.echoes() > 0) {
-            echoes(wanted.echoes(), host, millis);
+        if (wanted.echoes() > 0 && host.isPresent()) {
+            echoes(wanted.echoes(), host.get(), millis);
         }
-        Optional<Integer> largest = wanted.size() ? largest(host) : Optional.empty();
+        Optional<Integer> largest = wanted.size() && host.isPresent() ? largest(host.get()) : Optional.empty();
         Optional<Measured.InsideName> name = wanted.insideName().isPresent() && dns.isPresent()
                 ? Optional.of(name(wanted.insideName().get(), dns.get()))
                 : Optional.empty();
@@ -117,8 +144,8 @@ final class Inside {
                 ? Optional.of(
                         exit(wanted.outside().get(), sent.test(wanted.outside().get())))
                 : Optional.empty();
-        Optional<Transfer> transfer = wanted.transfer() ? transfer(host) : Optional.empty();
-        return new Measured(millis, wanted.echoes(), largest, name, exit, transfer);
+        Optional<Transfer> transfer = wanted.transfer() && host.isPresent() ? transfer(host.get()) : Optional.empty();
+        return new Measured(millis, host.isPresent() ? wanted.echoes() : 0, largest, name, exit, transfer);
     }
 
     private void echoes(int count, IpAddress host, List<Double> millis) throws IOException {

@@ -13,7 +13,9 @@ import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
+import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
+import tender.core.trial.FirstHosts;
 import tender.core.trial.Measured;
 import tender.core.trial.Observation;
 import tender.core.trial.Question;
@@ -122,16 +124,31 @@ public final class WireGuardTrial {
         lap();
         entering.accept(Rung.ECHO);
         Observation.Echo host = inside.echo(question.insideHost().filter(question::reaches));
+        FirstHosts first = question.insideHost().isPresent() || gateway == Observation.Echo.ANSWERED
+                ? FirstHosts.NONE
+                : inside.first(FirstHosts.of(
+                        question.reach().stream().map(InterfaceAddress::network).toList(),
+                        question.dns(),
+                        question.addresses().stream()
+                                .map(InterfaceAddress::address)
+                                .toList()));
         lap();
-        if (host == Observation.Echo.ANSWERED && wanted.anything()) {
+        if (wanted.anything()) {
             measured = Optional.of(inside.measure(
                     wanted,
-                    question.insideHost().orElseThrow(),
+                    host == Observation.Echo.ANSWERED ? question.insideHost() : first.answered(),
                     question.dns().stream().filter(IpAddress::isV4).findFirst(),
                     question::reaches));
         }
         return new Observation(
-                name, dialled, Observation.Path.ANSWERED, Observation.Handshake.ESTABLISHED, gateway, host, millis);
+                name,
+                dialled,
+                Observation.Path.ANSWERED,
+                Observation.Handshake.ESTABLISHED,
+                gateway,
+                host,
+                first,
+                millis);
     }
 
     private final class Through implements Tunnel {

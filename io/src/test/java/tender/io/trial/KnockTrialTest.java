@@ -32,6 +32,7 @@ import tender.core.network.Host;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.network.Transport;
+import tender.core.trial.Cause;
 import tender.core.trial.Certainty;
 import tender.core.trial.Knock;
 import tender.core.trial.KnockLadder;
@@ -194,12 +195,15 @@ class KnockTrialTest {
                 "openssl req -x509 -newkey rsa:2048 -nodes -days 30 -subj '/CN=any' -addext 'subjectAltName=DNS:*.skerrivane.example'"
                         + " -keyout " + pem + " -out " + pem + ".crt && cat " + pem + ".crt >> " + pem);
         try (Door door = new Door(pem)) {
-            assertFails(tls(door.port, NAME, authority), Rung.TRUST, "server-foreign-authority", Certainty.LIKELY);
-            assertFails(
-                    tls(door.port, "a.b.skerrivane.example", authority),
-                    Rung.TRUST,
-                    "server-name-differs",
-                    Certainty.CERTAIN);
+            Ladder fits = tls(door.port, NAME, authority);
+            Ladder other = tls(door.port, "a.b.skerrivane.example", authority);
+
+            assertFails(fits, Rung.TRUST, "server-self-signed", Certainty.CERTAIN);
+            assertThat(rung(fits, Rung.TRUST).detail()).doesNotContain("it says");
+            assertThat(rung(other, Rung.TRUST).causes())
+                    .as("both faults are told")
+                    .extracting(Cause::code)
+                    .containsExactly("server-self-signed", "server-name-differs");
         }
     }
 

@@ -177,7 +177,7 @@ public final class FitGate {
     private static Optional<String> failedTrial(Profiles.Profile p, Revisions.Revision r) {
         return p.lastTrialAt()
                 .filter(at -> at.isAfter(r.createdAt()))
-                .filter(at -> !p.lastTrialProven().orElse(true))
+                .filter(at -> !p.lastTrialWorks().orElse(true))
                 .map(at -> "tried " + at);
     }
 

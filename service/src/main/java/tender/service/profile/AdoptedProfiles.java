@@ -168,6 +168,7 @@ public final class AdoptedProfiles {
                         identity.reach(),
                         file != null && file.full4(),
                         file == null ? a.dns() : file.dns(),
+                        file != null && !file.file().has("route-nopull"),
                         identity.addresses(),
                         now));
         Profiles.said(tx, profileId); // the file stays as it came

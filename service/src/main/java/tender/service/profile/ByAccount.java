@@ -11,7 +11,6 @@ import tender.core.credential.Custody;
 import tender.core.credential.Life;
 import tender.core.credential.Secret;
 import tender.core.network.Cidr;
-import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
 import tender.core.office.Protocol;
@@ -83,17 +82,7 @@ final class ByAccount {
                         Optional.empty())
                 .keep(tx, credentials, w, now);
         String text = revision(
-                tx,
-                profileId,
-                1,
-                Stems.of(tx, profileId, w),
-                w.label(),
-                w.listener(),
-                facts,
-                account,
-                w.reach(),
-                w.dns(),
-                now);
+                tx, profileId, 1, Stems.of(tx, profileId, w), w.label(), w.listener(), facts, account, w.given(), now);
         if (password.isEmpty()) {
             Profiles.ready(tx, profileId);
         }
@@ -113,8 +102,7 @@ final class ByAccount {
 
     String renew(Tx tx, Profiles.Profile p, Listeners.Listener listener, Listener facts, int number, Instant now) {
         String account = p.publicKey().substring(Watch.BY_NAME.length());
-        return revision(
-                tx, p.id(), number, Stems.of(tx, p), p.label(), listener, facts, account, p.reach(), p.dns(), now);
+        return revision(tx, p.id(), number, Stems.of(tx, p), p.label(), listener, facts, account, Given.of(p), now);
     }
 
     private String revision(
@@ -126,10 +114,9 @@ final class ByAccount {
             Listeners.Listener listener,
             Listener facts,
             String account,
-            List<Cidr> reach,
-            List<IpAddress> dns,
+            Given given,
             Instant now) {
-        Text made = text(tx, label + ", revision " + number, stem, number, listener, facts, account, reach, dns, now);
+        Text made = text(tx, label + ", revision " + number, stem, number, listener, facts, account, given, now);
         revisions.insert(
                 tx,
                 new Revisions.Revision(
@@ -144,6 +131,12 @@ final class ByAccount {
         return made.content();
     }
 
+    Map<String, String> madeFor(Tx tx, Listeners.Listener listener, Listener facts, List<Cidr> reach) {
+        return facts.protocol() == Protocol.OPENVPN
+                ? CertificateProfiles.madeFor(certificates.place(tx, listener), reach)
+                : ByCertificate.typed(listener, facts, reach);
+    }
+
     /** A revision's content, the name of its file, and what it depends on. */
     private record Text(String content, String fileName, Map<String, String> madeFor) {}
 
@@ -155,22 +148,21 @@ final class ByAccount {
             Listeners.Listener listener,
             Listener facts,
             String account,
-            List<Cidr> reach,
-            List<IpAddress> dns,
+            Given given,
             Instant now) {
         if (facts.protocol() == Protocol.OPENVPN) {
             CertificateProfiles.Place place = certificates.place(tx, listener);
             return new Text(
-                    certificates.text(title, place, Optional.empty(), reach, dns, now),
+                    certificates.text(title, place, Optional.empty(), given, now),
                     FileName.openVpn(stem, number),
-                    CertificateProfiles.madeFor(place, reach));
+                    madeFor(tx, listener, facts, given.reach()));
         }
         return new Text(
                 facts.protocol() == Protocol.IKEV2
-                        ? ike(tx, title, listener, facts, account, reach)
-                        : sheet(title, listener, facts, account, reach),
+                        ? ike(tx, title, listener, facts, account, given.reach())
+                        : sheet(title, listener, facts, account, given.reach()),
                 FileName.settings(stem, number),
-                ByCertificate.typed(listener, facts, reach));
+                madeFor(tx, listener, facts, given.reach()));
     }
 
     private String ike(

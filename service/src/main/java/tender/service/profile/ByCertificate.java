@@ -16,7 +16,6 @@ import tender.core.credential.Life;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.network.Cidr;
-import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
 import tender.core.office.Protocol;
@@ -55,13 +54,7 @@ final class ByCertificate {
 
         Authority signer();
 
-        String text(
-                String title,
-                String name,
-                CertificateProfiles.Pair pair,
-                List<Cidr> reach,
-                List<IpAddress> dns,
-                Instant now);
+        String text(String title, String name, CertificateProfiles.Pair pair, Given given, Instant now);
 
         String fileName(String stem, int number);
 
@@ -75,14 +68,8 @@ final class ByCertificate {
             Authority signer)
             implements Kind {
         @Override
-        public String text(
-                String title,
-                String name,
-                CertificateProfiles.Pair pair,
-                List<Cidr> reach,
-                List<IpAddress> dns,
-                Instant now) {
-            return certificates.text(title, place, Optional.of(pair), reach, dns, now);
+        public String text(String title, String name, CertificateProfiles.Pair pair, Given given, Instant now) {
+            return certificates.text(title, place, Optional.of(pair), given, now);
         }
 
         @Override
@@ -99,13 +86,7 @@ final class ByCertificate {
     private record Ike(Listeners.Listener listener, Listener facts, Authorities.Authority authority, Authority signer)
             implements Kind {
         @Override
-        public String text(
-                String title,
-                String name,
-                CertificateProfiles.Pair pair,
-                List<Cidr> reach,
-                List<IpAddress> dns,
-                Instant now) {
+        public String text(String title, String name, CertificateProfiles.Pair pair, Given given, Instant now) {
             String section = new IkeConnection(
                             listener.gateway().replaceAll("[^A-Za-z0-9-]", "-"),
                             Planning.endpoint(listener).host(),
@@ -114,7 +95,7 @@ final class ByCertificate {
                             name,
                             Optional.of(name + ".pem"),
                             Optional.of(listener.gateway() + "-authority.pem"),
-                            reach)
+                            given.reach())
                     .swanctl();
             return new IkeProfile(
                             "# " + title + "\n" + section,
@@ -200,7 +181,7 @@ final class ByCertificate {
                 until,
                 now);
         Credentials.livesUntil(tx, profileId, Optional.of(pair.certificate().ends()));
-        String text = kind.text(w.label() + ", revision 1", name, pair, w.reach(), w.dns(), now);
+        String text = kind.text(w.label() + ", revision 1", name, pair, w.given(), now);
         revision(tx, profileId, 1, Stems.of(tx, profileId, w), kind, w.reach(), text, now);
         if (password.isEmpty()) {
             Profiles.ready(tx, profileId);
@@ -254,7 +235,7 @@ final class ByCertificate {
         Credentials.livesUntil(tx, p.id(), Optional.of(pair.certificate().ends()));
         String name =
                 CertificateFacts.of(pair.certificate().content()).anyName().orElse(p.label());
-        String text = kind.text(p.label() + ", revision " + number, name, pair, p.reach(), p.dns(), now);
+        String text = kind.text(p.label() + ", revision " + number, name, pair, Given.of(p), now);
         revision(tx, p.id(), number, Stems.of(tx, p), kind, p.reach(), text, now);
         return text;
     }

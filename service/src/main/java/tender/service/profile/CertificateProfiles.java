@@ -21,7 +21,6 @@ import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.device.OpenVpnMaterial;
 import tender.core.network.Cidr;
-import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
 import tender.core.profile.OpenVpnProfile;
@@ -147,6 +146,12 @@ public final class CertificateProfiles {
         return signing.signer(tx, authority);
     }
 
+    /** Where nobody says an end: a year, and no longer than the authority counts. */
+    static Instant usualEnd(Instant authorityEnds, Instant now) {
+        Instant usual = now.plus(LIFE);
+        return usual.isAfter(authorityEnds) ? authorityEnds : usual;
+    }
+
     /** Signs a certificate for a profile whose name it bears. */
     Pair sign(
             Tx tx,
@@ -159,8 +164,8 @@ public final class CertificateProfiles {
             Optional<Instant> until,
             Instant now) {
         CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, random);
-        Instant ends = until.orElse(now.plus(LIFE)).truncatedTo(ChronoUnit.SECONDS);
-        if (ends.isAfter(authority.ends())) {
+        Instant ends = until.orElse(usualEnd(authority.ends(), now)).truncatedTo(ChronoUnit.SECONDS);
+        if (ends.isAfter(authority.ends()) || !ends.isAfter(now)) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT, "it would outlive its authority, which ends " + authority.ends(), "until");
         }
@@ -222,7 +227,7 @@ public final class CertificateProfiles {
     }
 
     /** @param pair empty where callers sign in by account alone */
-    String text(String title, Place place, Optional<Pair> pair, List<Cidr> reach, List<IpAddress> dns, Instant now) {
+    String text(String title, Place place, Optional<Pair> pair, Given given, Instant now) {
         Listener facts = place.facts();
         return new OpenVpnProfile(
                         title,
@@ -240,8 +245,9 @@ public final class CertificateProfiles {
                         facts.words(Attribute.CIPHERS),
                         facts.get(Attribute.DIGEST).orElse("SHA256"),
                         facts.is(Attribute.COMPRESSION, "yes"),
-                        reach,
-                        dns,
+                        given.reach(),
+                        given.takesPushed(),
+                        given.dns(),
                         facts.number(Attribute.MTU).map(OptionalInt::of).orElse(OptionalInt.empty()))
                 .text();
     }

@@ -17,9 +17,11 @@ import tender.store.profile.Variants;
 /**
  * What somebody gets at a listener: as everyone, or by the variant of their team.
  *
+ * @param takesPushed whether the office's own routes count beside it: where nobody said a reach
  * @param life how long it lasts; empty as everyone's
  */
-record Granted(List<Cidr> reach, boolean fullTunnel, List<IpAddress> dns, Optional<Duration> life) {
+record Granted(
+        List<Cidr> reach, boolean fullTunnel, List<IpAddress> dns, boolean takesPushed, Optional<Duration> life) {
     /** The rules of one listener, read once. */
     static final class Rules {
         private final Granted everyone;
@@ -27,7 +29,7 @@ record Granted(List<Cidr> reach, boolean fullTunnel, List<IpAddress> dns, Option
 
         Rules(Tx tx, Sites.Site site, Listeners.Listener listener) {
             this.everyone = new Granted(
-                    Planning.reach(false, Optional.empty(), site, listener), false, List.of(), Optional.empty());
+                    Planning.reach(false, Optional.empty(), site, listener), false, List.of(), true, Optional.empty());
             this.teams =
                     Variants.of(tx, listener.id()).stream().collect(Collectors.toMap(Variants.Variant::team, v -> v));
         }
@@ -41,6 +43,7 @@ record Granted(List<Cidr> reach, boolean fullTunnel, List<IpAddress> dns, Option
                     v.fullTunnel() ? Planning.everything() : v.reach().isEmpty() ? everyone.reach() : v.reach(),
                     v.fullTunnel(),
                     v.dns(),
+                    !v.fullTunnel() && v.reach().isEmpty(),
                     v.lifeDays().map(Duration::ofDays));
         }
     }
@@ -53,6 +56,7 @@ record Granted(List<Cidr> reach, boolean fullTunnel, List<IpAddress> dns, Option
     boolean isIn(Profiles.Profile p) {
         return p.reach().equals(reach)
                 && p.fullTunnel() == fullTunnel
-                && p.dns().equals(dns);
+                && p.dns().equals(dns)
+                && p.takesPushed() == takesPushed;
     }
 }

@@ -152,7 +152,8 @@ public final class Issuing {
                 madeOnDevice,
                 granted.reach(),
                 granted.fullTunnel(),
-                granted.dns());
+                granted.dns(),
+                granted.takesPushed());
         Ways.Way way = ways.of(tx, listener);
         if (way != Ways.Way.KEY && madeOnDevice.isPresent()) {
             throw new ApiFailure(
@@ -182,6 +183,7 @@ public final class Issuing {
                         : rule.reach(),
                 full,
                 dns.isEmpty() ? rule.dns() : dns,
+                reach.isEmpty() && request.fullTunnel().isEmpty() && rule.takesPushed(),
                 rule.life()));
     }
 
@@ -363,7 +365,8 @@ public final class Issuing {
                         Optional.empty(),
                         granted.reach(),
                         granted.fullTunnel(),
-                        granted.dns());
+                        granted.dns(),
+                        granted.takesPushed());
                 UUID id;
                 if (kind.isPresent()) {
                     id = byCertificate.keep(tx, w, kind.get(), both ? password() : Optional.empty(), until, actor, now);
@@ -478,7 +481,8 @@ public final class Issuing {
                         Optional.empty(),
                         Planning.reach(false, Optional.empty(), site, listener),
                         false,
-                        List.of());
+                        List.of(),
+                        true);
                 return switch (ways.of(tx, listener)) {
                     case KEY -> write(tx, wanted, Optional.empty(), actor, now).profile();
                     case CERTIFICATE -> {

@@ -83,6 +83,7 @@ final class KeyedProfiles {
                         w.reach(),
                         w.fullTunnel(),
                         w.dns(),
+                        w.takesPushed(),
                         addresses,
                         now));
         String text = Planning.text(

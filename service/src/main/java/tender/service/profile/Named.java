@@ -67,6 +67,7 @@ record Named(
                         w.reach(),
                         w.fullTunnel(),
                         w.dns(),
+                        w.takesPushed(),
                         List.of(),
                         now));
         return profileId;

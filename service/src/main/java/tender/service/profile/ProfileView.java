@@ -57,17 +57,19 @@ public final class ProfileView {
                 r.id().toString(), r.number(), r.digest(), r.fileName(), r.madeFor(), r.createdAt());
     }
 
-    /** The newest of: a trial that proved it, a session with traffic both ways; a failed trial after both means failing. */
+    /**
+     * Of the newest revision, the newest of: a trial that proved it, a session with traffic both ways; a failed trial after
+     * both means failing. What an earlier revision showed is told, and is no proof of this one.
+     */
     private static ProfileApi.Proof proof(Profiles.Profile p) {
         Optional<Instant> seen = p.seenBothWays() ? p.lastHeard() : Optional.empty();
-        Optional<Instant> failedAt =
-                p.lastTrialProven().filter(proven -> !proven).flatMap(x -> p.lastTrialAt());
+        Optional<Instant> failedAt = p.lastTrialWorks().filter(works -> !works).flatMap(x -> p.lastTrialAt());
         boolean failing = failedAt.isPresent()
                 && seen.filter(s -> s.isAfter(failedAt.get())).isEmpty();
         if (failing) {
             return new ProfileApi.Proof("failing", failedAt, "a trial");
         }
-        if (p.provenAt().isPresent()) {
+        if (p.provenRevision().equals(Optional.of(p.revision()))) {
             return new ProfileApi.Proof(
                     "proven",
                     p.provenAt(),
@@ -75,6 +77,11 @@ public final class ProfileView {
         }
         return seen.isPresent()
                 ? new ProfileApi.Proof("seen", seen, "a session with traffic both ways")
-                : new ProfileApi.Proof("unknown", Optional.empty(), "");
+                : new ProfileApi.Proof(
+                        "unknown",
+                        Optional.empty(),
+                        p.provenRevision()
+                                .map(n -> "revision " + n + " was proven, revision " + p.revision() + " is not yet")
+                                .orElse(""));
     }
 }

@@ -2,6 +2,7 @@ package tender.service.profile;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import tender.api.ProblemCode;
@@ -118,6 +119,16 @@ public final class Renewing {
         });
     }
 
+    /** The settings that a file for a listener depends on now, by the words of attributes. */
+    Map<String, String> madeFor(Tx tx, Listeners.Listener listener, List<Cidr> reach) {
+        return switch (ways.of(tx, listener)) {
+            case KEY -> Planning.madeFor(listener, reach);
+            case CERTIFICATE ->
+                byCertificate.kind(tx, listener, Optional.empty()).madeFor(reach);
+            case ACCOUNT -> byAccount.madeFor(tx, listener, certificates.facts(tx, listener), reach);
+        };
+    }
+
     /** Takes up what the rules of the listener give its holder now, where nobody said anything else for it. */
     private Profiles.Profile byRule(Tx tx, Profiles.Profile p, Listeners.Listener listener) {
         if (p.deviceId().isEmpty() || !Profiles.follows(tx, p.id())) {
@@ -129,7 +140,7 @@ public final class Renewing {
         if (granted.isIn(p)) {
             return p;
         }
-        Profiles.grant(tx, p.id(), granted.reach(), granted.fullTunnel(), granted.dns());
+        Profiles.grant(tx, p.id(), granted.reach(), granted.fullTunnel(), granted.dns(), granted.takesPushed());
         return Profiles.byId(tx, p.id()).orElseThrow();
     }
 

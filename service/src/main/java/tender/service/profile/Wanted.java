@@ -24,4 +24,9 @@ record Wanted(
         Optional<TunnelKey> madeOnDevice,
         List<Cidr> reach,
         boolean fullTunnel,
-        List<IpAddress> dns) {}
+        List<IpAddress> dns,
+        boolean takesPushed) {
+    Given given() {
+        return new Given(reach, dns, takesPushed);
+    }
+}

@@ -14,6 +14,7 @@ import java.util.stream.Collectors;
 import tender.api.Page;
 import tender.api.ProblemCode;
 import tender.api.RoundApi;
+import tender.core.trial.Rung;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 import tender.service.event.LiveEvents;
@@ -28,6 +29,7 @@ import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
+import tender.store.office.Listeners;
 import tender.store.round.Rounds;
 
 /** Setting rounds, and reading how listeners fare. */
@@ -96,7 +98,7 @@ public final class RoundRoutes {
                 r.quietFrom(),
                 r.quietTo(),
                 r.proven(),
-                TrialJob.shows(r.protocol()),
+                r.proven().map(p -> verdict(r.protocol(), p, r.rung())),
                 r.since(),
                 r.rung(),
                 r.cause(),
@@ -104,11 +106,16 @@ public final class RoundRoutes {
                 r.nextAt(),
                 share.flatMap(Rounds.Share::day),
                 share.flatMap(Rounds.Share::month),
-                latest.stream().map(RoundRoutes::render).toList());
+                latest.stream().map(x -> render(r.protocol(), x)).toList());
     }
 
-    private static RoundApi.Result render(Rounds.Result r) {
-        return new RoundApi.Result(r.at(), r.proven(), r.echoMillis(), r.millis(), r.rung());
+    private static RoundApi.Result render(String protocol, Rounds.Result r) {
+        return new RoundApi.Result(
+                r.at(), r.proven(), verdict(protocol, r.proven(), r.rung()), r.echoMillis(), r.millis(), r.rung());
+    }
+
+    private static String verdict(String protocol, boolean proven, Optional<String> rung) {
+        return TrialJob.verdict(protocol, proven, rung.flatMap(Rung::ofLabel));
     }
 
     private Answer history(Call call) {
@@ -117,7 +124,10 @@ public final class RoundRoutes {
         List<Rounds.Result> all =
                 new ArrayList<>(db.inTransaction(tx -> Rounds.history(tx, call.id(), from, MAX_HISTORY)));
         Collections.reverse(all);
-        return Answer.ok(new Page<>(all.stream().map(RoundRoutes::render).toList(), Optional.empty()));
+        String protocol = db.inTransaction(tx -> Listeners.byId(tx, call.id()))
+                .orElseThrow(() -> ApiFailure.notFound("listener"))
+                .protocol();
+        return Answer.ok(new Page<>(all.stream().map(r -> render(protocol, r)).toList(), Optional.empty()));
     }
 
     private Answer put(Call call) {

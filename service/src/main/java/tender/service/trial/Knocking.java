@@ -18,6 +18,7 @@ import tender.core.trial.Ladder;
 import tender.core.walk.Called;
 import tender.io.names.NameService;
 import tender.io.trial.KnockTrial;
+import tender.io.trial.OwnAuthorities;
 import tender.service.http.ApiFailure;
 import tender.service.office.OfficeRecords;
 import tender.store.certificate.Authorities;
@@ -42,6 +43,7 @@ final class Knocking {
         Known known = known(listener, now);
         Knock knock = knock(listener, known, now);
         KnockSeen seen = new KnockTrial(knock, names).run();
+        knock = knock.believing(OwnAuthorities.with(knock.authorities()));
         Ladder ladder = KnockLadder.judge(knock, seen, Optional.empty());
         return ladder.isAnswered()
                 ? ladder

@@ -4,18 +4,14 @@ import com.fasterxml.jackson.core.type.TypeReference;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.OptionalInt;
 import java.util.Set;
 import java.util.UUID;
-import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.api.ProblemCode;
-import tender.api.ProfileApi;
 import tender.api.TrialApi;
 import tender.core.certificate.PemText;
 import tender.core.credential.RevealSecret;
@@ -23,14 +19,14 @@ import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.office.Protocol;
 import tender.core.profile.WireGuardFile;
+import tender.core.trial.Claims;
 import tender.core.trial.GatewayEvidence;
 import tender.core.trial.Knock;
 import tender.core.trial.Ladder;
-import tender.core.trial.Measured;
 import tender.core.trial.Observation;
 import tender.core.trial.Question;
+import tender.core.trial.Result;
 import tender.core.trial.Rung;
-import tender.core.trial.RungResult;
 import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
 import tender.core.wireguard.StatusDump;
@@ -43,15 +39,13 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Json;
 import tender.service.job.JobKind;
 import tender.service.office.OfficeRecords;
-import tender.service.profile.ByHand;
+import tender.service.profile.Canaries;
 import tender.service.profile.Issuing;
-import tender.service.profile.Renewing;
 import tender.service.session.OwnTraces;
 import tender.service.session.Watch;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
-import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
@@ -69,7 +63,6 @@ public final class TrialJob implements JobKind {
     private static final int ECHOES = 20;
     private static final int ROUND_ECHOES = 5;
     private static final int KEPT_OF_ROUNDS = 50;
-    private static final int EARLIER = 30;
     private static final String KNOCK = "an answer to a stranger; nobody's account was used";
 
     /** Writes at a gateway, at once, what the records want there: peers and accounts. */
@@ -82,7 +75,7 @@ public final class TrialJob implements JobKind {
     private final Clock clock;
     private final Gateways gateways;
     private final Issuing issuing;
-    private final Renewing renewing;
+    private final Canaries canaries;
     private final Delivery delivery;
     private final Connections connections;
     private final NameService names;
@@ -90,13 +83,14 @@ public final class TrialJob implements JobKind {
     private final Optional<IpAddress> outside;
     private final Attempt attempt;
     private final Knocking knocking;
+    private final TrialRecorder recorder;
 
     public TrialJob(
             Db db,
             Clock clock,
             Gateways gateways,
             Issuing issuing,
-            Renewing renewing,
+            Canaries canaries,
             Delivery delivery,
             Connections connections,
             OfficeRecords records,
@@ -106,7 +100,7 @@ public final class TrialJob implements JobKind {
         this.clock = clock;
         this.gateways = gateways;
         this.issuing = issuing;
-        this.renewing = renewing;
+        this.canaries = canaries;
         this.delivery = delivery;
         this.connections = connections;
         this.names = names;
@@ -114,6 +108,7 @@ public final class TrialJob implements JobKind {
         this.outside = outside;
         this.attempt = new Attempt(clock, records, connections, names);
         this.knocking = new Knocking(db, records, names);
+        this.recorder = new TrialRecorder(db, clock, records);
     }
 
     /** Kinds of which a connection can be made. */
@@ -126,9 +121,20 @@ public final class TrialJob implements JobKind {
         return CONNECTED.contains(p) || KNOCKED.contains(p);
     }
 
-    /** What a proven trial of a kind of listener shows. */
-    public static String shows(String protocol) {
-        return KNOCKED.contains(Protocol.parse(protocol)) ? "answers" : "proven";
+    /** How a trial of a kind of listener came out, in a word or two. */
+    public static String verdict(String protocol, boolean shown, Optional<Rung> failedAt) {
+        return Result.of(KNOCKED.contains(Protocol.parse(protocol)), shown, failedAt)
+                .label();
+    }
+
+    /** What a trial that a standing vantage made showed. */
+    Claims claims(Trials.Trial trial, Ladder ladder, Optional<TrialApi.Measured> told) {
+        if (KNOCKED.contains(Protocol.parse(trial.protocol()))) {
+            return Claims.ofProbe(ladder);
+        }
+        Gateways.Gateway gateway = db.inTransaction(tx -> gateways.byName(tx, trial.gateway()))
+                .orElseThrow(() -> ApiFailure.notFound("gateway"));
+        return Claims.of(ladder, gateway.insideHost(), wanted(trial), TrialRecorder.facts(told));
     }
 
     @Override
@@ -153,9 +159,9 @@ public final class TrialJob implements JobKind {
         Listeners.Listener listener =
                 db.inTransaction(tx -> Listeners.byId(tx, trial.listenerId())).orElseThrow();
         if (KNOCKED.contains(Protocol.parse(listener.protocol()))) {
-            running(trial, Optional.empty(), KNOCK, Optional.empty());
+            running(trial, Optional.empty(), Optional.empty(), KNOCK, Optional.empty());
             Ladder ladder = knocking.run(listener, clock.instant());
-            end(trial.id(), ladder, ladder.isAnswered(), Optional.empty(), Optional.empty());
+            recorder.end(trial.id(), ladder, Claims.ofProbe(ladder), Optional.empty(), Optional.empty());
             return;
         }
         Issuing.Newest asked = issuing.triable(trial.profileId().orElseThrow());
@@ -174,7 +180,8 @@ public final class TrialJob implements JobKind {
                     insideHost,
                     wanted,
                     rung -> say(trial.id(), rung.name()));
-            end(trial.id(), outcome.ladder(), outcome.ladder().isProven(), Optional.empty(), outcome.measured());
+            Claims claims = Claims.of(outcome.ladder(), insideHost, wanted, outcome.measured());
+            recorder.end(trial.id(), outcome.ladder(), claims, Optional.empty(), outcome.measured());
             return;
         }
         WireGuardFile file = WireGuardFile.read(tried.content().revealText(RevealSecret.TO_HANDSHAKE))
@@ -188,7 +195,8 @@ public final class TrialJob implements JobKind {
             ladder = Ladder.judge(
                     question, seen, evidence(question, listener), Optional.of(known.circumstances(List.of())));
         }
-        end(trial.id(), ladder, ladder.isProven(), received(tried.profile(), seen), made.measured());
+        Claims claims = Claims.of(ladder, insideHost, wanted, made.measured());
+        recorder.end(trial.id(), ladder, claims, received(tried.profile(), seen), made.measured());
     }
 
     /** What a standing vantage gets for a trial: the listener's canary or where to knock, never anybody's own file. */
@@ -212,10 +220,10 @@ public final class TrialJob implements JobKind {
 
     private TrialApi.Task knock(Trials.Trial trial, Listeners.Listener listener) {
         Knock knock = knocking.knock(listener, clock.instant());
-        running(trial, Optional.empty(), KNOCK, Optional.empty());
+        running(trial, Optional.empty(), Optional.empty(), KNOCK, Optional.empty());
         return TrialApi.Task.ofKnock(
                 trial.id().toString(),
-                trial.claim(),
+                trial.subject(),
                 new TrialApi.Knock(
                         knock.kind().name().toLowerCase(Locale.ROOT),
                         knock.at().host().toString(),
@@ -227,7 +235,7 @@ public final class TrialJob implements JobKind {
     }
 
     private TrialApi.Task withCanary(Trials.Trial trial, Listeners.Listener listener) {
-        Profiles.Profile made = issuing.canary(listener.id(), "tender", clock.instant());
+        Profiles.Profile made = canaries.of(listener.id(), "tender", clock.instant());
         delivery.now(listener.gatewayId());
         Issuing.Newest canary = issuing.newest(made.id());
         Gateways.Gateway gateway =
@@ -235,12 +243,13 @@ public final class TrialJob implements JobKind {
         running(
                 trial,
                 Optional.of(canary.profile().id()),
+                trial.profileId().map(id -> issuing.newest(id).revision().id()),
                 "a canary, " + canary.profile().label(),
                 Optional.empty());
         Wanted wanted = wanted(trial);
         return new TrialApi.Task(
                 trial.id().toString(),
-                trial.claim(),
+                trial.subject(),
                 Optional.of(canary.content()),
                 issuing.account(canary.profile()).map(Issuing.Account::name),
                 issuing.account(canary.profile()).map(Issuing.Account::password),
@@ -277,9 +286,9 @@ public final class TrialJob implements JobKind {
      */
     public Optional<Boolean> prove(UUID listenerId, String why) {
         try {
-            Profiles.Profile canary = issuing.canary(listenerId, "tender", clock.instant());
+            Profiles.Profile canary = canaries.of(listenerId, "tender", clock.instant());
             delivery.now(canary.gatewayId());
-            renewing.renew(canary.id(), ProfileApi.Renew.AS_IT_IS, "tender", clock.instant());
+            canaries.afresh(canary.id(), clock.instant());
             return tried(canary, why, Optional.empty()).proven();
         } catch (GatewayFailure | MalformedException | ApiFailure e) {
             LOG.info("the listener cannot be tried {}: {}", why, e.getMessage());
@@ -314,12 +323,12 @@ public final class TrialJob implements JobKind {
             return round(trial, db.inTransaction(tx -> Trials.rungs(tx, List.of(id))));
         }
         refuseCarried(listener);
-        Profiles.Profile canary = issuing.canary(listenerId, "tender", clock.instant());
+        Profiles.Profile canary = canaries.of(listenerId, "tender", clock.instant());
         delivery.now(canary.gatewayId());
         Optional<String> wanted = Optional.of(Json.text(new Asked(ROUND_ECHOES, false, Optional.empty())));
         Trials.Trial trial = tried(canary, "on its round", wanted);
         if (!trial.proven().orElse(false)) {
-            renewing.renew(canary.id(), ProfileApi.Renew.AS_IT_IS, "tender", clock.instant());
+            canaries.afresh(canary.id(), clock.instant());
             trial = tried(canary, "on its round, tried again", wanted);
         }
         UUID id = trial.id();
@@ -365,7 +374,7 @@ public final class TrialJob implements JobKind {
                 Optional.empty(),
                 TrialRoutes.VANTAGE,
                 "service",
-                canary.gateway() + " " + canary.listener() + " works, " + why,
+                canary.gateway() + " " + canary.listener() + ", " + why,
                 "",
                 wanted));
     }
@@ -377,7 +386,7 @@ public final class TrialJob implements JobKind {
                 Optional.of(listener.id()),
                 TrialRoutes.VANTAGE,
                 "service",
-                listener.gateway() + " " + listener.name() + " answers, " + why,
+                listener.gateway() + " " + listener.name() + ", " + why,
                 "",
                 Optional.empty()));
     }
@@ -432,7 +441,7 @@ public final class TrialJob implements JobKind {
     }
 
     private Issuing.Newest canary(Profiles.Profile profile) {
-        Profiles.Profile canary = issuing.canary(profile.listenerId(), "tender", clock.instant());
+        Profiles.Profile canary = canaries.of(profile.listenerId(), "tender", clock.instant());
         delivery.now(profile.gatewayId());
         return issuing.newest(canary.id());
     }
@@ -442,15 +451,21 @@ public final class TrialJob implements JobKind {
                 ? Optional.of(asked.profile().label()
                         + " is connected now and was left alone; the listener was tried with a canary of Tender's own")
                 : Optional.empty();
-        String restsOn = connected
+        String restsOn = tried.profile().origin().equals("canary")
                 ? "a canary, " + tried.profile().label()
                 : "this profile, revision " + tried.revision().number();
-        running(trial, Optional.of(tried.profile().id()), restsOn, note);
+        running(
+                trial,
+                Optional.of(tried.profile().id()),
+                Optional.of(asked.revision().id()),
+                restsOn,
+                note);
     }
 
-    private void running(Trials.Trial trial, Optional<UUID> tried, String restsOn, Optional<String> note) {
+    private void running(
+            Trials.Trial trial, Optional<UUID> tried, Optional<UUID> revision, String restsOn, Optional<String> note) {
         db.run(tx -> {
-            Trials.running(tx, trial.id(), tried, restsOn, note);
+            Trials.running(tx, trial.id(), tried, revision, restsOn, note);
             Events.say(tx, "trial", trial.id().toString());
         });
     }
@@ -473,62 +488,6 @@ public final class TrialJob implements JobKind {
             LOG.info("no evidence from {}: {}", listener.gateway(), e.getMessage());
             return Optional.empty();
         }
-    }
-
-    private void end(UUID trialId, Ladder ladder, boolean shown, Optional<Long> received, Optional<Measured> measured) {
-        List<Trials.RungRow> rows = new ArrayList<>();
-        for (RungResult r : ladder.rungs()) {
-            List<TrialApi.Cause> causes = r.causes().stream()
-                    .map(c -> new TrialApi.Cause(
-                            c.code(), c.certainty().name().toLowerCase(Locale.ROOT), c.what(), c.remedy()))
-                    .toList();
-            rows.add(new Trials.RungRow(
-                    trialId,
-                    r.rung().ordinal(),
-                    r.rung().name(),
-                    r.verdict().name(),
-                    r.millis(),
-                    r.detail(),
-                    Json.text(causes)));
-        }
-        Set<String> causes = ladder.failure().stream()
-                .flatMap(r -> r.causes().stream())
-                .map(c -> c.code())
-                .collect(Collectors.toSet());
-        db.run(tx -> {
-            Trials.byId(tx, trialId)
-                    .flatMap(Trials.Trial::profileId)
-                    .ifPresent(id -> ByHand.tried(tx, id, shown, causes, clock.instant()));
-            Trials.end(
-                    tx,
-                    trialId,
-                    rows,
-                    shown,
-                    received,
-                    measured.map(m -> Json.text(inContext(tx, trialId, m))),
-                    clock.instant());
-            Events.say(tx, "trial", trialId.toString());
-        });
-    }
-
-    /** A rate beside what the gateway's line takes and what was measured before from here. */
-    private TrialApi.Measured inContext(Tx tx, UUID trialId, Measured m) {
-        if (m.transfer().isEmpty()) {
-            return TrialApi.Measured.of(m);
-        }
-        Trials.Trial trial = Trials.byId(tx, trialId).orElseThrow();
-        List<Double> earlier = Trials.ofListener(tx, trial.listenerId(), EARLIER).stream()
-                .filter(t -> t.vantage().equals(trial.vantage()))
-                .flatMap(t -> t.measured().stream())
-                .flatMap(text -> Json.readOwn(text, new TypeReference<TrialApi.Measured>() {}).transfer().stream())
-                .map(TrialApi.Transfer::megabits)
-                .toList();
-        OptionalInt line = records.withoutHoldings(tx, clock.instant())
-                .gateway(trial.gateway())
-                .flatMap(g -> g.uplinks().stream().findFirst())
-                .map(u -> OptionalInt.of(Math.min(u.downMegabits(), u.upMegabits())))
-                .orElse(OptionalInt.empty());
-        return TrialApi.Measured.of(m, line, earlier);
     }
 
     @Override

@@ -13,6 +13,7 @@ import tender.api.TrialApi;
 import tender.core.network.HostName;
 import tender.core.office.Protocol;
 import tender.core.trial.Rung;
+import tender.core.trial.RungResult;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 import tender.service.event.LiveEvents;
@@ -23,6 +24,7 @@ import tender.service.http.Cursor;
 import tender.service.http.Json;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.profile.Canaries;
 import tender.service.profile.Issuing;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -41,13 +43,13 @@ public final class TrialRoutes {
 
     private final Db db;
     private final Gateways gateways;
-    private final Issuing issuing;
+    private final Canaries canaries;
     private final TrialJob trials;
 
-    public TrialRoutes(Db db, Gateways gateways, Issuing issuing, TrialJob trials) {
+    public TrialRoutes(Db db, Gateways gateways, Canaries canaries, TrialJob trials) {
         this.db = db;
         this.gateways = gateways;
-        this.issuing = issuing;
+        this.canaries = canaries;
         this.trials = trials;
     }
 
@@ -99,12 +101,14 @@ public final class TrialRoutes {
                         t.person(),
                         t.gateway(),
                         t.vantage(),
-                        t.claim(),
+                        t.subject(),
                         t.restsOn(),
                         t.state(),
                         t.rung().map(r -> Rung.valueOf(r).label()),
                         t.proven(),
-                        TrialJob.shows(t.protocol()),
+                        t.proven().map(p -> TrialJob.verdict(t.protocol(), p, failed(rungs.get(t.id())))),
+                        result(TrialRecorder.claims(t)),
+                        TrialRecorder.claims(t),
                         t.note(),
                         rungs.getOrDefault(t.id(), List.of()).stream()
                                 .map(TrialRoutes::render)
@@ -113,6 +117,20 @@ public final class TrialRoutes {
                         t.createdAt(),
                         t.endedAt()))
                 .toList();
+    }
+
+    private static Optional<Rung> failed(List<Trials.RungRow> rungs) {
+        return rungs == null
+                ? Optional.empty()
+                : TrialRecorder.ladder(rungs).failure().map(RungResult::rung);
+    }
+
+    /** Where the first is not shown, the others were not tried. */
+    private static String result(List<TrialApi.Claim> claims) {
+        return claims.stream()
+                .limit(claims.isEmpty() || claims.get(0).shown() ? claims.size() : 1)
+                .map(TrialApi.Claim::words)
+                .collect(Collectors.joining("; "));
     }
 
     private static TrialApi.Rung render(Trials.RungRow r) {
@@ -142,7 +160,7 @@ public final class TrialRoutes {
     }
 
     /** What is tried: a profile, or a listener that is knocked at. */
-    private record Subject(Optional<UUID> profileId, Optional<UUID> listenerId, String kind, UUID id, String claim) {}
+    private record Subject(Optional<UUID> profileId, Optional<UUID> listenerId, String kind, UUID id, String subject) {}
 
     private Answer start(Call call) {
         TrialApi.Start asked = call.body(TrialApi.Start.class);
@@ -169,7 +187,7 @@ public final class TrialRoutes {
                             subject.listenerId(),
                             from,
                             here ? "service" : "standing",
-                            subject.claim(),
+                            subject.subject(),
                             "",
                             asked.measure() || insideName.isPresent()
                                     ? Optional.of(Json.text(TrialJob.Asked.of(asked.measure(), insideName)))
@@ -213,7 +231,7 @@ public final class TrialRoutes {
                         subject.listenerId(),
                         VANTAGE,
                         "service",
-                        subject.claim() + ", tried beside " + from,
+                        subject.subject() + ", beside " + from,
                         "",
                         Optional.empty()),
                 now);
@@ -253,7 +271,7 @@ public final class TrialRoutes {
                 Optional.empty(),
                 "profile",
                 profile.id(),
-                label + " reaches the inside through " + profile.gateway());
+                label + " at " + profile.gateway());
     }
 
     private Subject listener(String gateway, Optional<String> name, Call call) {
@@ -276,13 +294,13 @@ public final class TrialRoutes {
         if (isKnocked(listener)) {
             return knocked(listener);
         }
-        Profiles.Profile canary = issuing.canary(listener.id(), call.caller().reference(), call.now());
+        Profiles.Profile canary = canaries.of(listener.id(), call.caller().reference(), call.now());
         return new Subject(
                 Optional.of(canary.id()),
                 Optional.empty(),
                 "profile",
                 canary.id(),
-                listener.gateway() + " " + listener.name() + " works");
+                listener.gateway() + " " + listener.name());
     }
 
     private static boolean isKnocked(Listeners.Listener listener) {
@@ -301,6 +319,6 @@ public final class TrialRoutes {
                 Optional.of(listener.id()),
                 "listener",
                 listener.id(),
-                listener.gateway() + " " + listener.name() + " answers");
+                listener.gateway() + " " + listener.name());
     }
 }

@@ -11,15 +11,17 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.concurrent.ConcurrentHashMap;
-import java.util.stream.Collectors;
 import tender.api.Page;
 import tender.api.ProblemCode;
 import tender.api.TrialApi;
-import tender.core.office.Protocol;
+import tender.core.network.HostName;
+import tender.core.network.IpAddress;
+import tender.core.trial.Claim;
+import tender.core.trial.Claims;
 import tender.core.trial.Ladder;
 import tender.core.trial.Rung;
-import tender.core.trial.RungResult;
 import tender.core.trial.Verdict;
+import tender.core.trial.Wanted;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 import tender.service.http.Answer;
@@ -33,6 +35,7 @@ import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.journal.Journal;
+import tender.store.office.Gateways;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 import tender.store.trial.Trials;
@@ -50,13 +53,15 @@ public final class VantageRoutes {
     private static final int BESIDE = 20;
 
     private final Db db;
+    private final Gateways gateways;
     private final TrialJob trials;
 
     /** The one waiting call of each vantage. */
     private final Map<String, Object> waits = new ConcurrentHashMap<>();
 
-    public VantageRoutes(Db db, TrialJob trials) {
+    public VantageRoutes(Db db, Gateways gateways, TrialJob trials) {
         this.db = db;
+        this.gateways = gateways;
         this.trials = trials;
     }
 
@@ -141,9 +146,10 @@ public final class VantageRoutes {
                         t.vantage().equals(call.caller().name()) && t.state().equals("running"))
                 .orElseThrow(() -> ApiFailure.notFound("trial of this vantage"));
         List<Trials.RungRow> rungs = rungs(trial.id(), report);
-        boolean shown =
-                TrialJob.KNOCKED.contains(Protocol.parse(trial.protocol())) ? isAnswered(rungs) : isProven(rungs);
-        Optional<String> beside = sideBySide(trial, shown, call.now());
+        Ladder ladder = TrialRecorder.ladder(rungs);
+        Claims claims = trials.claims(trial, ladder, report.measured());
+        Trials.Shown shown = TrialRecorder.shown(ladder, claims, true);
+        Optional<String> beside = sideBySide(trial, shown.all(), call.now());
         db.run(tx -> {
             Trials.end(
                     tx,
@@ -188,7 +194,14 @@ public final class VantageRoutes {
         Profiles.Profile profile = db.inTransaction(
                         tx -> Profiles.byId(tx, file.get().profileId()))
                 .orElseThrow();
-        Optional<String> note = stale(file.get(), profile, isProven(rungs));
+        Ladder ladder = TrialRecorder.ladder(rungs);
+        Claims claims = claims(ladder, report);
+        Optional<IpAddress> recorded =
+                db.inTransaction(tx -> gateways.byId(tx, profile.gatewayId())).flatMap(Gateways.Gateway::insideHost);
+        Optional<String> host = report.asked().flatMap(TrialApi.Asked::insideHost);
+        boolean asRecorded = host.isPresent() && host.equals(recorded.map(IpAddress::toString));
+        Trials.Shown shown = TrialRecorder.shown(ladder, claims, asRecorded);
+        Optional<String> note = stale(file.get(), profile, claims.shows(Claim.Kind.CONNECTS));
         db.run(tx -> {
             Trials.insert(
                     tx,
@@ -198,21 +211,15 @@ public final class VantageRoutes {
                             Optional.empty(),
                             "machine of " + call.caller().name(),
                             "client",
-                            "this very file reaches the inside",
+                            profile.label() + " at " + profile.gateway(),
                             "this very file, told by its digest, revision "
                                     + file.get().number(),
                             Optional.empty()),
                     call.now());
-            Trials.end(
-                    tx,
-                    id,
-                    rungs,
-                    isProven(rungs),
-                    Optional.empty(),
-                    report.measured().map(Json::text),
-                    call.now());
+            Trials.ofRevision(tx, id, file.get().revisionId());
+            Trials.end(tx, id, rungs, shown, Optional.empty(), report.measured().map(Json::text), call.now());
             note.ifPresent(n -> Trials.note(tx, id, n));
-            ByHand.tried(tx, profile.id(), isProven(rungs), causes(report), call.now());
+            ByHand.tried(tx, profile.id(), claims.shows(Claim.Kind.CONNECTS), TrialRecorder.causes(ladder), call.now());
             Events.say(tx, "trial", id.toString());
             Journal.append(
                     tx,
@@ -221,17 +228,23 @@ public final class VantageRoutes {
                     "trial-reported",
                     "profile",
                     profile.id().toString(),
-                    isProven(rungs) ? "proven" : "not proven");
+                    shown.all() ? "proven" : "not proven");
         });
         return Answer.ok(new TrialApi.Reported(Optional.of(id.toString()), note));
     }
 
-    private static Set<String> causes(TrialApi.Report report) {
-        return report.rungs().stream()
-                .filter(r -> r.verdict().equals("fails"))
-                .flatMap(r -> r.causes().stream())
-                .map(TrialApi.Cause::code)
-                .collect(Collectors.toSet());
+    private static Claims claims(Ladder ladder, TrialApi.Report report) {
+        TrialApi.Asked asked = report.asked().orElse(TrialApi.Asked.NOTHING);
+        return Claims.of(
+                ladder,
+                asked.insideHost().map(h -> Fields.parse("asked.insideHost", h, IpAddress::parse)),
+                new Wanted(
+                        0,
+                        false,
+                        asked.insideName().map(n -> Fields.parse("asked.insideName", n, HostName::parse)),
+                        asked.outside().map(o -> Fields.parse("asked.outside", o, IpAddress::parse)),
+                        false),
+                TrialRecorder.facts(report.measured()));
     }
 
     /** What the records say of a file that was tried elsewhere: often all that was wrong. */
@@ -246,29 +259,12 @@ public final class VantageRoutes {
                 : Optional.empty();
     }
 
-    private static boolean isProven(List<Trials.RungRow> rungs) {
-        return ladder(rungs).isProven();
-    }
-
-    private static boolean isAnswered(List<Trials.RungRow> rungs) {
-        return ladder(rungs).isAnswered();
-    }
-
-    private static Ladder ladder(List<Trials.RungRow> rungs) {
-        return new Ladder(rungs.stream()
-                .map(r -> new RungResult(
-                        Rung.valueOf(r.rung()), Verdict.valueOf(r.verdict()), r.millis(), r.detail(), List.of()))
-                .toList());
-    }
-
     /** Reads what a machine elsewhere says: rungs and verdicts by their words, texts cut to a length. */
     private static List<Trials.RungRow> rungs(UUID trialId, TrialApi.Report report) {
         List<Trials.RungRow> out = new ArrayList<>();
         Fields.range("rungs", report.rungs().size(), 1, Rung.values().length);
         for (TrialApi.Rung r : report.rungs()) {
-            Rung rung = Arrays.stream(Rung.values())
-                    .filter(x -> x.label().equals(r.rung()))
-                    .findFirst()
+            Rung rung = Rung.ofLabel(r.rung())
                     .orElseThrow(() -> new MalformedException("rung", "rungs", "there is no such rung"));
             Verdict verdict = Arrays.stream(Verdict.values())
                     .filter(v ->

@@ -56,6 +56,10 @@ public final class Params {
         return bind(i -> statement.setObject(i, value.orElse(null), Types.DOUBLE));
     }
 
+    public Params flag(Optional<Boolean> value) {
+        return bind(i -> statement.setObject(i, value.orElse(null), Types.BOOLEAN));
+    }
+
     public Params flag(boolean value) {
         return bind(i -> statement.setBoolean(i, value));
     }

@@ -27,14 +27,30 @@ public final class Line {
     private Line() {}
 
     private static final String COUNTS = """
-            with given as (
-                select distinct profile_id from handout where withdrawn_at is null),
+            with newest as (
+                select distinct on (profile_id) profile_id, id, number from profile_revision order by profile_id, number desc),
+            given as (
+                select h.profile_id, min(c.at) as collected
+                from handout h
+                join newest n on n.id = h.revision_id
+                left join collection c on c.handout_id = h.id
+                where h.withdrawn_at is null
+                group by h.profile_id),
             seen as (
-                select profile_id, bool_or(received > 0 and sent > 0) as both_ways from session group by profile_id),
+                select s.profile_id, bool_or(s.received > 0 and s.sent > 0
+                           and (n.number = 1 or coalesce(s.last_heard >= date_trunc('second', g.collected), false))) as both_ways
+                from session s
+                join newest n on n.profile_id = s.profile_id
+                left join given g on g.profile_id = s.profile_id
+                group by s.profile_id),
             last_trial as (
-                select distinct on (profile_id) profile_id, proven from trial where state = 'ended' order by profile_id, created_at desc),
+                select distinct on (t.profile_id) t.profile_id, t.profile_works
+                from trial t
+                join newest n on n.id = t.revision_id
+                where t.profile_works is not null
+                order by t.profile_id, t.created_at desc),
             real as (
-                select p.id, p.state, g.profile_id is not null as given, s.both_ways, t.proven
+                select p.id, p.state, g.profile_id is not null as given, s.both_ways, t.profile_works
                 from profile p
                 left join given g on g.profile_id = p.id
                 left join seen s on s.profile_id = p.id
@@ -52,8 +68,8 @@ public final class Line {
                    (select count(*) from handout where withdrawn_at is null) as handouts,
                    (select count(*) from handout h where withdrawn_at is null and expires_at > now()
                     and not exists (select 1 from collection c where c.handout_id = h.id)) as waiting_collection,
-                   count(*) filter (where state = 'ready' and coalesce(proven, false) = false and coalesce(both_ways, false) = false) as unproven,
-                   count(*) filter (where state = 'ready' and proven = false) as failing,
+                   count(*) filter (where state = 'ready' and coalesce(profile_works, false) = false and coalesce(both_ways, false) = false) as unproven,
+                   count(*) filter (where state = 'ready' and profile_works = false) as failing,
                    (select count(*) from session where ended_at is null) as connected,
                    count(*) filter (where state = 'ready' and given and both_ways is null) as never_seen,
                    (select count(*) from backup) as backups,

@@ -27,6 +27,7 @@ public final class Profiles {
             List<Cidr> reach,
             boolean fullTunnel,
             List<IpAddress> dns,
+            boolean takesPushed,
             List<IpAddress> addresses,
             Instant createdAt) {}
 
@@ -53,11 +54,13 @@ public final class Profiles {
             List<Cidr> reach,
             boolean fullTunnel,
             List<IpAddress> dns,
+            boolean takesPushed,
             List<IpAddress> addresses,
             int revision,
             Optional<Instant> provenAt,
             Optional<String> proofRestsOn,
-            Optional<Boolean> lastTrialProven,
+            Optional<Integer> provenRevision,
+            Optional<Boolean> lastTrialWorks,
             Optional<Instant> lastTrialAt,
             Optional<Instant> lastHeard,
             boolean connected,
@@ -74,8 +77,8 @@ public final class Profiles {
             insert into profile (id, device_id, label, origin, state, created_at)
             values (?, ?, ?, ?, 'writing', ?)""";
     private static final String INSERT_LISTENER = """
-            insert into profile_listener (profile_id, position, listener_id, key_id, preshared_id, reach, full_tunnel, dns)
-            values (?, 0, ?, ?, ?, ?::text[]::cidr[], ?, ?::text[]::inet[])""";
+            insert into profile_listener (profile_id, position, listener_id, key_id, preshared_id, reach, full_tunnel, dns, takes_pushed)
+            values (?, 0, ?, ?, ?, ?::text[]::cidr[], ?, ?::text[]::inet[], ?)""";
     private static final String INSERT_ADDRESS =
             "insert into tunnel_address (listener_id, address, profile_id) values (?, ?::inet, ?)";
 
@@ -95,7 +98,8 @@ public final class Profiles {
                         .id(d.presharedId())
                         .texts(d.reach())
                         .flag(d.fullTunnel())
-                        .texts(d.dns()));
+                        .texts(d.dns())
+                        .flag(d.takesPushed()));
         d.addresses()
                 .forEach(a -> tx.later(
                         INSERT_ADDRESS,
@@ -106,13 +110,14 @@ public final class Profiles {
             select p.id, p.label, p.origin, p.state, p.problem, p.device_id, d.name as device, n.id as person_id, n.handle as person,
                    n.name as person_name, pl.listener_id, l.name as listener, g.id as gateway_id, g.name as gateway, pl.key_id,
                    pl.preshared_id, k.public_part, k.custody, pl.reach::text[] as reach, pl.full_tunnel,
-                   array(select host(a) from unnest(pl.dns) as a) as dns,
+                   array(select host(a) from unnest(pl.dns) as a) as dns, pl.takes_pushed,
                    array(select host(address) from tunnel_address a where a.profile_id = p.id order by address) as addresses,
-                   coalesce((select max(number) from profile_revision r where r.profile_id = p.id), 0) as revision,
-                   pt.ended_at as proven_at, pt.rests_on as proof_rests_on,
-                   lt.proven as last_trial_proven, lt.ended_at as last_trial_at,
+                   coalesce(nr.number, 0) as revision,
+                   pt.ended_at as proven_at, pt.rests_on as proof_rests_on, pt.number as proven_revision,
+                   lt.profile_works as last_trial_works, lt.ended_at as last_trial_at,
                    ls.last_heard, ls.ended_at is null and ls.id is not null as connected,
-                   coalesce(ls.received > 0 and ls.sent > 0, false) as both_ways,
+                   coalesce(ls.received > 0 and ls.sent > 0 and (nr.number < 2 or h.state = 'in use'), false)
+                       as both_ways,
                    h.state as handout_state, i.kind as hand_work, i.what as hand_work_on, p.created_at, p.version
             from profile p
             join profile_listener pl on pl.profile_id = p.id and pl.position = 0
@@ -123,12 +128,16 @@ public final class Profiles {
             left join person n on n.id = d.person_id
             left join instruction i on i.profile_id = p.id
             left join lateral (
-                select t.ended_at, t.rests_on from trial t
-                where t.profile_id = p.id and t.proven
+                select r.id, r.number, r.created_at from profile_revision r
+                where r.profile_id = p.id
+                order by r.number desc limit 1) nr on true
+            left join lateral (
+                select t.ended_at, t.rests_on, r.number from trial t join profile_revision r on r.id = t.revision_id
+                where t.profile_id = p.id and t.profile_works
                 order by t.created_at desc limit 1) pt on true
             left join lateral (
-                select t.proven, t.ended_at from trial t
-                where t.profile_id = p.id and t.state = 'ended'
+                select t.profile_works, t.ended_at from trial t
+                where t.profile_id = p.id and t.revision_id = nr.id and t.profile_works is not null
                 order by t.created_at desc limit 1) lt on true
             left join lateral (
                 select s.id, s.last_heard, s.ended_at, s.received, s.sent from session s
@@ -143,7 +152,7 @@ public final class Profiles {
                             else 'prepared' end as state
                 from handout h
                 left join lateral (select min(at) as at from collection where handout_id = h.id) c on true
-                where h.profile_id = p.id
+                where h.profile_id = p.id and h.revision_id = nr.id
                 order by h.prepared_at desc limit 1) h on true
             """;
     private static final String PAGE = SELECT + "where p.origin <> 'canary' and p.label > ? order by p.label limit ?";
@@ -207,11 +216,13 @@ public final class Profiles {
                 row.texts("reach").stream().map(Cidr::parse).toList(),
                 row.flag("full_tunnel"),
                 row.texts("dns").stream().map(IpAddress::parse).toList(),
+                row.flag("takes_pushed"),
                 row.texts("addresses").stream().map(IpAddress::parse).toList(),
                 row.integer("revision"),
                 row.optionalInstant("proven_at"),
                 row.optionalText("proof_rests_on"),
-                row.optionalFlag("last_trial_proven"),
+                row.optionalNumber("proven_revision").map(Long::intValue),
+                row.optionalFlag("last_trial_works"),
                 row.optionalInstant("last_trial_at"),
                 row.optionalInstant("last_heard"),
                 row.flag("connected"),
@@ -245,11 +256,13 @@ public final class Profiles {
     }
 
     private static final String GRANT = """
-            update profile_listener set reach = ?::text[]::cidr[], full_tunnel = ?, dns = ?::text[]::inet[]
+            update profile_listener set reach = ?::text[]::cidr[], full_tunnel = ?, dns = ?::text[]::inet[], takes_pushed = ?
             where profile_id = ?""";
 
-    public static void grant(Tx tx, UUID id, List<Cidr> reach, boolean full, List<IpAddress> dns) {
-        tx.updateOne(GRANT, p -> p.texts(reach).flag(full).texts(dns).id(id));
+    public static void grant(Tx tx, UUID id, List<Cidr> reach, boolean full, List<IpAddress> dns, boolean takesPushed) {
+        tx.updateOne(
+                GRANT,
+                p -> p.texts(reach).flag(full).texts(dns).flag(takesPushed).id(id));
     }
 
     private static final String FOLLOWING = SELECT + """

@@ -43,20 +43,20 @@ public final class Revisions {
     }
 
     private static final String OF_DIGEST = """
-            select r.profile_id, r.number, (select max(n.number) from profile_revision n where n.profile_id = r.profile_id) as newest
+            select r.id, r.profile_id, r.number, (select max(n.number) from profile_revision n where n.profile_id = r.profile_id) as newest
             from profile_revision r
             where r.digest = ?
             order by r.created_at desc
             limit 1""";
 
     /** A file that is known by its digest: which revision of which profile it is, and the newest there is. */
-    public record KnownFile(UUID profileId, int number, int newest) {}
+    public record KnownFile(UUID revisionId, UUID profileId, int number, int newest) {}
 
     public static Optional<KnownFile> ofDigest(Tx tx, String digest) {
         return tx.first(
                 OF_DIGEST,
                 p -> p.text(digest),
-                row -> new KnownFile(row.id("profile_id"), row.integer("number"), row.integer("newest")));
+                row -> new KnownFile(row.id("id"), row.id("profile_id"), row.integer("number"), row.integer("newest")));
     }
 
     private static final String COLUMNS = "id, profile_id, number, digest, file_name, made_for, created_at";

@@ -9,7 +9,7 @@ import tender.store.jdbc.Ids;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 
-/** Trials: the claim, what it rests on, and the rungs. {@code causes} is JSON made and read by the service. */
+/** Trials: what they are of, what they rest on, the rungs. {@code claims} and {@code causes} are JSON made and read by the service. */
 public final class Trials {
     /** A trial as it stands; one without a profile is of the listener itself. */
     public record Trial(
@@ -21,11 +21,12 @@ public final class Trials {
             String gateway,
             String protocol,
             String vantage,
-            String claim,
+            String subject,
             String restsOn,
             String state,
             Optional<String> rung,
             Optional<Boolean> proven,
+            String claims,
             Optional<String> note,
             Optional<String> wanted,
             Optional<String> measured,
@@ -41,7 +42,7 @@ public final class Trials {
     private static final String ENSURE_VANTAGE =
             "insert into vantage (id, name, kind) values (?, ?, ?) on conflict (name) do nothing";
     private static final String INSERT = """
-            insert into trial (id, profile_id, tried_profile_id, listener_id, vantage_id, claim, rests_on, state, wanted,
+            insert into trial (id, profile_id, tried_profile_id, listener_id, vantage_id, subject, rests_on, state, wanted,
                                created_at)
             select ?, ?, ?, ?, id, ?, ?, 'waiting', ?::jsonb, ?
             from vantage
@@ -58,7 +59,7 @@ public final class Trials {
             Optional<UUID> listenerId,
             String vantage,
             String vantageKind,
-            String claim,
+            String subject,
             String restsOn,
             Optional<String> wanted) {}
 
@@ -70,7 +71,7 @@ public final class Trials {
                         .id(o.profileId())
                         .id(o.profileId())
                         .id(o.listenerId())
-                        .text(o.claim())
+                        .text(o.subject())
                         .text(o.restsOn())
                         .text(o.wanted())
                         .instant(now)
@@ -131,11 +132,23 @@ public final class Trials {
 
     private static final String RUNNING = """
             update trial
-            set state = 'running', tried_profile_id = ?, rests_on = ?, note = ?
+            set state = 'running', tried_profile_id = ?, rests_on = ?, note = ?,
+                revision_id = ?
             where id = ? and state in ('waiting', 'running')""";
 
-    public static void running(Tx tx, UUID id, Optional<UUID> triedId, String restsOn, Optional<String> note) {
-        tx.updateOne(RUNNING, p -> p.id(triedId).text(restsOn).text(note).id(id));
+    /** @param revisionId the revision of the trial's profile that it speaks of */
+    public static void running(
+            Tx tx, UUID id, Optional<UUID> triedId, Optional<UUID> revisionId, String restsOn, Optional<String> note) {
+        tx.updateOne(
+                RUNNING,
+                p -> p.id(triedId).text(restsOn).text(note).id(revisionId).id(id));
+    }
+
+    private static final String OF_REVISION = "update trial set revision_id = ? where id = ?";
+
+    /** Notes which revision of its profile a trial speaks of. */
+    public static void ofRevision(Tx tx, UUID id, UUID revisionId) {
+        tx.updateOne(OF_REVISION, p -> p.id(revisionId).id(id));
     }
 
     private static final String AT = "update trial set rung = ? where id = ?";
@@ -150,14 +163,23 @@ public final class Trials {
             values (?, ?, ?, ?, ?, ?, ?::jsonb)""";
     private static final String END = """
             update trial
-            set state = 'ended', rung = null, proven = ?, received_then = ?, measured = ?::jsonb, ended_at = ?
+            set state = 'ended', rung = null, proven = ?, claims = ?::jsonb, profile_works = ?, received_then = ?,
+                measured = ?::jsonb, ended_at = ?
             where id = ?""";
+
+    /**
+     * What a trial showed.
+     *
+     * @param claims as JSON
+     * @param profileWorks what it says of its profile; empty where nothing
+     */
+    public record Shown(boolean all, String claims, Optional<Boolean> profileWorks) {}
 
     public static void end(
             Tx tx,
             UUID id,
             List<RungRow> rungs,
-            boolean proven,
+            Shown shown,
             Optional<Long> receivedThen,
             Optional<String> measured,
             Instant now) {
@@ -175,7 +197,9 @@ public final class Trials {
         }
         tx.updateOne(
                 END,
-                p -> p.flag(proven)
+                p -> p.flag(shown.all())
+                        .text(shown.claims())
+                        .flag(shown.profileWorks())
                         .number(receivedThen)
                         .text(measured)
                         .instant(now)
@@ -191,8 +215,8 @@ public final class Trials {
 
     private static final String SELECT = """
             select t.id, t.profile_id, l.id as listener_id, coalesce(p.label, g.name || ' ' || l.name) as label,
-                   n.name as person, g.name as gateway, l.protocol, v.name as vantage, t.claim, t.rests_on, t.state, t.rung, t.proven,
-                   t.note, t.wanted, t.measured, t.created_at, t.ended_at
+                   n.name as person, g.name as gateway, l.protocol, v.name as vantage, t.subject, t.rests_on, t.state, t.rung, t.proven,
+                   t.claims, t.note, t.wanted, t.measured, t.created_at, t.ended_at
             from trial t
             left join profile p on p.id = t.profile_id
             left join profile_listener pl on pl.profile_id = p.id and pl.position = 0
@@ -281,11 +305,12 @@ public final class Trials {
                 row.text("gateway"),
                 row.text("protocol"),
                 row.text("vantage"),
-                row.text("claim"),
+                row.text("subject"),
                 row.text("rests_on"),
                 row.text("state"),
                 row.optionalText("rung"),
                 row.optionalFlag("proven"),
+                row.text("claims"),
                 row.optionalText("note"),
                 row.optionalText("wanted"),
                 row.optionalText("measured"),

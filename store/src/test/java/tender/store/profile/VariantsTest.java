@@ -94,7 +94,7 @@ class VariantsTest {
                 .isEmpty();
 
         db.run(tx -> Profiles.grant(
-                tx, first, List.of(Cidr.parse("10.20.1.0/24")), true, List.of(IpAddress.parse("10.20.0.53"))));
+                tx, first, List.of(Cidr.parse("10.20.1.0/24")), true, List.of(IpAddress.parse("10.20.0.53")), false));
 
         Profiles.Profile granted =
                 db.inTransaction(tx -> Profiles.byId(tx, first)).orElseThrow();

@@ -131,6 +131,7 @@ public final class OneRouter {
                             List.of(Cidr.parse("10.20.4.0/24")),
                             false,
                             List.of(),
+                            false,
                             List.of(IpAddress.parse(address)),
                             now));
             revisions.insert(

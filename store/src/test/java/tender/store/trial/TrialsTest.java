@@ -153,7 +153,14 @@ class TrialsTest {
                 new Trials.RungRow(id, 1, "ADDRESS", "HOLDS", 0, "192.0.2.1", "[]"));
 
         for (int i = 0; i < 2; i++) {
-            db.run(tx -> Trials.end(tx, id, rungs, true, Optional.empty(), Optional.of("{\"echoes\":20}"), now));
+            db.run(tx -> Trials.end(
+                    tx,
+                    id,
+                    rungs,
+                    new Trials.Shown(true, "[]", Optional.of(true)),
+                    Optional.empty(),
+                    Optional.of("{\"echoes\":20}"),
+                    now));
         }
 
         assertThat(all(tx -> Trials.rungs(tx, List.of(id)))).hasSize(2);

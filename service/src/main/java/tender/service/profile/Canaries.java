@@ -1,0 +1,92 @@
+package tender.service.profile;
+
+import com.fasterxml.jackson.core.type.TypeReference;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import tender.api.ProfileApi;
+import tender.core.network.Cidr;
+import tender.service.http.Json;
+import tender.store.certificate.Authorities;
+import tender.store.certificate.Certificates;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
+import tender.store.office.Gateways;
+import tender.store.office.Listeners;
+import tender.store.office.Sites;
+import tender.store.profile.Profiles;
+import tender.store.profile.Revisions;
+
+/** Tender's own profiles, one a listener, to try it without disturbing anyone. Each fits its listener as it is now. */
+public final class Canaries {
+    private static final String TENDER = "tender";
+    private static final Duration AHEAD = Duration.ofDays(2);
+
+    private final Db db;
+    private final Gateways gateways;
+    private final Issuing issuing;
+    private final Renewing renewing;
+
+    public Canaries(Db db, Gateways gateways, Issuing issuing, Renewing renewing) {
+        this.db = db;
+        this.gateways = gateways;
+        this.issuing = issuing;
+        this.renewing = renewing;
+    }
+
+    /** Made on first use; gets a new revision where what its file depends on has changed, or where it ends soon. */
+    public Profiles.Profile of(UUID listenerId, String actor, Instant now) {
+        Profiles.Profile canary = issuing.canary(listenerId, actor, now);
+        return db.<Boolean>inTransaction(tx -> fits(tx, canary, now))
+                ? canary
+                : renewing.renew(canary.id(), anew(canary, now), TENDER, now);
+    }
+
+    /** One for the listener as it is now, whatever was known of it before. */
+    public Profiles.Profile afresh(UUID canaryId, Instant now) {
+        return renewing.renew(canaryId, ProfileApi.Renew.AS_IT_IS, TENDER, now);
+    }
+
+    private boolean fits(Tx tx, Profiles.Profile canary, Instant now) {
+        if (!canary.state().equals("ready")) {
+            return true; // it was made this moment, or nothing can be made of it
+        }
+        Listeners.Listener listener = Listeners.byId(tx, canary.listenerId()).orElseThrow();
+        Sites.Site site = gateways.byId(tx, listener.gatewayId())
+                .flatMap(g -> Sites.byId(tx, g.siteId()))
+                .orElseThrow();
+        List<Cidr> reach = Planning.reach(false, Optional.empty(), site, listener);
+        if (!canary.reach().equals(reach)) {
+            Profiles.grant(tx, canary.id(), reach, false, canary.dns(), true);
+            return false;
+        }
+        Map<String, String> madeFor = Revisions.of(tx, canary.id()).stream()
+                .findFirst()
+                .map(r -> Json.readOwn(r.madeFor(), new TypeReference<Map<String, String>>() {}))
+                .orElse(Map.of());
+        return madeFor.equals(renewing.madeFor(tx, listener, reach)) && !endsSoon(tx, canary, now);
+    }
+
+    private static boolean endsSoon(Tx tx, Profiles.Profile canary, Instant now) {
+        return Certificates.ofProfile(tx, canary.id())
+                .filter(c ->
+                        c.ends().isBefore(now.plus(AHEAD)) && end(tx, c, now).isAfter(c.ends()))
+                .isPresent();
+    }
+
+    /** A new certificate only where it counts longer than the present one. */
+    private ProfileApi.Renew anew(Profiles.Profile canary, Instant now) {
+        Optional<Instant> until = db.inTransaction(tx -> endsSoon(tx, canary, now)
+                ? Certificates.ofProfile(tx, canary.id()).map(c -> end(tx, c, now))
+                : Optional.empty());
+        return new ProfileApi.Renew(Optional.empty(), until);
+    }
+
+    private static Instant end(Tx tx, Certificates.Certificate c, Instant now) {
+        return CertificateProfiles.usualEnd(
+                Authorities.byId(tx, c.authorityId()).orElseThrow().ends(), now);
+    }
+}
