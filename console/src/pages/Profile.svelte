@@ -56,6 +56,8 @@
         {#if p.custody === 'held'}<Button busy={action.busy} onclick={prove}>Prove it</Button>{/if}
         <Button busy={action.busy} onclick={renew}>New revision</Button>
         <Button busy={action.busy} onclick={settings}>Settings sheet</Button>
+      {/if}
+      {#if session.mayWrite && ['ready', 'waiting', 'failed'].includes(p.state)}
         <Button look="harm" onclick={() => (asking = 'withdraw')}>Withdraw</Button>
       {/if}
     {/snippet}
@@ -73,7 +75,7 @@
   {#if p.instruction}
     <Section title="To be done by hand">
       <p>{p.instruction}</p>
-      {#if hand?.paste}<pre>{hand.paste}</pre>{:else if session.mayWrite && p.state === 'waiting'}<Button busy={action.busy} onclick={show}>Show the text to paste</Button>{/if}
+      {#if hand?.paste}<pre>{hand.paste}</pre>{:else if session.mayWrite && p.state === 'waiting'}<p><Button busy={action.busy} onclick={show}>Show the text to paste</Button></p>{/if}
     </Section>
   {/if}
   {#if p.revisions.length}<Section title="What is inside"><RevisionInside profile={id} revisions={p.revisions} /></Section>{/if}

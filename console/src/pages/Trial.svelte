@@ -19,8 +19,12 @@
 {#if t}
   <div>
   <h1>{t.subject}</h1>
-  <p class="verdict"><State state={t.verdict ?? t.state} /> {t.result ? t.result + '.' : ''}</p>
-  <p class="soft"><span class="soft">{t.restsOn ? `rests on ${t.restsOn}, ` : ''}tried from the {t.vantage}, <When at={t.endedAt ?? t.createdAt} /></span></p>
+  <p class="verdict"><State state={t.verdict ?? t.state} /> <span class="soft">{t.restsOn ? `rests on ${t.restsOn}, ` : ''}tried from the {t.vantage}, <When at={t.endedAt ?? t.createdAt} /></span></p>
+  {#if t.claims.length}
+    <ul aria-label="What it shows">
+      {#each t.claims as c (c.kind)}<li><State state={c.shown ? 'holds' : 'fails'} word={c.words} /></li>{/each}
+    </ul>
+  {/if}
   {#if t.note}<p class="soft">{t.note}.</p>{/if}
   </div>
   <Section title="The ladder" note="each rung rests on the one above">
@@ -30,4 +34,5 @@
 
 <style>
   .verdict { font-size: var(--size-head); }
+  ul { list-style: none; padding: 0; margin: 0.25rem 0 0; }
 </style>

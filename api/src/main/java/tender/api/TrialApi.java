@@ -76,9 +76,18 @@ public final class TrialApi {
 
     public record Handed(Optional<Task> task) {}
 
-    /** What a trial with a file was asked to show beside that the file connects: a host, a name, the way outside. */
-    public record Asked(Optional<String> insideHost, Optional<String> insideName, Optional<String> outside) {
-        public static final Asked NOTHING = new Asked(Optional.empty(), Optional.empty(), Optional.empty());
+    /**
+     * What a trial with a file was asked to show beside that the file connects: a host, a name, the way outside.
+     *
+     * @param refusal why the program that the file is for refuses it, where it does
+     */
+    public record Asked(
+            Optional<String> insideHost,
+            Optional<String> insideName,
+            Optional<String> outside,
+            Optional<String> refusal) {
+        public static final Asked NOTHING =
+                new Asked(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
     }
 
     /**

@@ -11,6 +11,7 @@ import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.trial.Claims;
 import tender.core.trial.RungResult;
+import tender.core.wire.Problem;
 
 /** A trial made here, as it is told to the service. */
 final class Reporting {
@@ -22,7 +23,8 @@ final class Reporting {
                 Optional.of(new TrialApi.Asked(
                         trial.insideHost().map(IpAddress::toString),
                         trial.wanted().insideName().map(HostName::text),
-                        trial.wanted().outside().map(IpAddress::toString))),
+                        trial.wanted().outside().map(IpAddress::toString),
+                        trial.refusal().map(Problem::toString))),
                 outcome.ladder().rungs().stream().map(Reporting::rung).toList(),
                 outcome.measured().map(TrialApi.Measured::of));
     }

@@ -8,6 +8,7 @@ import tender.core.network.Cidr;
 import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
+import tender.core.profile.ClientRules;
 import tender.core.profile.OpenVpnClient;
 import tender.core.profile.OpenVpnFile;
 import tender.core.profile.WireGuardFile;
@@ -21,6 +22,7 @@ import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.Question;
 import tender.core.trial.Wanted;
+import tender.core.wire.Problem;
 import tender.io.names.NameService;
 import tender.io.trial.IkeTrial;
 import tender.io.trial.OpenVpnCalls;
@@ -38,7 +40,13 @@ record TextTrial(
 
     /** What an outcome shows of what was asked. */
     Claims claims(Outcome outcome) {
-        return Claims.of(outcome.ladder(), insideHost, wanted, outcome.measured());
+        return Claims.of(outcome.ladder(), insideHost, wanted, outcome.measured())
+                .refused(refusal());
+    }
+
+    /** Why the program that the file is for refuses it. */
+    Optional<Problem> refusal() {
+        return ClientRules.refusal(text);
     }
 
     Outcome run() {

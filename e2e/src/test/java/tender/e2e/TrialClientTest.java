@@ -126,6 +126,23 @@ class TrialClientTest {
 
             tender.client("profile", "issue", "mara", "phone", "--gateway", "pier2");
             Path file = tender.collect("mara-phone-pier2");
+            Path changed =
+                    Files.writeString(folder.resolve("changed.conf"), Files.readString(file) + "\nObfuscate = yes\n");
+            Shell.Result refused = tender.tryClient(
+                    "trial",
+                    "run",
+                    changed.toString(),
+                    "--inside-host",
+                    SmallOffice.INSIDE_HOST,
+                    "--resolver",
+                    "127.0.0.1:" + office.names().port());
+            assertThat(refused.code()).as(refused.out()).isEqualTo(1);
+            assertThat(refused.out())
+                    .contains("the client's program refuses the file, line")
+                    .contains("connects; reaches 10.20.4.20", "not proven");
+            Shell.Result mistyped = tender.tryClient("trial", "run", "mara-phnoe-pier2.conf");
+            assertThat(mistyped.code()).isEqualTo(2);
+            assertThat(mistyped.out()).contains("there is no such file: mara-phnoe-pier2.conf");
             tender.client("profile", "renew", "mara-phone-pier2");
             Shell.Result stale = tender.tryClient(
                     "trial",

@@ -101,6 +101,7 @@ public enum Hint {
     READS_OTHER(RISKS, "It reads settings from another file.", "Look at that file too."),
     PASSWORD_INSIDE(RISKS, "A password stands in the file in the open.", "Let the program ask for it."),
     // form
+    REFUSED(BREAKS, "The program that it is for does not take it.", "Correct that line, or take it out."),
     DEPRECATED(NOTE, "Current releases do not know this line, or call it otherwise.", "Replace it by its successor."),
     NOT_KNOWN(NOTE, "It is none of the kinds that are known here.", "Look at it by hand.");
 

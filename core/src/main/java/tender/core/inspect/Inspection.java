@@ -3,6 +3,7 @@ package tender.core.inspect;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.Stream;
 import tender.core.certificate.CertificateFacts;
 import tender.core.wire.Problem;
@@ -121,6 +122,13 @@ public record Inspection(
 
         Draft problems(List<Problem> more) {
             problems.addAll(more);
+            return this;
+        }
+
+        /** Notes why its own program refuses the file, where that is not said already. */
+        Draft refused(Optional<Problem> refusal) {
+            refusal.filter(r -> problems.stream().noneMatch(p -> p.line() == r.line()))
+                    .ifPresent(r -> note(Hint.REFUSED, r.line(), r.what()));
             return this;
         }
 

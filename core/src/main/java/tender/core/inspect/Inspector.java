@@ -116,7 +116,7 @@ public final class Inspector {
     }
 
     private Inspection textFile(String name, String text, Map<String, byte[]> beside) {
-        if (WireGuardNotes.looksLike(text)) {
+        if (WireGuardFile.looksLike(text)) {
             return WireGuardNotes.of(name, WireGuardFile.read(text));
         }
         OpenVpnFile.Reading openVpn = OpenVpnFile.read(text);

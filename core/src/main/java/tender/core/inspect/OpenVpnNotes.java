@@ -18,6 +18,7 @@ import tender.core.network.Host;
 import tender.core.profile.OpenVpnClient;
 import tender.core.profile.OpenVpnClient.Material;
 import tender.core.profile.OpenVpnFile.Directive;
+import tender.core.profile.OpenVpnRules;
 import tender.core.wire.MalformedException;
 
 /** What is said of an OpenVPN file. */
@@ -92,6 +93,7 @@ final class OpenVpnNotes {
         notes.dangerous();
         return notes.draft
                 .problems(file.problems())
+                .refused(OpenVpnRules.refusal(file.file().text()))
                 .done(name, file.server() ? Inspection.Kind.OPENVPN_SERVER : Inspection.Kind.OPENVPN_CLIENT);
     }
 

@@ -3,24 +3,19 @@ package tender.core.inspect;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import tender.core.credential.TunnelKeyPair;
 import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
 import tender.core.network.Host;
 import tender.core.profile.WireGuardFile;
+import tender.core.profile.WireGuardRules;
 
 /** What is said of a WireGuard file. */
 final class WireGuardNotes {
     private static final int FEW = 3;
-    private static final Pattern SECTION = Pattern.compile("(?im)^[ \\t]*\\[(interface|peer)][ \\t]*(#.*)?\\r?$");
 
     private WireGuardNotes() {}
-
-    static boolean looksLike(String text) {
-        return SECTION.matcher(text).find();
-    }
 
     static Inspection of(String name, WireGuardFile.Reading reading) {
         WireGuardFile file = reading.file();
@@ -43,6 +38,7 @@ final class WireGuardNotes {
             }
             reach(file, draft);
         }
+        draft.refused(WireGuardRules.refusal(file.text()));
         dangerous(file, draft);
         return draft.done(name, server ? Inspection.Kind.WIREGUARD_SERVER : Inspection.Kind.WIREGUARD_CLIENT);
     }

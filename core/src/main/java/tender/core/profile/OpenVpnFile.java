@@ -1,5 +1,6 @@
 package tender.core.profile;
 
+import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -15,8 +16,7 @@ import tender.core.wire.Problem;
 public final class OpenVpnFile {
     private static final int MAX_LINES = 20_000;
     private static final int MAX_LINE = 4_096;
-    private static final int MAX_WORDS = 64;
-    private static final Pattern OPENS = Pattern.compile("<[a-z0-9-]{1,40}>");
+    private static final Pattern OPENS = Pattern.compile("<[^<>]{1,40}>");
 
     /**
      * A directive, its words and the lines it stands on, counted from 1.
@@ -50,23 +50,25 @@ public final class OpenVpnFile {
         String block = null;
         int opened = 0;
         for (int i = 0; i < lines.size(); i++) {
-            String line = lines.get(i).strip();
+            String line = read(lines.get(i), i == 0);
             if (block != null) {
-                if (line.startsWith("</") && line.equals("</" + block + ">")) {
+                if (line.strip().startsWith("</" + block + ">")) {
                     String content = String.join("\n", lines.subList(opened, i));
                     directives.add(new Directive(block, List.of("[inline]"), opened, i + 1, Optional.of(content)));
                     block = null;
                 }
                 continue;
             }
-            if (line.startsWith("<") && OPENS.matcher(line).matches()) {
-                block = line.substring(1, line.length() - 1);
-                opened = i + 1;
-                continue;
+            if (line.getBytes(StandardCharsets.UTF_8).length >= OpenVpnWords.MOST_BYTES - 1) {
+                // its program ends there; what it says is looked at all the same
+                problems.add(new Problem(i + 1, "line", "longer than " + (OpenVpnWords.MOST_BYTES - 2) + " bytes"));
             }
             try {
                 List<String> words = words(line);
-                if (!words.isEmpty()) {
+                if (words.size() == 1 && OPENS.matcher(words.get(0)).matches()) {
+                    block = words.get(0).substring(1, words.get(0).length() - 1);
+                    opened = i + 1;
+                } else if (!words.isEmpty()) {
                     directives.add(new Directive(
                             words.get(0), List.copyOf(words.subList(1, words.size())), i + 1, i + 1, Optional.empty()));
                 }
@@ -80,58 +82,22 @@ public final class OpenVpnFile {
         return new Reading(new OpenVpnFile(lines, List.copyOf(directives)), List.copyOf(problems));
     }
 
-    /** The words of a line: double quotes and backslashes escape, single quotes take everything as it is. */
+    /** As the program reads it: without the mark of UTF-8 before the first line, and nothing behind a NUL. */
+    private static String read(String line, boolean first) {
+        String shown = first && line.startsWith("\ufeff") ? line.substring(1) : line;
+        int nul = shown.indexOf(0);
+        return nul >= 0 ? shown.substring(0, nul) : shown;
+    }
+
     private static List<String> words(String line) {
         if (line.length() > MAX_LINE) {
             throw new MalformedException("line", "", "longer than " + MAX_LINE + " characters");
         }
-        List<String> out = new ArrayList<>();
-        StringBuilder word = null;
-        char quote = 0;
-        for (int i = 0; i < line.length(); i++) {
-            char c = line.charAt(i);
-            boolean escapes = quote != '\'' && c == '\\';
-            if (escapes) {
-                if (++i == line.length()) {
-                    throw new MalformedException("line", "", "ends with a backslash");
-                }
-                word = appended(word, line.charAt(i));
-            } else if (quote != 0) {
-                if (c == quote) {
-                    quote = 0;
-                } else {
-                    word = appended(word, c);
-                }
-            } else if (c == '"' || c == '\'') {
-                quote = c;
-                word = word == null ? new StringBuilder() : word;
-            } else if (Character.isWhitespace(c)) {
-                add(out, word);
-                word = null;
-            } else if ((c == '#' || c == ';') && word == null) {
-                break;
-            } else {
-                word = appended(word, c);
-            }
+        List<String> out = new ArrayList<>(OpenVpnWords.of(line));
+        if (!out.isEmpty() && out.get(0).length() > 2 && out.get(0).startsWith("--")) {
+            out.set(0, out.get(0).substring(2));
         }
-        if (quote != 0) {
-            throw new MalformedException("line", "", "a quote is not closed");
-        }
-        add(out, word);
         return out;
-    }
-
-    private static StringBuilder appended(StringBuilder word, char c) {
-        return (word == null ? new StringBuilder() : word).append(c);
-    }
-
-    private static void add(List<String> out, StringBuilder word) {
-        if (word != null) {
-            if (out.size() == MAX_WORDS) {
-                throw new MalformedException("line", "", "more than " + MAX_WORDS + " words");
-            }
-            out.add(word.toString());
-        }
     }
 
     public List<Directive> directives() {

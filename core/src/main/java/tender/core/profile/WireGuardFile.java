@@ -6,6 +6,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.OptionalInt;
 import java.util.function.Consumer;
+import java.util.regex.Pattern;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKey;
 import tender.core.network.Endpoint;
@@ -62,6 +63,8 @@ public final class WireGuardFile {
         }
     }
 
+    private static final Pattern SECTION = Pattern.compile("(?im)^[ \\t]*\\[(interface|peer)][ \\t]*(#.*)?\\r?$");
+
     private final String text;
     private final Optional<Interface> own;
     private final List<Peer> peers;
@@ -72,6 +75,11 @@ public final class WireGuardFile {
         this.own = own;
         this.peers = List.copyOf(peers);
         this.commands = List.copyOf(commands);
+    }
+
+    /** Whether a text has a section as such a file has. */
+    public static boolean looksLike(String text) {
+        return SECTION.matcher(text).find();
     }
 
     /** The file, byte for byte as it was read or as it was changed. */

@@ -9,6 +9,8 @@ package tender.core.trial;
 public record Claim(Kind kind, boolean shown, String words, String otherwise) {
     /** Kinds of claims. */
     public enum Kind {
+        /** The program that the file is for takes it. */
+        FILE,
         /** Both sides accept each other, and an answer came back through the tunnel. */
         CONNECTS,
         /** A host inside that was named answers through the tunnel. */

@@ -1,14 +1,20 @@
 package tender.core.trial;
 
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Collectors;
 import tender.core.network.IpAddress;
+import tender.core.wire.Problem;
 
 /** What a trial was asked to show, and what it showed: the one place where a result is decided. */
 public record Claims(List<Claim> all) {
     private static final String NOTHING_CAME_BACK = "nothing came back through the tunnel";
+
+    /** What does not rest on a connection. */
+    private static final Set<Claim.Kind> FIRST = EnumSet.of(Claim.Kind.FILE, Claim.Kind.CONNECTS, Claim.Kind.ANSWERS);
 
     public Claims {
         all = List.copyOf(all);
@@ -22,10 +28,24 @@ public record Claims(List<Claim> all) {
     public static Claims of(Ladder ladder, Optional<IpAddress> insideHost, Wanted wanted, Optional<Measured> measured) {
         List<Claim> out = new ArrayList<>();
         out.add(connects(ladder));
-        insideHost.ifPresent(host -> out.add(
-                new Claim(Claim.Kind.REACHES, holds(ladder, Rung.ECHO), "reaches " + host, "does not reach " + host)));
+        boolean tried =
+                ladder.rungs().stream().anyMatch(r -> r.rung() == Rung.ECHO && r.verdict() != Verdict.NOT_TRIED);
+        insideHost.ifPresent(host -> out.add(new Claim(
+                Claim.Kind.REACHES,
+                holds(ladder, Rung.ECHO),
+                "reaches " + host,
+                tried ? "does not reach " + host : host + " was not asked")));
         wanted.insideName().ifPresent(name -> out.add(resolves(name.text(), measured.flatMap(Measured::name))));
         wanted.outside().ifPresent(at -> out.add(outside(at, measured.flatMap(Measured::exit))));
+        return new Claims(out);
+    }
+
+    /** The same, of a file that its own program refuses: whatever else was shown, nobody connects with it. */
+    public Claims refused(Optional<Problem> refusal) {
+        List<Claim> out = new ArrayList<>(refusal.stream()
+                .map(p -> new Claim(Claim.Kind.FILE, false, "", "the client's program refuses the file, " + p))
+                .toList());
+        out.addAll(all);
         return new Claims(out);
     }
 
@@ -100,7 +120,8 @@ public record Claims(List<Claim> all) {
         if (areShown()) {
             return Optional.of(true);
         }
-        boolean fails = ladder.failure().filter(r -> r.rung() != Rung.ECHO).isPresent()
+        boolean fails = lacks(Claim.Kind.FILE)
+                || ladder.failure().filter(r -> r.rung() != Rung.ECHO).isPresent()
                 || recorded && ladder.failure().isPresent()
                 || shows(Claim.Kind.CONNECTS) && lacks(Claim.Kind.OUTSIDE);
         return fails ? Optional.of(false) : Optional.empty();
@@ -110,9 +131,12 @@ public record Claims(List<Claim> all) {
         return all.stream().anyMatch(c -> c.kind() == kind && !c.shown());
     }
 
-    /** The result in a line. Where nothing connects, nothing else is said: it was not tried. */
+    /** The result in a line. Where nothing connects, nothing that rests on it is said: it was not tried. */
     public String words() {
-        Claim first = all.get(0);
-        return first.shown() ? all.stream().map(Claim::said).collect(Collectors.joining("; ")) : first.said();
+        boolean further = shows(Claim.Kind.CONNECTS) || shows(Claim.Kind.ANSWERS);
+        return all.stream()
+                .filter(x -> further || FIRST.contains(x.kind()))
+                .map(Claim::said)
+                .collect(Collectors.joining("; "));
     }
 }

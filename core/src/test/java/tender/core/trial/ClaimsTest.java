@@ -11,6 +11,7 @@ import org.junit.jupiter.params.provider.CsvSource;
 import tender.core.network.Cidr;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
+import tender.core.wire.Problem;
 
 /** What a trial was asked to show, against what it showed. */
 class ClaimsTest {
@@ -73,6 +74,7 @@ class ClaimsTest {
         assertThat(silent.areShown()).isFalse();
         assertThat(silent.words()).isEqualTo("connects; does not reach 10.20.4.20");
         assertThat(notTried.areShown()).isFalse();
+        assertThat(notTried.words()).isEqualTo("connects; 10.20.4.20 was not asked");
         assertThat(answered.areShown()).isTrue();
         assertThat(answered.words()).isEqualTo("connects; reaches 10.20.4.20");
     }
@@ -138,6 +140,25 @@ class ClaimsTest {
             String verdicts, Optional<IpAddress> host, Wanted wanted, Optional<Measured> measured, boolean recorded) {
         Ladder ladder = ladder(verdicts);
         return Claims.of(ladder, host, wanted, measured).ofProfile(ladder, recorded);
+    }
+
+    @Test
+    void aFileThatItsOwnProgramRefusesIsNotProvenWhateverAnswers() {
+        Problem refusal = new Problem(7, "refused", "a setting that [Peer] does not have");
+        Ladder well = ladder("hhhhhhhh");
+        Ladder silent = ladder("hhhf----");
+        Claims all = Claims.of(well, Optional.of(HOST), Wanted.NOTHING, Optional.empty());
+        Claims none = Claims.of(silent, Optional.of(HOST), Wanted.NOTHING, Optional.empty());
+
+        assertThat(all.refused(Optional.empty()).areShown()).isTrue();
+        assertThat(all.refused(Optional.of(refusal)).areShown()).isFalse();
+        assertThat(all.refused(Optional.of(refusal)).words())
+                .isEqualTo(
+                        "the client's program refuses the file, line 7: a setting that [Peer] does not have; connects;"
+                                + " reaches 10.20.4.20");
+        assertThat(none.refused(Optional.of(refusal)).words())
+                .endsWith("does not have; does not connect: it fails at handshake");
+        assertThat(all.refused(Optional.of(refusal)).ofProfile(well, true)).contains(false);
     }
 
     @Test

@@ -18,6 +18,7 @@ import tender.core.credential.RevealSecret;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.office.Protocol;
+import tender.core.profile.ClientRules;
 import tender.core.profile.WireGuardFile;
 import tender.core.trial.Claims;
 import tender.core.trial.GatewayEvidence;
@@ -29,6 +30,7 @@ import tender.core.trial.Result;
 import tender.core.trial.Rung;
 import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Problem;
 import tender.core.wireguard.StatusDump;
 import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.Session;
@@ -180,7 +182,8 @@ public final class TrialJob implements JobKind {
                     insideHost,
                     wanted,
                     rung -> say(trial.id(), rung.name()));
-            Claims claims = Claims.of(outcome.ladder(), insideHost, wanted, outcome.measured());
+            Claims claims = Claims.of(outcome.ladder(), insideHost, wanted, outcome.measured())
+                    .refused(refusal(tried));
             recorder.end(trial.id(), outcome.ladder(), claims, Optional.empty(), outcome.measured());
             return;
         }
@@ -195,8 +198,12 @@ public final class TrialJob implements JobKind {
             ladder = Ladder.judge(
                     question, seen, evidence(question, listener), Optional.of(known.circumstances(List.of())));
         }
-        Claims claims = Claims.of(ladder, insideHost, wanted, made.measured());
+        Claims claims = Claims.of(ladder, insideHost, wanted, made.measured()).refused(refusal(tried));
         recorder.end(trial.id(), ladder, claims, received(tried.profile(), seen), made.measured());
+    }
+
+    private static Optional<Problem> refusal(Issuing.Newest tried) {
+        return ClientRules.refusal(tried.content().revealText(RevealSecret.TO_HANDSHAKE));
     }
 
     /** What a standing vantage gets for a trial: the listener's canary or where to knock, never anybody's own file. */

@@ -82,6 +82,15 @@ final class TrialRecorder {
         return Json.readOwn(trial.claims(), new TypeReference<List<TrialApi.Claim>>() {});
     }
 
+    /** The result in a line; empty while a trial runs. */
+    static String result(List<TrialApi.Claim> claims) {
+        return new Claims(claims.stream()
+                        .map(c -> new Claim(
+                                Claim.Kind.valueOf(c.kind().toUpperCase(Locale.ROOT)), c.shown(), c.words(), c.words()))
+                        .toList())
+                .words();
+    }
+
     static Set<String> causes(Ladder ladder) {
         return ladder.failure().stream()
                 .flatMap(r -> r.causes().stream())

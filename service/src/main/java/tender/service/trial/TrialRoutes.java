@@ -107,7 +107,7 @@ public final class TrialRoutes {
                         t.rung().map(r -> Rung.valueOf(r).label()),
                         t.proven(),
                         t.proven().map(p -> TrialJob.verdict(t.protocol(), p, failed(rungs.get(t.id())))),
-                        result(TrialRecorder.claims(t)),
+                        TrialRecorder.result(TrialRecorder.claims(t)),
                         TrialRecorder.claims(t),
                         t.note(),
                         rungs.getOrDefault(t.id(), List.of()).stream()
@@ -123,14 +123,6 @@ public final class TrialRoutes {
         return rungs == null
                 ? Optional.empty()
                 : TrialRecorder.ladder(rungs).failure().map(RungResult::rung);
-    }
-
-    /** Where the first is not shown, the others were not tried. */
-    private static String result(List<TrialApi.Claim> claims) {
-        return claims.stream()
-                .limit(claims.isEmpty() || claims.get(0).shown() ? claims.size() : 1)
-                .map(TrialApi.Claim::words)
-                .collect(Collectors.joining("; "));
     }
 
     private static TrialApi.Rung render(Trials.RungRow r) {

@@ -24,6 +24,7 @@ import tender.core.trial.Verdict;
 import tender.core.trial.Wanted;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Problem;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
@@ -236,15 +237,16 @@ public final class VantageRoutes {
     private static Claims claims(Ladder ladder, TrialApi.Report report) {
         TrialApi.Asked asked = report.asked().orElse(TrialApi.Asked.NOTHING);
         return Claims.of(
-                ladder,
-                asked.insideHost().map(h -> Fields.parse("asked.insideHost", h, IpAddress::parse)),
-                new Wanted(
-                        0,
-                        false,
-                        asked.insideName().map(n -> Fields.parse("asked.insideName", n, HostName::parse)),
-                        asked.outside().map(o -> Fields.parse("asked.outside", o, IpAddress::parse)),
-                        false),
-                TrialRecorder.facts(report.measured()));
+                        ladder,
+                        asked.insideHost().map(h -> Fields.parse("asked.insideHost", h, IpAddress::parse)),
+                        new Wanted(
+                                0,
+                                false,
+                                asked.insideName().map(n -> Fields.parse("asked.insideName", n, HostName::parse)),
+                                asked.outside().map(o -> Fields.parse("asked.outside", o, IpAddress::parse)),
+                                false),
+                        TrialRecorder.facts(report.measured()))
+                .refused(asked.refusal().map(r -> new Problem(0, "refused", cut(r))));
     }
 
     /** What the records say of a file that was tried elsewhere: often all that was wrong. */
