@@ -11,6 +11,7 @@ import tender.core.openvpn.ClientSettings;
 import tender.core.profile.ClientRules;
 import tender.core.profile.OpenVpnClient;
 import tender.core.profile.OpenVpnFile;
+import tender.core.profile.SecretsInside;
 import tender.core.profile.WireGuardFile;
 import tender.core.trial.Claims;
 import tender.core.trial.IkeLadder;
@@ -22,6 +23,7 @@ import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.Question;
 import tender.core.trial.Wanted;
+import tender.core.wire.MalformedException;
 import tender.core.wire.Problem;
 import tender.io.names.NameService;
 import tender.io.trial.IkeTrial;
@@ -49,7 +51,18 @@ record TextTrial(
         return ClientRules.refusal(text);
     }
 
+    /** Makes it; no secret of the file is in what comes of it, wherever it stood in the file. */
     Outcome run() {
+        SecretsInside secrets = SecretsInside.of(text);
+        try {
+            Outcome outcome = made();
+            return new Outcome(outcome.ladder().told(secrets::hidden), outcome.measured(), outcome.reach());
+        } catch (MalformedException e) {
+            throw new MalformedException(e.code(), secrets.hidden(e.place()), secrets.hidden(e.what()));
+        }
+    }
+
+    private Outcome made() {
         if (IkeQuestion.looksLike(text)) {
             return ike();
         }

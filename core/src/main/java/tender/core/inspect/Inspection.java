@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
 import tender.core.certificate.CertificateFacts;
+import tender.core.profile.SecretsInside;
 import tender.core.wire.Problem;
 
 /**
@@ -89,6 +90,24 @@ public record Inspection(
                 notes.stream().filter(n -> n.hint() != hint).toList(),
                 problems,
                 parts.stream().map(p -> p.without(hint)).toList());
+    }
+
+    /** The same without secrets of the file that stand where others belong. */
+    Inspection without(SecretsInside secrets) {
+        return new Inspection(
+                secrets.hidden(name),
+                kind,
+                facts.stream()
+                        .map(f -> new Fact(f.label(), secrets.hidden(f.value())))
+                        .toList(),
+                certificates,
+                notes.stream()
+                        .map(n -> new Note(n.hint(), n.line(), secrets.hidden(n.detail())))
+                        .toList(),
+                problems.stream()
+                        .map(p -> new Problem(p.line(), p.code(), secrets.hidden(p.what())))
+                        .toList(),
+                parts);
     }
 
     public boolean asksPassphrase() {

@@ -21,6 +21,7 @@ import tender.core.certificate.RequestFacts;
 import tender.core.certificate.RevocationFacts;
 import tender.core.profile.OpenVpnClient;
 import tender.core.profile.OpenVpnFile;
+import tender.core.profile.SecretsInside;
 import tender.core.profile.SectionFile;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.Budget;
@@ -69,7 +70,9 @@ public final class Inspector {
                 return archive(name, content, depth);
             }
             Optional<String> text = text(content);
-            return text.isPresent() ? textFile(name, text.get(), beside) : binary(name, content);
+            return text.isPresent()
+                    ? textFile(name, text.get(), beside).without(SecretsInside.of(text.get()))
+                    : binary(name, content);
         } catch (MalformedException e) {
             return new Inspection.Draft()
                     .note(Hint.NOT_KNOWN, 0, "")

@@ -26,6 +26,7 @@ public final class MaskedText {
     private MaskedText() {}
 
     public static List<String> of(String text) {
+        SecretsInside secrets = SecretsInside.of(text);
         List<String> out = new ArrayList<>();
         String block = "";
         boolean pem = false;
@@ -47,7 +48,7 @@ public final class MaskedText {
                 pem = true;
                 out.add(line);
             } else {
-                out.add(SETTING.matcher(line).replaceFirst("$1" + Matcher.quoteReplacement(KEPT_BACK)));
+                out.add(secrets.hidden(SETTING.matcher(line).replaceFirst("$1" + Matcher.quoteReplacement(KEPT_BACK))));
             }
         }
         return out;

@@ -32,7 +32,7 @@ final class Causes {
                             CERTAIN,
                             c -> c.known(e -> !e.portAgrees()),
                             "the listener is on another port than the profile calls",
-                            "issue the profile again for the port the listener has now, or move the listener back"),
+                            "make the file anew for the port that the listener has now: tender profile renew PROFILE; or move the listener back"),
                     new CauseTable.Row<Case>(
                             Rung.PORT,
                             "port-refused",
@@ -54,7 +54,7 @@ final class Causes {
                             CERTAIN,
                             c -> c.seen().handshake() == Observation.Handshake.UNREADABLE,
                             "the gateway answered, but its answer does not open: the preshared keys differ",
-                            "issue the profile again; the old file cannot be used"),
+                            "bring the gateway to what the records say: tender gateway apply GATEWAY; a file from elsewhere has to be made anew there"),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
                             "under-load",
@@ -68,14 +68,14 @@ final class Causes {
                             CERTAIN,
                             c -> c.known(e -> !e.keyAgrees()),
                             "the profile holds another public key than the gateway has",
-                            "issue the profile again with the gateway's present key"),
+                            "make the file anew with the gateway's present key: tender profile renew PROFILE"),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
                             "client-unknown",
                             CERTAIN,
                             c -> c.known(e -> !e.clientWritten() && !e.clientInForce()),
                             "the gateway does not know this client's key",
-                            "issue the profile again, which adds the peer to the gateway"),
+                            "bring the gateway to what the records say, which adds the peer: tender gateway apply GATEWAY"),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
                             "client-not-in-force",
@@ -127,7 +127,7 @@ final class Causes {
                             CERTAIN,
                             c -> c.known(e -> !e.tunnelAddressAgrees()),
                             "the gateway expects another tunnel address from this client and drops what it sends",
-                            "issue the profile again; address and peer are then written together"),
+                            "bring the gateway to what the records say: tender gateway apply GATEWAY"),
                     new CauseTable.Row<Case>(
                             Rung.ECHO,
                             "tunnel-address-differs",

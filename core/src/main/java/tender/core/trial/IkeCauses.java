@@ -62,7 +62,8 @@ final class IkeCauses {
         }
     }
 
-    private static final String AGAIN = "hand out the newest revision of the profile";
+    private static final String AGAIN =
+            "make the file anew for the listener as it is now, and hand it out: tender profile renew PROFILE";
 
     private static CauseTable.Row<Case> row(
             Rung rung, String code, Certainty certainty, Predicate<Case> applies, String what, String remedy) {
@@ -171,14 +172,14 @@ final class IkeCauses {
                             CERTAIN,
                             c -> c.fault(ServerTrust.Kind.FOREIGN) && c.known(Circumstances::newerRevision),
                             "the file believes an authority that the server left; a newer revision exists",
-                            AGAIN),
+                            "hand out the newest revision of the profile: tender handout prepare PROFILE"),
                     row(
                             Rung.TRUST,
                             "server-foreign-authority",
                             CERTAIN,
                             c -> c.fault(ServerTrust.Kind.FOREIGN) && !c.known(Circumstances::newerRevision),
                             "the server's certificate is signed by an authority that the file does not believe",
-                            "the file is stale, or this is another server: compare, then " + AGAIN),
+                            "see whether this is the right server; if it is, " + AGAIN),
                     row(
                             Rung.TRUST,
                             "server-name-differs",

@@ -45,6 +45,10 @@ public final class KnockLadder {
         return TABLE.rows().stream().map(CauseTable.Row::code).collect(Collectors.toSet());
     }
 
+    static List<? extends CauseTable.Row<?>> rowsOfTheTable() {
+        return TABLE.rows();
+    }
+
     private static List<CauseTable.Row<Case>> rows() {
         List<CauseTable.Row<Case>> out = new ArrayList<>();
         for (Rung rung : List.of(Rung.PORT, Rung.HANDSHAKE)) {

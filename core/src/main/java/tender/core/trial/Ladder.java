@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.function.ToLongFunction;
+import java.util.function.UnaryOperator;
 
 /** Judges an observation, with what the gateway's files say where they could be read. */
 public record Ladder(List<RungResult> rungs) {
@@ -67,6 +68,20 @@ public record Ladder(List<RungResult> rungs) {
     public boolean isAnswered() {
         return failure().isEmpty()
                 && rungs.stream().anyMatch(r -> r.rung() == Rung.HANDSHAKE && r.verdict() == Verdict.HOLDS);
+    }
+
+    /** The same with what was seen in other words. */
+    public Ladder told(UnaryOperator<String> words) {
+        return new Ladder(rungs.stream()
+                .map(r -> new RungResult(
+                        r.rung(),
+                        r.verdict(),
+                        r.millis(),
+                        words.apply(r.detail()),
+                        r.causes().stream()
+                                .map(c -> new Cause(c.code(), c.certainty(), words.apply(c.what()), c.remedy()))
+                                .toList()))
+                .toList());
     }
 
     public Optional<RungResult> failure() {

@@ -113,7 +113,8 @@ final class OpenVpnCauses {
                 "set the file's transport as told above: proto, or the last word of remote");
     }
 
-    private static final String AGAIN = "hand out the newest revision of the profile";
+    private static final String AGAIN =
+            "make the file anew for the listener as it is now, and hand it out: tender profile renew PROFILE";
 
     static final CauseTable<Case> TABLE = new CauseTable<Case>(List.of(
                     new CauseTable.Row<Case>(
@@ -251,14 +252,14 @@ final class OpenVpnCauses {
                             CERTAIN,
                             c -> c.fault(ServerTrust.Kind.FOREIGN) && c.known(Circumstances::newerRevision),
                             "the file believes an authority that the server left; a newer revision exists",
-                            AGAIN),
+                            "hand out the newest revision of the profile: tender handout prepare PROFILE"),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
                             "server-foreign-authority",
                             CERTAIN,
                             c -> c.fault(ServerTrust.Kind.FOREIGN) && !c.known(Circumstances::newerRevision),
                             "the server's certificate is signed by an authority that the file does not believe",
-                            "the file is stale, or this is another server: compare, then " + AGAIN),
+                            "see whether this is the right server; if it is, " + AGAIN),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
                             "server-name-differs",
