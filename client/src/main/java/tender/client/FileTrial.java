@@ -6,6 +6,7 @@ import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
@@ -14,12 +15,12 @@ import tender.core.profile.IkeProfile;
 import tender.core.profile.OpenVpnClient;
 import tender.core.profile.OpenVpnFile;
 import tender.core.profile.SingleFile;
-import tender.core.trial.IkeQuestion;
 
 /** A profile's file on this machine; parts that it names are read from beside it. */
 final class FileTrial {
     private static final long MAX_BYTES = 1_000_000;
     private static final int MAX_BESIDE = 200;
+    private static final List<String> IKE_FOLDERS = List.of("x509", "x509ca", "private", "rsa", "ecdsa", "pkcs8");
 
     private FileTrial() {}
 
@@ -40,10 +41,10 @@ final class FileTrial {
     /** The profile with all its parts inside. */
     static String whole(Path path) {
         String text = new String(read(path), StandardCharsets.UTF_8);
-        if (IkeQuestion.looksLike(text)) {
+        if (IkeProfile.looksLike(text)) {
             return text.contains("-----BEGIN ")
                     ? text
-                    : IkeProfile.of(text, beside(path, text)).text();
+                    : IkeProfile.of(text, ikeParts(path, text)).text();
         }
         OpenVpnFile openVpn = OpenVpnFile.read(text).file();
         return OpenVpnClient.looksLike(openVpn) ? whole(openVpn, beside(path, text)) : text;
@@ -57,6 +58,26 @@ final class FileTrial {
         return login.map(content -> out.withBlock("auth-user-pass", new String(content, StandardCharsets.UTF_8)))
                 .orElse(out)
                 .text();
+    }
+
+    /** Parts beside the file, and those in strongSwan's own folders beside it or beside its {@code conf.d}. */
+    private static Map<String, byte[]> ikeParts(Path path, String text) {
+        Map<String, byte[]> out = new HashMap<>(beside(path, text));
+        Path folder = path.toAbsolutePath().getParent();
+        Path root = folder.endsWith("conf.d") ? folder.getParent() : folder;
+        for (String name : IKE_FOLDERS) {
+            if (Files.isDirectory(root.resolve(name))) {
+                try (Stream<Path> all = Files.list(root.resolve(name))) {
+                    all.filter(Files::isRegularFile)
+                            .sorted()
+                            .limit(MAX_BESIDE)
+                            .forEach(p -> out.put(name + "/" + p.getFileName(), read(p)));
+                } catch (IOException e) {
+                    throw CallFailure.of(ProblemCode.MALFORMED, root.resolve(name) + " cannot be read");
+                }
+            }
+        }
+        return out;
     }
 
     private static Map<String, byte[]> beside(Path path, String text) {

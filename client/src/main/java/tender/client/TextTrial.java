@@ -9,6 +9,7 @@ import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
 import tender.core.profile.ClientRules;
+import tender.core.profile.IkeProfile;
 import tender.core.profile.OpenVpnClient;
 import tender.core.profile.OpenVpnFile;
 import tender.core.profile.SecretsInside;
@@ -63,7 +64,7 @@ record TextTrial(
     }
 
     private Outcome made() {
-        if (IkeQuestion.looksLike(text)) {
+        if (IkeProfile.looksLike(text)) {
             return ike();
         }
         return OpenVpnClient.looksLike(OpenVpnFile.read(text).file()) ? openVpn() : wireGuard();

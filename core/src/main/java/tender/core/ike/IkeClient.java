@@ -115,10 +115,8 @@ public final class IkeClient {
     }
 
     /** Who the server says it is. */
-    public Optional<String> serverId() {
-        return serverId.length == 0
-                ? Optional.empty()
-                : Optional.of(Identification.read(serverId).words());
+    public Optional<Identification> serverId() {
+        return serverId.length == 0 ? Optional.empty() : Optional.of(Identification.read(serverId));
     }
 
     /** Whether the server's proof was made with the key of its certificate, or with the shared secret. */
@@ -466,7 +464,9 @@ public final class IkeClient {
             return settings.serverProof().equals("psk")
                     && same(proof, Proof.shared(keys.prf(), sharedSecret(), octets(false)));
         }
-        return !serverChain.isEmpty() && proof.isBy(serverChain.get(0), octets(false));
+        return !settings.serverProof().equals("psk")
+                && !serverChain.isEmpty()
+                && proof.isBy(serverChain.get(0), octets(false));
     }
 
     private static boolean same(Proof a, Proof b) {

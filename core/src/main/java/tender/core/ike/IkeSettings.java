@@ -2,7 +2,10 @@ package tender.core.ike;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
+import java.util.stream.Collectors;
+import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.CertificateKey;
 import tender.core.certificate.PemText;
 import tender.core.certificate.PrivateKeyFile;
@@ -42,9 +45,15 @@ public record IkeSettings(
         int port) {
     public static final int PORT = 500;
     public static final int NAT_PORT = 4500;
-    private static final String USUAL =
-            "aes256gcm16-prfsha384-ecp384,aes256gcm16-prfsha256-ecp256,aes256-sha256-modp2048,aes128-sha256-modp2048";
-    private static final String USUAL_TUNNEL = "aes256gcm16,aes128gcm16,aes256-sha256,aes128-sha256,aes256-sha1";
+    private static final int LONGEST_CHAIN = 8;
+    /** What strongSwan 5.9 offers where a file says nothing or {@code default}, as far as it is known here. */
+    private static final String USUAL = "aes128gcm16-aes192gcm16-aes256gcm16-chacha20poly1305"
+            + "-prfsha256-prfsha384-prfsha512-prfsha1-curve25519-ecp256-ecp384-ecp521-modp3072-modp4096-modp6144-modp8192"
+            + "-modp2048,aes128-aes192-aes256-sha256-sha384-sha512-sha1-prfsha256-prfsha384-prfsha512-prfsha1-curve25519"
+            + "-ecp256-ecp384-ecp521-modp3072-modp4096-modp6144-modp8192-modp2048";
+
+    private static final String USUAL_TUNNEL =
+            "aes128gcm16-aes192gcm16-aes256gcm16,aes128-aes192-aes256-sha256-sha384-sha512-sha1";
 
     /** What a person or a store adds to the file: password or shared secret, with another account than the file's. */
     public record Added(Optional<String> user, Optional<Secret> secret) {
@@ -58,61 +67,86 @@ public record IkeSettings(
     }
 
     public static IkeSettings of(IkeProfile profile, Added added) {
-        SectionFile file = SectionFile.read(profile.section());
-        String proof = profile.says("local", "auth").orElse("pubkey");
-        if (!proof.matches("pubkey.*|psk|eap.*|rsa.*|ecdsa.*")) {
+        String proof = profile.says("local", "auth").orElse("pubkey").toLowerCase(Locale.ROOT);
+        boolean account = proof.matches("eap|eap-mschapv2");
+        boolean shared = proof.equals("psk");
+        if (!account && !shared && !proof.matches("(ike:|pubkey|rsa|ecdsa).*")) {
             throw new MalformedException("auth", "local", proof + " is not tried");
         }
-        boolean account = proof.startsWith("eap");
-        boolean shared = proof.equals("psk");
         Optional<CertificateKey> key = profile.key()
                 .map(k -> PrivateKeyFile.of(PemText.read(k.revealText(RevealSecret.TO_HANDSHAKE))
                                 .blocks()
                                 .get(0))
                         .key()
                         .orElseThrow(() -> new MalformedException("key", "key", "the key is locked")));
-        List<byte[]> chain = certificates(profile.certificate());
+        List<byte[]> authorities = certificates(profile.authority());
+        List<byte[]> chain = chain(certificates(profile.certificate()), authorities);
         if (!account && !shared && (chain.isEmpty() || key.isEmpty())) {
             throw new MalformedException(
                     "certificate", "local", "the file proves itself by a certificate and has none");
         }
         Optional<String> id = profile.says("local", "id").filter(i -> !i.equals("%any"));
-        Optional<String> server = profile.says("remote", "id").filter(i -> !i.startsWith("%"));
-        Optional<String> given = file.settings().stream()
-                .filter(s -> s.key().equals("secret"))
-                .findFirst()
-                .map(SectionFile.Setting::value);
+        Optional<String> user =
+                added.user().or(() -> profile.says("local", "eap_id")).or(() -> id);
         return new IkeSettings(
                 account ? "eap-mschapv2" : shared ? "psk" : "pubkey",
                 id,
                 chain,
                 key,
-                added.user().or(() -> profile.says("local", "eap_id")).or(() -> id),
-                added.secret().or(() -> given.map(Secret::of)),
-                profile.says("remote", "auth").orElse("pubkey"),
-                server,
-                certificates(profile.authority()),
-                proposals(profile.says("", "proposals"), USUAL),
-                proposals(setting(file, "esp_proposals"), USUAL_TUNNEL),
+                user,
+                added.secret().or(() -> IkeSecrets.of(profile.section(), shared ? "ike" : "eap", shared ? id : user)),
+                profile.says("remote", "auth").orElse("pubkey").toLowerCase(Locale.ROOT),
+                profile.says("remote", "id").filter(i -> !i.startsWith("%")),
+                authorities,
+                proposals(profile.says("", "proposals"), Proposal.IKE, USUAL),
+                proposals(profile.child("esp_proposals"), Proposal.ESP, USUAL_TUNNEL),
                 profile.reach(),
-                profile.says("", "vips").filter(v -> v.contains(":")).isPresent(),
+                profile.list("", "vips").stream().anyMatch(v -> v.contains(":") || v.equals("%any6")),
                 profile.says("", "remote_port").map(IkeSettings::port).orElse(PORT));
+    }
+
+    /** The own certificate, and those of authorities between it and the one that everybody knows. */
+    private static List<byte[]> chain(List<byte[]> own, List<byte[]> authorities) {
+        List<byte[]> out = new ArrayList<>(own);
+        boolean found = !own.isEmpty();
+        while (found && out.size() < LONGEST_CHAIN) {
+            CertificateFacts last = CertificateFacts.of(out.get(out.size() - 1));
+            Optional<byte[]> next = authorities.stream()
+                    .filter(a -> !CertificateFacts.of(a).isSelfSigned() && last.isIssuedBy(CertificateFacts.of(a)))
+                    .findFirst();
+            next.ifPresent(out::add);
+            found = next.isPresent();
+        }
+        return out;
     }
 
     private static int port(String text) {
         return Port.parse(text).number();
     }
 
-    private static Optional<String> setting(SectionFile file, String key) {
-        return file.settings().stream()
-                .filter(s -> s.key().equals(key))
-                .findFirst()
-                .map(SectionFile.Setting::value);
+    /** What is offered of what the file says: proposals of which every algorithm is known here. */
+    private static String proposals(Optional<String> said, int protocol, String usual) {
+        List<String> items = said.map(SectionFile::items).orElse(List.of("default"));
+        String offered = items.stream()
+                .map(p -> p.equals("default") ? usual : p)
+                .filter(p -> Proposal.isTried(protocol, p))
+                .collect(Collectors.joining(","));
+        if (offered.isEmpty() && !items.isEmpty()) {
+            throw new MalformedException("proposal", "proposals", "none of the file's algorithms is tried");
+        }
+        return offered.isEmpty() ? usual : offered;
     }
 
-    private static String proposals(Optional<String> said, String usual) {
-        return said.map(s -> s.replaceAll("(^|,)\\s*default\\s*(?=,|$)", "$1" + usual))
-                .orElse(usual);
+    /** Proposals of the file that are not offered in a trial, as they stand there. */
+    public static List<String> notOffered(IkeProfile profile) {
+        List<String> out = new ArrayList<>();
+        profile.list("", "proposals").stream()
+                .filter(p -> !p.equals("default") && !Proposal.isTried(Proposal.IKE, p))
+                .forEach(out::add);
+        profile.child("esp_proposals").map(SectionFile::items).orElse(List.of()).stream()
+                .filter(p -> !p.equals("default") && !Proposal.isTried(Proposal.ESP, p))
+                .forEach(out::add);
+        return out;
     }
 
     private static List<byte[]> certificates(Optional<String> pem) {

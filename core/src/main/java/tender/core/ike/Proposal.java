@@ -32,8 +32,8 @@ record Proposal(int number, int protocol, byte[] spi, List<Transform> transforms
                 continue;
             }
             List<Transform> all = new ArrayList<>();
-            for (String word : one.split("-")) {
-                if (!word.matches("no_?esn|esn")) {
+            for (String word : one.strip().split("\\s*-\\s*")) {
+                if (!word.isEmpty() && !word.matches("no_?esn|esn|none|modpnone")) {
                     all.add(Transform.parse(word));
                 }
             }
@@ -54,6 +54,20 @@ record Proposal(int number, int protocol, byte[] spi, List<Transform> transforms
             out.add(new Proposal(out.size() + 1, protocol, spi, all));
         }
         return out;
+    }
+
+    /** Whether all of a proposal's algorithms are known here, and none is missing that is needed. */
+    static boolean isTried(int protocol, String text) {
+        try {
+            List<Proposal> all = parse(protocol, text, new byte[0]);
+            return !text.matches("(?:.*-)?esn(?:-.*)?")
+                    && all.stream()
+                            .allMatch(p -> p.one(Transform.CIPHER).isPresent()
+                                    && (protocol == ESP
+                                            || p.one(Transform.GROUP).isPresent()));
+        } catch (MalformedException e) {
+            return false;
+        }
     }
 
     Optional<Transform> one(int type) {

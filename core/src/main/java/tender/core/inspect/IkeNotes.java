@@ -11,6 +11,7 @@ import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.core.profile.SectionFile;
 import tender.core.profile.SectionFile.Setting;
+import tender.core.profile.SwanctlRules;
 import tender.core.wire.MalformedException;
 
 /** What is said of an IKEv2 connection in a swanctl file. */
@@ -33,13 +34,12 @@ final class IkeNotes {
 
     static Inspection of(String name, SectionFile file, Map<String, byte[]> beside) {
         IkeNotes notes = new IkeNotes(file);
-        notes.draft.problems(file.problems());
         notes.calls();
         notes.proof(beside);
         notes.reach();
         notes.strength();
         notes.dangerous();
-        return notes.draft.done(name, Inspection.Kind.IKEV2);
+        return notes.draft.refused(SwanctlRules.refusal(file)).done(name, Inspection.Kind.IKEV2);
     }
 
     private List<Setting> all(String key, String... path) {
@@ -49,19 +49,19 @@ final class IkeNotes {
     }
 
     private List<Setting> all(String key) {
-        return file.settings().stream().filter(s -> s.key().equals(key)).toList();
+        return file.written().stream().filter(s -> s.key().equals(key)).toList();
     }
 
     private void calls() {
         List<Setting> remote = all("remote_addrs", "connections", "*");
         draft.fact("leads to", remote.stream().map(Setting::value).collect(Collectors.joining(", ")));
-        boolean connects = file.settings().stream()
-                .anyMatch(s -> s.path().size() > 1 && s.path().get(0).equals("connections"));
+        boolean connects =
+                file.sections().stream().anyMatch(p -> p.size() > 1 && p.get(0).equals("connections"));
         if (remote.isEmpty() && connects) {
             draft.note(Hint.ENDPOINT_MISSING, 0, "");
         }
         for (Setting s : remote) {
-            for (String host : s.value().split("\\s*,\\s*")) {
+            for (String host : s.items()) {
                 try {
                     Endpoint e = new Endpoint(Host.parse(host), IKE, Transport.UDP);
                     if (e.isPlaceholder()) {
@@ -88,9 +88,11 @@ final class IkeNotes {
         own.stream()
                 .filter(s -> s.value().equals("psk"))
                 .forEach(s -> draft.note(Hint.PROTOCOL_WEAK, s.line(), "one shared secret"));
-        for (Setting certs : all("certs")) {
-            if (!beside.containsKey(certs.value())) {
-                draft.note(Hint.PART_ELSEWHERE, certs.line(), "certificate " + certs.value());
+        for (String key : List.of("certs", "cacerts", "pubkeys")) {
+            for (Setting parts : all(key)) {
+                parts.items().stream()
+                        .filter(part -> !beside.containsKey(part.substring(part.lastIndexOf('/') + 1)))
+                        .forEach(part -> draft.note(Hint.PART_ELSEWHERE, parts.line(), key + " " + part));
             }
         }
         Optional<Setting> id = file.settings().stream()
@@ -157,7 +159,7 @@ final class IkeNotes {
 
     private void dangerous() {
         all("updown").forEach(s -> draft.note(Hint.RUNS_PROGRAM, s.line(), "updown " + s.value()));
-        all("include").forEach(s -> draft.note(Hint.READS_OTHER, s.line(), "include " + s.value()));
+        file.includes().forEach(i -> draft.note(Hint.READS_OTHER, i.line(), "include " + i.pattern()));
         all("revocation").stream()
                 .filter(s -> s.value().equals("ifuri"))
                 .forEach(s -> draft.note(Hint.CHECK_OFF, s.line(), "revocation " + s.value()));

@@ -12,6 +12,9 @@ public final class ClientRules {
         if (WireGuardFile.looksLike(text)) {
             return WireGuardRules.refusal(text);
         }
-        return OpenVpnClient.looksLike(OpenVpnFile.read(text).file()) ? OpenVpnRules.refusal(text) : Optional.empty();
+        if (OpenVpnClient.looksLike(OpenVpnFile.read(text).file())) {
+            return OpenVpnRules.refusal(text);
+        }
+        return IkeProfile.looksLike(text) ? SwanctlRules.refusal(IkeProfile.section(text)) : Optional.empty();
     }
 }

@@ -14,6 +14,7 @@ import tender.core.network.Host;
  * @param identity who the client says it is
  * @param certificate file name of the client's certificate, where it proves itself by one
  * @param authority file name of the authority's certificate
+ * @param reach networks that go through the tunnel; where none is said, all that the gateway lets through
  */
 public record IkeConnection(
         String name,
@@ -66,7 +67,7 @@ public record IkeConnection(
         line(out, 6, "id", serverId);
         authority.ifPresent(a -> line(out, 6, "cacerts", a));
         out.append("    }\n    children {\n      " + name + " {\n");
-        line(out, 8, "remote_ts", networks.isEmpty() ? "dynamic" : networks);
+        line(out, 8, "remote_ts", networks.isEmpty() ? Cidr.EVERYTHING_V4.toString() : networks);
         line(out, 8, "esp_proposals", ESP);
         line(out, 8, "dpd_action", "restart");
         return out.append("      }\n    }\n  }\n}\n").toString();

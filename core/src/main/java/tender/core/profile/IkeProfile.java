@@ -1,15 +1,21 @@
 package tender.core.profile;
 
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
 import tender.core.certificate.PrivateKeyFile;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
+import tender.core.network.Cidr;
 import tender.core.wire.MalformedException;
 
 /**
@@ -17,11 +23,13 @@ import tender.core.wire.MalformedException;
  * section names as PEM blocks (RFC 7468, which lets text stand before a block).
  *
  * @param certificate of the device in PEM; empty where it proves itself by a password
- * @param authority in PEM
+ * @param authority all that the connection believes, in PEM
  */
 public record IkeProfile(
         String section, Optional<String> certificate, Optional<Secret> key, Optional<String> authority) {
+    private static final byte DER = 0x30;
     private static final String BEGIN = "-----BEGIN ";
+    private static final Pattern CONNECTIONS = Pattern.compile("(?m)^[ \\t]*connections\\s*(?::[^{}=\"]*)?\\{");
 
     public String text() {
         StringBuilder out = new StringBuilder(section);
@@ -35,43 +43,89 @@ public record IkeProfile(
     }
 
     public static IkeProfile read(String text) {
+        return of(section(text), blocks(text));
+    }
+
+    /** Whether a text has a section for IKE connections. */
+    public static boolean looksLike(String text) {
+        return CONNECTIONS.matcher(text).find();
+    }
+
+    /** The text without the parts that stand behind it, and without the comment over the first of them. */
+    public static String section(String text) {
         int at = text.indexOf(BEGIN);
-        String before = at < 0 ? text : text.substring(0, at);
-        int comment = at < 0 ? -1 : before.lastIndexOf("\n# ");
-        return of(comment < 0 ? before : before.substring(0, comment + 1), at < 0 ? List.of() : blocks(text));
+        if (at < 0) {
+            return text;
+        }
+        String before = text.substring(0, at);
+        int comment = before.lastIndexOf('\n', before.length() - 2) + 1;
+        return before.endsWith("\n") && before.startsWith("# ", comment) ? before.substring(0, comment) : before;
     }
 
     private static List<PemText.Block> blocks(String text) {
         return PemText.read(text).blocks();
     }
 
-    /** Puts a section together with the files that came beside it; throws where a part that it names is not among them. */
+    /** What a part that came beside it holds: PEM, or one certificate in DER. */
+    private static List<PemText.Block> blocks(byte[] part) {
+        if (part.length > 0 && part[0] == DER) {
+            CertificateFacts.of(part);
+            return List.of(new PemText.Block("CERTIFICATE", Map.of(), part, 0, 0));
+        }
+        return blocks(new String(part, StandardCharsets.ISO_8859_1));
+    }
+
+    /**
+     * Puts a section together with the files that came beside it; throws where a part that it names is not among them. As
+     * strongSwan does, it believes the authorities that the section names, and where it names none all in {@code x509ca/}.
+     *
+     * @param beside by their names, or in strongSwan's own folders by folder and name
+     */
     public static IkeProfile of(String section, Map<String, byte[]> beside) {
         SectionFile file = SectionFile.read(section);
-        List<PemText.Block> blocks = new java.util.ArrayList<>();
-        for (String named : List.of("certs", "cacerts")) {
-            for (SectionFile.Setting s : file.settings()) {
-                if (s.key().equals(named)) {
-                    byte[] part = beside.get(s.value());
-                    if (part == null) {
-                        throw new MalformedException("part", "line " + s.line(), s.value() + " did not come with it");
-                    }
-                    blocks.addAll(blocks(new String(part, StandardCharsets.ISO_8859_1)));
+        List<PemText.Block> own = named(file, "local", "certs", "x509", beside);
+        List<PemText.Block> authorities = new ArrayList<>(named(file, "remote", "cacerts", "x509ca", beside));
+        if (authorities.isEmpty()) {
+            beside.forEach((name, part) -> {
+                if (name.startsWith("x509ca/")) {
+                    authorities.addAll(blocks(part));
                 }
+            });
+        }
+        List<PemText.Block> keys = beside.values().stream()
+                .filter(part -> part.length == 0 || part[0] != DER)
+                .flatMap(part -> blocks(part).stream())
+                .filter(b -> PrivateKeyFile.isKey(b.label()))
+                .toList();
+        return of(
+                section, Stream.of(own, authorities, keys).flatMap(List::stream).toList());
+    }
+
+    private static List<PemText.Block> named(
+            SectionFile file, String side, String key, String folder, Map<String, byte[]> beside) {
+        List<PemText.Block> out = new ArrayList<>();
+        for (SectionFile.Setting s : file.settings()) {
+            if (!s.key().equals(key) || s.path().size() != 3 || !s.path().get(2).startsWith(side)) {
+                continue;
+            }
+            for (String name : s.items()) {
+                String last = name.substring(name.lastIndexOf('/') + 1);
+                byte[] part = Stream.of(folder + "/" + last, name, last)
+                        .map(beside::get)
+                        .filter(Objects::nonNull)
+                        .findFirst()
+                        .orElseThrow(() ->
+                                new MalformedException("part", "line " + s.line(), name + " did not come with it"));
+                out.addAll(blocks(part));
             }
         }
-        beside.values().stream()
-                .map(b -> new String(b, StandardCharsets.ISO_8859_1))
-                .filter(t -> t.contains(BEGIN))
-                .flatMap(t -> blocks(t).stream())
-                .filter(b -> PrivateKeyFile.isKey(b.label()))
-                .forEach(blocks::add);
-        return of(section, blocks);
+        return out;
     }
 
     /** The device's certificate is the one that is no authority's; the key is the one that belongs to it. */
     private static IkeProfile of(String section, List<PemText.Block> blocks) {
-        Optional<PemText.Block> own = certificate(blocks, false);
+        Optional<PemText.Block> own =
+                certificates(blocks).filter(b -> !isAuthority(b)).findFirst();
         Optional<String> digest =
                 own.map(b -> CertificateFacts.of(b.der()).key().digest());
         Optional<Secret> key = blocks.stream()
@@ -81,57 +135,108 @@ public record IkeProfile(
                 .filter(k -> digest.filter(k.digest()::equals).isPresent())
                 .findFirst()
                 .map(k -> Secret.of(PemText.write("PRIVATE KEY", k.privateKey().reveal(RevealSecret.TO_WRITE_FILE))));
+        String authorities = certificates(blocks)
+                .filter(IkeProfile::isAuthority)
+                .map(b -> PemText.write("CERTIFICATE", b.der()))
+                .distinct()
+                .collect(Collectors.joining());
         return new IkeProfile(
                 section,
                 own.map(b -> PemText.write("CERTIFICATE", b.der())),
                 key,
-                certificate(blocks, true).map(b -> PemText.write("CERTIFICATE", b.der())));
+                Optional.of(authorities).filter(t -> !t.isEmpty()));
     }
 
-    private static Optional<PemText.Block> certificate(List<PemText.Block> blocks, boolean authority) {
-        return blocks.stream()
-                .filter(b -> b.label().equals("CERTIFICATE"))
-                .filter(b -> (CertificateFacts.of(b.der()).role() == CertificateFacts.Role.AUTHORITY) == authority)
-                .findFirst();
+    private static Stream<PemText.Block> certificates(List<PemText.Block> blocks) {
+        return blocks.stream().filter(b -> b.label().equals("CERTIFICATE"));
     }
 
-    /** The files of a Linux machine by their path under its swanctl folder. */
+    private static boolean isAuthority(PemText.Block block) {
+        return CertificateFacts.of(block.der()).role() == CertificateFacts.Role.AUTHORITY;
+    }
+
+    /** The files of a Linux machine by their path under its swanctl folder; strongSwan reads one certificate of a file. */
     public Map<String, Secret> files(String stem) {
         Map<String, Secret> out = new LinkedHashMap<>();
         SectionFile file = SectionFile.read(section);
         out.put("conf.d/" + stem + ".conf", Secret.of(section));
-        certificate.ifPresent(c -> out.put("x509/" + named(file, "certs", stem + ".pem"), Secret.of(c)));
+        certificate.ifPresent(c -> out.put("x509/" + first(file, "certs", stem + ".pem"), Secret.of(c)));
         key.ifPresent(k -> out.put("private/" + stem + ".pem", k));
-        authority.ifPresent(a -> out.put("x509ca/" + named(file, "cacerts", stem + "-authority.pem"), Secret.of(a)));
+        List<String> all = authority
+                .map(a -> blocks(a).stream()
+                        .map(b -> PemText.write("CERTIFICATE", b.der()))
+                        .toList())
+                .orElse(List.of());
+        for (int i = 0; i < all.size(); i++) {
+            String name =
+                    i == 0 ? first(file, "cacerts", stem + "-authority.pem") : stem + "-authority-" + (i + 1) + ".pem";
+            out.put("x509ca/" + name, Secret.of(all.get(i)));
+        }
         return out;
     }
 
-    private static String named(SectionFile file, String key, String otherwise) {
+    private static String first(SectionFile file, String key, String otherwise) {
         return file.settings().stream()
                 .filter(s -> s.key().equals(key))
+                .flatMap(s -> s.items().stream())
                 .findFirst()
-                .map(SectionFile.Setting::value)
+                .map(name -> name.substring(name.lastIndexOf('/') + 1))
                 .orElse(otherwise);
+    }
+
+    /** The settings of the connection that is tried: the first that calls somebody, else the first. */
+    public List<SectionFile.Setting> connection() {
+        SectionFile file = SectionFile.read(section);
+        List<String> names = file.sections().stream()
+                .filter(p -> p.size() == 2 && p.get(0).equals("connections"))
+                .map(p -> p.get(1))
+                .toList();
+        String chosen = names.stream()
+                .filter(n -> file.first("remote_addrs", "connections", n).isPresent())
+                .findFirst()
+                .or(() -> names.stream().findFirst())
+                .orElse("");
+        return file.settings().stream()
+                .filter(s -> s.path().size() > 1
+                        && s.path().get(0).equals("connections")
+                        && s.path().get(1).equals(chosen))
+                .toList();
     }
 
     /** What the section says under a key of its local or remote part, or of the connection itself. */
     public Optional<String> says(String part, String key) {
-        return SectionFile.read(section).settings().stream()
+        return connection().stream()
                 .filter(s -> s.key().equals(key))
                 .filter(s -> part.isEmpty()
-                        ? s.isIn("connections", "*")
+                        ? s.path().size() == 2
                         : s.path().size() == 3 && s.path().get(2).startsWith(part))
                 .findFirst()
                 .map(SectionFile.Setting::value);
     }
 
-    /** Networks that go through the tunnel. */
-    public List<tender.core.network.Cidr> reach() {
-        return SectionFile.read(section).settings().stream()
-                .filter(s -> s.key().equals("remote_ts"))
-                .flatMap(s -> java.util.Arrays.stream(s.value().split("\\s*,\\s*")))
+    /** The same as a list. */
+    public List<String> list(String part, String key) {
+        return says(part, key).map(SectionFile::items).orElse(List.of());
+    }
+
+    /** What the first child of the connection says under a key. */
+    public Optional<String> child(String key) {
+        List<SectionFile.Setting> all = connection().stream()
+                .filter(s -> s.path().size() == 4 && s.path().get(2).equals("children"))
+                .toList();
+        return all.stream()
+                .filter(s -> s.path().get(3).equals(all.get(0).path().get(3))
+                        && s.key().equals(key))
+                .findFirst()
+                .map(SectionFile.Setting::value);
+    }
+
+    /** Networks that go through the tunnel; of a range of addresses the networks that hold it. */
+    public List<Cidr> reach() {
+        return child("remote_ts").map(SectionFile::items).orElse(List.of()).stream()
+                .map(n -> n.replaceFirst("\\[.*", ""))
                 .filter(n -> !n.equals("dynamic"))
-                .map(tender.core.network.Cidr::parse)
+                .flatMap(n -> SwanctlSelector.networks(n).stream())
                 .distinct()
                 .toList();
     }

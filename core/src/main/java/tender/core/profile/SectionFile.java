@@ -1,22 +1,30 @@
 package tender.core.profile;
 
-import java.util.ArrayDeque;
 import java.util.ArrayList;
-import java.util.Deque;
+import java.util.Arrays;
+import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import tender.core.wire.MalformedException;
 import tender.core.wire.Problem;
 
 /**
- * A file of nested sections {@code name { key = value … }} as strongSwan's swanctl.conf documents it: comments after
- * {@code #}, values in quotes where they need them. Every line is kept.
+ * A file of nested sections {@code name { key = value … }}, read as strongSwan 5.9 reads it: what comes last counts, sections of
+ * one name are one, a section may take what it does not say itself from others ({@code name : other { … }}), and text in quotes
+ * has escapes and may go over lines. The text itself is kept.
  */
 public final class SectionFile {
-    private static final int MAX_LINES = 50_000;
-    private static final int MAX_DEPTH = 16;
+    /** A setting with the names of the sections around it, outermost first, and where its value stands in the text. */
+    public record Setting(List<String> path, String key, String value, int line, int from, int to) {
+        /** The parts of its value, where that is a list. */
+        public List<String> items() {
+            return SectionFile.items(value);
+        }
 
-    /** A setting with the names of the sections around it, outermost first; {@code include} is told as a setting. */
-    public record Setting(List<String> path, String key, String value, int line) {
         /** Whether it stands in these sections; {@code *} stands for any. */
         public boolean isIn(String... sections) {
             if (path.size() != sections.length) {
@@ -31,117 +39,86 @@ public final class SectionFile {
         }
     }
 
-    private final List<String> lines;
-    private final List<Setting> settings;
-    private final List<Problem> problems;
+    /** The parts of a list, as swanctl cuts it: by commas, without the blanks around, and without empty ones. */
+    public static List<String> items(String value) {
+        return Arrays.stream(value.split(","))
+                .map(i -> i.replaceAll("^ +| +$", ""))
+                .filter(i -> !i.isEmpty())
+                .toList();
+    }
 
-    private SectionFile(List<String> lines, List<Setting> settings, List<Problem> problems) {
-        this.lines = lines;
-        this.settings = List.copyOf(settings);
-        this.problems = List.copyOf(problems);
+    /** Another file that is read at this place. */
+    public record Include(String pattern, int line) {}
+
+    private static final int MOST_SETTINGS = 20_000;
+
+    private final String text;
+    private final SectionText read;
+    private final List<Setting> settings;
+    private final Set<List<String>> sections = new LinkedHashSet<>();
+
+    private SectionFile(String text) {
+        this.text = text;
+        this.read = SectionText.of(text);
+        Map<List<String>, Setting> counting = new LinkedHashMap<>();
+        collect(read.root(), List.of(), counting, new ArrayList<>());
+        this.settings = counting.values().stream().filter(s -> s.to() >= 0).toList();
     }
 
     public static SectionFile read(String text) {
-        List<String> lines = List.of(text.split("\n", -1));
-        List<Setting> settings = new ArrayList<>();
-        List<Problem> problems = new ArrayList<>();
-        Deque<String> open = new ArrayDeque<>();
-        Deque<Integer> opened = new ArrayDeque<>();
-        for (int i = 0; i < Math.min(lines.size(), MAX_LINES); i++) {
-            String line = bare(lines.get(i));
-            // a section may open and close on one line
-            for (String piece : pieces(line)) {
-                if (piece.endsWith("{")) {
-                    String name = piece.substring(0, piece.length() - 1).strip();
-                    if (open.size() == MAX_DEPTH) {
-                        problems.add(new Problem(i + 1, "section", "sections are nested too deep"));
-                        return new SectionFile(lines, settings, problems);
-                    }
-                    open.addLast(name);
-                    opened.addLast(i + 1);
-                } else if (piece.equals("}")) {
-                    if (open.isEmpty()) {
-                        problems.add(new Problem(i + 1, "section", "a section ends that none began"));
-                    } else {
-                        open.removeLast();
-                        opened.removeLast();
-                    }
-                } else {
-                    setting(piece, List.copyOf(open), i + 1, settings, problems);
-                }
-            }
-        }
-        opened.forEach(line -> problems.add(new Problem(line, "section", "the section that begins here has no end")));
-        return new SectionFile(lines, settings, problems);
+        return new SectionFile(text);
     }
 
-    /** The line without its comment; a # in quotes is none. */
-    private static String bare(String line) {
-        boolean quoted = false;
-        for (int i = 0; i < line.length(); i++) {
-            char c = line.charAt(i);
-            if (c == '"') {
-                quoted = !quoted;
-            } else if (c == '#' && !quoted) {
-                return line.substring(0, i).strip();
-            }
+    /** What a section says itself, and then what it takes from others, each where nothing is said before. */
+    private void collect(
+            SectionText.Section section,
+            List<String> path,
+            Map<List<String>, Setting> counting,
+            List<SectionText.Section> within) {
+        if (within.contains(section) || counting.size() > MOST_SETTINGS) {
+            return; // it takes from itself, or sections multiply
         }
-        return line.strip();
+        sections.add(path);
+        within.add(section);
+        for (Setting s : section.values().values()) {
+            counting.putIfAbsent(
+                    with(path, s.key()), new Setting(path, s.key(), s.value(), s.line(), s.from(), s.to()));
+        }
+        section.sections().forEach((name, inner) -> collect(inner, with(path, name), counting, within));
+        for (String other : section.others()) {
+            read.root().at(other).ifPresent(o -> collect(o, path, counting, within));
+        }
+        within.remove(within.size() - 1);
     }
 
-    private static List<String> pieces(String line) {
-        List<String> out = new ArrayList<>();
-        StringBuilder piece = new StringBuilder();
-        boolean quoted = false;
-        for (char c : line.toCharArray()) {
-            quoted ^= c == '"';
-            if (!quoted && (c == '{' || c == '}')) {
-                if (c == '{') {
-                    out.add(piece.append('{').toString().strip());
-                } else {
-                    add(out, piece);
-                    out.add("}");
-                }
-                piece = new StringBuilder();
-            } else {
-                piece.append(c);
-            }
-        }
-        add(out, piece);
-        return out;
+    private static List<String> with(List<String> path, String name) {
+        List<String> out = new ArrayList<>(path);
+        out.add(name);
+        return List.copyOf(out);
     }
 
-    private static void add(List<String> out, StringBuilder piece) {
-        String text = piece.toString().strip();
-        if (!text.isEmpty()) {
-            out.add(text);
-        }
-    }
-
-    private static void setting(
-            String piece, List<String> path, int line, List<Setting> settings, List<Problem> problems) {
-        int equals = piece.indexOf('=');
-        if (piece.startsWith("include ")) {
-            settings.add(new Setting(path, "include", piece.substring(8).strip(), line));
-        } else if (equals < 1) {
-            problems.add(new Problem(line, "setting", "no KEY = VALUE and no section"));
-        } else {
-            String value = piece.substring(equals + 1).strip();
-            boolean quoted = value.length() >= 2 && value.startsWith("\"") && value.endsWith("\"");
-            settings.add(new Setting(
-                    path,
-                    piece.substring(0, equals).strip(),
-                    quoted ? value.substring(1, value.length() - 1) : value,
-                    line));
-        }
-    }
-
+    /** The settings that count. */
     public List<Setting> settings() {
         return settings;
     }
 
+    /** Every setting that is written, also where another counts instead. */
+    public List<Setting> written() {
+        return read.written();
+    }
+
+    /** The sections there are in their order, each with the names of those around it. */
+    public Set<List<String>> sections() {
+        return Collections.unmodifiableSet(sections);
+    }
+
+    public List<Include> includes() {
+        return read.includes();
+    }
+
+    /** What keeps strongSwan from reading the file at all. */
     public List<Problem> problems() {
-        return problems;
+        return read.problem().stream().toList();
     }
 
     public Optional<Setting> first(String key, String... sections) {
@@ -150,20 +127,28 @@ public final class SectionFile {
                 .findFirst();
     }
 
-    /** The file with a setting's value replaced on its line; the rest stays. */
+    /** The file with a setting's value replaced where it stands; the rest stays. */
     public SectionFile with(Setting setting, String value) {
-        List<String> out = new ArrayList<>(lines);
-        String line = out.get(setting.line() - 1);
-        int equals = line.indexOf('=', line.indexOf(setting.key()));
-        out.set(setting.line() - 1, line.substring(0, equals + 1) + " " + quoted(value));
-        return read(String.join("\n", out));
+        return read(text.substring(0, setting.from()) + quoted(value) + text.substring(setting.to()));
     }
 
+    /** A value as it is written: in quotes where it needs them. */
     static String quoted(String value) {
-        return value.matches("[A-Za-z0-9._:@/,*+!-]+") ? value : '"' + value.replace("\"", "\\\"") + '"';
+        if (value.indexOf('\0') >= 0) {
+            throw new MalformedException("value", "", "a setting cannot hold a NUL");
+        }
+        return value.matches("[A-Za-z0-9._:@/,*+!%-]+")
+                ? value
+                : '"'
+                        + value.replace("\\", "\\\\")
+                                .replace("\"", "\\\"")
+                                .replace("\n", "\\n")
+                                .replace("\r", "\\r")
+                                .replace("\t", "\\t")
+                        + '"';
     }
 
     public String text() {
-        return String.join("\n", lines);
+        return text;
     }
 }

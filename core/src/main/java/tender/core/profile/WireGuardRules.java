@@ -18,7 +18,7 @@ public final class WireGuardRules {
     private static final Set<String> QUICK =
             Set.of("address", "mtu", "dns", "table", "preup", "predown", "postup", "postdown", "saveconfig");
     /** Those that machines usually know by name. */
-    private static final Set<String> SERVICES =
+    static final Set<String> SERVICES =
             Set.of("domain", "ntp", "snmp", "tftp", "syslog", "isakmp", "ipsec-nat-t", "openvpn", "radius");
 
     private static final long MOST_MARK = 4_294_967_295L;

@@ -16,13 +16,12 @@ public final class IkeLadder {
         this.question = question;
         this.seen = seen;
         this.known = known;
-        this.trust = seen.chain().isEmpty()
-                ? new ServerTrust(List.of())
-                : ServerTrust.ofIdentity(
-                        seen.chain(),
-                        question.settings().authorities(),
-                        question.settings().server(),
-                        question.now());
+        this.trust = ServerTrust.ofIdentity(
+                seen.chain(),
+                question.settings().authorities(),
+                question.settings().server(),
+                seen.serverId(),
+                question.now());
     }
 
     public static Ladder judge(IkeQuestion question, IkeSeen seen, Optional<Circumstances> known) {
@@ -72,7 +71,9 @@ public final class IkeLadder {
             return Verdict.FAILS;
         }
         if (seen.came(Stage.TRUSTED)) {
-            return Verdict.HOLDS;
+            boolean believed = seen.chain().isEmpty()
+                    || trust.faults().stream().noneMatch(f -> f.kind() == ServerTrust.Kind.FOREIGN);
+            return believed && question.notLookedAt().isEmpty() ? Verdict.HOLDS : Verdict.OPEN;
         }
         return seen.refused().isPresent() ? Verdict.OPEN : Verdict.FAILS;
     }
@@ -105,7 +106,11 @@ public final class IkeLadder {
                 seen.came(Stage.ANSWERED)
                         ? "keys agreed" + (seen.serverBehindNat() ? ", the server stands behind NAT" : "")
                         : seen.refused().orElse("no answer");
-            case TRUST -> trustDetail();
+            case TRUST ->
+                trustDetail()
+                        + (question.notLookedAt().isEmpty()
+                                ? ""
+                                : "; not looked at: " + String.join(", ", question.notLookedAt()));
             case AUTHENTICATION ->
                 seen.letIn()
                         ? "let in" + seen.algorithms().map(a -> ", " + a).orElse("")

@@ -14,13 +14,19 @@ import tender.core.wire.MalformedException;
  * What a trial of an IKEv2 profile asks: the very settings and parts of the file, and what should answer inside.
  *
  * @param gatewayInside the gateway's own address inside, where the records tell it
+ * @param notLookedAt what the file says beside it that may decide trust, keys or reach
  */
 public record IkeQuestion(
         IkeSettings settings,
         Host server,
         Optional<IpAddress> gatewayInside,
         Optional<IpAddress> insideHost,
+        List<String> notLookedAt,
         Instant now) {
+    public IkeQuestion {
+        notLookedAt = List.copyOf(notLookedAt);
+    }
+
     /** Takes a swanctl section with its parts behind it; refuses one that a client could not use either. */
     public static IkeQuestion of(
             String text,
@@ -29,21 +35,22 @@ public record IkeQuestion(
             Optional<IpAddress> insideHost,
             Instant now) {
         IkeProfile profile = IkeProfile.read(text);
-        String called = profile.says("", "remote_addrs")
-                .map(a -> a.split("\\s*,\\s*")[0])
+        String called = profile.list("", "remote_addrs").stream()
+                .findFirst()
                 .filter(a -> !a.startsWith("%"))
                 .orElseThrow(() -> new MalformedException("profile", "remote_addrs", "the file calls nobody"));
-        return new IkeQuestion(IkeSettings.of(profile, added), Host.parse(called), gatewayInside, insideHost, now);
-    }
-
-    /** Whether a text is a section for an IKE connection. */
-    public static boolean looksLike(String text) {
-        return text.lines().limit(2_000).anyMatch(l -> l.strip().matches("connections\\s*\\{.*"));
+        return new IkeQuestion(
+                IkeSettings.of(profile, added),
+                Host.parse(called),
+                gatewayInside,
+                insideHost,
+                IkeNotLookedAt.of(profile),
+                now);
     }
 
     /** Whether a text signs in by name and password, and says no password itself. */
     public static boolean asksPassword(String text) {
-        if (!looksLike(text)) {
+        if (!IkeProfile.looksLike(text)) {
             return false;
         }
         IkeSettings settings = IkeSettings.of(IkeProfile.read(text), IkeSettings.Added.NOTHING);

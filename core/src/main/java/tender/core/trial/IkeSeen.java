@@ -2,6 +2,7 @@ package tender.core.trial;
 
 import java.util.List;
 import java.util.Optional;
+import tender.core.ike.Identification;
 import tender.core.ike.IkeClient;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
@@ -25,7 +26,7 @@ public record IkeSeen(
         Optional<String> refused,
         Optional<String> broken,
         List<byte[]> chain,
-        Optional<String> serverId,
+        Optional<Identification> serverId,
         Optional<String> algorithms,
         boolean serverBehindNat,
         List<IpAddress> addresses,

@@ -9,6 +9,7 @@ import java.util.Optional;
 import org.bouncycastle.cert.X509CertificateHolder;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.SignatureCheck;
+import tender.core.ike.Identification;
 import tender.core.wire.MalformedException;
 
 /**
@@ -141,9 +142,8 @@ public record ServerTrust(List<Fault> faults) {
         }
         try {
             CertificateFacts own = CertificateFacts.of(chain.get(0));
-            boolean fits = wanted.isEmpty()
-                    || own.subject().equals(wanted.get())
-                    || own.names().stream().anyMatch(n -> n.equalsIgnoreCase(wanted.get()));
+            boolean fits =
+                    wanted.isEmpty() || Identification.parse(wanted.get()).isOf(chain.get(0));
             if (!fits) {
                 out.add(new Fault(
                         Kind.OTHER_NAME,
@@ -152,6 +152,29 @@ public record ServerTrust(List<Fault> faults) {
             }
         } catch (MalformedException e) {
             return new ServerTrust(out); // told already
+        }
+        return new ServerTrust(out);
+    }
+
+    /**
+     * The same with who the server says it is beside its certificate, which counts also where it shows none.
+     *
+     * @param says empty where it did not say
+     */
+    static ServerTrust ofIdentity(
+            List<byte[]> chain,
+            List<byte[]> authorities,
+            Optional<String> wanted,
+            Optional<Identification> says,
+            Instant now) {
+        List<Fault> out =
+                new ArrayList<>(chain.isEmpty() ? List.of() : ofIdentity(chain, authorities, wanted, now).faults);
+        boolean other = wanted.isPresent() && says.isPresent() && !says.get().means(Identification.parse(wanted.get()));
+        if (other && out.stream().noneMatch(f -> f.kind() == Kind.OTHER_NAME)) {
+            out.add(new Fault(
+                    Kind.OTHER_NAME,
+                    true,
+                    "it says that it is " + says.get().words() + ", the profile wants " + wanted.get()));
         }
         return new ServerTrust(out);
     }

@@ -16,6 +16,7 @@ import org.junit.jupiter.params.provider.MethodSource;
 import tender.core.certificate.Authority;
 import tender.core.certificate.PemText;
 import tender.core.credential.Secret;
+import tender.core.ike.Identification;
 import tender.core.ike.IkeClient.Stage;
 import tender.core.ike.IkeSettings;
 import tender.core.network.Cidr;
@@ -119,7 +120,7 @@ class IkeCausesTest {
                     refused,
                     broken,
                     chain,
-                    Optional.of(House.SERVER),
+                    Optional.of(Identification.parse(wanted)),
                     Optional.of("AES-256-GCM"),
                     false,
                     addresses,

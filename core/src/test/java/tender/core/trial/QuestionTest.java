@@ -18,6 +18,7 @@ import tender.core.credential.TunnelKeyPair;
 import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
 import tender.core.openvpn.Pushed;
+import tender.core.profile.IkeProfile;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
 
@@ -284,6 +285,6 @@ class QuestionTest {
         "'', false"
     })
     void aSectionForIkeIsKnownByItsName(String text, boolean is) {
-        assertThat(IkeQuestion.looksLike("x = y\n" + text + "\n")).isEqualTo(is);
+        assertThat(IkeProfile.looksLike("x = y\n" + text + "\n")).isEqualTo(is);
     }
 }

@@ -54,7 +54,7 @@ final class IkeLab extends Lab {
                 && ableToMakeSpaces();
     }
 
-    private String socket() {
+    String socket() {
         return "unix://" + folder.resolve("vici");
     }
 

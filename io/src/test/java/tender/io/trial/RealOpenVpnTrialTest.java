@@ -265,7 +265,10 @@ class RealOpenVpnTrialTest {
                         "port-refused",
                         Certainty.LIKELY),
                 () -> assertFails(
-                        tried(lab.profile("tcp", lab.client, wrapped)), Rung.PORT, "port-refused", Certainty.LIKELY),
+                        tried(lab.profile("tcp", lab.client, wrapped)),
+                        Rung.PORT,
+                        "transport-differs",
+                        Certainty.CERTAIN),
                 () -> assertFails(
                         tried(lab.profile("udp", lab.client, wrapped)
                                 .replace(lab.address, "nowhere.skerrivane.invalid")),

@@ -1,0 +1,156 @@
+package tender.core.profile;
+
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.nio.charset.StandardCharsets;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+import tender.core.profile.SectionFile.Setting;
+import tender.core.wire.Problem;
+
+/**
+ * Whether strongSwan 5.9 takes the connections of a swanctl file: which settings there are, where they may stand and what they
+ * may say ({@code swanctl-5.9.txt} beside this class). Whether the parts that a file names are there is not judged here.
+ */
+public final class SwanctlRules {
+    private static final Map<String, String> KINDS = read();
+    /** What swanctl sends as a list, wherever it stands. */
+    private static final Set<String> LISTS = Set.of(
+            "local_addrs",
+            "remote_addrs",
+            "proposals",
+            "esp_proposals",
+            "ah_proposals",
+            "local_ts",
+            "remote_ts",
+            "vips",
+            "pools",
+            "groups",
+            "cert_policy");
+
+    private SwanctlRules() {}
+
+    /** The first line for which strongSwan discards a connection, or reads nothing of the file; empty where it takes all. */
+    public static Optional<Problem> refusal(String text) {
+        return refusal(SectionFile.read(text));
+    }
+
+    public static Optional<Problem> refusal(SectionFile file) {
+        Optional<Problem> syntax = file.problems().stream()
+                .findFirst()
+                .map(p -> new Problem(p.line(), "refused", p.what() + "; nothing of the file is read"));
+        return syntax.or(() -> file.settings().stream()
+                        .flatMap(s -> setting(s).stream())
+                        .min(Comparator.comparing(Problem::line)))
+                .or(() -> file.sections().stream()
+                        .flatMap(path -> section(path).or(() -> slot(path, file)).stream())
+                        .findFirst());
+    }
+
+    private static Optional<Problem> setting(Setting s) {
+        if (s.path().size() > 1 && s.path().get(0).equals("connections") && !isPrintable(s.key())) {
+            return Optional.of(new Problem(s.line(), "refused", "a name of a setting that is not plain ASCII"));
+        }
+        Optional<String> place = place(s.path());
+        if (place.isEmpty() || LISTS.contains(s.key()) && s.items().isEmpty()) {
+            return Optional.empty(); // of an empty list nobody is told
+        }
+        String kind = KINDS.get(place.get() + " " + s.key());
+        String wrong = kind == null
+                ? "a setting that strongSwan 5.9 does not know here"
+                : SwanctlValues.takes(kind, s.value()) ? "" : "a value that strongSwan 5.9 does not take";
+        return wrong.isEmpty()
+                ? Optional.empty()
+                : Optional.of(new Problem(s.line(), "refused", shown(s.key()) + ": " + wrong));
+    }
+
+    private static String shown(String key) {
+        return key.length() > 40 ? key.substring(0, 40) + "…" : key;
+    }
+
+    /** Which settings may stand in a section; empty where none of a connection are looked for. */
+    private static Optional<String> place(List<String> path) {
+        if (path.size() < 2 || !path.get(0).equals("connections")) {
+            return Optional.empty();
+        }
+        return switch (path.size()) {
+            case 2 -> Optional.of("connection");
+            case 3 -> isSide(path.get(2)) ? Optional.of("auth") : Optional.empty();
+            case 4 ->
+                path.get(2).equals("children")
+                        ? Optional.of("child")
+                        : isSide(path.get(2)) ? Optional.of("slot") : Optional.empty();
+            default -> Optional.empty();
+        };
+    }
+
+    private static boolean isSide(String section) {
+        return section.startsWith("local") || section.startsWith("remote");
+    }
+
+    private static Optional<Problem> section(List<String> path) {
+        if (path.size() < 2 || !path.get(0).equals("connections")) {
+            return Optional.empty();
+        }
+        String last = path.get(path.size() - 1);
+        if (!isPrintable(last)) {
+            return Optional.of(new Problem(0, "refused", "a name of a section that is not plain ASCII"));
+        }
+        boolean known = switch (path.size()) {
+            case 2 -> true;
+            case 3 -> path.get(2).equals("children") || isSide(path.get(2));
+            case 4 ->
+                path.get(2).equals("children")
+                        || isSide(path.get(2))
+                                && (path.get(3).startsWith("cert")
+                                        || path.get(3).startsWith("cacert"));
+            default -> path.get(2).equals("children"); // what stands in a child is passed over
+        };
+        return known
+                ? Optional.empty()
+                : Optional.of(new Problem(
+                        0,
+                        "refused",
+                        "the section " + shown(path.get(path.size() - 1))
+                                + " is none that strongSwan 5.9 knows there"));
+    }
+
+    /** A certificate of its own section is taken from a file or a token. */
+    private static Optional<Problem> slot(List<String> path, SectionFile file) {
+        boolean slot = path.size() == 4 && path.get(0).equals("connections") && isSide(path.get(2));
+        boolean named = file.settings().stream()
+                .anyMatch(s -> s.path().equals(path)
+                        && (s.key().equals("handle") || s.key().equals("file")));
+        return !slot || named
+                ? Optional.empty()
+                : Optional.of(new Problem(
+                        0, "refused", "the section " + shown(path.get(3)) + " says neither file nor handle"));
+    }
+
+    private static boolean isPrintable(String name) {
+        return name.chars().allMatch(c -> c > ' ' && c < 0x7f);
+    }
+
+    private static Map<String, String> read() {
+        Map<String, String> out = new HashMap<>();
+        try (BufferedReader in = new BufferedReader(new InputStreamReader(
+                Objects.requireNonNull(SwanctlRules.class.getResourceAsStream("swanctl-5.9.txt")),
+                StandardCharsets.US_ASCII))) {
+            for (String line = in.readLine(); line != null; line = in.readLine()) {
+                if (!line.startsWith("#")) {
+                    String[] words = line.split(" ");
+                    out.put(words[0] + " " + words[1], words[2]);
+                }
+            }
+        } catch (IOException e) {
+            throw new IllegalStateException("the table of settings cannot be read", e);
+        }
+        return Map.copyOf(out);
+    }
+}
