@@ -1,28 +1,32 @@
 <script lang="ts">
   import type { Inspection } from '../lib/types';
+  import Button from './Button.svelte';
   import Facts from './Facts.svelte';
   import State from './State.svelte';
   /** What a file is, where it leads and what is wrong with it; an archive's files set in. */
   let { of, archive = false }: { of: Inspection; archive?: boolean } = $props();
+  const few = 20;
+  let all = $state(false);
+  const shown = $derived(all ? of.notes : of.notes.slice(0, few));
   const rows = (i: Inspection) => i.facts.map((f) => ({ term: f.label, text: f.value, mono: /leads|tunnel|key$|names/.test(f.label) }));
 </script>
 
 <section class:part={of.depth > 0}>
   <svelte:element this={of.depth > 0 ? 'h3' : 'h2'}><span class="mono">{of.name}</span> <span class="soft small">{of.title}</span></svelte:element>
   {#if of.facts.length}<Facts facts={rows(of)} />{/if}
-  {#if of.notes.length || of.problems.length}
+  {#if of.notes.length}
     <ul>
-      {#each of.notes as n, i (i)}
+      {#each shown as n, i (i)}
         <li>
           <State state={n.severity} word={n.severity === 'note' ? 'to know' : n.severity} />
           <div>
             {#if n.line}<span class="soft">line {n.line}</span>{/if} {n.says} {#if n.detail}<span class="mono small">{n.detail}</span>{/if}
-            {#if n.severity !== 'note'}<div class="small soft">{n.remedy}</div>{/if}
+            <div class="small soft">{n.remedy}</div>
           </div>
         </li>
       {/each}
-      {#each of.problems as p (p)}<li><State state="unread" /> <div>{p}</div></li>{/each}
     </ul>
+    {#if shown.length < of.notes.length}<Button onclick={() => { all = true; }}>Show {of.notes.length - shown.length} more</Button>{/if}
   {:else if of.depth > 0 || !archive}<p class="soft">Nothing to say against it.</p>{/if}
 </section>
 

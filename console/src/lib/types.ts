@@ -117,9 +117,8 @@ export interface Inspection {
   facts: { label: string; value: string }[];
   certificates: { name: string; role: string; names: string[]; issuer: string; starts: string; ends: string; key: string }[];
   notes: { code: string; severity: string; line: number; says: string; detail: string; remedy: string }[];
-  problems: string[];
 }
-export interface InspectionReport { asksPassphrase: boolean; files: Inspection[] }
+export interface InspectionReport { asksPassphrase: boolean; verdict: { verdict: string; words: string }; files: Inspection[] }
 /** What stands in a revision, secrets kept back. */
 export interface Inside { number: number; fileName: string; lines: string[]; words: InspectionReport }
 export interface AdoptedFile {

@@ -2,6 +2,7 @@
   import Button from '../components/Button.svelte';
   import Field from '../components/Field.svelte';
   import Inspected from '../components/Inspected.svelte';
+  import State from '../components/State.svelte';
   import Trouble from '../components/Trouble.svelte';
   import { api } from '../lib/api';
   import { Action } from '../lib/resource.svelte';
@@ -10,12 +11,13 @@
   const mostBytes = 4 * 1024 * 1024;
   const mostFiles = 20;
   let dropped = $state.raw<File[]>([]);
-  let found = $state.raw<InspectionReport[]>([]);
+  let found = $state.raw<InspectionReport | null>(null);
   let tooLarge = $state.raw<string[]>([]);
   let passphrase = $state('');
   let over = $state(false);
+  const words: Record<string, string> = { usable: 'usable', 'usable-after': 'not yet', 'not-usable': 'not usable', dangerous: 'dangerous', 'not-known': 'not known' };
   const looking = new Action();
-  const locked = $derived(found.some((i) => i.asksPassphrase));
+  const locked = $derived(found?.asksPassphrase ?? false);
 
   /** The file's bytes in base64, read in pieces that fit a call's arguments. */
   async function base64(file: File): Promise<string> {
@@ -25,28 +27,28 @@
     return btoa(text);
   }
   const look = () => looking.run(async () => {
-    const out: InspectionReport[] = [];
-    for (const file of dropped) out.push(await api.post<InspectionReport>('/inspections', { name: file.name, content: await base64(file), passphrase: passphrase || null }));
-    found = out;
+    const files = await Promise.all(dropped.map(async (file) => ({ name: file.name, content: await base64(file) })));
+    found = await api.post<InspectionReport>('/inspections', { files, passphrase: passphrase || null });
   });
   function take(files: FileList | null | undefined) {
     const all = [...(files ?? [])].slice(0, mostFiles);
-    tooLarge = all.filter((f) => f.size > mostBytes).map((f) => f.name);
-    dropped = all.filter((f) => f.size <= mostBytes);
-    found = [];
+    let left = mostBytes;
+    dropped = all.filter((f) => (f.size <= left ? ((left -= f.size), true) : false));
+    tooLarge = all.filter((f) => !dropped.includes(f)).map((f) => f.name);
+    found = null;
     passphrase = '';
     if (dropped.length) void look();
   }
 </script>
 
 <h1>Look into a file</h1>
-<p>Any profile, certificate, key store or archive: what it is, where it leads, and what is wrong with it. Nothing is kept.</p>
+<p>Any profile, certificate, key store or archive: what it is, where it leads, and what is wrong with it. Files dropped together know each other. Nothing is kept.</p>
 <label class="drop" class:over ondragover={(e) => { e.preventDefault(); over = true; }} ondragleave={() => { over = false; }}
   ondrop={(e) => { e.preventDefault(); over = false; take(e.dataTransfer?.files); }}>
   <input type="file" multiple onchange={(e) => take(e.currentTarget.files)} />
   <span class="soft">Drop files here, or choose them.</span>
 </label>
-{#each tooLarge as name (name)}<p class="soft">{name} is over 4 MiB; <span class="mono">tender profile inspect</span> looks into larger ones.</p>{/each}
+{#each tooLarge as name (name)}<p class="soft">{name} is too large, or too much with the others (4 MiB in all); <span class="mono">tender profile inspect</span> looks into larger ones.</p>{/each}
 <Trouble problem={looking.problem} />
 <div aria-live="polite" aria-busy={looking.busy}>
   {#if locked}
@@ -55,12 +57,16 @@
       <Button type="submit" busy={looking.busy}>Look inside</Button>
     </form>
   {/if}
-  {#each found as report, n (n)}{#each report.files as i, m (m)}<Inspected of={i} archive={report.files.length > 1} />{/each}{/each}
+  {#if found}
+    <p class="verdict"><State state={found.verdict.verdict} word={words[found.verdict.verdict]} /> <span>{found.verdict.words}</span></p>
+    {#each found.files as i, m (m)}<Inspected of={i} archive={found.files.length > 1} />{/each}
+  {/if}
 </div>
 
 <style>
   .drop { display: flex; flex-wrap: wrap; gap: var(--gap-3); align-items: center; border: 1px dashed var(--line-strong, var(--line)); padding: var(--gap-4); }
   .drop.over { border-style: solid; }
   .drop:focus-within { outline: 2px solid currentColor; outline-offset: 2px; }
+  .verdict { display: flex; gap: var(--gap-3); align-items: baseline; margin-top: var(--gap-4); font-weight: 600; }
   form { display: flex; flex-wrap: wrap; gap: var(--gap-3); align-items: end; margin-top: var(--gap-4); }
 </style>

@@ -8,13 +8,15 @@ import java.util.Optional;
 
 /** Looking into a file. */
 public final class InspectApi {
+    /** @param content in base64 */
+    public record File(String name, String content) {}
+
     /**
-     * A file to look into; nothing of it is kept.
+     * Files to look into together, of which one may name another; nothing of them is kept.
      *
-     * @param content in base64
-     * @param passphrase for a key or key store that is locked
+     * @param passphrase for keys and key stores that are locked
      */
-    public record Look(String name, String content, Optional<String> passphrase) {}
+    public record Look(List<File> files, Optional<String> passphrase) {}
 
     /** A label and what the file says of it. */
     public record Fact(String label, String value) {}
@@ -37,16 +39,31 @@ public final class InspectApi {
             String title,
             List<Fact> facts,
             List<Certificate> certificates,
-            List<Note> notes,
-            List<String> problems) {}
+            List<Note> notes) {}
 
-    /** What was sent, and what is in it where it is an archive, in order. */
-    public record Report(boolean asksPassphrase, List<Inspection> files) {
+    /**
+     * What can be done with files.
+     *
+     * @param verdict {@code usable}, {@code usable-after}, {@code not-usable}, {@code dangerous} or {@code not-known}
+     * @param words the same in a sentence
+     */
+    public record Verdict(String verdict, String words) {}
+
+    /** What was sent, and what is in it where it is an archive, in order; the verdict is on all of it. */
+    public record Report(boolean asksPassphrase, Verdict verdict, List<Inspection> files) {
         /** The same in the form of the API. */
-        public static Report of(tender.core.inspect.Inspection i) {
+        public static Report of(List<tender.core.inspect.Inspection> all) {
             List<Inspection> files = new ArrayList<>();
-            flat(i, 0, files);
-            return new Report(i.asksPassphrase(), List.copyOf(files));
+            all.forEach(i -> flat(i, 0, files));
+            tender.core.inspect.Judgement judgement = tender.core.inspect.Judgement.of(all);
+            return new Report(
+                    all.stream().anyMatch(tender.core.inspect.Inspection::asksPassphrase),
+                    new Verdict(judgement.verdict().word(), judgement.words()),
+                    List.copyOf(files));
+        }
+
+        public static Report of(tender.core.inspect.Inspection one) {
+            return of(List.of(one));
         }
 
         private static void flat(tender.core.inspect.Inspection i, int depth, List<Inspection> out) {
@@ -74,8 +91,7 @@ public final class InspectApi {
                                     n.hint().says(),
                                     n.detail(),
                                     n.hint().remedy()))
-                            .toList(),
-                    i.problems().stream().map(Object::toString).toList()));
+                            .toList()));
             i.parts().forEach(p -> flat(p, depth + 1, out));
         }
     }

@@ -80,11 +80,13 @@ final class FileTrial {
         return out;
     }
 
-    private static Map<String, byte[]> beside(Path path, String text) {
+    /** Files in its folder whose names stand in its text. */
+    static Map<String, byte[]> beside(Path path, String text) {
         Map<String, byte[]> beside = new HashMap<>();
         try (Stream<Path> all = Files.list(path.toAbsolutePath().getParent())) {
             all.filter(Files::isRegularFile)
                     .filter(p -> text.contains(p.getFileName().toString()))
+                    .filter(p -> p.toFile().length() <= MAX_BYTES)
                     .limit(MAX_BESIDE)
                     .forEach(p -> beside.put(p.getFileName().toString(), read(p)));
         } catch (IOException e) {

@@ -1,12 +1,16 @@
 package tender.client;
 
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
-import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -19,18 +23,33 @@ import tender.core.inspect.Inspector;
 @Command(
         name = "inspect",
         mixinStandardHelpOptions = true,
-        description = "Say what a file is, where it leads, and what is wrong with it. Works offline; nothing is kept.",
+        description = {
+            "Say what files are, where they lead, and what is wrong with them. Works offline; nothing is kept.",
+            "Files that are named together know each other: one may name another as its certificate, key or list.",
+            "Parts that a file names are also found beside it."
+        },
         footer = {
             "",
             "  tender profile inspect office.ovpn",
-            "  tender profile inspect bundle-from-the-nas.tar.gz --json",
+            "  tender profile inspect office.ovpn ca.crt mara.crt mara.key",
+            "  tender profile inspect clients/ --json",
             "  tender profile inspect mara.p12 --passphrase-fd 3 3<passphrase",
             "",
-            "Exit code 1 where something breaks the file or makes it dangerous."
+            "The last line is the verdict: usable, usable after ..., not usable because ..., dangerous, or not known.",
+            "Exit code 0 where all is usable, 1 where it is not."
         })
 final class InspectCommand extends Verb {
-    @Parameters(paramLabel = "FILE", arity = "1..*")
-    List<Path> files;
+    private static final int MAX_FILES = 2_000;
+    private static final int MAX_DEPTH = 8;
+    private static final int FEW_NOTES = 12;
+    private static final int FEW_PARTS = 40;
+    private static final int FEW_LETTERS = 300;
+
+    @Parameters(paramLabel = "FILE|FOLDER", arity = "1..*")
+    List<Path> paths;
+
+    @Option(names = "--all", description = "Show every line of long lists.")
+    boolean all;
 
     @Option(
             names = "--passphrase-fd",
@@ -42,26 +61,49 @@ final class InspectCommand extends Verb {
     int run() {
         Optional<String> passphrase = passphraseFd.map(
                 fd -> terminal.secret("passphrase", Optional.of(fd)).revealText(RevealSecret.TO_COMPARE));
-        List<InspectApi.Report> all = new ArrayList<>();
-        for (Path file : files) {
-            all.add(InspectApi.Report.of(
-                    Inspector.of(file.getFileName().toString(), read(file), Instant.now(), passphrase)));
-        }
+        Map<String, byte[]> files = new LinkedHashMap<>();
+        Map<String, byte[]> companions = new LinkedHashMap<>();
+        paths.forEach(p -> take(p, files, companions));
+        InspectApi.Report report = InspectApi.Report.of(Inspector.all(files, companions, Instant.now(), passphrase));
         if (terminal.json) {
-            terminal.json(all);
+            terminal.json(report);
         } else {
-            for (int i = 0; i < all.size(); i++) {
-                if (i > 0) {
-                    terminal.print("");
-                }
-                all.get(i).files().forEach(this::show);
-            }
+            show(report);
         }
-        return all.stream().anyMatch(InspectCommand::breaks) ? 1 : 0;
+        return report.verdict().verdict().equals("usable") ? 0 : 1;
+    }
+
+    private static void take(Path path, Map<String, byte[]> into, Map<String, byte[]> companions) {
+        if (Files.isDirectory(path)) {
+            try (Stream<Path> inside = Files.walk(path, MAX_DEPTH)) {
+                inside.filter(Files::isRegularFile)
+                        .sorted()
+                        .forEach(p -> put(path.relativize(p).toString(), p, into));
+            } catch (IOException e) {
+                throw CallFailure.of(ProblemCode.MALFORMED, path + " cannot be read");
+            }
+        } else {
+            String name = path.getFileName().toString();
+            put(name, path, into);
+            companions.putAll(FileTrial.beside(path, new String(into.get(name), StandardCharsets.ISO_8859_1)));
+        }
+    }
+
+    private static void put(String name, Path path, Map<String, byte[]> into) {
+        if (into.size() == MAX_FILES) {
+            throw CallFailure.of(ProblemCode.MALFORMED, "more than " + MAX_FILES + " files at once");
+        }
+        String free = into.containsKey(name) ? path.toString() : name;
+        if (into.putIfAbsent(free, read(path)) != null) {
+            throw CallFailure.of(ProblemCode.MALFORMED, path + " is named twice");
+        }
     }
 
     private static byte[] read(Path file) {
         try {
+            if (!Files.exists(file)) {
+                throw CallFailure.of(ProblemCode.MALFORMED, "there is no such file: " + file);
+            }
             if (Files.size(file) > Inspector.MAX_BYTES) {
                 throw CallFailure.of(ProblemCode.MALFORMED, file + " is over 32 MiB");
             }
@@ -71,27 +113,60 @@ final class InspectCommand extends Verb {
         }
     }
 
-    private static boolean breaks(InspectApi.Report report) {
-        return report.files().stream()
-                .flatMap(i -> i.notes().stream())
-                .anyMatch(n -> n.severity().equals("breaks"));
+    private void show(InspectApi.Report report) {
+        List<InspectApi.Inspection> files = report.files();
+        int shown = all ? files.size() : Math.min(files.size(), FEW_PARTS);
+        for (int i = 0; i < shown; i++) {
+            if (i > 0 && files.get(i).depth() == 0) {
+                terminal.print("");
+            }
+            show(files.get(i));
+        }
+        if (shown < files.size()) {
+            terminal.print("");
+            terminal.print("… and " + (files.size() - shown) + " more files; --all shows them");
+        }
+        terminal.print("");
+        terminal.print(coloured(report.verdict()));
+    }
+
+    private String coloured(InspectApi.Verdict verdict) {
+        return switch (verdict.verdict()) {
+            case "usable" -> terminal.colour(32, verdict.words());
+            case "dangerous", "not-usable" -> terminal.colour(31, verdict.words());
+            default -> terminal.colour(33, verdict.words());
+        };
     }
 
     private void show(InspectApi.Inspection i) {
         String indent = "  ".repeat(i.depth());
         terminal.print(indent + i.name() + "  " + i.title());
         for (InspectApi.Fact f : i.facts()) {
-            terminal.print(String.format("%s  %-22s %s", indent, f.label(), f.value()));
+            terminal.print(String.format("%s  %-22s %s", indent, f.label(), cut(f.value())));
         }
-        for (InspectApi.Note n : i.notes()) {
-            String where = n.line() == 0 ? "" : "line " + n.line() + ": ";
-            String detail = n.detail().isEmpty() ? "" : " (" + n.detail() + ")";
-            terminal.print(indent + "  " + mark(n.severity()) + " " + where + n.says() + detail);
-            if (!n.severity().equals("note")) {
-                terminal.print(indent + "           " + n.remedy());
-            }
+        int shown = all ? i.notes().size() : Math.min(i.notes().size(), FEW_NOTES);
+        i.notes().subList(0, shown).forEach(n -> show(indent, n));
+        if (shown < i.notes().size()) {
+            String rest = i.notes().subList(shown, i.notes().size()).stream()
+                    .collect(Collectors.groupingBy(
+                            InspectApi.Note::severity, java.util.TreeMap::new, Collectors.counting()))
+                    .entrySet()
+                    .stream()
+                    .map(e -> e.getValue() + " " + e.getKey())
+                    .collect(Collectors.joining(", "));
+            terminal.print(indent + "  … and " + (i.notes().size() - shown) + " more: " + rest + "; --all shows them");
         }
-        i.problems().forEach(p -> terminal.print(indent + "  unread   " + p));
+    }
+
+    private void show(String indent, InspectApi.Note n) {
+        String where = n.line() == 0 ? "" : "line " + n.line() + ": ";
+        String detail = n.detail().isEmpty() ? "" : " (" + n.detail() + ")";
+        terminal.print(indent + "  " + mark(n.severity()) + " " + where + n.says() + detail);
+        terminal.print(indent + "           " + n.remedy());
+    }
+
+    private String cut(String value) {
+        return all || value.length() <= FEW_LETTERS ? value : value.substring(0, FEW_LETTERS) + "…";
     }
 
     private String mark(String severity) {

@@ -94,7 +94,9 @@ class ClientTest {
                 "--json",
                 corpus.resolve("archive/bundle.tar.gz").toString());
         assertThat(good.code()).isZero();
-        assertThat(good.out()).contains("\"kind\" : \"openvpn-client\"").doesNotContain("PRIVATE KEY");
+        assertThat(good.out())
+                .contains("\"kind\" : \"openvpn-client\"", "\"verdict\" : \"usable\"")
+                .doesNotContain("PRIVATE KEY");
 
         Shell.Result locked = Shell.run(
                 "bash",

@@ -379,6 +379,7 @@ class ConsoleTest {
         button("Look inside").click();
 
         text("Mara Quillfeather, a person's");
+        text("dangerous: it runs a program on the device (runs-program.ovpn, line 12)");
         assertThat(scan()).isEmpty();
     }
 

@@ -227,7 +227,7 @@ class StrangersTest {
 
     @Test
     void twentyUploadsOfABombAtOnce() throws Exception {
-        String body = "{\"name\":\"bomb.zip\",\"content\":\"" + bomb() + "\"}";
+        String body = "{\"files\":[{\"name\":\"bomb.zip\",\"content\":\"" + bomb() + "\"}]}";
         List<HttpRequest> all = new ArrayList<>();
         for (int i = 0; i < 20; i++) {
             all.add(request(

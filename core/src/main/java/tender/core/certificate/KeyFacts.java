@@ -22,6 +22,15 @@ import tender.core.wire.MalformedException;
  * @param digest of the whole public key, by which a certificate and a private key are matched
  */
 public record KeyFacts(String algorithm, int bits, int rsaBits, String digest) {
+    /** @param der of a SubjectPublicKeyInfo */
+    public static KeyFacts of(byte[] der) {
+        try {
+            return of(SubjectPublicKeyInfo.getInstance(der));
+        } catch (IllegalArgumentException e) {
+            throw new MalformedException("public-key", "", "no sound public key");
+        }
+    }
+
     static KeyFacts of(SubjectPublicKeyInfo info) {
         try {
             AsymmetricKeyParameter key = PublicKeyFactory.createKey(info);

@@ -63,6 +63,15 @@ public final class RevocationList {
                 : CRLReason.getInstance(reason.getParsedValue()).getValue().intValue();
     }
 
+    public String issuer() {
+        return CertificateFacts.text(list.getIssuer());
+    }
+
+    /** @param serial hexadecimal */
+    public boolean revokes(String serial) {
+        return list.getRevokedCertificate(new BigInteger(serial, 16)) != null;
+    }
+
     /** Whether the authority of this certificate signed the list. */
     public boolean isSignedBy(byte[] authority) {
         return SignatureCheck.isSigned(list, authority);

@@ -123,7 +123,7 @@ public final class Fitness {
         for (Inspection inspection : f.content()) {
             for (Inspection.Note note : inspection.allNotes()) {
                 String where = note.line() > 0 ? "line " + note.line() : "";
-                if (note.hint().isDangerous() && !f.decided()) {
+                if (note.hint().isHeldBack() && !f.decided()) {
                     add(out, Unfit.DANGEROUS_UNDECIDED, where);
                 }
                 Unfit unfit = FROM_CONTENT.get(note.hint());

@@ -19,10 +19,12 @@ final class CertificateNotes {
 
     private final Instant now;
     private final Inspection.Draft draft;
+    private final Beside beside;
 
-    CertificateNotes(Instant now, Inspection.Draft draft) {
+    CertificateNotes(Instant now, Inspection.Draft draft, Beside beside) {
         this.now = now;
         this.draft = draft;
+        this.beside = beside;
     }
 
     /** Whose it is, in words: a common name or another, and its role. */
@@ -54,6 +56,9 @@ final class CertificateNotes {
         if (c.starts().isAfter(now)) {
             draft.note(Hint.CERTIFICATE_NOT_YET, line, whose + " counts from " + c.starts());
         }
+        if (beside.revokes(c)) {
+            draft.note(Hint.CERTIFICATE_REVOKED, line, whose + ", serial " + c.serial());
+        }
         if (c.key().rsaBits() < LEAST_BITS) {
             draft.note(Hint.KEY_SHORT, line, whose + " has " + c.key().words());
         }
@@ -76,7 +81,7 @@ final class CertificateNotes {
                     certificate(c, firstLine + block.line());
                     out.add(c);
                 } catch (MalformedException e) {
-                    draft.problems(List.of(new tender.core.wire.Problem(firstLine + block.line(), e.code(), e.what())));
+                    draft.unread(new tender.core.wire.Problem(firstLine + block.line(), e.code(), e.what()));
                 }
             }
         }
@@ -93,10 +98,21 @@ final class CertificateNotes {
     Optional<CertificateKey> key(PrivateKeyFile file, int line, Unlocking unlocking) {
         if (file.protection().isEmpty()) {
             draft.note(Hint.KEY_OPEN, line, "");
+            file.key().ifPresent(k -> authoritys(k, line));
             return file.key();
         }
         draft.note(Hint.KEY_LOCKED, line, file.protection().get().words());
-        return unlocking.open(file);
+        Optional<CertificateKey> opened = unlocking.open(file);
+        opened.ifPresent(k -> authoritys(k, line));
+        return opened;
+    }
+
+    /** A key of an authority whose certificate came along. */
+    private void authoritys(CertificateKey key, int line) {
+        beside.authorities().stream()
+                .filter(a -> a.key().digest().equals(key.digest()))
+                .findFirst()
+                .ifPresent(a -> draft.note(Hint.AUTHORITY_KEY_INSIDE, line, whose(a)));
     }
 
     /** Whether a key is the certificate's, and what follows for an authority's. */
@@ -108,6 +124,8 @@ final class CertificateNotes {
             draft.note(Hint.KEY_OTHER, line, "");
         }
         owner.filter(c -> c.role() == Role.AUTHORITY)
+                .filter(c -> beside.authorities().stream()
+                        .noneMatch(a -> a.key().digest().equals(key.digest())))
                 .ifPresent(c -> draft.note(Hint.AUTHORITY_KEY_INSIDE, line, whose(c)));
     }
 }

@@ -4,7 +4,9 @@ import static tender.core.finding.Severity.BREAKS;
 import static tender.core.finding.Severity.NOTE;
 import static tender.core.finding.Severity.RISKS;
 
+import java.util.EnumSet;
 import java.util.Locale;
+import java.util.Set;
 import tender.core.finding.Severity;
 
 /** Everything that can be said against a file, decided here once: how bad it is, what it means and what to do. */
@@ -15,6 +17,12 @@ public enum Hint {
             BREAKS,
             "A template's text stands where the gateway's name should.",
             "Put the name that leads to the gateway."),
+    ENDPOINT_WRONG(
+            BREAKS, "It calls what is neither a name nor an address.", "Put the gateway's name, or its address."),
+    NAME_UNUSUAL(
+            NOTE,
+            "The name has letters or signs that not every program looks up.",
+            "Call a name of letters, digits and hyphens; an international name in its xn-- form."),
     ENDPOINT_PRIVATE(
             BREAKS,
             "It calls an address that exists inside an office only.",
@@ -32,11 +40,13 @@ public enum Hint {
     CERTIFICATE_ENDED(BREAKS, "A certificate has ended.", "Renew it."),
     CERTIFICATE_ENDS_SOON(RISKS, "A certificate ends within a month.", "Renew it."),
     CERTIFICATE_NOT_YET(BREAKS, "A certificate does not count yet.", "Check the clock it was made by."),
+    CERTIFICATE_REVOKED(
+            BREAKS, "A list that came along has this certificate revoked.", "Issue a new one, if it should get in."),
     CERTIFICATE_MISSING(
             BREAKS,
             "It has a key and no certificate, or neither where one is needed.",
             "Add the certificate with its key."),
-    KEY_MISSING(BREAKS, "It has a certificate without its key.", "Add the key, or make the pair anew."),
+    KEY_MISSING(BREAKS, "It has no private key of its own.", "Add the key, or make the pair anew."),
     KEY_OTHER(BREAKS, "The key is not the certificate's.", "Find the pair that belongs together."),
     AUTHORITY_MISSING(BREAKS, "No authority is named to check the server by.", "Add the authority's certificate."),
     AUTHORITY_OTHER(
@@ -95,15 +105,51 @@ public enum Hint {
             "It runs a program on the device.",
             "Read what it runs; take the line out if you do not know why it is there."),
     LOADS_CODE(BREAKS, "It loads code into the program.", "Take the line out if you do not know why it is there."),
+    SETS_VARIABLE(
+            BREAKS,
+            "It sets a variable by which programs find the code that they run.",
+            "Take the line out if you do not know why it is there."),
+    SCRIPTS_ALLOWED(
+            RISKS, "It lets the program run others.", "Take the line out, unless a script that you know needs it."),
     WRITES_FILE(RISKS, "It writes a file on the device.", "Take the line out unless it is needed."),
     CHECK_OFF(RISKS, "It switches off a check.", "Take the line out."),
     OPENS_CONTROL(RISKS, "It lets another program control the tunnel.", "Take the line out unless it is needed."),
     READS_OTHER(RISKS, "It reads settings from another file.", "Look at that file too."),
     PASSWORD_INSIDE(RISKS, "A password stands in the file in the open.", "Let the program ask for it."),
     // form
+    UNREAD(
+            BREAKS,
+            "Part of it cannot be read, so that nobody knows what it does.",
+            "Correct that line, or take it out; then look again."),
+    TOO_COSTLY(
+            BREAKS,
+            "Looking inside costs more than is spent on one request.",
+            "Look at that file alone; lock keys with fewer rounds."),
+    ARCHIVE_ESCAPES(
+            BREAKS,
+            "An entry of the archive leads outside of it, or is a link or a device.",
+            "Do not unpack it; ask for it anew."),
+    ARCHIVE_SWELLS(
+            BREAKS, "It unpacks to more than is read.", "Do not unpack it, unless you know why it is that large."),
+    ARCHIVE_LOCKED(BREAKS, "The archive is encrypted.", "Unpack it, and look at what was in it."),
+    ARCHIVE_DAMAGED(BREAKS, "The archive is damaged.", "Ask for it anew."),
     REFUSED(BREAKS, "The program that it is for does not take it.", "Correct that line, or take it out."),
     DEPRECATED(NOTE, "Current releases do not know this line, or call it otherwise.", "Replace it by its successor."),
     NOT_KNOWN(NOTE, "It is none of the kinds that are known here.", "Look at it by hand.");
+
+    private static final Set<Hint> DANGEROUS = EnumSet.of(
+            RUNS_PROGRAM,
+            LOADS_CODE,
+            SETS_VARIABLE,
+            SCRIPTS_ALLOWED,
+            WRITES_FILE,
+            OPENS_CONTROL,
+            READS_OTHER,
+            AUTHORITY_KEY_INSIDE,
+            ARCHIVE_ESCAPES,
+            ARCHIVE_SWELLS);
+    private static final Set<Hint> COMPLETED = EnumSet.of(
+            ENDPOINT_PLACEHOLDER, PART_ELSEWHERE, CERTIFICATE_NOT_YET, PASSPHRASE_NEEDED, ARCHIVE_LOCKED, TOO_COSTLY);
 
     private final Severity severity;
     private final String says;
@@ -131,8 +177,18 @@ public enum Hint {
         return remedy;
     }
 
-    /** Whether a file with it is held back from handing out until somebody decides. */
+    /** Whether a file with it can harm whoever uses it. */
     public boolean isDangerous() {
-        return this == RUNS_PROGRAM || this == LOADS_CODE || this == WRITES_FILE || this == AUTHORITY_KEY_INSIDE;
+        return DANGEROUS.contains(this);
+    }
+
+    /** Whether a file with it is held back from handing out until somebody decides: nobody knows what unread parts do. */
+    public boolean isHeldBack() {
+        return isDangerous() || this == UNREAD;
+    }
+
+    /** Whether the file is sound but for this, and whoever got it can put it right. */
+    public boolean isCompleted() {
+        return COMPLETED.contains(this);
     }
 }

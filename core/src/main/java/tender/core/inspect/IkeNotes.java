@@ -2,7 +2,6 @@ package tender.core.inspect;
 
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import tender.core.network.Endpoint;
@@ -32,7 +31,7 @@ final class IkeNotes {
                                 || s.path().get(0).equals("secrets") && s.path().size() == 2));
     }
 
-    static Inspection of(String name, SectionFile file, Map<String, byte[]> beside) {
+    static Inspection of(String name, SectionFile file, Beside beside) {
         IkeNotes notes = new IkeNotes(file);
         notes.calls();
         notes.proof(beside);
@@ -72,13 +71,13 @@ final class IkeNotes {
                         draft.note(Hint.ENDPOINT_LITERAL, s.line(), host);
                     }
                 } catch (MalformedException e) {
-                    draft.note(Hint.ENDPOINT_PLACEHOLDER, s.line(), host);
+                    Calls.unclear(host, s.line(), draft);
                 }
             }
         }
     }
 
-    private void proof(Map<String, byte[]> beside) {
+    private void proof(Beside beside) {
         List<Setting> own = file.settings().stream()
                 .filter(s -> s.key().equals("auth")
                         && s.path().size() == 3
@@ -91,7 +90,7 @@ final class IkeNotes {
         for (String key : List.of("certs", "cacerts", "pubkeys")) {
             for (Setting parts : all(key)) {
                 parts.items().stream()
-                        .filter(part -> !beside.containsKey(part.substring(part.lastIndexOf('/') + 1)))
+                        .filter(part -> beside.named(part).isEmpty())
                         .forEach(part -> draft.note(Hint.PART_ELSEWHERE, parts.line(), key + " " + part));
             }
         }

@@ -22,7 +22,6 @@ public record Inspection(
         List<Fact> facts,
         List<CertificateFacts> certificates,
         List<Note> notes,
-        List<Problem> problems,
         List<Inspection> parts) {
     /** Kinds of files. */
     public enum Kind {
@@ -35,6 +34,7 @@ public record Inspection(
         PPTP("PPTP settings"),
         CERTIFICATES("certificate"),
         PRIVATE_KEY("private key"),
+        PUBLIC_KEY("public key"),
         KEY_STORE("key store (PKCS#12)"),
         REVOCATION_LIST("list of revoked certificates"),
         REQUEST("request for a certificate"),
@@ -70,7 +70,6 @@ public record Inspection(
         notes = notes.stream()
                 .sorted(Comparator.comparing((Note n) -> n.hint().severity()).thenComparing(Note::line))
                 .toList();
-        problems = List.copyOf(problems);
         parts = List.copyOf(parts);
     }
 
@@ -88,7 +87,6 @@ public record Inspection(
                 facts,
                 certificates,
                 notes.stream().filter(n -> n.hint() != hint).toList(),
-                problems,
                 parts.stream().map(p -> p.without(hint)).toList());
     }
 
@@ -104,9 +102,6 @@ public record Inspection(
                 notes.stream()
                         .map(n -> new Note(n.hint(), n.line(), secrets.hidden(n.detail())))
                         .toList(),
-                problems.stream()
-                        .map(p -> new Problem(p.line(), p.code(), secrets.hidden(p.what())))
-                        .toList(),
                 parts);
     }
 
@@ -119,7 +114,6 @@ public record Inspection(
         private final List<Fact> facts = new ArrayList<>();
         private final List<CertificateFacts> certificates = new ArrayList<>();
         private final List<Note> notes = new ArrayList<>();
-        private final List<Problem> problems = new ArrayList<>();
         private final List<Inspection> parts = new ArrayList<>();
 
         Draft fact(String label, String value) {
@@ -139,14 +133,19 @@ public record Inspection(
             return this;
         }
 
+        /** Notes what cannot be read. */
         Draft problems(List<Problem> more) {
-            problems.addAll(more);
+            more.forEach(this::unread);
             return this;
+        }
+
+        Draft unread(Problem p) {
+            return note(p.code().equals("too-large") ? Hint.TOO_COSTLY : Hint.UNREAD, p.line(), p.what());
         }
 
         /** Notes why its own program refuses the file, where that is not said already. */
         Draft refused(Optional<Problem> refusal) {
-            refusal.filter(r -> problems.stream().noneMatch(p -> p.line() == r.line()))
+            refusal.filter(r -> notes.stream().noneMatch(n -> n.hint() == Hint.UNREAD && n.line() == r.line()))
                     .ifPresent(r -> note(Hint.REFUSED, r.line(), r.what()));
             return this;
         }
@@ -156,12 +155,16 @@ public record Inspection(
             return this;
         }
 
+        boolean hasNotes() {
+            return !notes.isEmpty();
+        }
+
         List<CertificateFacts> certificates() {
             return certificates;
         }
 
         Inspection done(String name, Kind kind) {
-            return new Inspection(name, kind, facts, certificates, notes, problems, parts);
+            return new Inspection(name, kind, facts, certificates, notes, parts);
         }
 
         private static String shown(String text) {

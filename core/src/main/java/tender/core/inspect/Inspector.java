@@ -14,6 +14,7 @@ import java.util.Optional;
 import java.util.regex.Pattern;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.CertificateKey;
+import tender.core.certificate.KeyFacts;
 import tender.core.certificate.KeyStoreFile;
 import tender.core.certificate.PemText;
 import tender.core.certificate.PrivateKeyFile;
@@ -40,6 +41,12 @@ public final class Inspector {
     private static final Pattern L2TP = Pattern.compile("(?im)^\\s*\\[lac [^]]*]|^\\s*lns\\s*=");
     private static final Pattern PPTP = Pattern.compile("(?im)^\\s*(pty\\s+\"?pptp |plugin\\s+\"?pptp|pptp_server\\s)");
 
+    private static final Map<Bundle.Fault, Hint> FAULTS = Map.of(
+            Bundle.Fault.ESCAPES, Hint.ARCHIVE_ESCAPES,
+            Bundle.Fault.SWELLS, Hint.ARCHIVE_SWELLS,
+            Bundle.Fault.LOCKED, Hint.ARCHIVE_LOCKED,
+            Bundle.Fault.DAMAGED, Hint.ARCHIVE_DAMAGED);
+
     private final Instant now;
     private final Unlocking unlocking;
 
@@ -58,10 +65,28 @@ public final class Inspector {
 
     /** @param budget what this and the other files of the same request may cost */
     public static Inspection of(String name, byte[] content, Instant now, Optional<String> passphrase, Budget budget) {
-        return new Inspector(now, new Unlocking(passphrase, budget)).file(name, content, Map.of(), 0);
+        return new Inspector(now, new Unlocking(passphrase, budget)).file(name, content, Beside.NOTHING, 0);
     }
 
-    private Inspection file(String name, byte[] content, Map<String, byte[]> beside, int depth) {
+    /**
+     * Looks into files that came together, in their order: each may name others of them, and what one cannot be read for does not
+     * cost what is said of the rest.
+     *
+     * @param files by their names or paths
+     * @param companions others that may be named, which are not looked into by themselves
+     */
+    public static List<Inspection> all(
+            Map<String, byte[]> files, Map<String, byte[]> companions, Instant now, Optional<String> passphrase) {
+        Inspector inspector = new Inspector(now, new Unlocking(passphrase, new Budget()));
+        Map<String, byte[]> together = new LinkedHashMap<>(companions);
+        together.putAll(files);
+        Beside beside = new Beside(together);
+        return files.entrySet().stream()
+                .map(f -> inspector.file(f.getKey(), f.getValue(), beside, 0))
+                .toList();
+    }
+
+    private Inspection file(String name, byte[] content, Beside beside, int depth) {
         try {
             if (content.length > MAX_BYTES) {
                 throw new MalformedException("too-large", "", "larger than 32 MiB");
@@ -72,11 +97,10 @@ public final class Inspector {
             Optional<String> text = text(content);
             return text.isPresent()
                     ? textFile(name, text.get(), beside).without(SecretsInside.of(text.get()))
-                    : binary(name, content);
+                    : binary(name, content, beside);
         } catch (MalformedException e) {
             return new Inspection.Draft()
-                    .note(Hint.NOT_KNOWN, 0, "")
-                    .problems(List.of(new Problem(0, e.code(), e.getMessage())))
+                    .unread(new Problem(0, e.code(), e.getMessage()))
                     .done(name, Inspection.Kind.UNKNOWN);
         }
     }
@@ -86,10 +110,13 @@ public final class Inspector {
         if (depth == MAX_DEPTH) {
             throw new MalformedException("archive", "", "archives in archives in archives are not opened");
         }
-        Map<String, byte[]> files = Bundle.read(content, unlocking.budget());
-        Map<String, byte[]> beside = new LinkedHashMap<>();
-        files.forEach((path, bytes) -> beside.put(path.substring(path.lastIndexOf('/') + 1), bytes));
+        Bundle.Contents contents = Bundle.look(content, unlocking.budget());
+        Map<String, byte[]> files = contents.files();
+        Beside beside = new Beside(files);
         draft.fact("holds", files.size() + (files.size() == 1 ? " file" : " files"));
+        contents.refused()
+                .forEach(r ->
+                        draft.note(FAULTS.get(r.fault()), 0, (r.entry().isEmpty() ? "" : r.entry() + ": ") + r.what()));
         files.forEach((path, bytes) -> draft.part(file(path, bytes, beside, depth + 1)));
         return draft.done(name, Inspection.Kind.ARCHIVE);
     }
@@ -118,7 +145,7 @@ public final class Inspector {
         }
     }
 
-    private Inspection textFile(String name, String text, Map<String, byte[]> beside) {
+    private Inspection textFile(String name, String text, Beside beside) {
         if (WireGuardFile.looksLike(text)) {
             return WireGuardNotes.of(name, WireGuardFile.read(text));
         }
@@ -137,7 +164,7 @@ public final class Inspector {
                     .done(name, Inspection.Kind.STATIC_KEY);
         }
         if (text.contains("-----BEGIN ")) {
-            return pem(name, text);
+            return pem(name, text, beside);
         }
         SectionFile sections = SectionFile.read(text);
         if (IkeNotes.looksLike(sections)) {
@@ -158,9 +185,9 @@ public final class Inspector {
                 : draft.note(Hint.NOT_KNOWN, 0, "").done(name, Inspection.Kind.UNKNOWN);
     }
 
-    private Inspection pem(String name, String text) {
+    private Inspection pem(String name, String text, Beside beside) {
         Inspection.Draft draft = new Inspection.Draft();
-        CertificateNotes notes = new CertificateNotes(now, draft);
+        CertificateNotes notes = new CertificateNotes(now, draft, beside);
         List<CertificateFacts> certificates = notes.certificates(text, 0);
         Optional<Inspection.Kind> kind =
                 certificates.isEmpty() ? Optional.empty() : Optional.of(Inspection.Kind.CERTIFICATES);
@@ -170,10 +197,10 @@ public final class Inspector {
                 Optional<Inspection.Kind> other = object(block, certificates, draft, notes);
                 kind = kind.or(() -> other);
             } catch (MalformedException e) {
-                draft.problems(List.of(new Problem(block.line(), e.code(), e.what())));
+                draft.unread(new Problem(block.line(), e.code(), e.what()));
             }
         }
-        if (kind.isEmpty()) {
+        if (kind.isEmpty() && !draft.hasNotes()) {
             draft.note(Hint.NOT_KNOWN, 0, "");
         }
         return draft.done(name, kind.orElse(Inspection.Kind.UNKNOWN));
@@ -196,8 +223,14 @@ public final class Inspector {
                 request(RequestFacts.of(block.der()), block.line(), draft);
                 yield Optional.of(Inspection.Kind.REQUEST);
             }
+            case "PUBLIC KEY" -> Optional.of(publicKey(block.der(), draft));
             default -> Optional.empty();
         };
+    }
+
+    private static Inspection.Kind publicKey(byte[] der, Inspection.Draft draft) {
+        draft.fact("key", KeyFacts.of(der).words());
+        return Inspection.Kind.PUBLIC_KEY;
     }
 
     private void certificate(CertificateFacts c, Inspection.Draft draft) {
@@ -233,13 +266,13 @@ public final class Inspector {
     }
 
     /** Bytes that are no text: DER, tried from the most to the least telling. */
-    private Inspection binary(String name, byte[] content) {
+    private Inspection binary(String name, byte[] content, Beside beside) {
         if (content.length == 0 || content[0] != 0x30) {
             return new Inspection.Draft().note(Hint.NOT_KNOWN, 0, "").done(name, Inspection.Kind.UNKNOWN);
         }
         List<Attempt> attempts = new ArrayList<>(List.of(
-                () -> certificateFile(name, content),
-                () -> keyStore(name, content),
+                () -> certificateFile(name, content, beside),
+                () -> keyStore(name, content, beside),
                 () -> {
                     Inspection.Draft draft = new Inspection.Draft();
                     list(RevocationFacts.of(content), 0, draft);
@@ -250,16 +283,27 @@ public final class Inspector {
                     request(RequestFacts.of(content), 0, draft);
                     return draft.done(name, Inspection.Kind.REQUEST);
                 },
-                () -> keyFile(name, "PRIVATE KEY", content),
-                () -> keyFile(name, "ENCRYPTED PRIVATE KEY", content)));
+                () -> keyFile(name, "PRIVATE KEY", content, beside),
+                () -> keyFile(name, "ENCRYPTED PRIVATE KEY", content, beside),
+                () -> keyFile(name, "EC PRIVATE KEY", content, beside),
+                () -> keyFile(name, "RSA PRIVATE KEY", content, beside),
+                () -> {
+                    Inspection.Draft draft = new Inspection.Draft();
+                    return draft.done(name, publicKey(content, draft));
+                }));
         for (Attempt attempt : attempts) {
             try {
                 return attempt.look();
             } catch (MalformedException e) {
+                if (e.code().equals("too-large")) {
+                    throw e;
+                }
                 continue; // another kind
             }
         }
-        return new Inspection.Draft().note(Hint.NOT_KNOWN, 0, "").done(name, Inspection.Kind.UNKNOWN);
+        return new Inspection.Draft()
+                .unread(new Problem(0, "der", "it begins as DER does, and is damaged or of a kind that is not known"))
+                .done(name, Inspection.Kind.UNKNOWN);
     }
 
     /** One kind that bytes may be of; throws {@link MalformedException} where they are not. */
@@ -267,26 +311,25 @@ public final class Inspector {
         Inspection look();
     }
 
-    private Inspection certificateFile(String name, byte[] content) {
+    private Inspection certificateFile(String name, byte[] content, Beside beside) {
         Inspection.Draft draft = new Inspection.Draft();
         CertificateFacts c = CertificateFacts.of(content);
-        new CertificateNotes(now, draft).certificate(c, 0);
+        new CertificateNotes(now, draft, beside).certificate(c, 0);
         certificate(c, draft);
         return draft.done(name, Inspection.Kind.CERTIFICATES);
     }
 
-    private Inspection keyFile(String name, String label, byte[] content) {
+    private Inspection keyFile(String name, String label, byte[] content, Beside beside) {
         Inspection.Draft draft = new Inspection.Draft();
         PrivateKeyFile file = PrivateKeyFile.of(new PemText.Block(label, Map.of(), content, 0, 0));
-        new CertificateNotes(now, draft)
-                .key(file, 0, unlocking)
-                .ifPresent(k -> draft.fact("key", k.kind().word()));
+        CertificateNotes notes = new CertificateNotes(now, draft, beside);
+        notes.key(file, 0, unlocking).ifPresent(k -> draft.fact("key", k.kind().word()));
         return draft.done(name, Inspection.Kind.PRIVATE_KEY);
     }
 
-    private Inspection keyStore(String name, byte[] content) {
+    private Inspection keyStore(String name, byte[] content, Beside beside) {
         Inspection.Draft draft = new Inspection.Draft();
-        CertificateNotes notes = new CertificateNotes(now, draft);
+        CertificateNotes notes = new CertificateNotes(now, draft, beside);
         Optional<KeyStoreFile.Opened> opened = KeyStoreNotes.of(KeyStoreFile.of(content), 0, draft, unlocking);
         opened.ifPresent(o -> {
             List<CertificateFacts> all =

@@ -1,11 +1,12 @@
 package tender.core.inspect;
 
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.CertificateFacts.Role;
@@ -50,6 +51,7 @@ final class OpenVpnNotes {
             "ifconfig-pool-persist",
             "cd",
             "chroot",
+            "genkey",
             "tmp-dir");
     private static final Set<String> WEAK_DIGESTS = Set.of("MD5", "MD4", "SHA1", "RIPEMD160");
     private static final Set<String> OWN_FILES = Set.of(
@@ -65,24 +67,29 @@ final class OpenVpnNotes {
             "extra-certs",
             "dh");
 
+    private static final int MAX_PATH = 8;
+    /** Variables by which the system, shells and interpreters find code. */
+    private static final Pattern LOADER = Pattern.compile(
+            "(?i)path|(ld|dyld)_.*|ifs|env|bash_env|shellopts|.*(path|preload|lib|home|modules|engines)|openssl_.*|perl5.*"
+                    + "|python.*|ruby.*|node_.*|gconv_.*|nlspath|resolv_.*|tmpdir|pathext|comspec|systemroot|windir");
+
     private final OpenVpnClient file;
     private final Inspection.Draft draft = new Inspection.Draft();
     private final CertificateNotes certificates;
     private final Instant now;
-    private final Map<String, byte[]> beside;
+    private final Beside beside;
     private final Unlocking unlocking;
 
-    private OpenVpnNotes(OpenVpnClient file, Instant now, Map<String, byte[]> beside, Unlocking unlocking) {
+    private OpenVpnNotes(OpenVpnClient file, Instant now, Beside beside, Unlocking unlocking) {
         this.file = file;
         this.now = now;
-        this.certificates = new CertificateNotes(now, draft);
+        this.certificates = new CertificateNotes(now, draft, beside);
         this.beside = beside;
         this.unlocking = unlocking;
     }
 
     /** @param beside files that came along, by name, for those that the file names */
-    static Inspection of(
-            String name, OpenVpnClient file, Instant now, Map<String, byte[]> beside, Unlocking unlocking) {
+    static Inspection of(String name, OpenVpnClient file, Instant now, Beside beside, Unlocking unlocking) {
         OpenVpnNotes notes = new OpenVpnNotes(file, now, beside, unlocking);
         if (!file.server()) {
             notes.calls();
@@ -104,7 +111,9 @@ final class OpenVpnNotes {
         }
         for (OpenVpnClient.Call call : file.calls()) {
             Optional<Endpoint> endpoint = call.endpoint();
-            if (endpoint.isEmpty() || endpoint.get().isPlaceholder()) {
+            if (endpoint.isEmpty()) {
+                Calls.unclear(call.host(), call.line(), draft);
+            } else if (endpoint.get().isPlaceholder()) {
                 draft.note(Hint.ENDPOINT_PLACEHOLDER, call.line(), call.host());
             } else if (endpoint.get().isPrivate()) {
                 draft.note(Hint.ENDPOINT_PRIVATE, call.line(), call.host());
@@ -202,12 +211,44 @@ final class OpenVpnNotes {
             if (wrong || c.role() == Role.AUTHORITY) {
                 draft.note(Hint.ROLE_WRONG, line, CertificateNotes.whose(c));
             }
-            if (!authorities.isEmpty() && authorities.stream().noneMatch(c::isIssuedBy)) {
+            if (!authorities.isEmpty() && !leads(c, authorities, own)) {
                 draft.note(Hint.AUTHORITY_OTHER, line, c.issuer());
             }
         });
         key.ifPresent(
                 k -> certificates.pair(own, k, file.key().map(Material::line).orElse(0)));
+    }
+
+    /** Whether a certificate leads to one of these authorities, by those between that came along. */
+    private boolean leads(CertificateFacts c, List<CertificateFacts> authorities, List<CertificateFacts> own) {
+        List<CertificateFacts> between = new ArrayList<>(own);
+        between.addAll(beside.authorities());
+        file.file()
+                .last("extra-certs")
+                .map(OpenVpnClient.Material::of)
+                .flatMap(m -> m.isInline() ? m.text() : beside.named(m.name()).map(OpenVpnNotes::latin))
+                .ifPresent(text -> PemText.read(text).blocks().stream()
+                        .filter(CertificateNotes::isCertificate)
+                        .forEach(b -> between.add(CertificateFacts.of(b.der()))));
+        CertificateFacts at = c;
+        for (int step = 0; step < MAX_PATH; step++) {
+            if (authorities.stream().anyMatch(at::isIssuedBy)) {
+                return true;
+            }
+            CertificateFacts last = at;
+            Optional<CertificateFacts> next = between.stream()
+                    .filter(a -> !a.equals(last) && a.role() == Role.AUTHORITY && last.isIssuedBy(a))
+                    .findFirst();
+            if (next.isEmpty()) {
+                return false;
+            }
+            at = next.get();
+        }
+        return false;
+    }
+
+    private static String latin(byte[] content) {
+        return new String(content, java.nio.charset.StandardCharsets.ISO_8859_1);
     }
 
     private List<CertificateFacts> read(Optional<Material> material, String what) {
@@ -222,19 +263,14 @@ final class OpenVpnNotes {
         if (m.isInline()) {
             return m.text();
         }
-        byte[] content = named(m.name());
+        byte[] content = beside.named(m.name()).orElse(null);
         if (content == null) {
             if (!m.name().isEmpty() && !file.server()) {
                 draft.note(Hint.PART_ELSEWHERE, m.line(), what + " " + m.name());
             }
             return Optional.empty();
         }
-        return Optional.of(new String(content, java.nio.charset.StandardCharsets.ISO_8859_1));
-    }
-
-    private byte[] named(String name) {
-        String last = name.substring(Math.max(name.lastIndexOf('/'), name.lastIndexOf('\\')) + 1);
-        return beside.get(last);
+        return Optional.of(latin(content));
     }
 
     private Optional<CertificateKey> key() {
@@ -248,7 +284,7 @@ final class OpenVpnNotes {
                 try {
                     return certificates.key(PrivateKeyFile.of(block), line, unlocking);
                 } catch (MalformedException e) {
-                    draft.problems(List.of(new tender.core.wire.Problem(line, e.code(), e.what())));
+                    draft.unread(new tender.core.wire.Problem(line, e.code(), e.what()));
                 }
             }
         }
@@ -260,10 +296,9 @@ final class OpenVpnNotes {
         try {
             content = m.isInline()
                     ? java.util.Base64.getMimeDecoder().decode(m.text().get())
-                    : named(m.name());
+                    : beside.named(m.name()).orElse(null);
         } catch (IllegalArgumentException e) {
-            draft.problems(
-                    List.of(new tender.core.wire.Problem(m.line(), "pkcs12", "the key store is not whole base64")));
+            draft.unread(new tender.core.wire.Problem(m.line(), "pkcs12", "the key store is not whole base64"));
             return Optional.empty();
         }
         if (content == null) {
@@ -273,7 +308,7 @@ final class OpenVpnNotes {
         try {
             return KeyStoreNotes.of(KeyStoreFile.of(content), m.line(), draft, unlocking);
         } catch (MalformedException e) {
-            draft.problems(List.of(new tender.core.wire.Problem(m.line(), e.code(), e.what())));
+            draft.unread(new tender.core.wire.Problem(m.line(), e.code(), e.what()));
             return Optional.empty();
         }
     }
@@ -365,7 +400,15 @@ final class OpenVpnNotes {
                 draft.note(Hint.LOADS_CODE, d.line(), words);
             } else if (WRITES.contains(d.name())) {
                 draft.note(Hint.WRITES_FILE, d.line(), words);
-            } else if (d.name().startsWith("management")) {
+            } else if (d.name().equals("setenv")
+                    && d.word(0).filter(w -> LOADER.matcher(w).matches()).isPresent()) {
+                draft.note(Hint.SETS_VARIABLE, d.line(), words);
+            } else if (d.name().equals("script-security")
+                    && d.word(0)
+                            .filter(w -> w.matches("[1-9]\\d*") && !w.equals("1"))
+                            .isPresent()) {
+                draft.note(Hint.SCRIPTS_ALLOWED, d.line(), words);
+            } else if (d.name().equals("management")) {
                 draft.note(Hint.OPENS_CONTROL, d.line(), words);
             } else if (d.name().equals("config")) {
                 draft.note(Hint.READS_OTHER, d.line(), words);
@@ -390,8 +433,6 @@ final class OpenVpnNotes {
                 d.word(0)
                         .filter(w -> w.equals("insecure") || w.equals("legacy"))
                         .isPresent();
-            case "script-security" ->
-                d.word(0).filter(w -> w.equals("2") || w.equals("3")).isPresent();
             default -> false;
         };
     }

@@ -8,7 +8,7 @@ import tender.core.wire.Budget;
 
 /** What locked keys are opened with, and what that may still cost. */
 record Unlocking(Optional<String> passphrase, Budget budget) {
-    private static final int FEW_ROUNDS = 10_000;
+    private static final int FEW_ROUNDS = 500_000;
 
     Optional<CertificateKey> open(PrivateKeyFile file) {
         return passphrase.flatMap(p -> file.open(p, budget));

@@ -72,7 +72,7 @@ public record OpenVpnClient(
 
     /** Something that stands in the file, or that the file names. */
     public record Material(Optional<String> text, String name, int line) {
-        private static Material of(Directive d) {
+        public static Material of(Directive d) {
             return d.block().isPresent()
                     ? new Material(d.block(), "", d.line())
                     : new Material(Optional.empty(), d.word(0).orElse(""), d.line());
@@ -178,7 +178,8 @@ public record OpenVpnClient(
 
         private void general(Directive d) {
             switch (d.name()) {
-                case "port", "rport" -> port = Optional.of(Port.parse(d.word(0).orElse("")));
+                case "port", "rport" ->
+                    port = Optional.of(Port.ofNumberOrService(d.word(0).orElse("")));
                 case "proto" -> transport = transport(d.word(0).orElse(""));
                 case "route" -> route(d);
                 case "route-ipv6" -> network(d, Cidr.parse(masked(d.word(0).orElse(""))));
@@ -267,7 +268,7 @@ public record OpenVpnClient(
         private static Call call(Directive d, Optional<Port> port, Transport transport) {
             return new Call(
                     d.word(0).orElseThrow(() -> new MalformedException("remote", "", "names no host")),
-                    d.word(1).map(Port::parse).or(() -> port).orElse(DEFAULT_PORT),
+                    d.word(1).map(Port::ofNumberOrService).or(() -> port).orElse(DEFAULT_PORT),
                     d.word(2).map(Reader::transport).orElse(transport),
                     d.line());
         }
@@ -277,7 +278,7 @@ public record OpenVpnClient(
             for (Directive d : inner.all("remote")) {
                 tried(block, () -> {
                     Optional<Port> own =
-                            inner.last("port").flatMap(p -> p.word(0)).map(Port::parse);
+                            inner.last("port").flatMap(p -> p.word(0)).map(Port::ofNumberOrService);
                     Transport by = inner.last("proto")
                             .flatMap(p -> p.word(0))
                             .map(Reader::transport)

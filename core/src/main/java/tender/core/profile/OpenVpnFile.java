@@ -97,7 +97,10 @@ public final class OpenVpnFile {
         if (!out.isEmpty() && out.get(0).length() > 2 && out.get(0).startsWith("--")) {
             out.set(0, out.get(0).substring(2));
         }
-        return out;
+        // a directive that may be unknown to the program counts like any other where it is known
+        boolean optional =
+                out.size() > 2 && out.get(0).equals("setenv") && out.get(1).equals("opt");
+        return optional ? out.subList(2, out.size()) : out;
     }
 
     public List<Directive> directives() {

@@ -59,7 +59,11 @@ class CorpusTest {
                 i.kind().word(),
                 String.join(" ", codes),
                 String.join(" | ", facts),
-                i.problems().stream().map(Object::toString).collect(Collectors.joining("; ")));
+                Judgement.of(List.of(i)).words(),
+                i.allNotes().stream()
+                        .filter(n -> n.hint() == Hint.UNREAD || n.hint().code().startsWith("archive"))
+                        .map(Inspection.Note::detail)
+                        .collect(Collectors.joining("; ")));
     }
 
     private static void facts(Inspection i, List<String> out) {

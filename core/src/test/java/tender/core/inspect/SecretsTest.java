@@ -102,7 +102,6 @@ class SecretsTest {
         StringBuilder out = new StringBuilder(i.name());
         i.facts().forEach(f -> out.append('\n').append(f.label()).append(' ').append(f.value()));
         i.notes().forEach(n -> out.append('\n').append(n.detail()));
-        i.problems().forEach(p -> out.append('\n').append(p));
         i.parts().forEach(p -> out.append('\n').append(said(p)));
         return out.toString();
     }

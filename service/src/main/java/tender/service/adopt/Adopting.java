@@ -340,7 +340,7 @@ public final class Adopting {
         Target target = round.target(c, owner);
         Repaired repaired = c.lacking().isPresent() ? new Repaired(c.text(), List.of()) : repaired(c, target);
         List<Inspection.Note> dangerous = c.inspection().notes().stream()
-                .filter(n -> n.hint().isDangerous())
+                .filter(n -> n.hint().isHeldBack())
                 .toList();
         String state;
         String why = "";

@@ -1,7 +1,9 @@
 package tender.service.inspect;
 
 import java.util.Base64;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import tender.api.InspectApi;
 import tender.api.ProblemCode;
 import tender.core.inspect.Inspector;
@@ -13,9 +15,10 @@ import tender.service.http.OneByOne;
 import tender.service.http.Role;
 import tender.service.http.Route;
 
-/** Looks into a file that is sent along; nothing of it is kept, and the journal does not speak of it. */
+/** Looks into files that are sent along; nothing of them is kept, and the journal does not speak of them. */
 public final class InspectRoutes {
     private static final int MAX_NAME = 200;
+    private static final int MAX_FILES = 200;
 
     private final OneByOne oneByOne;
 
@@ -27,7 +30,7 @@ public final class InspectRoutes {
         return List.of(Route.post(
                 "/inspections",
                 Role.READERS,
-                "Look into a file: what it is, where it leads, what is wrong; nothing is kept",
+                "Look into files: what they are, where they lead, what is wrong; nothing is kept",
                 InspectApi.Look.class,
                 InspectApi.Report.class,
                 this::look));
@@ -35,19 +38,27 @@ public final class InspectRoutes {
 
     private Answer look(Call call) {
         InspectApi.Look request = call.body(InspectApi.Look.class);
-        String name = Fields.required("name", request.name());
-        Fields.range("name", name.length(), 1, MAX_NAME);
-        byte[] content = content(request);
-        return Answer.ok(InspectApi.Report.of(oneByOne.run(
-                call.caller(),
-                () -> Inspector.of(name.replaceAll("\\p{Cntrl}", " "), content, call.now(), request.passphrase()))));
+        List<InspectApi.File> given = Fields.given("files", request.files());
+        Fields.range("files", given.size(), 1, MAX_FILES);
+        Map<String, byte[]> files = new LinkedHashMap<>();
+        for (int i = 0; i < given.size(); i++) {
+            String at = "files[" + i + "]";
+            String name = Fields.required(at + ".name", given.get(i).name());
+            Fields.range(at + ".name", name.length(), 1, MAX_NAME);
+            String shown = name.replaceAll("\\p{Cntrl}", " ");
+            if (files.put(shown, content(at + ".content", given.get(i))) != null) {
+                throw new ApiFailure(ProblemCode.MALFORMED, "two files have the name " + shown, at + ".name");
+            }
+        }
+        return Answer.ok(InspectApi.Report.of(
+                oneByOne.run(call.caller(), () -> Inspector.all(files, Map.of(), call.now(), request.passphrase()))));
     }
 
-    private static byte[] content(InspectApi.Look request) {
+    private static byte[] content(String field, InspectApi.File file) {
         try {
-            return Base64.getDecoder().decode(Fields.given("content", request.content()));
+            return Base64.getDecoder().decode(Fields.given(field, file.content()));
         } catch (IllegalArgumentException e) {
-            throw new ApiFailure(ProblemCode.MALFORMED, "the content is not base64", "content");
+            throw new ApiFailure(ProblemCode.MALFORMED, "the content is not base64", field);
         }
     }
 }

@@ -1,0 +1,80 @@
+package tender.core.inspect;
+
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import tender.core.certificate.CertificateFacts;
+import tender.core.certificate.PemText;
+import tender.core.certificate.RevocationList;
+import tender.core.wire.MalformedException;
+
+/** The files that came along with one: those that it names, and what others say of its certificates. */
+final class Beside {
+    static final Beside NOTHING = new Beside(Map.of());
+
+    private static final byte DER = 0x30;
+
+    private final Map<String, byte[]> files = new HashMap<>();
+    private final List<byte[]> authorities = new ArrayList<>();
+    private final List<RevocationList> lists = new ArrayList<>();
+
+    /** @param all by their names or paths */
+    Beside(Map<String, byte[]> all) {
+        all.forEach((path, content) -> files.putIfAbsent(last(path), content));
+        files.putAll(all);
+        for (byte[] content : all.values()) {
+            if (content.length > 0 && content[0] == DER) {
+                add("CERTIFICATE", content);
+                add("X509 CRL", content);
+            } else {
+                add(new String(content, StandardCharsets.ISO_8859_1));
+            }
+        }
+    }
+
+    private void add(String text) {
+        if (text.contains("-----BEGIN ")) {
+            PemText.read(text).blocks().forEach(b -> add(b.label(), b.der()));
+        }
+    }
+
+    private void add(String label, byte[] der) {
+        try {
+            if (label.equals("X509 CRL")) {
+                lists.add(RevocationList.of(der));
+            } else if (label.equals("CERTIFICATE")
+                    && CertificateFacts.of(der).role() == CertificateFacts.Role.AUTHORITY) {
+                authorities.add(der);
+            }
+        } catch (MalformedException e) {
+            return; // it is told where that file itself is looked into
+        }
+    }
+
+    private static String last(String path) {
+        return path.substring(Math.max(path.lastIndexOf('/'), path.lastIndexOf('\\')) + 1);
+    }
+
+    /** The file that another names, by its whole path or its last part. */
+    Optional<byte[]> named(String name) {
+        return Optional.ofNullable(files.get(name)).or(() -> Optional.ofNullable(files.get(last(name))));
+    }
+
+    List<CertificateFacts> authorities() {
+        return authorities.stream().map(CertificateFacts::of).toList();
+    }
+
+    /** Whether a list of the certificate's authority has it revoked; where the authority is here too, one that it signed. */
+    boolean revokes(CertificateFacts certificate) {
+        List<byte[]> issuers = authorities.stream()
+                .filter(a -> certificate.isIssuedBy(CertificateFacts.of(a)))
+                .toList();
+        return lists.stream()
+                .filter(l -> l.issuer().equals(certificate.issuer()))
+                .filter(l -> issuers.isEmpty() || issuers.stream().anyMatch(l::isSignedBy))
+                .anyMatch(l -> l.revokes(certificate.serial()));
+    }
+}
