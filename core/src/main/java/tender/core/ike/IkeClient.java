@@ -433,10 +433,7 @@ public final class IkeClient {
             proofHolds = holds(proof.get(), first);
             if (!proofHolds) {
                 request = List.of();
-                broken = Optional.of(
-                        serverChain.isEmpty() && first
-                                ? "the server proves itself by another secret"
-                                : "the server's proof was not made with the key of its certificate");
+                broken = Optional.of(notHeld(proof.get(), first));
                 return;
             }
             stage = Stage.TRUSTED;
@@ -454,6 +451,19 @@ public final class IkeClient {
             return;
         }
         up(payloads);
+    }
+
+    private String notHeld(Proof proof, boolean first) {
+        boolean secret = proof.method() == Proof.SHARED;
+        boolean wanted = settings.serverProof().equals("psk");
+        if (first && secret != wanted) {
+            return secret
+                    ? "the server proves itself by a shared secret, the file wants a certificate"
+                    : "the server proves itself by a certificate, the file wants a shared secret";
+        }
+        return secret && first
+                ? "the server proves itself by another secret"
+                : "the server's proof was not made with the key of its certificate";
     }
 
     private boolean holds(Proof proof, boolean first) {

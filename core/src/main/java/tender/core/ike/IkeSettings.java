@@ -158,6 +158,25 @@ public record IkeSettings(
         return out;
     }
 
+    /** The same that asks for no server by name, and as somebody with an account where told so. */
+    public IkeSettings askingNobody(boolean account) {
+        return new IkeSettings(
+                account ? "eap-mschapv2" : proof,
+                identity,
+                chain,
+                key,
+                user.or(() -> identity),
+                account ? Optional.empty() : secret,
+                serverProof,
+                Optional.empty(),
+                authorities,
+                proposals,
+                tunnelProposals,
+                reach,
+                v6,
+                port);
+    }
+
     /** The same towards another port. */
     public IkeSettings calling(int other) {
         return new IkeSettings(

@@ -17,10 +17,39 @@ final class Selectors {
 
     private Selectors() {}
 
+    private record Range(IpAddress first, IpAddress last) {
+        /** Whether both together are a range that is no network, as settings write it from one address to another. */
+        boolean goesOnWith(Cidr next) {
+            return last.family() == next.first().family()
+                    && last.compareTo(next.first()) < 0
+                    && last.plus(1).equals(next.first())
+                    && !isNetwork(first, next.last());
+        }
+    }
+
+    private static boolean isNetwork(IpAddress first, IpAddress last) {
+        return network(first.toBytes(), last.toBytes()).first().equals(first)
+                && network(first.toBytes(), last.toBytes()).last().equals(last);
+    }
+
+    private static List<Range> ranges(List<Cidr> networks) {
+        List<Range> out = new ArrayList<>();
+        for (Cidr n : networks) {
+            Range before = out.isEmpty() ? null : out.get(out.size() - 1);
+            if (before != null && before.goesOnWith(n)) {
+                out.set(out.size() - 1, new Range(before.first(), n.last()));
+            } else {
+                out.add(new Range(n.first(), n.last()));
+            }
+        }
+        return out;
+    }
+
     static byte[] encode(List<Cidr> networks) {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
-        out.writeBytes(new byte[] {(byte) networks.size(), 0, 0, 0});
-        for (Cidr n : networks) {
+        List<Range> ranges = ranges(networks);
+        out.writeBytes(new byte[] {(byte) ranges.size(), 0, 0, 0});
+        for (Range n : ranges) {
             byte[] first = n.first().toBytes();
             out.writeBytes(ByteBuffer.allocate(8)
                     .put((byte) (n.first().isV4() ? IPV4 : IPV6))

@@ -32,7 +32,7 @@ public record Endpoint(Host host, Port port, Transport transport) {
             throw new MalformedException("endpoint", "", "an IPv6 address stands in brackets: [ADDRESS]:PORT");
         }
         Host parsed = Host.parse(bracketed ? host.substring(1, host.length() - 1) : host);
-        return new Endpoint(parsed, Port.parse(text.substring(colon + 1)), transport);
+        return new Endpoint(parsed, Port.ofNumberOrService(text.substring(colon + 1)), transport);
     }
 
     /** Whether the host is a text that a template left behind rather than a place to call. */

@@ -274,6 +274,17 @@ public final class ClientSession {
         heard.write(all, from, all.length - from);
     }
 
+    /** What the server's own options say that packets are protected by; empty where the cipher does that itself. */
+    public Optional<String> serverDigest() {
+        return Optional.ofNullable(server)
+                .map(KeyExchange.Server::options)
+                .flatMap(o -> Arrays.stream(o.split(","))
+                        .filter(w -> w.startsWith("auth "))
+                        .findFirst())
+                .map(w -> w.substring(5).strip())
+                .filter(w -> !w.startsWith("["));
+    }
+
     private void told(String message) {
         if (message.startsWith("AUTH_FAILED") || message.startsWith("RESTART") || message.startsWith("HALT")) {
             refused = Optional.of(message.substring(0, Math.min(200, message.length())));

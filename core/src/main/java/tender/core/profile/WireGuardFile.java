@@ -69,12 +69,15 @@ public final class WireGuardFile {
     private final Optional<Interface> own;
     private final List<Peer> peers;
     private final List<String> commands;
+    private final List<String> elsewhere;
 
-    private WireGuardFile(String text, Optional<Interface> own, List<Peer> peers, List<String> commands) {
+    private WireGuardFile(
+            String text, Optional<Interface> own, List<Peer> peers, List<String> commands, List<String> elsewhere) {
         this.text = text;
         this.own = own;
         this.peers = List.copyOf(peers);
         this.commands = List.copyOf(commands);
+        this.elsewhere = List.copyOf(elsewhere);
     }
 
     /** Whether a text has a section as such a file has. */
@@ -104,6 +107,11 @@ public final class WireGuardFile {
     /** The lines that would run programs, as {@code line N: Directive}. */
     public List<String> commands() {
         return commands;
+    }
+
+    /** The lines by which the system's own table of routes does not get the networks of the peers, in words. */
+    public List<String> routesElsewhere() {
+        return elsewhere;
     }
 
     public static Reading read(String text) {
@@ -184,6 +192,7 @@ public final class WireGuardFile {
         private final List<Problem> problems = new ArrayList<>();
         private final List<Peer> peers = new ArrayList<>();
         private final List<String> commands = new ArrayList<>();
+        private final List<String> elsewhere = new ArrayList<>();
         private Optional<Interface> own = Optional.empty();
         private Section section;
 
@@ -219,7 +228,7 @@ public final class WireGuardFile {
             if (own.isEmpty()) {
                 problems.add(new Problem(1, "no-interface", "there is no [Interface] section"));
             }
-            return new Reading(new WireGuardFile(text, own, peers, commands), problems);
+            return new Reading(new WireGuardFile(text, own, peers, commands, elsewhere), problems);
         }
 
         private void line(int number, String raw) {
@@ -307,7 +316,12 @@ public final class WireGuardFile {
                             value.equals("off") ? OptionalInt.empty() : OptionalInt.of(number(value, 0, 65_535));
                 case "interface.preup", "interface.postup", "interface.predown", "interface.postdown" ->
                     commands.add("line " + number + ": " + key);
-                case "interface.table", "interface.saveconfig", "interface.fwmark" -> {
+                case "interface.table" -> {
+                    if (!value.equals("auto")) {
+                        elsewhere.add("Table (line " + number + ")");
+                    }
+                }
+                case "interface.saveconfig", "interface.fwmark" -> {
                     // known, and of no consequence for what Tender works out
                 }
                 default ->

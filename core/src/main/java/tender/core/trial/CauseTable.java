@@ -23,6 +23,13 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
         rows = List.copyOf(rows);
     }
 
+    /** The same with a cause that is told behind all others of its rung. */
+    CauseTable<C> and(Row<C> last) {
+        List<Row<C>> all = new ArrayList<>(rows);
+        all.add(last);
+        return new CauseTable<>(all);
+    }
+
     /**
      * What rows of the last rung have to know of a case.
      *
@@ -44,6 +51,16 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                 applies,
                 "the records say that nothing leads from outside to the listener",
                 "see the route walk; a finding with its remedy stands for it");
+    }
+
+    static <C> Row<C> clockIsOdd(Predicate<C> applies) {
+        return new Row<>(
+                Rung.TRUST,
+                "clock-differs",
+                LIKELY,
+                applies,
+                "by this machine's clock the certificates of both sides and of their authority have all ended, or none counts yet: the clock is wrong rather than all of them",
+                "set this machine's clock, and try again");
     }
 
     static <C> Row<C> serverCertificateEnded(Predicate<C> applies) {

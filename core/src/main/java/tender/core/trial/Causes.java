@@ -129,14 +129,6 @@ final class Causes {
                             "the gateway expects another tunnel address from this client and drops what it sends",
                             "bring the gateway to what the records say: tender gateway apply GATEWAY"),
                     new CauseTable.Row<Case>(
-                            Rung.ECHO,
-                            "tunnel-address-differs",
-                            POSSIBLE,
-                            c -> c.question().insideHost().isEmpty()
-                                    && c.evidence().isEmpty(),
-                            "the gateway may admit another tunnel address from this key; it drops what comes from any other",
-                            "compare the file's Address with what the gateway admits for its key"),
-                    new CauseTable.Row<Case>(
                             Rung.TUNNEL_ADDRESS,
                             "inside-filter",
                             LIKELY,
@@ -155,7 +147,14 @@ final class Causes {
                                     .insideHost()
                                     .filter(c.question()::reaches)
                                     .isPresent(),
-                            c -> c.seen().gateway() == Observation.Echo.ANSWERED)));
+                            c -> c.seen().gateway() == Observation.Echo.ANSWERED)))
+            .and(new CauseTable.Row<Case>(
+                    Rung.ECHO,
+                    "tunnel-address-differs",
+                    POSSIBLE,
+                    c -> c.evidence().isEmpty() && c.seen().gateway() != Observation.Echo.ANSWERED,
+                    "the gateway may admit another tunnel address from this key; it drops what comes from any other",
+                    "compare the file's Address with what the gateway admits for its key"));
 
     private Causes() {}
 }

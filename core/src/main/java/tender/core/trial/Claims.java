@@ -69,10 +69,15 @@ public record Claims(List<Claim> all) {
         boolean cameBack = holds(ladder, Rung.TUNNEL_ADDRESS) || holds(ladder, Rung.ECHO);
         boolean believed =
                 ladder.rungs().stream().noneMatch(r -> r.rung() == Rung.TRUST && r.verdict() == Verdict.OPEN);
+        boolean open = ladder.rungs().stream()
+                .anyMatch(r -> (r.rung() == Rung.TUNNEL_ADDRESS || r.rung() == Rung.ECHO)
+                        && r.detail().contains("not looked at"));
         String otherwise = failed.map(
                         r -> "does not connect: it fails at " + r.rung().label())
                 .orElse("is not shown to connect: "
-                        + (believed ? NOTHING_CAME_BACK : "lines that decide trust were not looked at"));
+                        + (!believed
+                                ? "lines that decide trust, keys or reach were not looked at"
+                                : open ? "lines that decide reach were not looked at" : NOTHING_CAME_BACK));
         return new Claim(Claim.Kind.CONNECTS, failed.isEmpty() && cameBack && believed, "connects", otherwise);
     }
 

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.Predicate;
 import tender.core.certificate.CertificateFacts;
+import tender.core.ike.Identification;
 import tender.core.ike.IkeClient.Stage;
 import tender.core.office.Attribute;
 
@@ -21,6 +22,11 @@ final class IkeCauses {
 
         boolean fault(ServerTrust.Kind kind) {
             return trust.fatal().stream().anyMatch(f -> f.kind() == kind);
+        }
+
+        boolean clockIsOdd() {
+            return ServerTrust.clockIsOdd(
+                    seen.chain(), question.settings().authorities(), question.own(), question.now());
         }
 
         boolean own(Predicate<CertificateFacts> test) {
@@ -45,6 +51,27 @@ final class IkeCauses {
         boolean shutSecond() {
             return seen.path() == Observation.Path.ANSWERED
                     && (seen.natPath() == Observation.Path.SILENT || seen.natPath() == Observation.Path.REFUSED);
+        }
+
+        boolean otherProof() {
+            return seen.broken().filter(b -> b.contains("the file wants")).isPresent();
+        }
+
+        /** Whether the file says it is somebody that its own certificate does not name. */
+        boolean ownNameDiffers() {
+            return question.settings().proof().equals("pubkey")
+                    && question.settings().identity().isPresent()
+                    && question.settings().chain().stream()
+                            .findFirst()
+                            .filter(own -> !Identification.parse(
+                                            question.settings().identity().get())
+                                    .isOf(own))
+                            .isPresent();
+        }
+
+        /** Whether it was found out why the server refuses and gives no reason. */
+        boolean explained() {
+            return ownNameDiffers() || seen.otherwiseNamed().isPresent() || seen.asksPassword();
         }
 
         boolean unproven() {
@@ -150,9 +177,17 @@ final class IkeCauses {
                             "see that it runs; wait half a minute and try again"),
                     row(
                             Rung.TRUST,
+                            "other-proof",
+                            CERTAIN,
+                            Case::otherProof,
+                            "the server does not prove itself in the way that the file wants",
+                            "see that this is the right server; then let the file's remote section want what the listener shows"),
+                    row(
+                            Rung.TRUST,
                             "secret-differs",
                             CERTAIN,
                             c -> c.seen().broken().isPresent()
+                                    && !c.otherProof()
                                     && c.seen().chain().isEmpty()
                                     && c.question().bySecret(),
                             "the server has another shared secret",
@@ -161,11 +196,14 @@ final class IkeCauses {
                             Rung.TRUST,
                             "server-proof-wrong",
                             CERTAIN,
-                            c -> c.seen().broken().isPresent() && !c.question().bySecret(),
+                            c -> c.seen().broken().isPresent()
+                                    && !c.otherProof()
+                                    && !c.question().bySecret(),
                             "the server could not prove that the certificate is its own",
                             "this is no right server, or its key and certificate do not belong together: look at the gateway"),
-                    CauseTable.<Case>serverCertificateEnded(c -> c.fault(ServerTrust.Kind.ENDED)),
-                    CauseTable.<Case>serverCertificateNotYet(c -> c.fault(ServerTrust.Kind.NOT_YET)),
+                    CauseTable.<Case>clockIsOdd(Case::clockIsOdd),
+                    CauseTable.<Case>serverCertificateEnded(c -> c.fault(ServerTrust.Kind.ENDED) && !c.clockIsOdd()),
+                    CauseTable.<Case>serverCertificateNotYet(c -> c.fault(ServerTrust.Kind.NOT_YET) && !c.clockIsOdd()),
                     row(
                             Rung.TRUST,
                             "stale-file",
@@ -217,7 +255,8 @@ final class IkeCauses {
                             Rung.AUTHENTICATION,
                             "password-wanted",
                             CERTAIN,
-                            c -> !c.question().byPassword() && c.seen().said("(EAP)"),
+                            c -> !c.question().byPassword()
+                                    && (c.seen().said("(EAP)") || c.seen().asksPassword()),
                             "the server wants a name and password, and the file knows of none",
                             AGAIN),
                     row(
@@ -250,9 +289,16 @@ final class IkeCauses {
                             "issue a new profile, if this device should still get in"),
                     row(
                             Rung.AUTHENTICATION,
+                            "own-name-differs",
+                            CERTAIN,
+                            c -> c.unproven() && c.ownNameDiffers(),
+                            "the file says it is somebody whom its own certificate does not name",
+                            "let id in the file's local section say what the certificate says, or leave it out"),
+                    row(
+                            Rung.AUTHENTICATION,
                             "secret-differs",
                             LIKELY,
-                            c -> c.unproven() && c.question().bySecret(),
+                            c -> c.unproven() && c.question().bySecret() && !c.explained(),
                             "the server has another shared secret, or knows nobody by this name",
                             "compare the shared secret with the listener's"),
                     row(
@@ -261,6 +307,7 @@ final class IkeCauses {
                             LIKELY,
                             c -> c.unproven()
                                     && c.own(o -> true)
+                                    && !c.explained()
                                     && !c.question().ownIsTheAuthoritys(),
                             "the file's own certificate is signed by another authority than the server's",
                             "issue a profile with the authority that the listener believes"),
@@ -270,6 +317,7 @@ final class IkeCauses {
                             LIKELY,
                             c -> c.unproven()
                                     && c.own(o -> true)
+                                    && !c.explained()
                                     && c.question().ownIsTheAuthoritys(),
                             "the server refuses and gives no reason, as it does towards a certificate that was revoked",
                             "the gateway's list of the revoked or its log tells"),
@@ -277,14 +325,16 @@ final class IkeCauses {
                             Rung.AUTHENTICATION,
                             "server-name-differs",
                             CERTAIN,
-                            c -> c.unproven() && c.serverNameDiffers(),
+                            c -> c.unproven()
+                                    && (c.serverNameDiffers()
+                                            || c.seen().otherwiseNamed().isPresent()),
                             "the file wants a server by another name than the listener's",
                             AGAIN),
                     row(
                             Rung.AUTHENTICATION,
                             "identity-unknown",
                             POSSIBLE,
-                            Case::unproven,
+                            c -> c.unproven() && !c.explained(),
                             "the server has no connection for who the file says it is, or whom it calls",
                             "compare both identities with the listener's"),
                     row(

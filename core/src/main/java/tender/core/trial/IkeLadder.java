@@ -114,7 +114,11 @@ public final class IkeLadder {
             case AUTHENTICATION ->
                 seen.letIn()
                         ? "let in" + seen.algorithms().map(a -> ", " + a).orElse("")
-                        : seen.refused().orElse("nothing more came");
+                        : seen.refused().orElse("nothing more came")
+                                + seen.otherwiseNamed()
+                                        .map(n -> "; asked for nobody by name it says that it is " + n.words())
+                                        .orElse("")
+                                + (seen.asksPassword() ? "; it asks for a name and password" : "");
             case TUNNEL_ADDRESS ->
                 seen.addresses().isEmpty()
                         ? seen.refused().orElse("no address")

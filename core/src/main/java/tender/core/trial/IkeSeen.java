@@ -16,6 +16,8 @@ import tender.core.network.IpAddress;
  * @param refused what the server said when it let nobody in
  * @param broken why the connection could not go on
  * @param chain the server's certificates, its own first
+ * @param otherwiseNamed who the server says it is to a caller who asks for nobody by name, where it refused the file's
+ * @param asksPassword whether it asks a caller who proves nothing for a name and password, where it refused the file's proof
  */
 public record IkeSeen(
         Observation.Name name,
@@ -27,6 +29,8 @@ public record IkeSeen(
         Optional<String> broken,
         List<byte[]> chain,
         Optional<Identification> serverId,
+        Optional<Identification> otherwiseNamed,
+        boolean asksPassword,
         Optional<String> algorithms,
         boolean serverBehindNat,
         List<IpAddress> addresses,

@@ -23,10 +23,25 @@ public record Ladder(List<RungResult> rungs) {
         Causes.Case facts = new Causes.Case(question, seen, evidence, known);
         return climb(
                 Rung.OF_KEYS,
-                rung -> verdict(rung, question, seen, evidence),
+                rung -> beside(rung, verdict(rung, question, seen, evidence), question),
                 seen::millis,
-                rung -> detail(rung, question, seen, evidence),
+                rung -> detail(rung, question, seen, evidence)
+                        + (isReach(rung) && !question.notLookedAt().isEmpty()
+                                ? "; not looked at: " + String.join(", ", question.notLookedAt())
+                                : ""),
                 rung -> Causes.TABLE.at(rung, facts, known));
+    }
+
+    /** What is reached is an open question beside lines that may send packets elsewhere. */
+    private static Verdict beside(Rung rung, Verdict verdict, Question question) {
+        boolean open = isReach(rung)
+                && verdict == Verdict.HOLDS
+                && !question.notLookedAt().isEmpty();
+        return open ? Verdict.OPEN : verdict;
+    }
+
+    private static boolean isReach(Rung rung) {
+        return rung == Rung.TUNNEL_ADDRESS || rung == Rung.ECHO;
     }
 
     /** Judges rung by rung; what stands above the first that fails was not tried. */

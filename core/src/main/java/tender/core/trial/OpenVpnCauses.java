@@ -5,6 +5,7 @@ import static tender.core.trial.Certainty.LIKELY;
 import static tender.core.trial.Certainty.POSSIBLE;
 
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.function.Predicate;
 import tender.core.certificate.CertificateFacts;
@@ -26,6 +27,11 @@ final class OpenVpnCauses {
 
         boolean fault(ServerTrust.Kind kind) {
             return trust.fatal().stream().anyMatch(f -> f.kind() == kind);
+        }
+
+        boolean clockIsOdd() {
+            return ServerTrust.clockIsOdd(
+                    seen.chain(), question.settings().authorities(), question.own(), question.now());
         }
 
         boolean own(Predicate<CertificateFacts> test) {
@@ -85,9 +91,26 @@ final class OpenVpnCauses {
                     .isPresent();
         }
 
+        /** With a cipher that does not authenticate, both sides protect packets by a digest that nobody agrees on. */
+        boolean dataDigestDiffers() {
+            return seen.cipher()
+                            .filter(c -> c.toUpperCase(Locale.ROOT).endsWith("-CBC"))
+                            .isPresent()
+                    && seen.serverDigest()
+                            .filter(d -> !d.equalsIgnoreCase(question.settings().digest()))
+                            .isPresent();
+        }
+
+        /** Over UDP: the port answered, and then nothing listened on it any more. */
+        boolean isGone() {
+            return !tcp() && seen.closed();
+        }
+
         /** The server's half was fine and then nothing came, or the line was closed: what a refused client sees. */
         boolean wentSilent() {
-            return !seen.chain().isEmpty()
+            return !isGone()
+                    && question.ownKeyFits()
+                    && !seen.chain().isEmpty()
                     && trust.fatal().isEmpty()
                     && seen.refused().isEmpty()
                     && !seen.came(Stage.UP);
@@ -101,6 +124,16 @@ final class OpenVpnCauses {
                 && seen.tlsVersion()
                         .filter(v -> v.startsWith("TLS ") && v.substring(4).compareTo(least.get()) < 0)
                         .isPresent();
+    }
+
+    private static CauseTable.Row<Case> serverGone(Rung rung) {
+        return new CauseTable.Row<>(
+                rung,
+                "server-gone",
+                CERTAIN,
+                Case::isGone,
+                "the server answered, and then nothing listened on its port any more: it ended or restarts",
+                "see that it runs at the gateway, and try again");
     }
 
     private static CauseTable.Row<Case> transportDiffers(Rung rung) {
@@ -244,8 +277,9 @@ final class OpenVpnCauses {
                             c -> !c.tcp() && c.evidence().isPresent(),
                             "a filter on the way drops the packets",
                             "try from inside; if that works, the way from outside is shut"),
-                    CauseTable.<Case>serverCertificateEnded(c -> c.fault(ServerTrust.Kind.ENDED)),
-                    CauseTable.<Case>serverCertificateNotYet(c -> c.fault(ServerTrust.Kind.NOT_YET)),
+                    CauseTable.<Case>clockIsOdd(Case::clockIsOdd),
+                    CauseTable.<Case>serverCertificateEnded(c -> c.fault(ServerTrust.Kind.ENDED) && !c.clockIsOdd()),
+                    CauseTable.<Case>serverCertificateNotYet(c -> c.fault(ServerTrust.Kind.NOT_YET) && !c.clockIsOdd()),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
                             "stale-file",
@@ -295,13 +329,34 @@ final class OpenVpnCauses {
                             c -> c.seen().broken().isPresent(),
                             "what comes is no right TLS: a server that is broken, or something between that changes packets",
                             "look at the gateway's log"),
+                    serverGone(Rung.TRUST),
+                    new CauseTable.Row<Case>(
+                            Rung.TRUST,
+                            "server-ends",
+                            LIKELY,
+                            c -> c.tcp()
+                                    && c.seen().closed()
+                                    && c.seen().broken().isEmpty()
+                                    && c.seen().chain().isEmpty(),
+                            "the server answered and then ended the connection, before it showed who it is",
+                            "look at the gateway's log; try again"),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
                             "large-packets-lost",
                             POSSIBLE,
-                            c -> c.seen().broken().isEmpty() && c.seen().chain().isEmpty(),
+                            c -> c.seen().broken().isEmpty()
+                                    && c.seen().chain().isEmpty()
+                                    && !c.seen().closed(),
                             "the server answered the first packet and never showed its certificate: large packets may get lost",
                             "lower the packet size on the way, or try TCP"),
+                    new CauseTable.Row<Case>(
+                            Rung.AUTHENTICATION,
+                            "key-differs",
+                            CERTAIN,
+                            c -> !c.question().ownKeyFits(),
+                            "the private key in the file is not its certificate's; clients do not even begin",
+                            "find the pair that belongs together, or issue the profile anew: tender profile renew PROFILE"),
+                    serverGone(Rung.AUTHENTICATION),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "cipher-mismatch",
@@ -446,6 +501,14 @@ final class OpenVpnCauses {
                             c -> c.seen().address().isEmpty(),
                             "the server gave no tunnel address",
                             "widen the listener's tunnel network"),
+                    serverGone(Rung.TUNNEL_ADDRESS),
+                    new CauseTable.Row<Case>(
+                            Rung.TUNNEL_ADDRESS,
+                            "digest-differs",
+                            CERTAIN,
+                            Case::dataDigestDiffers,
+                            "the server protects the tunnel's packets by another digest than the file",
+                            "let auth say the same on both sides, or let both offer AES-256-GCM, which needs none"),
                     new CauseTable.Row<Case>(
                             Rung.TUNNEL_ADDRESS,
                             "inside-filter",

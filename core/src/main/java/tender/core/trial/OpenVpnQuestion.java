@@ -150,6 +150,16 @@ public record OpenVpnQuestion(
         return settings.identity().map(i -> CertificateFacts.of(i.chain().get(0)));
     }
 
+    /** Whether the client's key is its certificate's. */
+    boolean ownKeyFits() {
+        return settings.identity()
+                .map(i -> CertificateFacts.of(i.chain().get(0))
+                        .key()
+                        .digest()
+                        .equals(i.key().digest()))
+                .orElse(true);
+    }
+
     /** Whether the client's own certificate is signed by one of the authorities in the file. */
     boolean ownIsTheAuthoritys() {
         return settings.identity()

@@ -9,7 +9,8 @@ import tender.core.openvpn.Pushed;
  * What a trial of an OpenVPN profile saw. Times are milliseconds, one for each rung that was reached.
  *
  * @param stage how far the connection came
- * @param closed whether the other side ended a TCP connection
+ * @param closed whether the other side ended a TCP connection, or over UDP its port refuses after it had answered
+ * @param serverDigest what the server says packets are protected by, where the cipher does not do that itself
  * @param broken why TLS could not go on
  * @param refused what the server said when it let nobody in
  * @param chain the server's certificates, its own first
@@ -32,6 +33,7 @@ public record OpenVpnSeen(
         boolean certificateAsked,
         Optional<String> tlsVersion,
         Optional<String> cipher,
+        Optional<String> serverDigest,
         Optional<IpAddress> address,
         Optional<IpAddress> gatewayInside,
         Pushed pushed,
@@ -72,6 +74,7 @@ public record OpenVpnSeen(
                 certificateAsked,
                 tlsVersion,
                 cipher,
+                serverDigest,
                 address,
                 gatewayInside,
                 pushed,

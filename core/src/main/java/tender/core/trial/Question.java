@@ -1,6 +1,5 @@
 package tender.core.trial;
 
-import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
@@ -15,7 +14,11 @@ import tender.core.network.IpAddress;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
 
-/** What a trial asks: the very contents of a profile, and the inside addresses that should answer. */
+/**
+ * What a trial asks: the very contents of a profile, and the inside addresses that should answer.
+ *
+ * @param notLookedAt what the file says beside it that may decide reach
+ */
 public record Question(
         TunnelKeyPair own,
         List<InterfaceAddress> addresses,
@@ -25,7 +28,11 @@ public record Question(
         List<InterfaceAddress> reach,
         List<IpAddress> dns,
         Optional<IpAddress> gatewayInside,
-        Optional<IpAddress> insideHost) {
+        Optional<IpAddress> insideHost,
+        List<String> notLookedAt) {
+    public Question {
+        notLookedAt = List.copyOf(notLookedAt);
+    }
 
     /**
      * Takes a client's file as it is; refuses one that a client could not use either. Of several peers the one is asked that
@@ -33,6 +40,9 @@ public record Question(
      */
     public static Question of(WireGuardFile file, Optional<IpAddress> gatewayInside, Optional<IpAddress> insideHost) {
         WireGuardFile.Interface own = file.own().orElseThrow(() -> lacking("an [Interface] section"));
+        if (own.addresses().isEmpty()) {
+            throw lacking("an address inside the tunnel");
+        }
         WireGuardFile.Peer peer = insideHost
                 .flatMap(host -> towards(file, host))
                 .or(() -> file.peers().stream()
@@ -45,20 +55,21 @@ public record Question(
                 own.addresses(),
                 peer.publicKey().orElseThrow(() -> lacking("the gateway's public key")),
                 peer.presharedKey(),
-                peer.endpoint().orElseThrow(() -> lacking("an endpoint")),
+                peer.endpoint().orElseThrow(() -> lacking("an endpoint of the peer that it sends to")),
                 peer.allowed(),
                 own.dns().stream()
                         .flatMap(h -> h instanceof Host.Literal l ? Stream.of(l.address()) : Stream.empty())
                         .toList(),
                 gatewayInside,
-                insideHost);
+                insideHost,
+                file.routesElsewhere());
     }
 
-    /** The peer with the narrowest network that holds an address, as packets are sent. */
+    /** The peer with the narrowest network that holds an address, as packets are sent; of two with the same the last has it. */
     private static Optional<WireGuardFile.Peer> towards(WireGuardFile file, IpAddress host) {
         return file.peers().stream()
-                .filter(p -> p.endpoint().isPresent() && narrowest(p, host) >= 0)
-                .max(Comparator.comparingInt(p -> narrowest(p, host)));
+                .filter(p -> narrowest(p, host) >= 0)
+                .reduce((a, b) -> narrowest(b, host) >= narrowest(a, host) ? b : a);
     }
 
     private static int narrowest(WireGuardFile.Peer peer, IpAddress host) {

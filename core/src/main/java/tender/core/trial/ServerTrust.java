@@ -248,6 +248,26 @@ public record ServerTrust(List<Fault> faults) {
         }
     }
 
+    /**
+     * Whether it is rather the clock that is wrong: what the server shows, the authorities of the file and the file's own
+     * certificate have all ended, or do not count yet.
+     */
+    static boolean clockIsOdd(
+            List<byte[]> chain, List<byte[]> authorities, Optional<CertificateFacts> own, Instant now) {
+        if (chain.isEmpty() || authorities.isEmpty()) {
+            return false;
+        }
+        try {
+            List<CertificateFacts> all = new ArrayList<>(own.stream().toList());
+            all.add(CertificateFacts.of(chain.get(0)));
+            authorities.forEach(a -> all.add(CertificateFacts.of(a)));
+            return all.stream().allMatch(c -> c.ends().isBefore(now))
+                    || all.stream().allMatch(c -> c.starts().isAfter(now));
+        } catch (MalformedException e) {
+            return false;
+        }
+    }
+
     /** Whom the first of a chain names; also where it cannot be read. */
     static String who(List<byte[]> chain) {
         try {

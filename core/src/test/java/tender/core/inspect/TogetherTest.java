@@ -222,6 +222,8 @@ class TogetherTest {
         "{{host}}, ENDPOINT_PLACEHOLDER",
         "your_server_ip, ENDPOINT_PLACEHOLDER",
         "$HOST, ENDPOINT_PLACEHOLDER",
+        "SERVER_ADDRESS, ENDPOINT_PLACEHOLDER",
+        "WAN_IP, ENDPOINT_PLACEHOLDER",
         "bücher.skerrivane.example, NAME_UNUSUAL",
         "vpn_gateway.skerrivane.example, NAME_UNUSUAL",
         "192.0.2.300, ENDPOINT_WRONG",

@@ -53,7 +53,7 @@ class ClaimsTest {
             hhohhhoh | yes  | connects
             hhhhhho- | no   | is not shown to connect: nothing came back through the tunnel
             hhhhhh-- | no   | is not shown to connect: nothing came back through the tunnel
-            hhhhohhh | no   | is not shown to connect: lines that decide trust were not looked at
+            hhhhohhh | no   | is not shown to connect: lines that decide trust, keys or reach were not looked at
             hhhf---- | no   | does not connect: it fails at handshake
             f------- | no   | does not connect: it fails at name
             hhhhhhf- | no   | does not connect: it fails at tunnel address

@@ -2,6 +2,8 @@ package tender.core.trial;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -57,6 +59,10 @@ class IkeCausesTest {
         Echo inside = Echo.ANSWERED;
         Optional<IpAddress> host = Optional.of(IpAddress.parse("10.20.0.20"));
         FirstHosts first = FirstHosts.NONE;
+        Optional<Identification> otherwiseNamed = Optional.empty();
+        boolean asksPassword;
+        String identity = "mara";
+        Instant now = House.NOW;
         Optional<Circumstances> known = Optional.empty();
 
         Row(Rung rung, String code, Certainty certainty) {
@@ -96,7 +102,7 @@ class IkeCausesTest {
                     Host.parse(House.SERVER),
                     wanted,
                     proof,
-                    "mara",
+                    identity,
                     certified ? Optional.of("mara.pem") : Optional.empty(),
                     Optional.of("authority.pem"),
                     List.of(Cidr.parse("10.20.0.0/24")));
@@ -110,7 +116,7 @@ class IkeCausesTest {
                     new IkeSettings.Added(Optional.empty(), certified ? Optional.empty() : secret.map(Secret::of)),
                     Optional.of(IpAddress.parse("10.95.0.1")),
                     host,
-                    House.NOW);
+                    now);
             IkeSeen seen = new IkeSeen(
                     name,
                     Optional.of(IpAddress.parse("192.0.2.10")),
@@ -121,6 +127,8 @@ class IkeCausesTest {
                     broken,
                     chain,
                     Optional.of(Identification.parse(wanted)),
+                    otherwiseNamed,
+                    asksPassword,
                     Optional.of("AES-256-GCM"),
                     false,
                     addresses,
@@ -250,6 +258,17 @@ class IkeCausesTest {
                 "server-certificate-not-yet",
                 certain,
                 r -> r.upTo(Stage.TRUSTED).chain = House.shown(House.OURS, House.SERVER, 1, 90));
+        row(
+                Rung.TRUST,
+                "clock-differs",
+                likely,
+                r -> r.upTo(Stage.TRUSTED).now = House.NOW.plus(Duration.ofDays(4_000)));
+        row(
+                Rung.TRUST,
+                "other-proof",
+                certain,
+                r -> r.upTo(Stage.ANSWERED).broken =
+                        Optional.of("the server proves itself by a shared secret, the file wants a certificate"));
         List<byte[]> foreign = House.shown(House.OTHER, House.SERVER, -9, 90);
         row(Rung.TRUST, "stale-file", certain, r -> {
             r.upTo(Stage.TRUSTED).chain = foreign;
@@ -280,6 +299,21 @@ class IkeCausesTest {
             r.refused(Stage.TRUSTED, "EAP method 13 is wanted");
         });
         String unproven = "AUTHENTICATION_FAILED";
+        row(Rung.AUTHENTICATION, "own-name-differs", certain, r -> {
+            r.identity = "jonas";
+            r.refused(Stage.ANSWERED, unproven);
+        });
+        row(
+                Rung.AUTHENTICATION,
+                "password-wanted",
+                certain,
+                r -> r.refused(Stage.ANSWERED, unproven).asksPassword = true);
+        row(
+                Rung.AUTHENTICATION,
+                "server-name-differs",
+                certain,
+                r -> r.refused(Stage.ANSWERED, unproven).otherwiseNamed =
+                        Optional.of(Identification.parse("dunmar.skerrivane.example")));
         row(Rung.AUTHENTICATION, "certificate-ended", certain, r -> {
             r.own = House.signed(House.OURS, Authority.Purpose.CLIENT, "mara", -90, -1);
             r.refused(Stage.ANSWERED, unproven);

@@ -45,7 +45,8 @@ class LadderTest {
                 List.of(InterfaceAddress.parse(reach)),
                 List.of(),
                 gateway,
-                host);
+                host,
+                List.of());
     }
 
     static Observation seen(Name name, Path path, Handshake handshake, Echo gateway, Echo inside) {

@@ -2,6 +2,8 @@ package tender.core.trial;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -59,6 +61,10 @@ class OpenVpnCausesTest {
         Echo gateway = Echo.ANSWERED;
         Echo inside = Echo.ANSWERED;
         boolean bridged;
+        String cipher = "AES-256-GCM";
+        Optional<String> digest = Optional.empty();
+        Optional<House.Pair> key = Optional.empty();
+        Instant now = House.NOW;
         Optional<Otherwise> otherwise = Optional.empty();
         Optional<Circumstances> known = Optional.empty();
 
@@ -92,14 +98,15 @@ class OpenVpnCausesTest {
             String file = mode + "\ndev tun\nremote " + House.SERVER + " 1194 " + transport
                     + "\nremote-cert-tls server\n" + lines
                     + block("ca", PemText.write("CERTIFICATE", House.OURS.certificate()))
-                    + own.map(p -> block("cert", p.pem()) + block("key", p.keyPem()))
+                    + own.map(p -> block("cert", p.pem())
+                                    + block("key", key.orElse(p).keyPem()))
                             .orElse("");
             OpenVpnQuestion question = OpenVpnQuestion.of(
                     file,
                     new ClientSettings.Added(login, Optional.empty()),
                     Optional.of(IpAddress.parse("10.20.0.20")),
                     Optional.empty(),
-                    House.NOW);
+                    now);
             OpenVpnSeen seen = new OpenVpnSeen(
                     name,
                     Optional.of(IpAddress.parse("192.0.2.10")),
@@ -112,7 +119,8 @@ class OpenVpnCausesTest {
                     chain,
                     asked,
                     Optional.of(tls),
-                    Optional.of("AES-256-GCM"),
+                    Optional.of(cipher),
+                    digest,
                     address,
                     Optional.of(IpAddress.parse("10.94.0.1")),
                     pushed,
@@ -273,6 +281,32 @@ class OpenVpnCausesTest {
                 "server-certificate-not-yet",
                 certain,
                 r -> r.upTo(Stage.TRUSTED).chain = House.shown(House.OURS, House.SERVER, 1, 90)));
+        out.add(row(
+                Rung.TRUST,
+                "clock-differs",
+                likely,
+                r -> r.upTo(Stage.TRUSTED).now = House.NOW.plus(Duration.ofDays(4_000))));
+        out.add(row(Rung.TRUST, "server-gone", certain, r -> r.upTo(Stage.ANSWERED).closed = true));
+        out.add(row(Rung.AUTHENTICATION, "server-gone", certain, r -> r.upTo(Stage.TRUSTED).closed = true));
+        out.add(row(Rung.TUNNEL_ADDRESS, "server-gone", certain, r -> {
+            r.closed = true;
+            r.gateway = Echo.SILENT;
+            r.inside = Echo.SILENT;
+        }));
+        out.add(row(Rung.TRUST, "server-ends", likely, r -> {
+            r.transport = "tcp";
+            r.upTo(Stage.ANSWERED).closed = true;
+        }));
+        out.add(row(Rung.AUTHENTICATION, "key-differs", certain, r -> {
+            r.upTo(Stage.TRUSTED);
+            r.key = Optional.of(House.signed(House.OURS, Authority.Purpose.CLIENT, "jonas", -9, 90));
+        }));
+        out.add(row(Rung.TUNNEL_ADDRESS, "digest-differs", certain, r -> {
+            r.cipher = "AES-256-CBC";
+            r.digest = Optional.of("SHA512");
+            r.gateway = Echo.SILENT;
+            r.inside = Echo.SILENT;
+        }));
         List<byte[]> foreign = House.shown(House.OTHER, House.SERVER, -9, 90);
         out.add(row(Rung.TRUST, "stale-file", certain, r -> {
             r.upTo(Stage.TRUSTED).chain = foreign;

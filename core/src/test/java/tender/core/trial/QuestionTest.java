@@ -73,13 +73,16 @@ class QuestionTest {
                 + peer(FAR, "far.skerrivane.example:1", "10.0.0.0/8")
                 + peer(NEAR, "near.skerrivane.example:2", "10.20.4.0/24, 10.0.0.0/9")
                 + peer(TunnelKeyPair.generate(House.RANDOM), "", "10.20.4.20/32");
-        assertThat(of(text, "10.20.4.20").gatewayKey()).isEqualTo(NEAR.publicKey());
+        assertThatThrownBy(() -> of(text, "10.20.4.20"))
+                .as("packets go to a peer that cannot be called")
+                .hasMessageContaining("endpoint");
+        assertThat(of(text, "10.20.4.21").gatewayKey()).isEqualTo(NEAR.publicKey());
         assertThat(of(text, "10.200.4.20").gatewayKey()).isEqualTo(FAR.publicKey());
         assertThat(of(text, "192.168.1.1").gatewayKey()).as("nobody has it").isEqualTo(FAR.publicKey());
         assertThat(of(text, null).gatewayKey()).isEqualTo(FAR.publicKey());
         String laterCalled =
                 own("") + peer(FAR, "", "10.0.0.0/8") + peer(NEAR, "near.skerrivane.example:2", "10.1.0.0/16");
-        assertThat(of(laterCalled, "10.9.9.9").gatewayKey()).isEqualTo(NEAR.publicKey());
+        assertThat(of(laterCalled, "10.1.9.9").gatewayKey()).isEqualTo(NEAR.publicKey());
     }
 
     @ParameterizedTest
@@ -286,5 +289,24 @@ class QuestionTest {
     })
     void aSectionForIkeIsKnownByItsName(String text, boolean is) {
         assertThat(IkeProfile.looksLike("x = y\n" + text + "\n")).isEqualTo(is);
+    }
+
+    /** As wg gives a network that two peers claim to the later one. */
+    @Test
+    void ofTwoPeersWithTheSameNetworkTheLaterHasIt() {
+        String two = own("")
+                + peer(NEAR, "near.skerrivane.example:51820", "10.20.0.0/16")
+                + peer(FAR, "far.skerrivane.example:51820", "10.20.0.0/16");
+
+        assertThat(of(two, "10.20.4.20").gatewayKey()).isEqualTo(FAR.publicKey());
+    }
+
+    @Test
+    void aTableOfItsOwnIsNotLookedAt() {
+        String file = "Table = off\n" + "\n" + peer(NEAR, "near.skerrivane.example:51820", "10.20.0.0/16");
+
+        assertThat(of(own(file), "10.20.4.20").notLookedAt()).containsExactly("Table (line 4)");
+        assertThat(of(own(file.replace("off", "auto")), "10.20.4.20").notLookedAt())
+                .isEmpty();
     }
 }

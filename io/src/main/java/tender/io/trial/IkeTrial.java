@@ -12,6 +12,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.BooleanSupplier;
 import java.util.function.Consumer;
+import tender.core.ike.Identification;
 import tender.core.ike.IkeClient;
 import tender.core.ike.IkeSettings;
 import tender.core.network.Endpoint;
@@ -56,6 +57,8 @@ public final class IkeTrial {
     private Path path = Path.NOT_TRIED;
     private Path natPath = Path.NOT_TRIED;
     private IkeClient session;
+    private Optional<Identification> otherwiseNamed = Optional.empty();
+    private boolean asksPassword;
     private Wire first;
     private Wire second;
     private Instant heardAt;
@@ -133,6 +136,7 @@ public final class IkeTrial {
         }
         lap();
         if (session.stage() != IkeClient.Stage.UP) {
+            lookFurther();
             return ended(Echo.NOT_TRIED, Echo.NOT_TRIED);
         }
         entering.accept(Rung.TUNNEL_ADDRESS);
@@ -157,6 +161,42 @@ public final class IkeTrial {
         }
         firstHosts = asked;
         return ended(gateway, host);
+    }
+
+    /** Where the server refuses and says no reason: whether it is the name that the file asks for, or the way of proof. */
+    private void lookFurther() throws IOException {
+        boolean silentRefusal = session.refused()
+                        .filter(r -> r.contains("AUTHENTICATION_FAILED"))
+                        .isPresent()
+                && session.serverId().isEmpty();
+        if (!silentRefusal) {
+            return;
+        }
+        IkeSettings settings = question.settings();
+        if (settings.server().isPresent()) {
+            otherwiseNamed = asked(settings.askingNobody(false)).serverId();
+        }
+        if (otherwiseNamed.isEmpty() && !settings.proof().startsWith("eap")) {
+            asksPassword = asked(settings.askingNobody(true)).serverId().isPresent();
+        }
+    }
+
+    /** A session of its own, as far as the server says who it is. */
+    private IkeClient asked(IkeSettings settings) throws IOException {
+        IkeClient kept = session;
+        session = new IkeClient(settings, random);
+        try {
+            heardAt = Instant.now();
+            until(first, ANSWER_WAIT, () -> session.stage() != IkeClient.Stage.CALLING);
+            if (session.stage() != IkeClient.Stage.CALLING) {
+                session.calledAt(dialled.orElseThrow(), settings.port());
+                heardAt = Instant.now();
+                until(second, ANSWER_WAIT, () -> session.serverId().isPresent());
+            }
+            return session;
+        } finally {
+            session = kept;
+        }
     }
 
     /** Whether nothing more will come of it: it was refused, or what came was wrong. Neither is silence. */
@@ -281,6 +321,8 @@ public final class IkeTrial {
                 spoke ? session.broken() : Optional.empty(),
                 spoke ? session.serverChain() : List.of(),
                 spoke ? session.serverId() : Optional.empty(),
+                otherwiseNamed,
+                asksPassword,
                 spoke ? session.algorithms() : Optional.empty(),
                 spoke && session.serverBehindNat(),
                 spoke ? session.assigned().addresses() : List.of(),

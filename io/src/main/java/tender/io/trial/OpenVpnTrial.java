@@ -85,7 +85,10 @@ public final class OpenVpnTrial {
         try (Wire wire = open()) {
             called = true;
             return connected(wire);
-        } catch (PortUnreachableException | java.net.ConnectException e) {
+        } catch (PortUnreachableException e) {
+            closed = path == Observation.Path.ANSWERED; // then it is the server that went away
+            path = closed ? path : Observation.Path.REFUSED;
+        } catch (java.net.ConnectException e) {
             path = Observation.Path.REFUSED;
         } catch (java.net.SocketTimeoutException e) {
             path = Observation.Path.SILENT;
@@ -283,6 +286,7 @@ public final class OpenVpnTrial {
                 spoke && session.wasAskedForCertificate(),
                 spoke ? session.tlsVersion() : Optional.empty(),
                 spoke ? session.cipher() : Optional.empty(),
+                spoke ? session.serverDigest() : Optional.empty(),
                 spoke ? session.pushed().address() : Optional.empty(),
                 spoke ? session.pushed().gateway() : Optional.empty(),
                 spoke ? session.pushed() : Pushed.NOTHING,

@@ -23,14 +23,20 @@ final class IkeLab extends Lab {
     private Process charon;
 
     IkeLab(Path folder) throws IOException {
-        super(folder, "ts", 215);
+        this(folder, "ts", 215, "");
+    }
+
+    /** @param more settings of the daemon */
+    private IkeLab(Path folder, String name, int network, String more) throws IOException {
+        super(folder, name, network);
         Files.createDirectories(folder);
         for (String part : List.of("x509", "x509ca", "x509crl", "private")) {
             Files.createDirectories(folder.resolve(part));
         }
         Files.writeString(
                 folder.resolve("strongswan.conf"),
-                "charon-systemd {\n  block_threshold = 20\n  load = " + PLUGINS + "\n  plugins {\n    vici { socket = "
+                "charon-systemd {\n  block_threshold = 20\n" + more + "  load = " + PLUGINS
+                        + "\n  plugins {\n    vici { socket = "
                         + socket() + " }\n  }\n"
                         + "  filelog {\n    all {\n      path = " + folder.resolve("charon.log")
                         + "\n      default = 1\n      flush_line = yes\n    }\n  }\n}\n");
@@ -44,6 +50,46 @@ final class IkeLab extends Lab {
                 "charon to answer",
                 PATIENCE,
                 () -> Shell.run("swanctl", "--stats", "--uri", socket()).code() == 0);
+    }
+
+    /** One that calls a server of the same authority by a link of their own, and gives up soon. */
+    static IkeLab calling(IkeLab server, Path folder) throws IOException {
+        IkeLab out = new IkeLab(folder, "tc", 219, "  retransmit_tries = 1\n  retransmit_timeout = 0.7\n");
+        Shell.need(
+                "bash",
+                "-c",
+                ("ip link add %1$s-l type veth peer name %2$s-l && ip link set %1$s-l netns %1$s && ip link set %2$s-l netns %2$s"
+                                + " && ip -n %1$s addr add 10.218.1.1/24 dev %1$s-l && ip -n %1$s link set %1$s-l up"
+                                + " && ip -n %2$s addr add 10.218.1.2/24 dev %2$s-l && ip -n %2$s link set %2$s-l up"
+                                + " && ip -n %2$s route add %3$s/32 via 10.218.1.1")
+                        .formatted(server.space, out.space, server.address));
+        return out;
+    }
+
+    /** Whether the real client gets a tunnel with a section and its parts. */
+    boolean connects(String section, String connection, String child, Map<String, String> parts) throws IOException {
+        for (Map.Entry<String, String> part : parts.entrySet()) {
+            put(part.getKey(), part.getValue());
+        }
+        put("swanctl.conf", section);
+        if (!loaded()) {
+            return false;
+        }
+        boolean up = Shell.run(
+                                "swanctl",
+                                "--initiate",
+                                "--ike",
+                                connection,
+                                "--child",
+                                child,
+                                "--timeout",
+                                "6",
+                                "--uri",
+                                socket())
+                        .code()
+                == 0;
+        Shell.run("swanctl", "--terminate", "--ike", connection, "--force", "--timeout", "2", "--uri", socket());
+        return up;
     }
 
     static boolean able() {
@@ -155,6 +201,12 @@ final class IkeLab extends Lab {
     }
 
     private void load() throws IOException {
+        if (!loaded()) {
+            throw new AssertionError(Files.readString(folder.resolve("load.out")));
+        }
+    }
+
+    private boolean loaded() throws IOException {
         ProcessBuilder load = new ProcessBuilder("swanctl", "--load-all", "--clear", "--uri", socket())
                 .redirectErrorStream(true)
                 .redirectOutput(folder.resolve("load.out").toFile());
@@ -165,10 +217,7 @@ final class IkeLab extends Lab {
                         "STRONGSWAN_CONF",
                         folder.resolve("strongswan.conf").toString()));
         try {
-            int code = load.start().waitFor();
-            if (code != 0) {
-                throw new AssertionError(Files.readString(folder.resolve("load.out")));
-            }
+            return load.start().waitFor() == 0;
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
             throw new IllegalStateException(e);

@@ -67,6 +67,10 @@ abstract class Lab implements AutoCloseable {
     }
 
     Authority authority(String name) {
+        return authority(name, now);
+    }
+
+    static Authority authority(String name, Instant now) {
         return Authority.make(
                 name,
                 CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM),

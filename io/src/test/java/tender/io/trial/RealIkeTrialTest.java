@@ -297,7 +297,7 @@ class RealIkeTrialTest {
                             good.replace("id = " + Lab.SERVER_NAME, "id = dunmar.skerrivane.example"),
                             IkeSettings.Added.NOTHING),
                     Rung.AUTHENTICATION,
-                    "identity-unknown",
+                    "server-name-differs",
                     Certainty.CERTAIN);
             assertFails(
                     told(profile(IkeConnection.Proof.PASSWORD, null, lab.authority), secret("x")),
