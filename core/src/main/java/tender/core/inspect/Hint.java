@@ -31,6 +31,7 @@ public enum Hint {
             NOTE, "It calls an address rather than a name.", "Call a name, so that a new address needs no new file."),
     TUNNEL_ADDRESS_MISSING(BREAKS, "It has no address inside the tunnel.", "Add the address that the gateway admits."),
     REACH_MISSING(BREAKS, "Nothing is sent through the tunnel.", "Name the networks to reach."),
+    NETWORK_TWICE(RISKS, "Two peers claim the same network; the later one has it.", "Let one of them have it."),
     REACH_LEAKS_V6(RISKS, "All IPv4 traffic goes through the tunnel, IPv6 does not.", "Send IPv6 through it too."),
     ALL_THROUGH_PROXY(
             RISKS,
@@ -48,6 +49,7 @@ public enum Hint {
             "Add the certificate with its key."),
     KEY_MISSING(BREAKS, "It has no private key of its own.", "Add the key, or make the pair anew."),
     KEY_OTHER(BREAKS, "The key is not the certificate's.", "Find the pair that belongs together."),
+    KEY_OWN_AS_PEER(BREAKS, "It names its own key as the gateway's.", "Put the gateway's public key there."),
     AUTHORITY_MISSING(BREAKS, "No authority is named to check the server by.", "Add the authority's certificate."),
     AUTHORITY_OTHER(
             RISKS,

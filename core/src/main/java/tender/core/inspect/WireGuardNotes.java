@@ -1,13 +1,16 @@
 package tender.core.inspect;
 
+import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import tender.core.credential.TunnelKeyPair;
 import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
 import tender.core.network.Host;
+import tender.core.network.InterfaceAddress;
 import tender.core.profile.WireGuardFile;
 import tender.core.profile.WireGuardRules;
 
@@ -29,6 +32,11 @@ final class WireGuardNotes {
                 own.flatMap(WireGuardFile.Interface::privateKey)
                         .map(k -> TunnelKeyPair.ofPrivate(k).publicKey().toString())
                         .orElse(""));
+        claimedTwice(file, draft);
+        own.flatMap(WireGuardFile.Interface::privateKey)
+                .map(k -> TunnelKeyPair.ofPrivate(k).publicKey())
+                .flatMap(file::peer)
+                .ifPresent(p -> draft.note(Hint.KEY_OWN_AS_PEER, p.line(), ""));
         if (server) {
             draft.fact("admits", file.peers().size() + (file.peers().size() == 1 ? " device" : " devices"));
         } else {
@@ -41,6 +49,21 @@ final class WireGuardNotes {
         draft.refused(WireGuardRules.refusal(file.text()));
         dangerous(file, draft);
         return draft.done(name, server ? Inspection.Kind.WIREGUARD_SERVER : Inspection.Kind.WIREGUARD_CLIENT);
+    }
+
+    private static void claimedTwice(WireGuardFile file, Inspection.Draft draft) {
+        Map<Cidr, Integer> first = new HashMap<>();
+        for (int i = 0; i < file.peers().size(); i++) {
+            for (InterfaceAddress a : file.peers().get(i).allowed()) {
+                Integer before = first.putIfAbsent(a.network(), i);
+                if (before != null && before != i) {
+                    draft.note(
+                            Hint.NETWORK_TWICE,
+                            file.peers().get(i).line(),
+                            a.network().toString());
+                }
+            }
+        }
     }
 
     private static void own(WireGuardFile.Interface own, Inspection.Draft draft, boolean server) {

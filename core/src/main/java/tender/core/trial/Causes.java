@@ -27,6 +27,15 @@ final class Causes {
 
     static final CauseTable<Case> TABLE = new CauseTable<Case>(List.of(
                     new CauseTable.Row<Case>(
+                            Rung.HANDSHAKE,
+                            "gateway-key-own",
+                            CERTAIN,
+                            c -> c.question()
+                                    .gatewayKey()
+                                    .equals(c.question().own().publicKey()),
+                            "the file names its own key as the gateway's",
+                            "put the gateway's public key there, or make the file anew: tender profile renew PROFILE"),
+                    new CauseTable.Row<Case>(
                             Rung.PORT,
                             "port-differs",
                             CERTAIN,

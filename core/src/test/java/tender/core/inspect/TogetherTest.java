@@ -8,6 +8,7 @@ import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.util.Arrays;
+import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -23,6 +24,7 @@ import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.CertificateKey;
 import tender.core.certificate.PemText;
 import tender.core.credential.RevealSecret;
+import tender.core.credential.TunnelKeyPair;
 import tender.core.inspect.Judgement.Verdict;
 import tender.core.trial.House;
 
@@ -248,5 +250,21 @@ class TogetherTest {
         List<Inspection> found = look(files("a.ovpn", PROFILE.replace("example 1194", "example https")));
 
         assertThat(found.get(0).facts()).anySatisfy(f -> assertThat(f.value()).contains("vpn.skerrivane.example:443"));
+    }
+
+    @Test
+    void aWireGuardFileThatNamesItsOwnKeyOrOneNetworkTwiceIsTold() {
+        TunnelKeyPair own = TunnelKeyPair.generate(RANDOM);
+        String peer = "[Peer]\nPublicKey = %s\nAllowedIPs = 10.20.0.0/16\nEndpoint = vpn.skerrivane.example:51820\n";
+        String file = "[Interface]\nPrivateKey = "
+                + Base64.getEncoder().encodeToString(own.privateKey().reveal(RevealSecret.TO_WRITE_FILE))
+                + "\nAddress = 10.9.0.2/32\n"
+                + peer.formatted(own.publicKey())
+                + peer.formatted(TunnelKeyPair.generate(RANDOM).publicKey());
+
+        List<Inspection> found = look(files("mara.conf", file));
+
+        assertThat(hints(found)).contains(Hint.KEY_OWN_AS_PEER, Hint.NETWORK_TWICE);
+        assertThat(verdict(found)).isEqualTo(Verdict.NOT_USABLE);
     }
 }

@@ -346,6 +346,7 @@ class LadderTest {
         rows().forEach(a -> tried.add((String) a.get()[4]));
         recorded().forEach(a -> tried.add((String) a.get()[3]));
         tried.add("stamp-not-newer");
+        tried.add("gateway-key-own"); // QuestionTest
         tried.add("first-hosts-silent"); // whereNobodyNamesAHostTheFirstOnesAreAsked
 
         assertThat(tried).isEqualTo(table);

@@ -309,4 +309,22 @@ class QuestionTest {
         assertThat(of(own(file.replace("off", "auto")), "10.20.4.20").notLookedAt())
                 .isEmpty();
     }
+
+    @Test
+    void aFileThatNamesItsOwnKeyAsTheGatewaysIsToldForCertain() {
+        Question q = of(own("") + peer(OWN, "near.skerrivane.example:51820", "10.20.0.0/16"), "10.20.4.20");
+        Observation silent = LadderTest.seen(
+                Observation.Name.RESOLVED,
+                Observation.Path.SILENT,
+                Observation.Handshake.SILENT,
+                Observation.Echo.NOT_TRIED,
+                Observation.Echo.NOT_TRIED);
+
+        assertThat(Ladder.judge(q, silent, Optional.empty())
+                        .failure()
+                        .orElseThrow()
+                        .causes())
+                .extracting(Cause::code, Cause::certainty)
+                .containsExactly(org.assertj.core.groups.Tuple.tuple("gateway-key-own", Certainty.CERTAIN));
+    }
 }
