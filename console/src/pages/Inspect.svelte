@@ -15,7 +15,6 @@
   let tooLarge = $state.raw<string[]>([]);
   let passphrase = $state('');
   let over = $state(false);
-  const words: Record<string, string> = { usable: 'usable', 'usable-after': 'not yet', 'not-usable': 'not usable', dangerous: 'dangerous', 'not-known': 'not known' };
   const looking = new Action();
   const locked = $derived(found?.asksPassphrase ?? false);
 
@@ -58,7 +57,7 @@
     </form>
   {/if}
   {#if found}
-    <p class="verdict"><State state={found.verdict.verdict} word={words[found.verdict.verdict]} /> <span>{found.verdict.words}</span></p>
+    <p class="verdict"><State state={found.verdict.verdict} word={found.verdict.words} /></p>
     {#each found.files as i, m (m)}<Inspected of={i} archive={found.files.length > 1} />{/each}
   {/if}
 </div>
@@ -67,6 +66,6 @@
   .drop { display: flex; flex-wrap: wrap; gap: var(--gap-3); align-items: center; border: 1px dashed var(--line-strong, var(--line)); padding: var(--gap-4); }
   .drop.over { border-style: solid; }
   .drop:focus-within { outline: 2px solid currentColor; outline-offset: 2px; }
-  .verdict { display: flex; gap: var(--gap-3); align-items: baseline; margin-top: var(--gap-4); font-weight: 600; }
+  .verdict { margin-top: var(--gap-4); font-weight: 600; }
   form { display: flex; flex-wrap: wrap; gap: var(--gap-3); align-items: end; margin-top: var(--gap-4); }
 </style>

@@ -3,7 +3,9 @@ package tender.core.certificate;
 import java.io.IOException;
 import java.math.BigInteger;
 import java.security.SecureRandom;
+import java.util.Arrays;
 import java.util.Locale;
+import org.bouncycastle.asn1.ASN1BitString;
 import org.bouncycastle.asn1.DERBitString;
 import org.bouncycastle.asn1.pkcs.PrivateKeyInfo;
 import org.bouncycastle.asn1.sec.ECPrivateKey;
@@ -124,12 +126,24 @@ public record CertificateKey(Kind kind, Secret privateKey, byte[] publicKey) {
         try {
             PrivateKeyInfo info = PrivateKeyInfo.getInstance(pkcs8.reveal(RevealSecret.TO_ENCRYPT));
             AsymmetricKeyParameter key = PrivateKeyFactory.createKey(info);
-            return new CertificateKey(kind(key), pkcs8, publicOf(key).getEncoded());
+            SubjectPublicKeyInfo derived = publicOf(key);
+            if (key instanceof ECPrivateKeyParameters && !holds(info, derived)) {
+                throw new MalformedException("key", "", "the public half in the key is another's");
+            }
+            return new CertificateKey(kind(key), pkcs8, derived.getEncoded());
         } catch (IOException | RuntimeException e) {
             throw e instanceof MalformedException m
                     ? m
                     : new MalformedException("key", "", "the private key is damaged");
         }
+    }
+
+    /** Whether a key on a curve says the public half that belongs to it (RFC 5915 §3), where it says one as a whole point. */
+    private static boolean holds(PrivateKeyInfo info, SubjectPublicKeyInfo derived) throws IOException {
+        ASN1BitString said = ECPrivateKey.getInstance(info.parsePrivateKey()).getPublicKey();
+        byte[] own = derived.getPublicKeyData().getBytes();
+        boolean whole = said != null && said.getBytes().length != (own.length + 1) / 2; // else one half of the point
+        return !whole || Arrays.equals(said.getBytes(), own);
     }
 
     private static Kind kind(AsymmetricKeyParameter key) {

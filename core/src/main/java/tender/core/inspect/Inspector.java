@@ -38,6 +38,8 @@ public final class Inspector {
 
     private static final Duration LIST_SOON = Duration.ofDays(7);
     private static final int MAX_DEPTH = 2;
+    private static final int FEW_NULS = 3;
+    private static final byte DER = 0x30;
     private static final Pattern L2TP = Pattern.compile("(?im)^\\s*\\[lac [^]]*]|^\\s*lns\\s*=");
     private static final Pattern PPTP = Pattern.compile("(?im)^\\s*(pty\\s+\"?pptp |plugin\\s+\"?pptp|pptp_server\\s)");
 
@@ -122,10 +124,12 @@ public final class Inspector {
     }
 
     private static Optional<String> text(byte[] content) {
+        int nuls = 0;
         for (byte b : content) {
-            if (b == 0) {
-                return Optional.empty();
-            }
+            nuls += b == 0 ? 1 : 0;
+        }
+        if (nuls > FEW_NULS || nuls > 0 && content[0] == DER) {
+            return Optional.empty();
         }
         try {
             String text = StandardCharsets.UTF_8
@@ -139,7 +143,7 @@ public final class Inspector {
             for (byte b : content) {
                 odd += b >= 0 && b < 32 && b != '\n' && b != '\r' && b != '\t' ? 1 : 0;
             }
-            return odd == 0 && content.length > 0 && content[0] != 0x30
+            return odd == 0 && content.length > 0 && content[0] != DER
                     ? Optional.of(new String(content, StandardCharsets.ISO_8859_1))
                     : Optional.empty();
         }
@@ -267,7 +271,7 @@ public final class Inspector {
 
     /** Bytes that are no text: DER, tried from the most to the least telling. */
     private Inspection binary(String name, byte[] content, Beside beside) {
-        if (content.length == 0 || content[0] != 0x30) {
+        if (content.length == 0 || content[0] != DER) {
             return new Inspection.Draft().note(Hint.NOT_KNOWN, 0, "").done(name, Inspection.Kind.UNKNOWN);
         }
         List<Attempt> attempts = new ArrayList<>(List.of(

@@ -386,18 +386,18 @@ class CertificatePartsTest {
     @Test
     void anObjectWithoutAnEndOfItsOwnIsNamedAndTheNextIsRead() {
         PemText.Reading read = PemText.read(
-                "words\n-----BEGIN A-----\nAAAA\n-----BEGIN B-----\nX: y\n  AQID  \n"
+                "words\n-----BEGIN A-----\nAAAA\n-----BEGIN B-----\nProc-Type: y\n\nAQID  \n"
                         + "-----END B-----\n-----BEGIN C-----\n!!!!\n-----END C-----\n-----BEGIN -----\nAAAA\n-----BEGIN D-----\nAA");
         assertThat(read.blocks()).singleElement().satisfies(b -> {
             assertThat(b.label()).isEqualTo("B");
-            assertThat(b.headers()).containsEntry("X", "y");
+            assertThat(b.headers()).containsEntry("Proc-Type", "y");
             assertThat(b.der()).containsExactly(1, 2, 3);
             assertThat(b.line()).isEqualTo(4);
-            assertThat(b.lastLine()).isEqualTo(7);
+            assertThat(b.lastLine()).isEqualTo(8);
         });
         assertThat(read.problems())
                 .extracting(p -> p.line() + " " + p.what().substring(0, 10))
-                .containsExactly("2 the object", "8 the object", "13 the object");
+                .containsExactly("2 the object", "9 the object", "12 the object", "14 the object");
     }
 
     @Test
