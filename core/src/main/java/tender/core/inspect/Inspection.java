@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
 import tender.core.certificate.CertificateFacts;
+import tender.core.finding.Severity;
 import tender.core.profile.SecretsInside;
 import tender.core.wire.Problem;
 
@@ -146,6 +147,8 @@ public record Inspection(
         /** Notes why its own program refuses the file, where that is not said already. */
         Draft refused(Optional<Problem> refusal) {
             refusal.filter(r -> notes.stream().noneMatch(n -> n.hint() == Hint.UNREAD && n.line() == r.line()))
+                    .filter(r -> r.line() > 0
+                            || notes.stream().noneMatch(n -> n.hint().severity() == Severity.BREAKS))
                     .ifPresent(r -> note(Hint.REFUSED, r.line(), r.what()));
             return this;
         }

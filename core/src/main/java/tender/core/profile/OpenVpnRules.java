@@ -11,7 +11,7 @@ import tender.core.wire.Problem;
 
 /**
  * Whether OpenVPN 2.6 takes a file's lines at all, by its own parser: how lines are cut into words, which directives there are,
- * how many words they take and where they may stand. What their values mean is not judged here.
+ * how many words they take and where they may stand; and whether a client begins with what they say.
  */
 public final class OpenVpnRules {
     private static final int LINE = OpenVpnWords.MOST_BYTES;
@@ -30,8 +30,14 @@ public final class OpenVpnRules {
         this.ignored = ignored;
     }
 
-    /** The first line that ends it; empty where every line is taken. */
+    /** Why it does not begin with the file; empty where it does, parts in other files aside. */
     public static Optional<Problem> refusal(String text) {
+        return lines(text)
+                .or(() -> OpenVpnTogether.refusal(OpenVpnFile.read(text).file()));
+    }
+
+    /** The first line that ends it; empty where every line is taken, whatever they say together. */
+    public static Optional<Problem> lines(String text) {
         String bytes = new String(text.getBytes(StandardCharsets.UTF_8), StandardCharsets.ISO_8859_1);
         return new OpenVpnRules(bytes.startsWith(BOM) ? bytes.substring(BOM.length()) : bytes, false, new HashSet<>())
                 .first();

@@ -81,7 +81,7 @@ class OpenVpnNotesTest {
         "compress migrate, DEPRECATED",
         "client-cert-not-required, CERTIFICATE_NOT_ASKED",
         "verify-client-cert none, CERTIFICATE_NOT_ASKED",
-        "verify-client-cert require, ",
+        "verify-client-cert require, REFUSED",
         "auth-user-pass, ",
         "auth-user-pass login.txt, PASSWORD_INSIDE",
         "askpass secret.txt, PASSWORD_INSIDE",

@@ -175,9 +175,9 @@ class RealOpenVpnRulesTest {
             judged++;
             boolean really = verdicts.get(i).equals("taken");
             taken += really ? 1 : 0;
-            if (OpenVpnRules.refusal(texts.get(i)).isEmpty() != really) {
+            if (OpenVpnRules.lines(texts.get(i)).isEmpty() != really) {
                 disagreements.add(
-                        verdicts.get(i) + ", and we say " + OpenVpnRules.refusal(texts.get(i)) + ":\n" + texts.get(i)
+                        verdicts.get(i) + ", and we say " + OpenVpnRules.lines(texts.get(i)) + ":\n" + texts.get(i)
                                 + "\n" + Files.readString(folder.resolve(i + "/said"), StandardCharsets.ISO_8859_1));
             }
         }

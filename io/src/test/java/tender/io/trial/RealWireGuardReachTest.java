@@ -233,7 +233,7 @@ class RealWireGuardReachTest {
         String in = "ip netns exec " + caller + " ";
         String up = "WG_QUICK_USERSPACE_IMPLEMENTATION=wireguard-go " + in + "wg-quick up " + file;
         boolean there = Shell.run("bash", "-c", up).code() == 0
-                && Shell.run("bash", "-c", in + "ping -c 3 -i 0.3 -W 1 " + Lab.INSIDE_HOST)
+                && Shell.run("bash", "-c", in + "ping -c 3 -i 0.2 -W 0.4 " + Lab.INSIDE_HOST)
                                 .code()
                         == 0;
         Shell.run("bash", "-c", in + "wg-quick down " + file + "; " + in + "ip link del tndc; true");
