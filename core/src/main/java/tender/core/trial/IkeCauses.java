@@ -71,7 +71,7 @@ final class IkeCauses {
 
         /** Whether it was found out why the server refuses and gives no reason. */
         boolean explained() {
-            return ownNameDiffers() || seen.otherwiseNamed().isPresent() || seen.asksPassword();
+            return ownNameDiffers() || seen.otherwiseNamed().isPresent();
         }
 
         boolean unproven() {
@@ -255,9 +255,15 @@ final class IkeCauses {
                             Rung.AUTHENTICATION,
                             "password-wanted",
                             CERTAIN,
-                            c -> !c.question().byPassword()
-                                    && (c.seen().said("(EAP)") || c.seen().asksPassword()),
+                            c -> !c.question().byPassword() && c.seen().said("(EAP)"),
                             "the server wants a name and password, and the file knows of none",
+                            AGAIN),
+                    row(
+                            Rung.AUTHENTICATION,
+                            "password-wanted",
+                            LIKELY,
+                            c -> c.unproven() && c.seen().asksPassword() && !c.explained(),
+                            "the server does not let this one in, and asks others for a name and password",
                             AGAIN),
                     row(
                             Rung.AUTHENTICATION,

@@ -306,7 +306,7 @@ class IkeCausesTest {
         row(
                 Rung.AUTHENTICATION,
                 "password-wanted",
-                certain,
+                likely,
                 r -> r.refused(Stage.ANSWERED, unproven).asksPassword = true);
         row(
                 Rung.AUTHENTICATION,
