@@ -221,12 +221,18 @@ public record IkeProfile(
 
     /** What the first child of the connection says under a key. */
     public Optional<String> child(String key) {
-        List<SectionFile.Setting> all = connection().stream()
-                .filter(s -> s.path().size() == 4 && s.path().get(2).equals("children"))
-                .toList();
-        return all.stream()
-                .filter(s -> s.path().get(3).equals(all.get(0).path().get(3))
-                        && s.key().equals(key))
+        List<String> connection = connection().stream()
+                .findFirst()
+                .map(c -> c.path().subList(0, 2))
+                .orElse(List.of());
+        Optional<List<String>> first = SectionFile.read(section).sections().stream()
+                .filter(p -> p.size() == 4
+                        && p.subList(0, 2).equals(connection)
+                        && p.get(2).equals("children"))
+                .findFirst();
+        return connection().stream()
+                .filter(s ->
+                        s.key().equals(key) && first.filter(s.path()::equals).isPresent())
                 .findFirst()
                 .map(SectionFile.Setting::value);
     }
