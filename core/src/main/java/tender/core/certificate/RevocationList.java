@@ -3,7 +3,9 @@ package tender.core.certificate;
 import java.io.IOException;
 import java.math.BigInteger;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Set;
 import org.bouncycastle.asn1.x509.CRLNumber;
 import org.bouncycastle.asn1.x509.CRLReason;
 import org.bouncycastle.asn1.x509.Extension;
@@ -17,6 +19,7 @@ public final class RevocationList {
     public static final int MAX_ENTRIES = 1_000_000;
 
     private final X509CRLHolder list;
+    private Set<BigInteger> serials; // read when they are asked for
 
     private RevocationList(X509CRLHolder list) {
         this.list = list;
@@ -69,7 +72,14 @@ public final class RevocationList {
 
     /** @param serial hexadecimal */
     public boolean revokes(String serial) {
-        return list.getRevokedCertificate(new BigInteger(serial, 16)) != null;
+        if (serials == null) {
+            Set<BigInteger> all = new HashSet<>();
+            for (Object entry : list.getRevokedCertificates()) {
+                all.add(((X509CRLEntryHolder) entry).getSerialNumber());
+            }
+            serials = all;
+        }
+        return serials.contains(new BigInteger(serial, 16));
     }
 
     /** Whether the authority of this certificate signed the list. */

@@ -18,8 +18,10 @@ final class Beside {
     private static final byte DER = 0x30;
 
     private final Map<String, byte[]> files = new HashMap<>();
-    private final List<byte[]> authorities = new ArrayList<>();
-    private final List<RevocationList> lists = new ArrayList<>();
+    private final List<CertificateFacts> authorities = new ArrayList<>();
+    private final Map<String, List<byte[]>> bySubject = new HashMap<>();
+    private final Map<String, CertificateFacts> byKey = new HashMap<>();
+    private final Map<String, List<RevocationList>> byIssuer = new HashMap<>();
 
     /** @param all by their names or paths */
     Beside(Map<String, byte[]> all) {
@@ -44,10 +46,17 @@ final class Beside {
     private void add(String label, byte[] der) {
         try {
             if (label.equals("X509 CRL")) {
-                lists.add(RevocationList.of(der));
-            } else if (label.equals("CERTIFICATE")
-                    && CertificateFacts.of(der).role() == CertificateFacts.Role.AUTHORITY) {
-                authorities.add(der);
+                RevocationList list = RevocationList.of(der);
+                byIssuer.computeIfAbsent(list.issuer(), i -> new ArrayList<>()).add(list);
+            } else if (label.equals("CERTIFICATE")) {
+                CertificateFacts c = CertificateFacts.of(der);
+                if (c.role() == CertificateFacts.Role.AUTHORITY) {
+                    authorities.add(c);
+                    bySubject
+                            .computeIfAbsent(c.subject(), i -> new ArrayList<>())
+                            .add(der);
+                    byKey.putIfAbsent(c.key().digest(), c);
+                }
             }
         } catch (MalformedException e) {
             return; // it is told where that file itself is looked into
@@ -64,17 +73,19 @@ final class Beside {
     }
 
     List<CertificateFacts> authorities() {
-        return authorities.stream().map(CertificateFacts::of).toList();
+        return authorities;
+    }
+
+    /** The authority whose key it is, by the digest of its public half. */
+    Optional<CertificateFacts> authorityOfKey(String digest) {
+        return Optional.ofNullable(byKey.get(digest));
     }
 
     /** Whether a list of the certificate's authority has it revoked; where the authority is here too, one that it signed. */
     boolean revokes(CertificateFacts certificate) {
-        List<byte[]> issuers = authorities.stream()
-                .filter(a -> certificate.isIssuedBy(CertificateFacts.of(a)))
-                .toList();
-        return lists.stream()
-                .filter(l -> l.issuer().equals(certificate.issuer()))
-                .filter(l -> issuers.isEmpty() || issuers.stream().anyMatch(l::isSignedBy))
-                .anyMatch(l -> l.revokes(certificate.serial()));
+        List<byte[]> issuers = bySubject.getOrDefault(certificate.issuer(), List.of());
+        return byIssuer.getOrDefault(certificate.issuer(), List.of()).stream()
+                .filter(l -> l.revokes(certificate.serial()))
+                .anyMatch(l -> issuers.isEmpty() || issuers.stream().anyMatch(l::isSignedBy));
     }
 }

@@ -109,10 +109,7 @@ final class CertificateNotes {
 
     /** A key of an authority whose certificate came along. */
     private void authoritys(CertificateKey key, int line) {
-        beside.authorities().stream()
-                .filter(a -> a.key().digest().equals(key.digest()))
-                .findFirst()
-                .ifPresent(a -> draft.note(Hint.AUTHORITY_KEY_INSIDE, line, whose(a)));
+        beside.authorityOfKey(key.digest()).ifPresent(a -> draft.note(Hint.AUTHORITY_KEY_INSIDE, line, whose(a)));
     }
 
     /** Whether a key is the certificate's, and what follows for an authority's. */
@@ -124,8 +121,7 @@ final class CertificateNotes {
             draft.note(Hint.KEY_OTHER, line, "");
         }
         owner.filter(c -> c.role() == Role.AUTHORITY)
-                .filter(c -> beside.authorities().stream()
-                        .noneMatch(a -> a.key().digest().equals(key.digest())))
+                .filter(c -> beside.authorityOfKey(key.digest()).isEmpty())
                 .ifPresent(c -> draft.note(Hint.AUTHORITY_KEY_INSIDE, line, whose(c)));
     }
 }
