@@ -23,7 +23,7 @@ import tender.core.inspect.Inspector;
 
 /** Whether a certificate, key or list in PEM can be read at all, asked of the real openssl over many changed files. */
 class RealPemRulesTest {
-    private static final int INPUTS = Integer.getInteger("tender.inputs", 450);
+    private static final int INPUTS = Integer.getInteger("tender.inputs", 300);
     private static final long SEED = Long.getLong("tender.seed", 20_261_130L);
     private static final Path CORPUS = Path.of("../core/src/test/resources/corpus");
     private static final List<String> LINES = List.of(
