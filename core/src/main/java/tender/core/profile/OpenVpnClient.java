@@ -320,6 +320,11 @@ public record OpenVpnClient(
         }
     }
 
+    /** Those ciphers that clients of OpenVPN 2.6 take in data-ciphers; on another one they end. */
+    public static List<String> taken(List<String> ciphers) {
+        return ciphers.stream().filter(OpenVpnTogether::isCipher).toList();
+    }
+
     /** Whether a cipher, by its name, can be broken or locks nothing. */
     public static boolean isWeakCipher(String cipher) {
         String c = cipher.toUpperCase(Locale.ROOT);

@@ -69,8 +69,9 @@ public record OpenVpnProfile(
         }
         out.append("remote-cert-tls server\n");
         serverName.ifPresent(n -> out.append("verify-x509-name ").append(n).append(" name\n"));
-        if (!ciphers.isEmpty()) {
-            out.append("data-ciphers ").append(String.join(":", ciphers)).append('\n');
+        List<String> known = OpenVpnClient.taken(ciphers);
+        if (!known.isEmpty()) {
+            out.append("data-ciphers ").append(String.join(":", known)).append('\n');
         }
         out.append("auth ").append(digest).append("\ntls-version-min 1.2\n");
         if (asksPassword) {

@@ -171,7 +171,11 @@ final class OpenVpnTogether {
     private static boolean ciphers(String list) {
         return Stream.of(list.split(":"))
                 .filter(c -> !c.isEmpty() && !c.startsWith("?"))
-                .allMatch(c -> CIPHER.matcher(c).matches());
+                .allMatch(OpenVpnTogether::isCipher);
+    }
+
+    static boolean isCipher(String name) {
+        return CIPHER.matcher(name).matches();
     }
 
     private static boolean isV4(String text) {

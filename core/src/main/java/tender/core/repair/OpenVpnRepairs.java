@@ -108,7 +108,7 @@ public final class OpenVpnRepairs {
         List<String> all = target.listener().words(Attribute.CIPHERS);
         List<String> strong =
                 all.stream().filter(c -> !OpenVpnClient.isWeakCipher(c)).toList();
-        List<String> accepted = strong.isEmpty() ? all : strong;
+        List<String> accepted = OpenVpnClient.taken(strong.isEmpty() ? all : strong);
         boolean none = !accepted.isEmpty()
                 && !now.ciphers().isEmpty()
                 && now.ciphers().stream().noneMatch(c -> accepted.stream().anyMatch(c::equalsIgnoreCase));
