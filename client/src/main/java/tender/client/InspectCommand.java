@@ -40,6 +40,7 @@ import tender.core.inspect.Inspector;
         })
 final class InspectCommand extends Verb {
     private static final int MAX_FILES = 2_000;
+    private static final long MAX_BYTES = 256L * 1024 * 1024;
     private static final int MAX_DEPTH = 8;
     private static final int FEW_NOTES = 12;
     private static final int FEW_PARTS = 40;
@@ -83,20 +84,23 @@ final class InspectCommand extends Verb {
                 throw CallFailure.of(ProblemCode.MALFORMED, path + " cannot be read");
             }
         } else {
-            String name = path.getFileName().toString();
-            put(name, path, into);
-            companions.putAll(FileTrial.beside(path, new String(into.get(name), StandardCharsets.ISO_8859_1)));
+            byte[] content = put(path.getFileName().toString(), path, into);
+            companions.putAll(FileTrial.beside(path, new String(content, StandardCharsets.ISO_8859_1)));
         }
     }
 
-    private static void put(String name, Path path, Map<String, byte[]> into) {
-        if (into.size() == MAX_FILES) {
-            throw CallFailure.of(ProblemCode.MALFORMED, "more than " + MAX_FILES + " files at once");
+    private static byte[] put(String name, Path path, Map<String, byte[]> into) {
+        byte[] content = read(path);
+        long all =
+                content.length + into.values().stream().mapToLong(c -> c.length).sum();
+        if (into.size() == MAX_FILES || all > MAX_BYTES) {
+            throw CallFailure.of(
+                    ProblemCode.MALFORMED, "more than " + MAX_FILES + " files or 256 MiB at once; name fewer of them");
         }
-        String free = into.containsKey(name) ? path.toString() : name;
-        if (into.putIfAbsent(free, read(path)) != null) {
+        if (into.putIfAbsent(into.containsKey(name) ? path.toString() : name, content) != null) {
             throw CallFailure.of(ProblemCode.MALFORMED, path + " is named twice");
         }
+        return content;
     }
 
     private static byte[] read(Path file) {

@@ -59,6 +59,8 @@ public final class Fitness {
 
     private static final Map<Hint, Unfit> FROM_CONTENT = new EnumMap<>(Map.of(
             Hint.ENDPOINT_PLACEHOLDER, Unfit.ENDPOINT_PLACEHOLDER,
+            Hint.ENDPOINT_WRONG, Unfit.ENDPOINT_WRONG,
+            Hint.CERTIFICATE_REVOKED, Unfit.CERTIFICATE_REVOKED,
             Hint.ENDPOINT_MISSING, Unfit.ENDPOINT_MISSING,
             Hint.PART_ELSEWHERE, Unfit.PART_MISSING,
             Hint.CERTIFICATE_ENDED, Unfit.CERTIFICATE_INVALID,

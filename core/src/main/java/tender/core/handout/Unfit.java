@@ -16,6 +16,9 @@ public enum Unfit {
     ENDPOINT_PLACEHOLDER(
             "A template's text stands where the gateway's name should.",
             "Set the gateway's endpoint, then renew the profile."),
+    ENDPOINT_WRONG(
+            "The file calls what is neither a name nor an address.",
+            "Set the gateway's endpoint, then renew the profile."),
     ENDPOINT_PRIVATE(
             "The file calls an address that exists inside an office only.",
             "Set the name or address that is seen from outside, then renew the profile."),
@@ -23,7 +26,7 @@ public enum Unfit {
             "The name that the file calls leads to no address.",
             "Set a name that resolves, or enter it at its provider."),
     DANGEROUS_UNDECIDED(
-            "The file runs programs, loads code or writes files, and nobody has decided that it may.",
+            "The file has dangerous lines or parts that cannot be read, and nobody has decided that they may stay.",
             "Take the lines out, or import the file with a decision."),
     PART_MISSING("The file needs a part that is not in it.", "Import the file together with its parts."),
     CERTIFICATE_INVALID("A certificate in the file is not valid now.", "Renew the profile."),

@@ -75,6 +75,28 @@ public record IkeProfile(
         return blocks(new String(part, StandardCharsets.ISO_8859_1));
     }
 
+    /** The objects of a part that nobody names which can be read; strongSwan passes over the others too. */
+    private static List<PemText.Block> readable(byte[] part) {
+        try {
+            return blocks(part).stream().filter(IkeProfile::isReadable).toList();
+        } catch (MalformedException e) {
+            return List.of();
+        }
+    }
+
+    private static boolean isReadable(PemText.Block block) {
+        try {
+            if (PrivateKeyFile.isKey(block.label())) {
+                PrivateKeyFile.of(block);
+            } else if (block.label().equals("CERTIFICATE")) {
+                CertificateFacts.of(block.der());
+            }
+            return true;
+        } catch (MalformedException e) {
+            return false;
+        }
+    }
+
     /**
      * Puts a section together with the files that came beside it; throws where a part that it names is not among them. As
      * strongSwan does, it believes the authorities that the section names, and where it names none all in {@code x509ca/}.
@@ -88,13 +110,13 @@ public record IkeProfile(
         if (authorities.isEmpty()) {
             beside.forEach((name, part) -> {
                 if (name.startsWith("x509ca/")) {
-                    authorities.addAll(blocks(part));
+                    authorities.addAll(readable(part));
                 }
             });
         }
         List<PemText.Block> keys = beside.values().stream()
                 .filter(part -> part.length == 0 || part[0] != DER)
-                .flatMap(part -> blocks(part).stream())
+                .flatMap(part -> readable(part).stream())
                 .filter(b -> PrivateKeyFile.isKey(b.label()))
                 .toList();
         return of(
@@ -184,23 +206,37 @@ public record IkeProfile(
                 .orElse(otherwise);
     }
 
-    /** The settings of the connection that is tried: the first that calls somebody, else the first. */
-    public List<SectionFile.Setting> connection() {
+    /** The connection that is tried, and its first child, by the names of their sections. */
+    private record Tried(List<SectionFile.Setting> settings, List<String> child) {}
+
+    /** The first connection that calls somebody, else the first. */
+    private Tried tried() {
         SectionFile file = SectionFile.read(section);
-        List<String> names = file.sections().stream()
+        List<List<String>> all = file.sections().stream()
                 .filter(p -> p.size() == 2 && p.get(0).equals("connections"))
-                .map(p -> p.get(1))
                 .toList();
-        String chosen = names.stream()
-                .filter(n -> file.first("remote_addrs", "connections", n).isPresent())
+        List<String> chosen = all.stream()
+                .filter(p -> file.first("remote_addrs", "connections", p.get(1)).isPresent())
                 .findFirst()
-                .or(() -> names.stream().findFirst())
-                .orElse("");
-        return file.settings().stream()
-                .filter(s -> s.path().size() > 1
-                        && s.path().get(0).equals("connections")
-                        && s.path().get(1).equals(chosen))
-                .toList();
+                .or(() -> all.stream().findFirst())
+                .orElse(List.of("connections", ""));
+        List<String> child = file.sections().stream()
+                .filter(p -> p.size() == 4
+                        && p.subList(0, 2).equals(chosen)
+                        && p.get(2).equals("children"))
+                .findFirst()
+                .orElse(List.of());
+        return new Tried(
+                file.settings().stream()
+                        .filter(s ->
+                                s.path().size() > 1 && s.path().subList(0, 2).equals(chosen))
+                        .toList(),
+                child);
+    }
+
+    /** The settings of the connection that is tried. */
+    public List<SectionFile.Setting> connection() {
+        return tried().settings();
     }
 
     /** What the section says under a key of its local or remote part, or of the connection itself. */
@@ -221,18 +257,9 @@ public record IkeProfile(
 
     /** What the first child of the connection says under a key. */
     public Optional<String> child(String key) {
-        List<String> connection = connection().stream()
-                .findFirst()
-                .map(c -> c.path().subList(0, 2))
-                .orElse(List.of());
-        Optional<List<String>> first = SectionFile.read(section).sections().stream()
-                .filter(p -> p.size() == 4
-                        && p.subList(0, 2).equals(connection)
-                        && p.get(2).equals("children"))
-                .findFirst();
-        return connection().stream()
-                .filter(s ->
-                        s.key().equals(key) && first.filter(s.path()::equals).isPresent())
+        Tried tried = tried();
+        return tried.settings().stream()
+                .filter(s -> s.key().equals(key) && s.path().equals(tried.child()))
                 .findFirst()
                 .map(SectionFile.Setting::value);
     }

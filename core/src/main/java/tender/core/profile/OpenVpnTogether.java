@@ -7,8 +7,10 @@ import java.util.Set;
 import java.util.function.Predicate;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
+import tender.core.network.IpAddress;
 import tender.core.network.Transport;
 import tender.core.profile.OpenVpnFile.Directive;
+import tender.core.wire.MalformedException;
 import tender.core.wire.Problem;
 
 /**
@@ -179,11 +181,19 @@ final class OpenVpnTogether {
     }
 
     private static boolean isV4(String text) {
-        return text.matches("\\d{1,3}(\\.\\d{1,3}){3}") && SwanctlValues.isAddress(text);
+        return isOf(text, IpAddress.Family.V4);
     }
 
     private static boolean isV6(String text) {
-        return text.contains(":") && SwanctlValues.isAddress(text);
+        return isOf(text, IpAddress.Family.V6);
+    }
+
+    private static boolean isOf(String text, IpAddress.Family family) {
+        try {
+            return IpAddress.parse(text).family() == family;
+        } catch (MalformedException e) {
+            return false;
+        }
     }
 
     /** As atoi(3) reads it. */

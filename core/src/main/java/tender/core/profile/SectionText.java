@@ -197,7 +197,9 @@ final class SectionText {
             case 'n' -> out.append('\n');
             case 'r' -> out.append('\r');
             case 't' -> out.append('\t');
-            case '\n' -> out.append(""); // the line goes on
+            case '\n' -> {
+                // the line goes on
+            }
             case '\r' -> {
                 if (!take('\n')) {
                     out.append('\r');

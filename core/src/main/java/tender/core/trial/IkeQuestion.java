@@ -66,7 +66,7 @@ public record IkeQuestion(
         return settings.chain().stream().findFirst().map(CertificateFacts::of);
     }
 
-    boolean byPassword() {
+    public boolean byPassword() {
         return settings.proof().startsWith("eap");
     }
 

@@ -158,6 +158,9 @@ class FitnessTest {
                 new Case(Unfit.LAST_TRIAL_FAILED, f -> listener(f, false, List.of(), Optional.of("at port"), 2)),
                 new Case(Unfit.ENDPOINT_MISSING, f -> calls(f)),
                 new Case(Unfit.ENDPOINT_PLACEHOLDER, f -> calls(f, "your-server:51830")),
+                new Case(
+                        Unfit.ENDPOINT_WRONG,
+                        f -> content(f, false, List.of(), ok, corpus("good.ovpn") + "remote 192.0.2.300 1194\n")),
                 new Case(Unfit.ENDPOINT_PRIVATE, f -> calls(f, "192.168.1.10:1194")),
                 new Case(Unfit.ENDPOINT_UNRESOLVED, f -> calls(f, "pier2.skerrivane.example:51820")),
                 new Case(

@@ -77,6 +77,21 @@ class IkeFilesTest {
         assertThat(s.askingNobody(true).secret()).isEmpty();
     }
 
+    /** As strongSwan does with what stands in its folders and nobody names. */
+    @Test
+    void partsThatNobodyNamesAndThatCannotBeReadAreInNobodysWay() {
+        Map<String, byte[]> parts = parts();
+        parts.put("private/damaged.pem", bytes(PemText.write("PRIVATE KEY", new byte[] {1, 2, 3})));
+        parts.put("x509ca/damaged.der", new byte[] {0x30, 1, 2});
+        parts.put("x509ca/damaged.pem", bytes(PemText.write("CERTIFICATE", new byte[] {1, 2, 3})));
+        String section = section("", "auth = pubkey\ncerts = mara.pem", "auth = pubkey", "remote_ts = 10.0.0.0/8", "");
+
+        assertThat(IkeProfile.of(section, parts).text())
+                .isEqualTo(IkeProfile.of(section, parts()).text());
+        parts.put("x509/mara.pem", bytes(PemText.write("CERTIFICATE", new byte[] {1, 2, 3})));
+        assertThatThrownBy(() -> IkeProfile.of(section, parts)).isInstanceOf(MalformedException.class);
+    }
+
     @Test
     void anAuthorityThatIsNamedIsBelievedAlone() {
         IkeSettings s = settings(section(

@@ -174,9 +174,9 @@ public final class IkeTrial {
         }
         IkeSettings settings = question.settings();
         if (settings.server().isPresent()) {
-            otherwiseNamed = asked(settings.askingNobody(false)).serverId();
+            otherwiseNamed = asked(settings.askingNobody(question.byPassword())).serverId(); // without a login
         }
-        if (otherwiseNamed.isEmpty() && !settings.proof().startsWith("eap")) {
+        if (otherwiseNamed.isEmpty() && !question.byPassword()) {
             asksPassword = asked(settings.askingNobody(true)).serverId().isPresent();
         }
     }

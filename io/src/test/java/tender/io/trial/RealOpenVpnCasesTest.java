@@ -198,9 +198,9 @@ class RealOpenVpnCasesTest {
     @Test
     void aServerThatEndsTheConnectionInTheMiddleIsTold() throws Exception {
         lab.serve("tcp", lab.server, "");
-        try (ServerSocket door = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+        try (ServerSocket listener = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
             Thread thread = new Thread(() -> {
-                try (Socket caller = door.accept();
+                try (Socket caller = listener.accept();
                         Socket server = new Socket(lab.address, OpenVpnLab.PORT)) {
                     byte[] buffer = new byte[4096];
                     server.getOutputStream()
@@ -214,7 +214,7 @@ class RealOpenVpnCasesTest {
             thread.setDaemon(true);
             thread.start();
             String file = lab.profile("tcp", lab.client, "")
-                    .replaceAll("(?m)^remote .*", "remote 127.0.0.1 " + door.getLocalPort() + " tcp");
+                    .replaceAll("(?m)^remote .*", "remote 127.0.0.1 " + listener.getLocalPort() + " tcp");
 
             cause(tried(file), Rung.TRUST, "server-ends", Certainty.LIKELY);
         }
@@ -227,10 +227,10 @@ class RealOpenVpnCasesTest {
             220 mail.skerrivane.example ESMTP;  | 220
             """)
     void anotherServiceOnThePortIsToldByWhatItSays(String says, String told) throws Exception {
-        try (ServerSocket door = new ServerSocket(0, 8, InetAddress.getLoopbackAddress())) {
+        try (ServerSocket listener = new ServerSocket(0, 8, InetAddress.getLoopbackAddress())) {
             Thread thread = new Thread(() -> {
-                while (!door.isClosed()) {
-                    try (Socket caller = door.accept()) {
+                while (!listener.isClosed()) {
+                    try (Socket caller = listener.accept()) {
                         caller.getOutputStream().write(says.replace(";", "\r\n").getBytes(StandardCharsets.US_ASCII));
                         caller.getOutputStream().flush();
                         caller.getInputStream().read();
@@ -242,7 +242,7 @@ class RealOpenVpnCasesTest {
             thread.setDaemon(true);
             thread.start();
             String file = lab.profile("tcp", lab.client, "")
-                    .replaceAll("(?m)^remote .*", "remote 127.0.0.1 " + door.getLocalPort() + " tcp");
+                    .replaceAll("(?m)^remote .*", "remote 127.0.0.1 " + listener.getLocalPort() + " tcp");
 
             Ladder ladder = tried(file);
 

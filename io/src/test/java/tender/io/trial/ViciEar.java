@@ -20,7 +20,7 @@ import java.util.TreeMap;
 final class ViciEar implements AutoCloseable {
     private static final int REQUEST = 0;
 
-    private final ServerSocketChannel door;
+    private final ServerSocketChannel listener;
     private final Path own;
     private final Path charon;
     private final Map<String, Object> heard = Collections.synchronizedMap(new TreeMap<>());
@@ -29,8 +29,8 @@ final class ViciEar implements AutoCloseable {
     ViciEar(Path own, Path charon) throws IOException {
         this.own = own;
         this.charon = charon;
-        door = ServerSocketChannel.open(StandardProtocolFamily.UNIX);
-        door.bind(UnixDomainSocketAddress.of(own));
+        listener = ServerSocketChannel.open(StandardProtocolFamily.UNIX);
+        listener.bind(UnixDomainSocketAddress.of(own));
         Thread thread = new Thread(this::listen, "vici-ear");
         thread.setDaemon(true);
         thread.start();
@@ -49,7 +49,7 @@ final class ViciEar implements AutoCloseable {
 
     private void listen() {
         while (true) {
-            try (SocketChannel here = door.accept();
+            try (SocketChannel here = listener.accept();
                     SocketChannel there = SocketChannel.open(UnixDomainSocketAddress.of(charon))) {
                 for (byte[] packet = packet(here); packet != null; packet = packet(here)) {
                     if (packet[0] == REQUEST) {
@@ -63,7 +63,7 @@ final class ViciEar implements AutoCloseable {
                     send(here, answer);
                 }
             } catch (IOException e) {
-                if (!door.isOpen()) {
+                if (!listener.isOpen()) {
                     return;
                 }
             }
@@ -134,6 +134,6 @@ final class ViciEar implements AutoCloseable {
 
     @Override
     public void close() throws IOException {
-        door.close();
+        listener.close();
     }
 }
