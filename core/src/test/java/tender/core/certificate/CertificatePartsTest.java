@@ -401,6 +401,24 @@ class CertificatePartsTest {
     }
 
     @Test
+    void whatStandsBehindAnObjectInItsBase64IsPassedOver() {
+        byte[] longer = java.util.Arrays.copyOf(MARA.certificate(), MARA.certificate().length + 3);
+        byte[] small = {0x30, 2, 5, 0, 7};
+
+        assertThat(PemText.read(PemText.write("CERTIFICATE", longer))
+                        .blocks()
+                        .get(0)
+                        .der())
+                .isEqualTo(MARA.certificate());
+        assertThat(PemText.read(PemText.write("X", small)).blocks().get(0).der())
+                .containsExactly(0x30, 2, 5, 0);
+        for (byte[] other : new byte[][] {{0x30}, {0x30, (byte) 0x80, 5}, {0x30, (byte) 0x85, 1, 1}, {0x31, 0, 9}}) {
+            assertThat(PemText.read(PemText.write("X", other)).blocks().get(0).der())
+                    .isEqualTo(other);
+        }
+    }
+
+    @Test
     void noMoreObjectsAreReadThanTwoThousand() {
         assertThat(PemText.read("-----BEGIN A-----\nAAAA\n-----END A-----\n".repeat(2_001))
                         .blocks())

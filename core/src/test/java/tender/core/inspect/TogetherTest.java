@@ -109,6 +109,17 @@ class TogetherTest {
         byte[] forged = House.OTHER.revocations(gone, 2, House.NOW, House.NOW.plus(Duration.ofDays(20)));
         all.put("revoked.crl", forged);
         assertThat(hints(look(all))).doesNotContain(Hint.CERTIFICATE_REVOKED);
+
+        Authority sameName = Authority.make(
+                "Skerrivane Ferries",
+                CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM),
+                House.NOW.minus(Duration.ofDays(1)),
+                House.NOW.plus(Duration.ofDays(90)),
+                RANDOM);
+        all.put("revoked.crl", sameName.revocations(gone, 2, House.NOW, House.NOW.plus(Duration.ofDays(20))));
+        assertThat(hints(look(all))).as("another authority of the same name").doesNotContain(Hint.CERTIFICATE_REVOKED);
+        all.remove("ca.crt");
+        assertThat(hints(look(all))).as("nothing to check it by").contains(Hint.CERTIFICATE_REVOKED);
     }
 
     @Test
