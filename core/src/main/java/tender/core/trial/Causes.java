@@ -139,6 +139,13 @@ final class Causes {
                             "bring the gateway to what the records say: tender gateway apply GATEWAY"),
                     new CauseTable.Row<Case>(
                             Rung.TUNNEL_ADDRESS,
+                            "tunnel-address-differs",
+                            CERTAIN,
+                            c -> c.seen().admitted().isPresent(),
+                            "the gateway admits another tunnel address from this key and drops what comes from the file's",
+                            "write the address that is answered into the file's Address line, or let the gateway admit the file's"),
+                    new CauseTable.Row<Case>(
+                            Rung.TUNNEL_ADDRESS,
                             "inside-filter",
                             LIKELY,
                             c -> true,

@@ -135,7 +135,8 @@ public record Ladder(List<RungResult> rungs) {
                 || seen.firstHosts().answered().isPresent()) {
             return seen.gateway() == Observation.Echo.SILENT ? Verdict.OPEN : Verdict.NOT_TRIED;
         }
-        boolean dropped = evidence.filter(e -> !e.tunnelAddressAgrees()).isPresent();
+        boolean dropped = seen.admitted().isPresent()
+                || evidence.filter(e -> !e.tunnelAddressAgrees()).isPresent();
         return dropped || seen.gateway() == Observation.Echo.SILENT ? Verdict.FAILS : Verdict.NOT_TRIED;
     }
 
@@ -161,8 +162,13 @@ public record Ladder(List<RungResult> rungs) {
                 };
             case TRUST, AUTHENTICATION -> "";
             case TUNNEL_ADDRESS ->
-                question.gatewayInside().map(a -> a + " ").orElse("")
-                        + (seen.gateway() == Observation.Echo.ANSWERED ? "answers" : "does not answer");
+                seen.admitted()
+                        .map(a -> "nothing answers to "
+                                + question.addresses().get(0).address() + ", and " + a + " is answered")
+                        .orElseGet(() -> question.gatewayInside()
+                                        .map(a -> a + " ")
+                                        .orElse("")
+                                + (seen.gateway() == Observation.Echo.ANSWERED ? "answers" : "does not answer"));
             case ECHO ->
                 question.insideHost()
                         .map(a -> a + (seen.inside() == Observation.Echo.ANSWERED ? " answers" : " does not answer"))

@@ -4,7 +4,11 @@ import java.util.List;
 import java.util.Optional;
 import tender.core.network.IpAddress;
 
-/** What a trial of a WireGuard profile saw, rung by rung. Times are milliseconds. */
+/**
+ * What a trial of a WireGuard profile saw, rung by rung. Times are milliseconds.
+ *
+ * @param admitted the address beside the own from which something inside was answered, where the own got no answer
+ */
 public record Observation(
         Name name,
         Optional<IpAddress> dialled,
@@ -13,6 +17,7 @@ public record Observation(
         Echo gateway,
         Echo inside,
         FirstHosts firstHosts,
+        Optional<IpAddress> admitted,
         List<Long> millis) {
     /** How the endpoint's name fared. */
     public enum Name {
@@ -59,7 +64,7 @@ public record Observation(
             Echo gateway,
             Echo inside,
             List<Long> millis) {
-        this(name, dialled, path, handshake, gateway, inside, FirstHosts.NONE, millis);
+        this(name, dialled, path, handshake, gateway, inside, FirstHosts.NONE, Optional.empty(), millis);
     }
 
     public Observation {

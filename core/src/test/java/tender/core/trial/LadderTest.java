@@ -1,6 +1,7 @@
 package tender.core.trial;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.tuple;
 
 import java.security.SecureRandom;
 import java.util.HashSet;
@@ -69,6 +70,7 @@ class LadderTest {
                 Echo.NOT_TRIED,
                 Echo.NOT_TRIED,
                 first,
+                Optional.empty(),
                 List.of(1L, 2L, 3L, 4L, 5L, 6L));
     }
 
@@ -366,6 +368,44 @@ class LadderTest {
                 .containsExactly("first-hosts-silent", "tunnel-address-differs");
         assertThat(silent.isProven()).isFalse();
         assertThat(answered.isProven()).as(answered.toString()).isTrue();
+    }
+
+    @Test
+    void anAddressBesideTheOwnThatIsAnsweredIsTheOneThatTheGatewayAdmits() {
+        Observation silent = asked(new FirstHosts(List.of(IpAddress.parse("10.20.4.1")), Optional.empty()));
+        Ladder ladder = Ladder.judge(
+                unnamed(),
+                new Observation(
+                        silent.name(),
+                        silent.dialled(),
+                        silent.path(),
+                        silent.handshake(),
+                        silent.gateway(),
+                        silent.inside(),
+                        silent.firstHosts(),
+                        Optional.of(IpAddress.parse("10.99.4.7")),
+                        silent.millis()),
+                Optional.empty());
+
+        RungResult failure = ladder.failure().orElseThrow();
+        assertThat(failure.rung()).isEqualTo(Rung.TUNNEL_ADDRESS);
+        assertThat(failure.detail()).contains("10.99.4.7 is answered");
+        assertThat(failure.causes())
+                .extracting(Cause::code, Cause::certainty)
+                .containsExactly(tuple("tunnel-address-differs", Certainty.CERTAIN));
+    }
+
+    @Test
+    void neighboursAreTheOwnAddressAndThoseAroundItNoneTwice() {
+        IpAddress own = IpAddress.parse("10.99.4.7");
+        IpAddress six = IpAddress.parse("fd00:99::7");
+
+        assertThat(Neighbours.of(List.of(own, six)))
+                .startsWith(own, six)
+                .contains(IpAddress.parse("10.99.4.1"), IpAddress.parse("10.99.4.254"), IpAddress.parse("fd00:99::fe"))
+                .doesNotContain(IpAddress.parse("10.99.4.0"), IpAddress.parse("10.99.4.255"))
+                .doesNotHaveDuplicates()
+                .hasSize(508);
     }
 
     @Test

@@ -8,9 +8,11 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Function;
 import java.util.function.Predicate;
 import org.xbill.DNS.ARecord;
@@ -108,6 +110,52 @@ final class Inside {
             }
         }
         return Optional.empty();
+    }
+
+    /**
+     * Asks hosts from many addresses in place of the own.
+     *
+     * @param sources the own address among them; where it is answered too, nothing is told
+     * @return the other address that was answered first
+     */
+    Optional<IpAddress> answered(List<IpAddress> sources, List<IpAddress> targets) throws IOException {
+        byte[] payload = bytes(PAYLOAD_BYTES);
+        int identifier = random.nextInt(65_536);
+        Set<IpAddress> answered = new LinkedHashSet<>();
+        for (int round = 0; round < 2 && answered.isEmpty(); round++) {
+            int sent = 0;
+            for (IpAddress source : sources) {
+                for (IpAddress target : targets) {
+                    if (source.family() == target.family()) {
+                        tunnel.send(new IcmpEcho(source, target, false, identifier, round, payload).encode());
+                        if (++sent % AT_ONCE == 0) {
+                            collect(identifier, targets, payload, answered, PACE);
+                        }
+                    }
+                }
+            }
+            collect(identifier, targets, payload, answered, SIZE_WAIT);
+        }
+        return answered.stream()
+                .filter(a -> answered.stream()
+                        .noneMatch(
+                                o -> tunnel.source(o.family()).filter(o::equals).isPresent()))
+                .findFirst();
+    }
+
+    private void collect(int identifier, List<IpAddress> targets, byte[] payload, Set<IpAddress> into, Duration wait)
+            throws IOException {
+        long end = System.nanoTime() + wait.toNanos();
+        do {
+            tunnel.pump(PACE);
+            for (Optional<byte[]> in = tunnel.received(); in.isPresent(); in = tunnel.received()) {
+                byte[] packet = in.get();
+                targets.stream()
+                        .flatMap(t -> reply(packet, identifier, t, payload).stream())
+                        .map(IcmpEcho::target)
+                        .forEach(into::add);
+            }
+        } while (System.nanoTime() < end && !tunnel.isClosed());
     }
 
     private static Optional<IcmpEcho> reply(byte[] packet, int identifier, IpAddress from, byte[] payload) {

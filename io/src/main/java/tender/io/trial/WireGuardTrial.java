@@ -13,10 +13,13 @@ import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.function.Function;
+import java.util.stream.Stream;
 import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
 import tender.core.trial.FirstHosts;
 import tender.core.trial.Measured;
+import tender.core.trial.Neighbours;
 import tender.core.trial.Observation;
 import tender.core.trial.Question;
 import tender.core.trial.Rung;
@@ -127,11 +130,13 @@ public final class WireGuardTrial {
         FirstHosts first = question.insideHost().isPresent() || gateway == Observation.Echo.ANSWERED
                 ? FirstHosts.NONE
                 : inside.first(FirstHosts.of(
-                        question.reach().stream().map(InterfaceAddress::network).toList(),
-                        question.dns(),
-                        question.addresses().stream()
-                                .map(InterfaceAddress::address)
-                                .toList()));
+                        question.reach().stream().map(InterfaceAddress::network).toList(), question.dns(), own()));
+        Optional<IpAddress> admitted = host == Observation.Echo.ANSWERED
+                        || gateway == Observation.Echo.ANSWERED
+                        || first.answered().isPresent()
+                ? Optional.empty()
+                : inside.answered(Neighbours.of(own()), asked(first));
+        lap();
         lap();
         if (wanted.anything()) {
             measured = Optional.of(inside.measure(
@@ -148,7 +153,22 @@ public final class WireGuardTrial {
                 gateway,
                 host,
                 first,
+                admitted,
                 millis);
+    }
+
+    private List<IpAddress> own() {
+        return question.addresses().stream().map(InterfaceAddress::address).toList();
+    }
+
+    private List<IpAddress> asked(FirstHosts first) {
+        return Stream.of(
+                        question.gatewayInside().stream(),
+                        question.insideHost().filter(question::reaches).stream(),
+                        first.asked().stream())
+                .flatMap(Function.identity())
+                .distinct()
+                .toList();
     }
 
     private final class Through implements Tunnel {
