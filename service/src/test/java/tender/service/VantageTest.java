@@ -55,15 +55,16 @@ class VantageTest {
         office.close();
     }
 
-    private JsonNode taken() {
-        tender.use(outpost);
-        try {
-            Reply next = tender.post("/vantage/next", null);
-            assertThat(next.status()).as(next.text()).isEqualTo(200);
-            return next.json().path("task");
-        } finally {
-            tender.use(owner);
-        }
+    /** Outpost asks what there is to do, and waits. */
+    private CompletableFuture<JsonNode> standing() {
+        CompletableFuture<JsonNode> waiting = CompletableFuture.supplyAsync(() -> {
+            Map<String, String> bearer = Map.of("Authorization", "Bearer " + outpost);
+            return tender.send("POST", tender.url("/vantage/next"), null, bearer)
+                    .json()
+                    .path("task");
+        });
+        tender.until("/vantages", r -> r.text().contains("standing"));
+        return waiting;
     }
 
     private static Map<String, Object> report(boolean proven) {
@@ -117,10 +118,11 @@ class VantageTest {
         tender.signIn("lookout", "a-first-password-3");
         tender.post("/me/password", Map.of("old", "a-first-password-3", "fresh", "another-password-4"));
         String lookout = tender.token();
-        taken(); // outpost stands
+        tender.use(owner);
+        CompletableFuture<JsonNode> waiting = standing();
         Reply ordered = tender.post("/trials", Map.of("profile", "mara-phone-pier2", "from", "outpost"));
         assertThat(ordered.status()).as(ordered.text()).isEqualTo(202);
-        assertThat(taken().path("trialId").asText()).isEqualTo(ordered.field("id"));
+        assertThat(waiting.join().path("trialId").asText()).isEqualTo(ordered.field("id"));
 
         tender.use(lookout);
         Reply foreign = tender.post("/vantage/trials/" + ordered.field("id"), report(true));
@@ -141,13 +143,7 @@ class VantageTest {
     void aStandingVantageGetsACanaryAndInsideAndOutsideStandSideBySide() {
         Reply nobody = tender.post("/trials", Map.of("profile", "mara-phone-pier2", "from", "outpost"));
         assertThat(nobody.text()).contains("no vantage of that name ever stood");
-        CompletableFuture<JsonNode> waiting = CompletableFuture.supplyAsync(() -> {
-            Map<String, String> bearer = Map.of("Authorization", "Bearer " + outpost);
-            return tender.send("POST", tender.url("/vantage/next"), null, bearer)
-                    .json()
-                    .path("task");
-        });
-        tender.until("/vantages", r -> r.text().contains("standing"));
+        CompletableFuture<JsonNode> waiting = standing();
         assertThat(tender.trial("mara-phone-pier2").json().path("proven").asBoolean())
                 .isTrue();
 
