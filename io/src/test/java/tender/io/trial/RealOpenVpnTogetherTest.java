@@ -142,47 +142,202 @@ class RealOpenVpnTogetherTest {
             "tls-cert-profile preferred",
             "allow-pull-fqdn");
 
+    private static final List<String> OF_SERVERS = List.of(
+            "server 10.8.0.0 255.255.255.0",
+            "server 10.8.0.0 255.255.255.252",
+            "server 10.8.0.0 255.255.255.248",
+            "server 10.8.0.5 255.255.255.0",
+            "server 10.8.0.0 255.0.255.0",
+            "server 10.8.0.0 255.255.255.0 nopool",
+            "server 10.8.0.0 255.255.255.0 pool",
+            "server 10.8.0.0 24",
+            "server 10.0.0.0 255.0.0.0",
+            "server-ipv6 fd00:8::/64",
+            "server-ipv6 fd00:8::/64 x",
+            "server-ipv6 fd00:8::/120",
+            "server-ipv6 fd00:8::/128",
+            "server-ipv6 10.8.0.0/24",
+            "server-bridge",
+            "server-bridge 10.8.0.4 255.255.255.0 10.8.0.50 10.8.0.90",
+            "server-bridge 10.8.0.4 255.255.255.0 10.8.1.50 10.8.1.90",
+            "server-bridge nogw",
+            "mode server",
+            "tls-server",
+            "client",
+            "pull",
+            "tls-client",
+            "dev tap",
+            "dev null",
+            "dev-type tap",
+            "dev tun7",
+            "topology subnet",
+            "topology p2p",
+            "topology net30",
+            "proto tcp",
+            "proto tcp-server",
+            "proto tcp6-server",
+            "proto tcp-client",
+            "proto udp6",
+            "port 1195",
+            "lport 1195",
+            "rport 1195",
+            "local 192.0.2.1",
+            "multihome",
+            "remote 192.0.2.9 1194",
+            "nobind",
+            "bind",
+            "dh none",
+            "duplicate-cn",
+            "client-to-client",
+            "client-config-dir /tmp",
+            "ccd-exclusive",
+            "ifconfig-pool 10.8.0.10 10.8.0.20",
+            "ifconfig-pool 10.8.0.20 10.8.0.10",
+            "ifconfig-pool 10.8.0.10 10.8.0.20 255.255.255.0",
+            "ifconfig-pool 10.8.0.10 10.11.0.20",
+            "ifconfig-pool-persist /tmp/pool",
+            "ifconfig-ipv6-pool fd00:8::10/64",
+            "ifconfig 10.8.0.1 255.255.255.0",
+            "ifconfig 10.8.0.1 10.8.0.2",
+            "ifconfig-ipv6 fd00:8::1/64 fd00:8::2",
+            "push \"route 10.1.0.0 255.255.0.0\"",
+            "push \"redirect-gateway def1\"",
+            "push-remove route",
+            "push-reset",
+            "route 10.9.0.0 255.255.255.0",
+            "iroute 10.9.0.0 255.255.255.0",
+            "redirect-gateway def1",
+            "route-delay 5",
+            "up-delay",
+            "shaper 5000",
+            "port-share 127.0.0.1 443",
+            "max-clients 5",
+            "max-clients 0",
+            "connect-freq 5 10",
+            "connect-freq-initial 5 10",
+            "verify-client-cert none",
+            "verify-client-cert optional",
+            "verify-client-cert require",
+            "verify-client-cert x",
+            "username-as-common-name",
+            "auth-user-pass",
+            "auth-user-pass-optional",
+            "auth-user-pass-verify /bin/true via-file",
+            "auth-user-pass-verify /bin/true via-x",
+            "auth-gen-token",
+            "auth-gen-token 3600 60",
+            "auth-gen-token 3600 130",
+            "hand-window 70",
+            "reneg-sec 0",
+            "script-security 2",
+            "script-security 9",
+            "tcp-queue-limit 5",
+            "hash-size 16 16",
+            "stale-routes-check 30",
+            "vlan-tagging",
+            "vlan-pvid 5",
+            "allow-recursive-routing",
+            "pull-filter ignore x",
+            "http-proxy p 8080",
+            "socks-proxy q 1080",
+            "ipchange /bin/true",
+            "fragment 1300",
+            "keepalive 10 60",
+            "keepalive 10 15",
+            "ping 5",
+            "ping-exit 9",
+            "explicit-exit-notify 1",
+            "float",
+            "tls-version-min 1.2",
+            "data-ciphers AES-256-GCM:BF-CBC",
+            "cipher AES-256-CBC",
+            "remote-cert-tls client",
+            "verify-x509-name mara name",
+            "key-direction 0",
+            "learn-address /bin/true",
+            "client-connect /bin/true",
+            "client-disconnect /bin/true",
+            "tmp-dir /tmp",
+            "opt-verify",
+            "ecdh-curve prime256v1",
+            "tls-crypt-v2-verify /bin/true",
+            "bcast-buffers 64",
+            "connect-retry 5",
+            "remote-random",
+            "persist-tun",
+            "compress migrate",
+            "comp-lzo yes",
+            "status /tmp/s 5",
+            "management 127.0.0.1 7505",
+            "management-client-auth",
+            "secret /tmp/k",
+            "link-mtu 1400",
+            "sndbuf 0",
+            "txqueuelen 100",
+            "passtos",
+            "mute 5",
+            "inactive 60");
+
     @TempDir
     Path folder;
 
     @Test
     void aFileIsBegunWithExactlyWhereTheRealClientBegins() throws IOException {
+        Random random = new Random(SEED);
+        List<String> texts = new ArrayList<>();
+        while (texts.size() < INPUTS) {
+            List<String> lines = new ArrayList<>(List.of("client", "dev tun", "remote 192.0.2.7 1194"));
+            String text = put(lines, LINES, 4, "good.ovpn", random);
+            boolean server = lines.stream().anyMatch(l -> l.matches("server .*|tls-server"))
+                    && lines.stream().noneMatch(l -> l.matches("client|tls-client|pull"));
+            if (!server) {
+                texts.add(text);
+            }
+        }
+        compare(texts, "clients'");
+    }
+
+    @Test
+    void aFileIsBegunWithExactlyWhereTheRealServerBegins() throws IOException {
+        Random random = new Random(SEED);
+        List<String> texts = new ArrayList<>();
+        while (texts.size() < INPUTS) {
+            List<String> lines = new ArrayList<>(List.of("server 10.8.0.0 255.255.255.0", "dev tun", "dh none"));
+            texts.add(put(lines, OF_SERVERS, 5, "server-open.conf", random));
+        }
+        compare(texts, "servers'");
+    }
+
+    /** A file of a few lines more, of one fewer now and then, and of the parts that it needs. */
+    private static String put(List<String> lines, List<String> from, int most, String material, Random random)
+            throws IOException {
+        String corpus = "../core/src/test/resources/corpus/openvpn/";
+        String parts = Files.readString(Path.of(corpus + material));
+        String crypt = block(Files.readString(Path.of(corpus + "good.ovpn")), "tls-crypt");
+        for (int n = random.nextInt(most); n > 0; n--) {
+            lines.add(from.get(random.nextInt(from.size())));
+        }
+        List<String> blocks = new ArrayList<>(List.of(block(parts, "ca"), block(parts, "cert"), block(parts, "key")));
+        if (random.nextInt(4) == 0) {
+            blocks.remove(random.nextInt(blocks.size()));
+        }
+        if (random.nextInt(6) == 0) {
+            blocks.add(crypt);
+        }
+        if (random.nextInt(8) == 0) {
+            blocks.add(crypt.replace("tls-crypt", "tls-auth"));
+        }
+        if (random.nextInt(5) == 0) {
+            lines.remove(random.nextInt(3));
+        }
+        return String.join("\n", lines) + "\n" + String.join("", blocks);
+    }
+
+    private void compare(List<String> texts, String whose) throws IOException {
         if (!Shell.has("openvpn")) {
             System.out.println("SKIPPED: no openvpn here");
         }
         assumeTrue(Shell.has("openvpn"));
-        Random random = new Random(SEED);
-        String material = Files.readString(Path.of("../core/src/test/resources/corpus/openvpn/good.ovpn"));
-        String ca = block(material, "ca");
-        String cert = block(material, "cert");
-        String key = block(material, "key");
-        String crypt = block(material, "tls-crypt");
-        List<String> texts = new ArrayList<>();
-        while (texts.size() < INPUTS) {
-            List<String> lines = new ArrayList<>(List.of("client", "dev tun", "remote 192.0.2.7 1194"));
-            for (int n = random.nextInt(4); n > 0; n--) {
-                lines.add(LINES.get(random.nextInt(LINES.size())));
-            }
-            List<String> parts = new ArrayList<>(List.of(ca, cert, key));
-            if (random.nextInt(4) == 0) {
-                parts.remove(random.nextInt(parts.size()));
-            }
-            if (random.nextInt(6) == 0) {
-                parts.add(crypt);
-            }
-            if (random.nextInt(8) == 0) {
-                parts.add(crypt.replace("tls-crypt", "tls-auth"));
-            }
-            if (random.nextInt(5) == 0) {
-                lines.remove(random.nextInt(3));
-            }
-            boolean server = lines.stream().anyMatch(l -> l.matches("server .*|tls-server"))
-                    && lines.stream().noneMatch(l -> l.matches("client|tls-client|pull"));
-            if (!server) {
-                texts.add(String.join("\n", lines) + "\n" + String.join("", parts));
-            }
-        }
-
         List<String> said = asked(texts);
 
         int begun = 0;
@@ -195,7 +350,7 @@ class RealOpenVpnTogetherTest {
                         + ":\n" + texts.get(i).replaceAll("(?s)\n<.*", ""));
             }
         }
-        System.out.println("measured: " + texts.size() + " OpenVPN clients' files asked of openvpn, " + begun
+        System.out.println("measured: " + texts.size() + " OpenVPN " + whose + " files asked of openvpn, " + begun
                 + " begun with, " + disagreements.size() + " disagreements");
         assertThat(begun).as("both kinds occur").isBetween(texts.size() / 10, texts.size() * 9 / 10);
         assertThat(disagreements).as("of " + texts.size()).isEmpty();
