@@ -5,6 +5,9 @@ import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import org.bouncycastle.asn1.ASN1ObjectIdentifier;
+import org.bouncycastle.asn1.ASN1OctetString;
 import org.bouncycastle.asn1.DERBMPString;
 import org.bouncycastle.asn1.DEROctetString;
 import org.bouncycastle.asn1.nist.NISTObjectIdentifiers;
@@ -16,8 +19,8 @@ import org.bouncycastle.asn1.pkcs.Pfx;
 import org.bouncycastle.asn1.pkcs.PrivateKeyInfo;
 import org.bouncycastle.asn1.x509.AlgorithmIdentifier;
 import org.bouncycastle.cert.X509CertificateHolder;
+import org.bouncycastle.crypto.ExtendedDigest;
 import org.bouncycastle.jce.provider.BouncyCastleProvider;
-import org.bouncycastle.operator.InputDecryptorProvider;
 import org.bouncycastle.operator.OperatorCreationException;
 import org.bouncycastle.operator.OutputEncryptor;
 import org.bouncycastle.operator.bc.BcDefaultDigestProvider;
@@ -28,7 +31,6 @@ import org.bouncycastle.pkcs.PKCS12SafeBagBuilder;
 import org.bouncycastle.pkcs.PKCS12SafeBagFactory;
 import org.bouncycastle.pkcs.PKCS8EncryptedPrivateKeyInfo;
 import org.bouncycastle.pkcs.PKCSException;
-import org.bouncycastle.pkcs.bc.BcPKCS12MacCalculatorBuilderProvider;
 import org.bouncycastle.pkcs.jcajce.JcePKCS12MacCalculatorBuilder;
 import org.bouncycastle.pkcs.jcajce.JcePKCSPBEOutputEncryptorBuilder;
 import tender.core.credential.RevealSecret;
@@ -45,6 +47,8 @@ import tender.core.wire.MalformedException;
 public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int macRounds) {
     private static final int MAX_BAGS = 500;
     private static final int ROUNDS = 100_000;
+    private static final Set<ASN1ObjectIdentifier> OLD_CHECKS =
+            Set.of(PKCSObjectIdentifiers.md2, PKCSObjectIdentifiers.md4);
 
     /** What was inside. */
     public record Opened(List<byte[]> certificates, Optional<CertificateKey> key) {}
@@ -97,6 +101,15 @@ public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int 
         return protections.stream().mapToLong(KeyProtection::rounds).sum() + macRounds;
     }
 
+    /** Whether current programs do not open it, by its locks or by its check. */
+    public boolean isRefused() {
+        return protections.stream().anyMatch(KeyProtection::refused)
+                || Optional.ofNullable(Pfx.getInstance(content).getMacData())
+                        .map(m -> m.getMac().getAlgorithmId().getAlgorithm())
+                        .filter(OLD_CHECKS::contains)
+                        .isPresent();
+    }
+
     public boolean isLegacy() {
         return protections.stream().anyMatch(KeyProtection::legacy);
     }
@@ -109,25 +122,12 @@ public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int 
     /** @param budget pays for the rounds before they are made */
     public Optional<Opened> open(String passphrase, Budget budget) {
         protections.forEach(KeyProtection::bounded);
-        budget.rounds(macRounds);
         if (macRounds > KeyProtection.MOST_ROUNDS) {
             throw new MalformedException("key-store", "", "checked with more rounds than are tried");
         }
-        char[] word = passphrase.toCharArray();
-        try {
-            // for an empty passphrase programs derive the check from different bytes; opening it tells as well
-            PKCS12PfxPdu pfx = new PKCS12PfxPdu(content);
-            if (pfx.hasMac()
-                    && !passphrase.isEmpty()
-                    && !pfx.isMacValid(
-                            new BcPKCS12MacCalculatorBuilderProvider(BcDefaultDigestProvider.INSTANCE), word)) {
-                return Optional.empty();
-            }
-        } catch (IOException | PKCSException | RuntimeException e) {
-            return Optional.empty();
-        }
-        for (InputDecryptorProvider decryptor : KeyProtection.decryptors(word)) {
-            Optional<Opened> opened = opened(decryptor, word, budget);
+        for (Passphrase word : Passphrase.of(passphrase)) {
+            budget.rounds(macRounds);
+            Optional<Opened> opened = checks(word) ? opened(word, passphrase, budget) : Optional.empty();
             if (opened.isPresent()) {
                 return opened;
             }
@@ -135,7 +135,25 @@ public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int 
         return Optional.empty();
     }
 
-    private Optional<Opened> opened(InputDecryptorProvider decryptor, char[] word, Budget budget) {
+    private boolean checks(Passphrase word) {
+        Pfx pfx = Pfx.getInstance(content);
+        MacData mac = pfx.getMacData();
+        if (mac == null) {
+            return true;
+        }
+        try {
+            ExtendedDigest digest =
+                    BcDefaultDigestProvider.INSTANCE.get(mac.getMac().getAlgorithmId());
+            return word.checks(
+                    mac,
+                    ASN1OctetString.getInstance(pfx.getAuthSafe().getContent()).getOctets(),
+                    digest);
+        } catch (OperatorCreationException | RuntimeException e) {
+            return false;
+        }
+    }
+
+    private Optional<Opened> opened(Passphrase decryptor, String passphrase, Budget budget) {
         budget.rounds(rounds() - macRounds);
         try {
             List<byte[]> certificates = new ArrayList<>();
@@ -149,7 +167,7 @@ public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int 
                     if (value instanceof X509CertificateHolder certificate) {
                         certificates.add(certificate.getEncoded());
                     } else if (value instanceof PKCS8EncryptedPrivateKeyInfo locked) {
-                        key = KeyProtection.open(locked, word, budget);
+                        key = KeyProtection.open(locked, passphrase, budget);
                         if (key.isEmpty()) {
                             return Optional.empty(); // certificates may lie open beside a key that is locked
                         }

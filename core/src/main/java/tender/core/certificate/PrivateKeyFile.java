@@ -8,7 +8,6 @@ import org.bouncycastle.asn1.pkcs.PrivateKeyInfo;
 import org.bouncycastle.openssl.PEMEncryptedKeyPair;
 import org.bouncycastle.openssl.PEMKeyPair;
 import org.bouncycastle.openssl.PEMParser;
-import org.bouncycastle.openssl.bc.BcPEMDecryptorProvider;
 import org.bouncycastle.pkcs.PKCS8EncryptedPrivateKeyInfo;
 import tender.core.credential.Secret;
 import tender.core.wire.Budget;
@@ -52,7 +51,9 @@ public final class PrivateKeyFile {
         if (block.headers().getOrDefault("Proc-Type", "").contains("ENCRYPTED")) {
             String cipher = block.headers().getOrDefault("DEK-Info", "").split(",")[0];
             return new PrivateKeyFile(
-                    block, Optional.of(new KeyProtection(cipher, OLD_ROUNDS, true)), Optional.empty());
+                    block,
+                    Optional.of(new KeyProtection(cipher, OLD_ROUNDS, OldestLock.age(cipher))),
+                    Optional.empty());
         }
         PrivateKeyInfo info = block.label().equals("PRIVATE KEY")
                 ? PrivateKeyInfo.getInstance(block.der())
@@ -100,11 +101,9 @@ public final class PrivateKeyFile {
         }
         try {
             if (block.label().equals("ENCRYPTED PRIVATE KEY")) {
-                return KeyProtection.open(
-                        new PKCS8EncryptedPrivateKeyInfo(block.der()), passphrase.toCharArray(), budget);
+                return KeyProtection.open(new PKCS8EncryptedPrivateKeyInfo(block.der()), passphrase, budget);
             }
-            PEMKeyPair pair = ((PEMEncryptedKeyPair) parsed(block))
-                    .decryptKeyPair(new BcPEMDecryptorProvider(passphrase.toCharArray()));
+            PEMKeyPair pair = ((PEMEncryptedKeyPair) parsed(block)).decryptKeyPair(new OldestLock(passphrase));
             return Optional.of(
                     CertificateKey.ofPrivate(Secret.of(pair.getPrivateKeyInfo().getEncoded())));
         } catch (IOException | RuntimeException e) {

@@ -102,6 +102,9 @@ final class CertificateNotes {
             return file.key();
         }
         draft.note(Hint.KEY_LOCKED, line, file.protection().get().words());
+        if (file.protection().get().refused() && !unlocking.old()) {
+            draft.note(Hint.LOCK_REFUSED, line, file.protection().get().cipher());
+        }
         Optional<CertificateKey> opened = unlocking.open(file);
         opened.ifPresent(k -> authoritys(k, line));
         return opened;

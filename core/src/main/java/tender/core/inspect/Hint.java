@@ -67,10 +67,8 @@ public enum Hint {
     SIGNATURE_WEAK(RISKS, "A certificate is signed with a broken digest.", "Have it signed anew with SHA-256."),
     KEY_OPEN(NOTE, "A private key lies open in the file.", "Whoever has the file has the key; hand it over sealed."),
     KEY_LOCKED(NOTE, "A key asks for a passphrase.", "The passphrase travels by another way than the file."),
-    KEY_STORE_LEGACY(
-            RISKS,
-            "The key store is locked in an old way that current programs refuse.",
-            "Write it anew with AES-256."),
+    KEY_STORE_LEGACY(RISKS, "The key store is locked in an old way that can be broken.", "Write it anew with AES-256."),
+    LOCK_REFUSED(BREAKS, "It is locked in a way that current programs refuse.", "Lock it anew with AES-256."),
     PASSPHRASE_NEEDED(NOTE, "What is inside is told with the passphrase only.", "Give the passphrase to look inside."),
     PART_ELSEWHERE(
             BREAKS, "It needs another file that is not here.", "Put the files together, or write them into one."),

@@ -19,7 +19,16 @@ final class KeyStoreNotes {
                                 .map(KeyProtection::words)
                                 .distinct()
                                 .collect(Collectors.joining("; ")));
-        if (store.isLegacy()) {
+        if (store.isRefused() && !unlocking.old()) {
+            draft.note(
+                    Hint.LOCK_REFUSED,
+                    line,
+                    store.protections().stream()
+                            .filter(KeyProtection::refused)
+                            .findFirst()
+                            .map(KeyProtection::cipher)
+                            .orElse("the digest of its check"));
+        } else if (store.isLegacy()) {
             draft.note(Hint.KEY_STORE_LEGACY, line, store.protections().get(0).cipher());
         }
         Optional<KeyStoreFile.Opened> opened = unlocking.open(store);

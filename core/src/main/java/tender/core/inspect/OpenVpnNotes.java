@@ -85,7 +85,7 @@ final class OpenVpnNotes {
         this.now = now;
         this.certificates = new CertificateNotes(now, draft, beside);
         this.beside = beside;
-        this.unlocking = unlocking;
+        this.unlocking = new Unlocking(unlocking.passphrase(), unlocking.budget(), file.opensOldLocks());
     }
 
     /** @param beside files that came along, by name, for those that the file names */

@@ -6,9 +6,17 @@ import tender.core.certificate.KeyStoreFile;
 import tender.core.certificate.PrivateKeyFile;
 import tender.core.wire.Budget;
 
-/** What locked keys are opened with, and what that may still cost. */
-record Unlocking(Optional<String> passphrase, Budget budget) {
+/**
+ * What locked keys are opened with, and what that may still cost.
+ *
+ * @param old whether the program that the file is for opens old locks too
+ */
+record Unlocking(Optional<String> passphrase, Budget budget, boolean old) {
     private static final int FEW_ROUNDS = 500_000;
+
+    Unlocking(Optional<String> passphrase, Budget budget) {
+        this(passphrase, budget, false);
+    }
 
     Optional<CertificateKey> open(PrivateKeyFile file) {
         return passphrase.flatMap(p -> file.open(p, budget));

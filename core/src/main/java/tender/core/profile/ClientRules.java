@@ -13,7 +13,8 @@ public final class ClientRules {
             return WireGuardRules.refusal(text);
         }
         if (OpenVpnClient.looksLike(OpenVpnFile.read(text).file())) {
-            return OpenVpnRules.refusal(text);
+            return OpenVpnRules.refusal(text)
+                    .or(() -> OpenVpnLocks.refusal(OpenVpnFile.read(text).file()));
         }
         return IkeProfile.looksLike(text) ? SwanctlRules.refusal(IkeProfile.section(text)) : Optional.empty();
     }

@@ -320,9 +320,14 @@ public record OpenVpnClient(
         }
     }
 
+    /** Whether it has its client open keys that are locked in ways which current programs refuse. */
+    public boolean opensOldLocks() {
+        return OpenVpnLocks.opensOldOnes(file);
+    }
+
     /** Those ciphers that clients of OpenVPN 2.6 take in data-ciphers; on another one they end. */
     public static List<String> taken(List<String> ciphers) {
-        return ciphers.stream().filter(OpenVpnTogether::isCipher).toList();
+        return ciphers.stream().filter(OpenVpnValues::isCipher).toList();
     }
 
     /** Whether a cipher, by its name, can be broken or locks nothing. */
