@@ -11,11 +11,12 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Pattern;
 import tender.core.profile.SectionFile.Setting;
 import tender.core.wire.Problem;
 
 /**
- * Whether strongSwan 5.9 takes the connections of a swanctl file: which settings there are, where they may stand and what they
+ * Whether strongSwan 5.9 takes the connections, pools and authorities of a swanctl file: which settings there are, where they may stand and what they
  * may say ({@code swanctl-5.9.txt} beside this class). Whether the parts that a file names are there is not judged here.
  */
 public final class SwanctlRules {
@@ -32,7 +33,16 @@ public final class SwanctlRules {
             "vips",
             "pools",
             "groups",
-            "cert_policy");
+            "cert_policy",
+            "crl_uris",
+            "ocsp_uris");
+    /** What of a section is sent as it stands; all else that a pool says is a list. */
+    private static final String ADDRESSES = "addrs";
+
+    private static final List<String> OF_AUTHORITIES = List.of("cacert", "file", "handle");
+    private static final Pattern NUMBERED = Pattern.compile("[1-9]\\d{0,4}");
+
+    private static final Set<String> LOADED = Set.of("connections", "pools", "authorities");
 
     private SwanctlRules() {}
 
@@ -49,19 +59,21 @@ public final class SwanctlRules {
                         .flatMap(s -> setting(s).stream())
                         .min(Comparator.comparing(Problem::line)))
                 .or(() -> file.sections().stream()
-                        .flatMap(path -> section(path).or(() -> slot(path, file)).stream())
+                        .flatMap(path -> section(path).or(() -> slot(path, file)).or(() -> whole(path, file)).stream())
                         .findFirst());
     }
 
     private static Optional<Problem> setting(Setting s) {
-        if (s.path().size() > 1 && s.path().get(0).equals("connections") && !isPrintable(s.key())) {
+        if (s.path().size() > 1 && LOADED.contains(s.path().get(0)) && !isPrintable(s.key())) {
             return Optional.of(new Problem(s.line(), "refused", "a name of a setting that is not plain ASCII"));
         }
         Optional<String> place = place(s.path());
-        if (place.isEmpty() || LISTS.contains(s.key()) && s.items().isEmpty()) {
+        if (place.isEmpty() || isList(place.get(), s.key()) && s.items().isEmpty()) {
             return Optional.empty(); // of an empty list nobody is told
         }
-        String kind = KINDS.get(place.get() + " " + s.key());
+        boolean numbered =
+                place.get().equals("pool") && NUMBERED.matcher(s.key()).matches();
+        String kind = numbered ? "list" : KINDS.get(place.get() + " " + s.key());
         String wrong = kind == null
                 ? "a setting that strongSwan 5.9 does not know here"
                 : SwanctlValues.takes(kind, s.value()) ? "" : "a value that strongSwan 5.9 does not take";
@@ -70,12 +82,20 @@ public final class SwanctlRules {
                 : Optional.of(new Problem(s.line(), "refused", shown(s.key()) + ": " + wrong));
     }
 
+    private static boolean isList(String place, String key) {
+        return place.equals("pool") ? !key.equals(ADDRESSES) : LISTS.contains(key);
+    }
+
     private static String shown(String key) {
         return key.length() > 40 ? key.substring(0, 40) + "…" : key;
     }
 
     /** Which settings may stand in a section; empty where none of a connection are looked for. */
     private static Optional<String> place(List<String> path) {
+        if (path.size() == 2 && !path.get(0).equals("connections")) {
+            return Optional.ofNullable(
+                    Map.of("pools", "pool", "authorities", "authority").get(path.get(0)));
+        }
         if (path.size() < 2 || !path.get(0).equals("connections")) {
             return Optional.empty();
         }
@@ -95,12 +115,15 @@ public final class SwanctlRules {
     }
 
     private static Optional<Problem> section(List<String> path) {
-        if (path.size() < 2 || !path.get(0).equals("connections")) {
+        if (path.size() < 2 || !LOADED.contains(path.get(0))) {
             return Optional.empty();
         }
         String last = path.get(path.size() - 1);
         if (!isPrintable(last)) {
             return Optional.of(new Problem(0, "refused", "a name of a section that is not plain ASCII"));
+        }
+        if (!path.get(0).equals("connections")) {
+            return Optional.empty();
         }
         boolean known = switch (path.size()) {
             case 2 -> true;
@@ -131,6 +154,25 @@ public final class SwanctlRules {
                 ? Optional.empty()
                 : Optional.of(new Problem(
                         0, "refused", "the section " + shown(path.get(3)) + " says neither file nor handle"));
+    }
+
+    /** A pool says which addresses, and an authority which certificate. */
+    private static Optional<Problem> whole(List<String> path, SectionFile file) {
+        if (path.size() != 2) {
+            return Optional.empty();
+        }
+        return switch (path.get(0)) {
+            case "pools" -> lacking(path, file, List.of(ADDRESSES), "no addrs");
+            case "authorities" -> lacking(path, file, OF_AUTHORITIES, "no cacert, file or handle");
+            default -> Optional.empty();
+        };
+    }
+
+    private static Optional<Problem> lacking(List<String> path, SectionFile file, List<String> any, String what) {
+        boolean there = file.settings().stream().anyMatch(s -> s.path().equals(path) && any.contains(s.key()));
+        return there
+                ? Optional.empty()
+                : Optional.of(new Problem(0, "refused", "the section " + shown(path.get(1)) + " says " + what));
     }
 
     private static boolean isPrintable(String name) {

@@ -50,6 +50,8 @@ final class SwanctlValues {
             case "auth" -> AUTH.matcher(value).matches();
             case "addresses" -> SectionFile.items(value).stream().allMatch(SwanctlValues::isAddress);
             case "selectors" -> SectionFile.items(value).stream().allMatch(SwanctlSelector::isOne);
+            case "pool" -> isPool(value);
+            case "attributes" -> SectionFile.items(value).stream().allMatch(SwanctlValues::isNetwork);
             case "action" -> actions(value, Set.of("none", "clear", "trap", "route", "start", "restart"));
             case "proposals-ike" ->
                 SectionFile.items(value).stream().allMatch(p -> SwanctlProposal.isOne(p, SwanctlProposal.Use.IKE));
@@ -65,6 +67,22 @@ final class SwanctlValues {
         return Arrays.stream(value.split("\\|"))
                 .filter(a -> !a.isEmpty())
                 .allMatch(a -> known.contains(a.toLowerCase(Locale.ROOT)));
+    }
+
+    /** A network, a range, or one address. */
+    private static boolean isPool(String value) {
+        int hyphen = value.indexOf('-');
+        if (hyphen < 0) {
+            return isNetwork(value);
+        }
+        String from = value.substring(0, hyphen).strip();
+        String to = value.substring(hyphen + 1).strip();
+        return isAddress(from) && isAddress(to) && from.contains(":") == to.contains(":");
+    }
+
+    private static boolean isNetwork(String value) {
+        int slash = value.indexOf('/');
+        return isAddress(slash < 0 ? value : value.substring(0, slash));
     }
 
     static boolean isAddress(String text) {

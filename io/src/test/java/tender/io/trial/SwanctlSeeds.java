@@ -11,7 +11,25 @@ import java.util.stream.Stream;
 
 /** Swanctl files to begin from, and how one is changed into others. */
 final class SwanctlSeeds {
+    private static final Path CORPUS =
+            Path.of("../core/src/test/resources/corpus").toAbsolutePath().normalize();
     private static final List<String> VALUES = List.of(
+            "10.9.0.0/31",
+            "10.9.0.0/8",
+            "10.9.0.5/24",
+            "10.9.0.0/0",
+            "fd00::/64",
+            "fd00::/120",
+            "10.9.0.20-10.9.0.10",
+            "10.9.0.10 - 10.9.0.20",
+            "10.9.0.1, 10.9.0.2",
+            "10.20.0.5, x",
+            "http://a.example/ä",
+            "0xzz",
+            "0X6162",
+            "0s***",
+            "0sYWI",
+            "0x",
             "",
             "\"\"",
             "yes",
@@ -223,6 +241,23 @@ final class SwanctlSeeds {
             "leftid",
             "remote",
             "k.l",
+            "addrs",
+            "dns",
+            "nbns",
+            "dhcp",
+            "netmask",
+            "server",
+            "subnet",
+            "split_include",
+            "split_exclude",
+            "25",
+            "cacert",
+            "file",
+            "handle",
+            "crl_uris",
+            "ocsp_uris",
+            "cert_uri_base",
+            "id-x",
             "Version",
             "per_cpu_sas",
             "ocsp");
@@ -253,7 +288,9 @@ final class SwanctlSeeds {
             "version 2",
             "children { net { start_action = trap } }",
             "x : nosuch, parts.p { }",
-            "local { cert-1 { file = /nowhere.pem } }");
+            "local { cert-1 { file = /nowhere.pem } }",
+            "eap-x { id = a }",
+            "secrets { foo { secret = a } }");
     private static final List<String> ODDITIES = List.of(
             "\r", "\t", " ", "\ufeff", "#", "=", "{", "}", "\"", "\\", ":", ".", ",", "\n", "\u000b", "é", ";", "'");
 
@@ -262,7 +299,7 @@ final class SwanctlSeeds {
     /** Those of the corpus without the parts that they name, and one with much of what may stand in one. */
     static List<String> all() throws IOException {
         List<String> out = new ArrayList<>();
-        try (Stream<Path> all = Files.walk(Path.of("../core/src/test/resources/corpus/ike"))) {
+        try (Stream<Path> all = Files.walk(CORPUS.resolve("ike"))) {
             for (Path file : all.filter(Files::isRegularFile).sorted().toList()) {
                 out.add(Files.readString(file).replaceAll("(?m)^\\s*(ca)?certs\\s*=.*$", ""));
             }
@@ -297,6 +334,70 @@ final class SwanctlSeeds {
                 }
                 """);
         return out;
+    }
+
+    /** Files with all the sections that swanctl loads. */
+    static List<String> whole() {
+        return List.of("""
+                secrets {
+                  eap-mara {
+                    id = mara
+                    secret = "harbour light"
+                  }
+                  ike-office {
+                    id-1 = orrin.skerrivane.example
+                    id-2 = 192.0.2.8
+                    secret = 0x6861726275
+                  }
+                }
+                pools {
+                  office {
+                    addrs = 10.9.0.0/24
+                    dns = 10.20.0.5, fd00::5
+                    netmask = 255.255.255.0
+                    subnet = 10.20.0.0/16
+                    split_include = 10.30.0.0/16
+                  }
+                }
+                authorities {
+                  office {
+                    cacert = %1$s
+                    crl_uris = http://lists.skerrivane.example/a.crl, http://b.example/l
+                    ocsp_uris = http://ocsp.skerrivane.example
+                    cert_uri_base = http://certs.skerrivane.example/
+                  }
+                }
+                """.formatted(CORPUS.resolve("pem/authority.crt")), """
+                pools {
+                  six {
+                    addrs = fd00:9::/97
+                  }
+                  range {
+                    addrs = 10.9.1.10-10.9.1.20
+                    25 = 10.1.1.1
+                  }
+                }
+                connections {
+                  office {
+                    remote_addrs = 192.0.2.8
+                    pools = six
+                    local {
+                      auth = psk
+                    }
+                    remote {
+                      auth = psk
+                    }
+                  }
+                }
+                secrets {
+                  ike {
+                    secret = 0saGFyYm91cg==
+                  }
+                  xauth-a {
+                    secret = a
+                  }
+                }
+                """);
     }
 
     static String changed(String text, Random random) {
