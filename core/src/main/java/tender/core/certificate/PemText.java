@@ -122,8 +122,8 @@ public final class PemText {
         }
     }
 
-    /** Without what stands behind the object itself, which programs pass over (X.690 8.1.3). */
-    private static byte[] whole(byte[] der) {
+    /** An object in DER without what stands behind it, which programs pass over (X.690 8.1.3). */
+    public static byte[] whole(byte[] der) {
         if (der.length < 2 || der[0] != SEQUENCE) {
             return der;
         }

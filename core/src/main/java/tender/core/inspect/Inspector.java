@@ -270,10 +270,11 @@ public final class Inspector {
     }
 
     /** Bytes that are no text: DER, tried from the most to the least telling. */
-    private Inspection binary(String name, byte[] content, Beside beside) {
-        if (content.length == 0 || content[0] != DER) {
+    private Inspection binary(String name, byte[] bytes, Beside beside) {
+        if (bytes.length == 0 || bytes[0] != DER) {
             return new Inspection.Draft().note(Hint.NOT_KNOWN, 0, "").done(name, Inspection.Kind.UNKNOWN);
         }
+        byte[] content = PemText.whole(bytes);
         List<Attempt> attempts = new ArrayList<>(List.of(
                 () -> certificateFile(name, content, beside),
                 () -> keyStore(name, content, beside),

@@ -73,7 +73,7 @@ public final class SwanctlRules {
         }
         boolean numbered =
                 place.get().equals("pool") && NUMBERED.matcher(s.key()).matches();
-        String kind = numbered ? "list" : KINDS.get(place.get() + " " + s.key());
+        String kind = numbered ? "any" : KINDS.get(place.get() + " " + s.key());
         String wrong = kind == null
                 ? "a setting that strongSwan 5.9 does not know here"
                 : SwanctlValues.takes(kind, s.value()) ? "" : "a value that strongSwan 5.9 does not take";

@@ -10,6 +10,7 @@ import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HexFormat;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -81,7 +82,10 @@ class RealPemRulesTest {
             commands.add(seed.getValue());
         }
 
-        List<Boolean> real = asked(texts, commands);
+        for (int i = 0; i < texts.size(); i++) {
+            Files.writeString(folder.resolve(i + ".pem"), texts.get(i), StandardCharsets.UTF_8);
+        }
+        List<Boolean> real = asked(commands, "PEM");
 
         int read = 0;
         List<String> disagreements = new ArrayList<>();
@@ -110,6 +114,52 @@ class RealPemRulesTest {
         assertThat(disagreements).as("of " + texts.size()).isEmpty();
     }
 
+    @Test
+    void theBareFormIsReadExactlyWhereOpensslReadsIt() throws IOException {
+        if (!Shell.has("openssl")) {
+            System.out.println("SKIPPED: no openssl here");
+        }
+        assumeTrue(Shell.has("openssl"));
+        Random random = new Random(SEED);
+        Map<String, String> seeds = Map.of("crl/good.der", "crl", "der/mara.cer", "x509");
+        List<String> names = List.copyOf(seeds.keySet().stream().sorted().toList());
+        List<byte[]> contents = new ArrayList<>();
+        List<String> commands = new ArrayList<>();
+        for (int i = 0; i < INPUTS; i++) {
+            String name = names.get(i % names.size());
+            byte[] content = Files.readAllBytes(CORPUS.resolve(name));
+            contents.add(i < names.size() ? content : changed(content, random));
+            commands.add(seeds.get(name));
+            Files.write(folder.resolve(i + ".pem"), contents.get(i));
+        }
+
+        List<Boolean> real = asked(commands, "DER");
+
+        List<String> disagreements = new ArrayList<>();
+        for (int i = 0; i < contents.size(); i++) {
+            boolean reads = reads(commands.get(i), contents.get(i));
+            if (reads != real.get(i)) {
+                disagreements.add(commands.get(i) + (real.get(i) ? " reads it" : " refuses it") + ": "
+                        + HexFormat.of().formatHex(contents.get(i)));
+            }
+        }
+        System.out.println("measured: " + contents.size() + " DER files asked of openssl, " + disagreements.size()
+                + " disagreements");
+        assertThat(disagreements).as("of " + contents.size()).isEmpty();
+    }
+
+    private static boolean reads(String command, byte[] content) {
+        return Inspector.of("x.der", content, Instant.now(), Optional.empty()).kind()
+                == (command.equals("crl") ? Inspection.Kind.REVOCATION_LIST : Inspection.Kind.CERTIFICATES);
+    }
+
+    /** Cut off, or with something behind; a file with other bytes inside has lost its signature, whoever reads it. */
+    private static byte[] changed(byte[] content, Random random) {
+        return random.nextBoolean()
+                ? Arrays.copyOf(content, random.nextInt(content.length))
+                : Arrays.copyOf(content, content.length + 1 + random.nextInt(40));
+    }
+
     private static String changed(String text, Random random) {
         List<String> lines = new ArrayList<>(Arrays.asList(text.split("\n", -1)));
         int at = random.nextInt(lines.size());
@@ -136,23 +186,20 @@ class RealPemRulesTest {
         return String.join("\n", lines.isEmpty() ? List.of("") : lines);
     }
 
-    private List<Boolean> asked(List<String> texts, List<String> commands) throws IOException {
-        for (int i = 0; i < texts.size(); i++) {
-            Files.writeString(folder.resolve(i + ".pem"), texts.get(i), StandardCharsets.UTF_8);
-        }
+    private List<Boolean> asked(List<String> commands, String form) throws IOException {
         Path list = Files.write(folder.resolve("commands"), commands);
         Path script = Files.writeString(folder.resolve("ask.sh"), """
                 cd "$1"; mapfile -t commands < "$2"
                 for ((i = $3; i < ${#commands[@]}; i += 2)); do
-                  if openssl "${commands[i]}" -in $i.pem -inform PEM -noout </dev/null >/dev/null 2>&1; then echo "$i yes"; else echo "$i no"; fi
+                  if openssl "${commands[i]}" -in $i.pem -inform FORM -noout </dev/null >/dev/null 2>&1; then echo "$i yes"; else echo "$i no"; fi
                 done
-                """);
+                """.replace("FORM", form));
         Shell.need(
                 "bash",
                 "-c",
                 "for p in 0 1; do bash '" + script + "' '" + folder + "' '" + list + "' $p > '" + folder
                         + "'/verdicts.$p & done; wait");
-        Boolean[] out = new Boolean[texts.size()];
+        Boolean[] out = new Boolean[commands.size()];
         for (int p = 0; p < 2; p++) {
             for (String line : Files.readAllLines(folder.resolve("verdicts." + p))) {
                 out[Integer.parseInt(line.split(" ")[0])] = line.endsWith("yes");
