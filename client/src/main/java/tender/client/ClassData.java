@@ -57,7 +57,7 @@ final class ClassData extends Verb {
         return 0;
     }
 
-    /** A trial that finds nobody, and a handshake up to the client's hello. */
+    /** A file looked into, a trial of it that finds nobody, and a handshake up to the client's hello. */
     private void trial() {
         try {
             CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, new SecureRandom());
@@ -70,6 +70,7 @@ final class ClassData extends Verb {
                     + "<tls-crypt>\n" + StaticKey.generate(new SecureRandom()) + "</tls-crypt>\n";
             Path file = Files.createTempFile("none", ".ovpn");
             Files.writeString(file, text);
+            Main.line("profile").execute("profile", "inspect", file.toString());
             NameService names = name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of());
             terminal.say(new TextTrial(
                             FileTrial.whole(file),
