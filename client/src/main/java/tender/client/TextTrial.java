@@ -58,7 +58,11 @@ record TextTrial(
         try {
             Outcome outcome = made();
             return new Outcome(outcome.ladder().told(secrets::hidden), outcome.measured(), outcome.reach());
-        } catch (MalformedException e) {
+        } catch (MalformedException unread) {
+            // what its program refuses comes first: a passphrase would not help
+            MalformedException e = refusal()
+                    .map(r -> new MalformedException("refused", r.line() > 0 ? "line " + r.line() : "", r.what()))
+                    .orElse(unread);
             throw new MalformedException(e.code(), secrets.hidden(e.place()), secrets.hidden(e.what()));
         }
     }

@@ -102,7 +102,15 @@ class ClientTest {
                 "bash",
                 "-c",
                 "bin/tender profile inspect --passphrase-fd 3 " + corpus.resolve("p12/legacy.p12") + " 3<<<harbour");
-        assertThat(locked.out()).contains("locked in an old way").contains("Mara Quillfeather");
+        assertThat(locked.out()).contains("current programs refuse").contains("Mara Quillfeather");
+        Shell.Result tried = Shell.run(
+                "bash",
+                "-c",
+                "{ echo client; echo dev tun; echo remote 192.0.2.7 1194; echo '<pkcs12>'; base64 "
+                        + corpus.resolve("p12/legacy.p12") + "; echo '</pkcs12>'; } > '" + folder
+                        + "/old.ovpn' && bin/tender trial run '" + folder + "/old.ovpn'");
+        assertThat(tried.code()).as(tried.out()).isEqualTo(2);
+        assertThat(tried.out()).as("no passphrase would help").contains("line 4", "providers legacy default");
         assertThat(Shell.run("bin/tender", "profile", "inspect", "/nowhere").code())
                 .isEqualTo(2);
     }
