@@ -53,6 +53,16 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                 "see the route walk; a finding with its remedy stands for it");
     }
 
+    static <C> Row<C> serverGone(Rung rung, Predicate<C> applies) {
+        return new Row<>(
+                rung,
+                "server-gone",
+                CERTAIN,
+                applies,
+                "the server answered, and then nothing listened on its port any more: it ended or restarts",
+                "see that it runs at the gateway, and try again");
+    }
+
     static <C> Row<C> clockIsOdd(Predicate<C> applies) {
         return new Row<>(
                 Rung.TRUST,

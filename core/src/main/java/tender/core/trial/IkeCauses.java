@@ -53,6 +53,10 @@ final class IkeCauses {
                     && (seen.natPath() == Observation.Path.SILENT || seen.natPath() == Observation.Path.REFUSED);
         }
 
+        boolean isGone() {
+            return seen.came(Stage.ANSWERED) && seen.path() == Observation.Path.REFUSED;
+        }
+
         boolean otherProof() {
             return seen.broken().filter(b -> b.contains("the file wants")).isPresent();
         }
@@ -98,6 +102,7 @@ final class IkeCauses {
     }
 
     static final CauseTable<Case> TABLE = new CauseTable<>(List.of(
+                    CauseTable.serverGone(Rung.PORT, Case::isGone),
                     row(
                             Rung.PORT,
                             "nat-port-shut",

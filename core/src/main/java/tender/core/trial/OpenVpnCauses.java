@@ -126,16 +126,6 @@ final class OpenVpnCauses {
                         .isPresent();
     }
 
-    private static CauseTable.Row<Case> serverGone(Rung rung) {
-        return new CauseTable.Row<>(
-                rung,
-                "server-gone",
-                CERTAIN,
-                Case::isGone,
-                "the server answered, and then nothing listened on its port any more: it ended or restarts",
-                "see that it runs at the gateway, and try again");
-    }
-
     private static CauseTable.Row<Case> transportDiffers(Rung rung) {
         return new CauseTable.Row<>(
                 rung,
@@ -329,7 +319,7 @@ final class OpenVpnCauses {
                             c -> c.seen().broken().isPresent(),
                             "what comes is no right TLS: a server that is broken, or something between that changes packets",
                             "look at the gateway's log"),
-                    serverGone(Rung.TRUST),
+                    CauseTable.serverGone(Rung.TRUST, Case::isGone),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
                             "server-ends",
@@ -356,7 +346,7 @@ final class OpenVpnCauses {
                             c -> !c.question().ownKeyFits(),
                             "the private key in the file is not its certificate's; clients do not even begin",
                             "find the pair that belongs together, or issue the profile anew: tender profile renew PROFILE"),
-                    serverGone(Rung.AUTHENTICATION),
+                    CauseTable.serverGone(Rung.AUTHENTICATION, Case::isGone),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "cipher-mismatch",
@@ -501,7 +491,7 @@ final class OpenVpnCauses {
                             c -> c.seen().address().isEmpty(),
                             "the server gave no tunnel address",
                             "widen the listener's tunnel network"),
-                    serverGone(Rung.TUNNEL_ADDRESS),
+                    CauseTable.serverGone(Rung.TUNNEL_ADDRESS, Case::isGone),
                     new CauseTable.Row<Case>(
                             Rung.TUNNEL_ADDRESS,
                             "digest-differs",

@@ -190,6 +190,7 @@ class IkeCausesTest {
         row(Rung.NAME, "name-without-address", certain, r -> r.upTo(Stage.CALLING).name = Name.WITHOUT_ADDRESS);
         row(Rung.NAME, "resolver-silent", certain, r -> r.upTo(Stage.CALLING).name = Name.RESOLVER_SILENT);
         row(Rung.ADDRESS, "no-way-there", certain, r -> r.upTo(Stage.CALLING).path = Path.UNREACHABLE);
+        row(Rung.PORT, "server-gone", certain, r -> r.upTo(Stage.ANSWERED).path = Path.REFUSED);
         row(Rung.PORT, "nat-port-shut", likely, r -> r.upTo(Stage.ANSWERED).natPath = Path.SILENT);
         row(Rung.PORT, "ike-port-shut", likely, r -> r.upTo(Stage.CALLING).natPath = Path.ANSWERED);
         row(Rung.PORT, "path-blocked", certain, r -> {

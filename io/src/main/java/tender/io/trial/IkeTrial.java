@@ -128,6 +128,9 @@ public final class IkeTrial {
         entering.accept(Rung.TRUST);
         heardAt = Instant.now();
         Path trusted = until(second, SILENCE, () -> session.stage().compareTo(IkeClient.Stage.TRUSTED) >= 0);
+        if (trusted == Path.REFUSED && (first == second || isRefused(first))) {
+            path = Path.REFUSED; // it answered there before
+        }
         natPath = trusted == Path.SILENT && first != second && answersOnNatPort() ? Path.ANSWERED : trusted;
         lap();
         entering.accept(Rung.AUTHENTICATION);
@@ -204,28 +207,36 @@ public final class IkeTrial {
         return session.refused().isPresent() || session.broken().isPresent();
     }
 
-    /** Whether a fresh first message gets any answer on the port for NAT. */
     private boolean answersOnNatPort() throws IOException {
-        IkeClient probe = new IkeClient(question.settings().calling(IkeSettings.NAT_PORT), random);
+        return probed(question.settings().calling(IkeSettings.NAT_PORT), second) == Path.ANSWERED;
+    }
+
+    private boolean isRefused(Wire wire) throws IOException {
+        return probed(question.settings(), wire) == Path.REFUSED;
+    }
+
+    /** What comes of a fresh first message. */
+    private Path probed(IkeSettings settings, Wire wire) throws IOException {
+        IkeClient probe = new IkeClient(settings, random);
         long end = System.nanoTime() + ANSWER_WAIT.toNanos() / 2;
         try {
             while (System.nanoTime() < end) {
                 for (IkeClient.Sent sent : probe.toSend(Instant.now())) {
-                    second.send(sent.bytes());
+                    wire.send(sent.bytes());
                 }
-                Optional<byte[]> in = second.receive(TICK);
+                Optional<byte[]> in = wire.receive(TICK);
                 if (in.isPresent()) {
-                    probe.onPacket(in.get(), true);
+                    probe.onPacket(in.get(), wire == second);
                     if (probe.stage() != IkeClient.Stage.CALLING
                             || probe.refused().isPresent()) {
-                        return true;
+                        return Path.ANSWERED;
                     }
                 }
             }
         } catch (PortUnreachableException e) {
-            return false;
+            return Path.REFUSED;
         }
-        return false;
+        return Path.SILENT;
     }
 
     /** Drives the session until a condition holds, it cannot go on, or time is over. */

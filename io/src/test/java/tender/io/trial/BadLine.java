@@ -26,6 +26,7 @@ final class BadLine implements AutoCloseable {
     private final ScheduledExecutorService timer = Executors.newScheduledThreadPool(1);
     private final List<Thread> carriers = new ArrayList<>();
     private volatile SocketAddress caller;
+    private volatile int answersLeft = Integer.MAX_VALUE;
 
     /** @param loss share of datagrams lost, each way */
     BadLine(InetSocketAddress server, long seed, double loss, int delayMillis, boolean doubles) throws IOException {
@@ -49,6 +50,12 @@ final class BadLine implements AutoCloseable {
         inside = new DatagramSocket();
         carry(outside);
         carry(inside);
+    }
+
+    /** The end that is called is gone once so many answers went through. */
+    BadLine goneAfter(int answers) {
+        answersLeft = answers;
+        return this;
     }
 
     int port() {
@@ -91,6 +98,9 @@ final class BadLine implements AutoCloseable {
                     () -> {
                         try {
                             by.send(new DatagramPacket(content, content.length, to));
+                            if (by == outside && --answersLeft == 0) {
+                                outside.close();
+                            }
                         } catch (IOException e) {
                             return; // closed meanwhile
                         }
