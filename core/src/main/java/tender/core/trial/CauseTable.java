@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Function;
 import java.util.function.Predicate;
 import tender.core.network.IpAddress;
@@ -216,7 +217,8 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                         "try from another vantage, or correct the address"));
     }
 
-    List<Cause> at(Rung rung, C facts, Optional<Circumstances> known) {
+    /** @param spoken which lines of the gateway's log can be of such a trial */
+    List<Cause> at(Rung rung, C facts, Optional<Circumstances> known, Set<LogLine> spoken) {
         List<Cause> all = new ArrayList<>();
         rows.stream()
                 .filter(row -> row.rung() == rung && row.applies().test(facts))
@@ -226,6 +228,7 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
         if (!settled) {
             // the log of that moment settles what the wire left open
             known.map(e -> LogLine.read(e.log())).orElse(List.of()).stream()
+                    .filter(r -> spoken.contains(r.meaning()))
                     .filter(r -> r.meaning().rung() == rung) // other callers' troubles stand there too
                     .forEach(r -> all.add(new Cause(
                             r.meaning().cause().code(),

@@ -35,7 +35,7 @@ public final class IkeLadder {
                 rung -> verdict(rung, facts),
                 seen::millis,
                 this::detail,
-                rung -> IkeCauses.TABLE.at(rung, facts, known));
+                rung -> IkeCauses.TABLE.at(rung, facts, known, LogLine.OF_IKE));
     }
 
     private static Verdict holds(boolean yes) {

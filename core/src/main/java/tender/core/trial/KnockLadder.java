@@ -119,7 +119,7 @@ public final class KnockLadder {
                 rung -> verdict(rung, facts),
                 seen::millis,
                 rung -> detail(rung, facts),
-                rung -> TABLE.at(rung, facts, known));
+                rung -> TABLE.at(rung, facts, known, LogLine.OF_ANY));
     }
 
     private static Verdict holds(boolean yes) {

@@ -29,7 +29,7 @@ public record Ladder(List<RungResult> rungs) {
                         + (isReach(rung) && !question.notLookedAt().isEmpty()
                                 ? "; not looked at: " + String.join(", ", question.notLookedAt())
                                 : ""),
-                rung -> Causes.TABLE.at(rung, facts, known));
+                rung -> Causes.TABLE.at(rung, facts, known, LogLine.OF_WIREGUARD));
     }
 
     /** What is reached is an open question beside lines that may send packets elsewhere. */

@@ -1,7 +1,10 @@
 package tender.core.trial;
 
 import java.util.ArrayList;
+import java.util.Collections;
+import java.util.EnumSet;
 import java.util.List;
+import java.util.Set;
 import java.util.regex.Pattern;
 
 /**
@@ -198,7 +201,7 @@ public enum LogLine {
             Certainty.LIKELY,
             "the other side does not accept who calls: secret, certificate or identity",
             "compare identity and secret of both sides"),
-    CLOCK_JUMPED(
+    UNANSWERED(
             "Handshake for peer .* did not complete after \\d+ seconds, retrying",
             Rung.HANDSHAKE,
             "handshake-unanswered",
@@ -229,6 +232,25 @@ public enum LogLine {
         this.rung = rung;
         this.cause = new Cause(code, certainty, what, remedy);
     }
+
+    /** What the log of a gateway can say of a trial over WireGuard; in it stand what its other listeners met, too. */
+    static final Set<LogLine> OF_WIREGUARD =
+            Collections.unmodifiableSet(EnumSet.of(PORT_TAKEN, NAME_UNKNOWN, REFUSED, NO_ROUTE));
+
+    static final Set<LogLine> OF_OPENVPN = Collections.unmodifiableSet(EnumSet.complementOf(
+            EnumSet.of(SECRET_DIFFERS, IDENTITY_UNKNOWN, OTHER_WAY, NO_IKE_PROPOSAL, WRONG_IKE_PASSWORD, UNANSWERED)));
+    static final Set<LogLine> OF_IKE = Collections.unmodifiableSet(EnumSet.complementOf(EnumSet.of(
+            WRAPPING_DIFFERS,
+            PASSWORD_WANTED,
+            TLS_TOO_OLD,
+            NEVER_FINISHED,
+            COMPRESSION_DIFFERS,
+            DATA_KEYS_DIFFER,
+            SHARED_PROFILE,
+            SERVER_FULL,
+            UNANSWERED,
+            RESTARTED)));
+    static final Set<LogLine> OF_ANY = Collections.unmodifiableSet(EnumSet.allOf(LogLine.class));
 
     private static final int MAX_LINES = 10_000;
     private static final int MAX_LINE = 400;

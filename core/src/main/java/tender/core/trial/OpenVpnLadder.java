@@ -40,7 +40,7 @@ public final class OpenVpnLadder {
                 rung -> verdict(rung, facts),
                 seen::millis,
                 this::detail,
-                rung -> OpenVpnCauses.TABLE.at(rung, facts, facts.evidence()));
+                rung -> OpenVpnCauses.TABLE.at(rung, facts, facts.evidence(), LogLine.OF_OPENVPN));
     }
 
     private Verdict verdict(Rung rung, OpenVpnCauses.Case facts) {

@@ -12,6 +12,7 @@ import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.Arguments;
+import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.MethodSource;
 import tender.core.credential.TunnelKeyPair;
 import tender.core.network.Endpoint;
@@ -368,6 +369,28 @@ class LadderTest {
                 .containsExactly("first-hosts-silent", "tunnel-address-differs");
         assertThat(silent.isProven()).isFalse();
         assertThat(answered.isProven()).as(answered.toString()).isTrue();
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "tls-crypt unwrap error: packet authentication failed | wrapping-differs",
+                "received proposals unacceptable | cipher-mismatch",
+                "TLS Error: TLS handshake failed | handshake-unfinished"
+            })
+    void whatTheGatewaysOtherListenersMetSettlesNothing(String line, String code) {
+        assertThat(LogLine.read(List.of(line)))
+                .extracting(r -> r.meaning().cause().code())
+                .containsExactly(code);
+
+        Ladder ladder = Ladder.judge(
+                question("10.20.4.0/24"), silence(), Optional.empty(), Optional.of(Circumstances.ofLog(List.of(line))));
+
+        assertThat(ladder.failure().orElseThrow().causes())
+                .isNotEmpty()
+                .extracting(Cause::code)
+                .doesNotContain(code);
     }
 
     @Test
