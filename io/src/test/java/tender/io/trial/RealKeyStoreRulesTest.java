@@ -7,6 +7,8 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
@@ -17,6 +19,9 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.EnumSource;
+import tender.core.certificate.Authority;
+import tender.core.certificate.CertificateKey;
 import tender.core.certificate.KeyStoreFile;
 import tender.core.certificate.PemText;
 import tender.core.certificate.PrivateKeyFile;
@@ -183,14 +188,42 @@ class RealKeyStoreRulesTest {
 
         assertThat(said.contains("link remote")).as(said).isEqualTo(opens);
         assertThat(ClientRules.refusal(text).isEmpty()).isEqualTo(opens);
-        assertThat(Inspector.of(
-                                "x.ovpn",
-                                text.getBytes(StandardCharsets.UTF_8),
-                                java.time.Instant.now(),
-                                Optional.of("x"))
+        assertThat(Inspector.of("x.ovpn", text.getBytes(StandardCharsets.UTF_8), Instant.now(), Optional.of("x"))
                         .notes())
                 .extracting(Inspection.Note::hint)
                 .matches(notes -> notes.contains(Hint.LOCK_REFUSED) != opens);
+    }
+
+    @ParameterizedTest
+    @EnumSource(KeyStoreFile.Form.class)
+    void whatIsWrittenHereOpensThere(KeyStoreFile.Form form) throws IOException {
+        skipWithoutOpenssl();
+        for (String word : WORDS.subList(1, 3)) {
+            CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, new SecureRandom());
+            Instant now = Instant.now();
+            byte[] certificate = Authority.make("mara", key, now, now.plusSeconds(60), new SecureRandom())
+                    .certificate();
+            Path file = Files.write(
+                    folder.resolve("own.p12"),
+                    KeyStoreFile.write(form, "mara", key, List.of(certificate), word, new SecureRandom()));
+
+            String said = Shell.run(
+                            "env",
+                            "LC_ALL=C.UTF-8",
+                            "openssl",
+                            "pkcs12",
+                            "-in",
+                            file.toString(),
+                            "-noenc",
+                            "-passin",
+                            "pass:" + word)
+                    .out();
+
+            assertThat(said).as(word).contains("BEGIN PRIVATE KEY", "BEGIN CERTIFICATE");
+            assertThat(KeyStoreFile.of(Files.readAllBytes(file)).open(word))
+                    .as(word)
+                    .isPresent();
+        }
     }
 
     private static String lock(int i, String word, Random random) {
