@@ -58,20 +58,13 @@ final class OpenVpnServing {
                 .findFirst();
     }
 
-    private boolean isTap() {
-        String kind = file.last("dev-type")
+    /** @param kind tun or tap */
+    private boolean isOf(String kind) {
+        return file.last("dev-type")
                 .or(() -> file.last("dev"))
                 .flatMap(d -> d.word(0))
-                .orElse("");
-        return kind.startsWith("tap");
-    }
-
-    private boolean isTun() {
-        String kind = file.last("dev-type")
-                .or(() -> file.last("dev"))
-                .flatMap(d -> d.word(0))
-                .orElse("");
-        return kind.startsWith("tun");
+                .filter(said -> said.startsWith(kind))
+                .isPresent();
     }
 
     /** The network of addresses is whole, and not too small. */
@@ -84,8 +77,8 @@ final class OpenVpnServing {
         }
         int bits = OpenVpnValues.served(server.get()).map(Cidr::prefix).orElse(0);
         return said.clash("server", "server-bridge")
-                .or(() -> said.only("server", !isTap() && !isTun(), "goes with dev tun or dev tap"))
-                .or(() -> said.only("server", bits > (isTap() ? 30 : 29), "has too few addresses"))
+                .or(() -> said.only("server", !isOf("tap") && !isOf("tun"), "goes with dev tun or dev tap"))
+                .or(() -> said.only("server", bits > (isOf("tap") ? 30 : 29), "has too few addresses"))
                 .or(() -> said.only("server", bits < 16, "is no network, or has too many addresses"))
                 .or(() -> said.only(
                         "server-ipv6", server.get().word(2).isPresent(), "contradicts a server without a pool"))
@@ -93,7 +86,7 @@ final class OpenVpnServing {
     }
 
     private Optional<Problem> bridge() {
-        return said.only("server-bridge", !isTap(), "goes with dev tap")
+        return said.only("server-bridge", !isOf("tap"), "goes with dev tap")
                 .or(() -> said.clash("server-bridge", "server-ipv6"))
                 .or(() -> said.clash("server-bridge", "ifconfig-pool"));
     }
@@ -134,7 +127,7 @@ final class OpenVpnServing {
                         "auth-gen-token", said.is("reneg-sec", "0"), "needs keys that are renewed; reneg-sec is 0"))
                 .or(() -> said.only(
                         "auth-gen-token", isRenewedTooOften(), "is renewed more often than twice hand-window"))
-                .or(() -> said.only("vlan-tagging", !isTap(), "goes with dev tap"))
+                .or(() -> said.only("vlan-tagging", !isOf("tap"), "goes with dev tap"))
                 .or(() -> said.only("vlan-pvid", !said.has("vlan-tagging"), "needs vlan-tagging"));
     }
 
