@@ -72,7 +72,8 @@ final class OpenVpnCalling {
         return said.only("http-proxy", udp, "goes with TCP alone")
                 .or(() -> said.only("fragment", tcp, "goes with UDP alone"))
                 .or(() -> said.only("mtu-test", tcp, "goes with UDP alone"))
-                .or(() -> OpenVpnSaid.missing(!calls.isEmpty() || !unbound(), "no remote: nobody is called"))
+                .or(() -> OpenVpnSaid.missing(
+                        !calls.isEmpty() || !unbound() && !isTcpCaller(), "no remote: nobody is called"))
                 .or(this::ambiguous);
     }
 
@@ -80,6 +81,13 @@ final class OpenVpnCalling {
     private boolean unbound() {
         return said.has("nobind")
                 || said.has("client") && !said.has("bind") && !said.has("local") && !said.has("lport");
+    }
+
+    private boolean isTcpCaller() {
+        return file.last("proto")
+                .flatMap(d -> d.word(0))
+                .filter(p -> p.matches(said.has("client") ? "tcp[46]?(-client)?" : "tcp[46]?-client"))
+                .isPresent();
     }
 
     private Optional<Problem> ambiguous() {

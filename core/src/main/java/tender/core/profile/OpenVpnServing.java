@@ -98,8 +98,16 @@ final class OpenVpnServing {
                         .flatMap(n -> file.last(n).stream())
                         .anyMatch(d -> !d.words().contains("nopool"));
         return said.only("ifconfig-pool-persist", !some, "needs ifconfig-pool or ifconfig-ipv6-pool")
+                .or(() -> said.only(
+                        "ifconfig-pool",
+                        file.last("ifconfig-pool").flatMap(d -> d.word(2)).isPresent() && !isOfSubnets(),
+                        "its third word goes with dev tap, or topology subnet"))
                 .or(() -> said.clash("server-ipv6", "ifconfig-ipv6-pool"))
                 .or(() -> said.only("ifconfig-ipv6-pool", !said.has("ifconfig-ipv6"), "needs ifconfig-ipv6"));
+    }
+
+    private boolean isOfSubnets() {
+        return isOf("tap") || isOf("tun") && said.is("topology", "subnet");
     }
 
     private Optional<Problem> transport() {

@@ -43,6 +43,7 @@ final class OpenVpnTogether {
                         said.clash("pkcs12", "key"),
                         said.clash("tls-client", "tls-server"),
                         said.clash("client", "tls-server"),
+                        ciphers(),
                         versions(),
                         management())
                 .flatMap(Optional::stream)
@@ -58,6 +59,15 @@ final class OpenVpnTogether {
                 .or(() -> some.flatMap(d -> said.clash("keepalive", "ping")
                         .or(() -> said.clash("keepalive", "ping-exit"))
                         .or(() -> said.clash("keepalive", "ping-restart"))));
+    }
+
+    /** Of the two names of one directive, the last line counts. */
+    private Optional<Problem> ciphers() {
+        return said.file().directives().stream()
+                .filter(d -> d.name().equals("data-ciphers") || d.name().equals("ncp-ciphers"))
+                .reduce((a, b) -> b)
+                .filter(d -> !OpenVpnValues.areCiphers(d.word(0).orElse("")))
+                .flatMap(d -> OpenVpnSaid.problem(d, "a cipher that OpenVPN 2.6 does not take"));
     }
 
     private Optional<Problem> versions() {

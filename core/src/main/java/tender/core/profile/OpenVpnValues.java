@@ -52,6 +52,8 @@ final class OpenVpnValues {
             Map.entry("mode", Set.of("p2p", "server")),
             Map.entry("dns", Set.of("server", "search-domains")));
 
+    private static final int MOST_OF_POOL = 65_536;
+
     private OpenVpnValues() {}
 
     private static Optional<Problem> wrongUnless(boolean right, Directive d) {
@@ -90,7 +92,6 @@ final class OpenVpnValues {
                                         .isPresent()
                                 && d.word(1).map(OpenVpnValues::isV6).orElse(true),
                         d);
-            case "data-ciphers", "ncp-ciphers" -> wrongUnless(ciphers(d.word(0).orElse("")), d);
             case "peer-fingerprint" ->
                 wrongUnless(
                         d.block()
@@ -107,6 +108,7 @@ final class OpenVpnValues {
                         d.words().stream().limit(2).allMatch(w -> isV4(w) || w.matches("\\d{1,9}"))
                                 && d.word(2).map("nopool"::equals).orElse(true),
                         d);
+            case "ifconfig-pool" -> wrongUnless(isPool(d), d);
             case "server-ipv6" ->
                 wrongUnless(
                         network(d.word(0).orElse(""))
@@ -122,7 +124,7 @@ final class OpenVpnValues {
         };
     }
 
-    private static boolean ciphers(String list) {
+    static boolean areCiphers(String list) {
         return Stream.of(list.split(":"))
                 .filter(c -> !c.isEmpty() && !c.startsWith("?"))
                 .allMatch(OpenVpnValues::isCipher);
@@ -155,6 +157,16 @@ final class OpenVpnValues {
         } catch (MalformedException e) {
             return Optional.empty();
         }
+    }
+
+    /** The first and the last address of a pool, of at most 65,536. */
+    private static boolean isPool(Directive d) {
+        if (!d.words().stream().limit(2).allMatch(OpenVpnValues::isV4)) {
+            return false;
+        }
+        IpAddress first = IpAddress.parse(d.words().get(0));
+        IpAddress last = IpAddress.parse(d.words().get(1));
+        return first.compareTo(last) <= 0 && first.plus(MOST_OF_POOL).compareTo(last) > 0;
     }
 
     private static boolean isV4(String text) {

@@ -26,7 +26,7 @@ final class BadLine implements AutoCloseable {
     private final ScheduledExecutorService timer = Executors.newScheduledThreadPool(1);
     private final List<Thread> carriers = new ArrayList<>();
     private volatile SocketAddress caller;
-    private volatile int answersLeft = Integer.MAX_VALUE;
+    private volatile int last = Integer.MAX_VALUE;
 
     /** @param loss share of datagrams lost, each way */
     BadLine(InetSocketAddress server, long seed, double loss, int delayMillis, boolean doubles) throws IOException {
@@ -52,9 +52,9 @@ final class BadLine implements AutoCloseable {
         carry(inside);
     }
 
-    /** The end that is called is gone once so many answers went through. */
-    BadLine goneAfter(int answers) {
-        answersLeft = answers;
+    /** The end that is called is gone once an answer of so many bytes went through. */
+    BadLine goneAfter(int bytes) {
+        last = bytes;
         return this;
     }
 
@@ -98,7 +98,7 @@ final class BadLine implements AutoCloseable {
                     () -> {
                         try {
                             by.send(new DatagramPacket(content, content.length, to));
-                            if (by == outside && --answersLeft == 0) {
+                            if (by == outside && content.length >= last) {
                                 outside.close();
                             }
                         } catch (IOException e) {

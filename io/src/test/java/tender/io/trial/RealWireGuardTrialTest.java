@@ -203,7 +203,10 @@ class RealWireGuardTrialTest {
         String file = own(MARA, "10.96.0.77/32")
                 + peer(gatewayKey(), PSK, "10.20.77.0/24, 10.96.0.0/24", at(WireGuardLab.PORT));
 
-        assertFails(tried(file), Rung.TUNNEL_ADDRESS, "inside-filter", Certainty.LIKELY);
+        Ladder ladder = tried(file);
+
+        assertThat(ladder.failure().orElseThrow().detail()).endsWith("10.96.0.2 is answered");
+        assertFails(ladder, Rung.TUNNEL_ADDRESS, "tunnel-address-differs", Certainty.CERTAIN);
     }
 
     @Test
