@@ -1,7 +1,6 @@
 <script lang="ts">
-  import { api } from '../lib/api';
-  import type { Inside, Revision } from '../lib/types';
-  import { Action } from '../lib/resource.svelte';
+  import { api, CallProblem } from '../lib/api';
+  import type { Inside, Problem, Revision } from '../lib/types';
   import Inspected from './Inspected.svelte';
   import Trouble from './Trouble.svelte';
   /** A revision's file beside its words, or beside another revision with what differs marked. */
@@ -10,14 +9,26 @@
   let beside = $state(0);
   let left = $state.raw<Inside | null>(null);
   let right = $state.raw<Inside | null>(null);
-  const action = new Action();
+  let problem = $state.raw<Problem | null>(null);
+  let asked = 0;
   const load = (number: number) => api.get<Inside>(`/profiles/${profile}/inside?revision=${number}`);
   const newest = $derived(revisions[0]?.number ?? 0);
   $effect(() => {
     const a = shown || newest;
     const b = beside;
-    if (a) void action.run(async () => { left = await load(a); right = b ? await load(b) : null; });
+    if (a) void look(a, b);
   });
+  /** What is asked for last is shown, whatever comes when. */
+  async function look(a: number, b: number): Promise<void> {
+    const mine = ++asked;
+    try {
+      const [one, other] = await Promise.all([load(a), b ? load(b) : null]);
+      if (mine === asked) { left = one; right = other; problem = null; }
+    } catch (e) {
+      if (!(e instanceof CallProblem)) throw e;
+      if (mine === asked) problem = e.problem;
+    }
+  }
   const marked = (lines: string[], other: Inside | null) => {
     const there = new Set(other?.lines ?? []);
     return lines.map((text) => ({ text, differs: other !== null && text.trim() !== '' && !there.has(text) }));
@@ -36,7 +47,7 @@
     {#if right}{@render file(right, left)}{:else}<div>{#each left.words.files as i, n (n)}<Inspected of={i} />{/each}</div>{/if}
   </div>
 {/if}
-<Trouble problem={action.problem} />
+<Trouble {problem} />
 
 {#snippet file(of: Inside, other: Inside | null)}
   <figure>

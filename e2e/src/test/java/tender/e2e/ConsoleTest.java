@@ -188,6 +188,7 @@ class ConsoleTest {
     })
     void everyPagePassesAScanLightAndDarkWideAndNarrowAndFits(String page) throws Exception {
         String path = pagePath(page);
+        browser.executeScript("performance.clearResourceTimings()");
         for (int width : new int[] {1280, 390}) {
             window(width, 800, false);
             go(path);
@@ -199,7 +200,20 @@ class ConsoleTest {
             assertThat(scan()).as(page + " at " + width + " dark").isEmpty();
         }
         window(1280, 800, false);
+        assertThat((List<?>) browser.executeScript(CALLED_TOO_OFTEN))
+                .as("calls of " + page + " that are made more than twice a second")
+                .isEmpty();
     }
+
+    /** Each call of the page with how often it was made, where that is more than twice a second and once more. */
+    private static final String CALLED_TOO_OFTEN = """
+            const calls = {};
+            performance.getEntriesByType('resource').filter((e) => e.name.includes('/api/'))
+              .forEach((e) => (calls[e.name] ??= []).push(e.startTime));
+            return Object.entries(calls)
+              .filter(([, at]) => at.length > 3 + 2 * (at.at(-1) - at[0]) / 1000)
+              .map(([name, at]) => name + ' ' + at.length);
+            """;
 
     /** First: it looks at a person's page while little else is there. */
     @Test
