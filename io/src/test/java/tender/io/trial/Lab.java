@@ -41,9 +41,9 @@ abstract class Lab implements AutoCloseable {
     /** @param network two numbers that no other lab has */
     Lab(Path folder, String name, int network) {
         this.folder = folder;
-        // two processes run these tests beside each other, each with networks of its own
-        int fork = Integer.getInteger("surefire.forkNumber", 1) % 2;
-        int third = 20 + 2 * (int) (ProcessHandle.current().pid() % 40) + fork;
+        // three processes run these tests beside each other, each with networks of its own
+        int fork = Integer.getInteger("surefire.forkNumber", 1) % 3;
+        int third = 20 + 3 * (int) (ProcessHandle.current().pid() % 70) + fork;
         space = "tdr-" + name + third;
         String here = "10." + network + "." + third + ".1";
         address = "10." + network + "." + third + ".2";

@@ -33,7 +33,7 @@ import tender.core.wire.MalformedException;
 
 /** Whether a PKCS#12 key store opens, and what is in it, asked of the real openssl for stores locked in every way it knows. */
 class RealKeyStoreRulesTest {
-    private static final int INPUTS = Integer.getInteger("tender.inputs", 120);
+    private static final int INPUTS = Integer.getInteger("tender.inputs", 80);
     private static final long SEED = Long.getLong("tender.seed", 20_261_130L);
     private static final Path CORPUS =
             Path.of("../core/src/test/resources/corpus/pem").toAbsolutePath();

@@ -23,7 +23,7 @@ import tender.core.profile.OpenVpnRules;
  * the file and to list its ciphers then, so that nothing is connected or run.
  */
 class RealOpenVpnRulesTest {
-    private static final int INPUTS = Integer.getInteger("tender.inputs", 1_000);
+    private static final int INPUTS = Integer.getInteger("tender.inputs", 600);
     private static final long SEED = Long.getLong("tender.seed", 20_261_128L);
     private static final List<String> LINES = List.of(
             "--client",

@@ -17,7 +17,7 @@ import tender.core.profile.OpenVpnRules;
 
 /** Whether openvpn begins with what a client's lines say together, asked of it for files of lines put together at random. */
 class RealOpenVpnTogetherTest {
-    private static final int INPUTS = Integer.getInteger("tender.inputs", 350);
+    private static final int INPUTS = Integer.getInteger("tender.inputs", 250);
     private static final long SEED = Long.getLong("tender.seed", 20_261_130L);
     private static final String GONE = "/nonexistent-folder/pid";
     private static final List<String> LINES = List.of(

@@ -25,7 +25,7 @@ import tender.core.profile.SwanctlRules;
 
 /** What strongSwan takes, and what it reads, asked of the real swanctl and charon over many changed files. */
 class RealSwanctlRulesTest {
-    private static final int INPUTS = Integer.getInteger("tender.inputs", 350);
+    private static final int INPUTS = Integer.getInteger("tender.inputs", 250);
     private static final long SEED = Long.getLong("tender.seed", 20_261_130L);
     private static final Set<String> LISTS = Set.of(
             "local_addrs",

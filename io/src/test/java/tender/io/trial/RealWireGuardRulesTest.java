@@ -18,7 +18,7 @@ import tender.core.profile.WireGuardRules;
 
 /** Whether a file is taken, asked of the real wg-quick and wg over thousands of changed files. */
 class RealWireGuardRulesTest {
-    private static final int INPUTS = Integer.getInteger("tender.inputs", 800);
+    private static final int INPUTS = Integer.getInteger("tender.inputs", 500);
     private static final long SEED = Long.getLong("tender.seed", 20_261_128L);
     private static final String KEY = "xTIBA5rboUvnH4htodjb6e697QjLERt1NAB4mZqp8Dg=";
     private static final List<String> VALUES = List.of(

@@ -144,8 +144,7 @@ class RealWireGuardTrialTest {
 
     @Test
     void aGatewayIsCalledByIpv6Too() {
-        assertProven(
-                tried(good().replace(at(WireGuardLab.PORT), "[" + WireGuardLab.OUTSIDE_V6 + "]:" + WireGuardLab.PORT)));
+        assertProven(tried(good().replace(at(WireGuardLab.PORT), "[" + lab.outsideV6 + "]:" + WireGuardLab.PORT)));
     }
 
     @Test

@@ -15,19 +15,23 @@ final class WireGuardLab extends Lab {
     static final int PORT = 51822;
     static final String INSIDE_V6 = "fd00:77::20";
     static final String GATEWAY = "10.96.0.1";
-    static final String OUTSIDE_V6 = "fd00:213::2";
 
     final TunnelKeyPair gateway = TunnelKeyPair.generate(RANDOM);
+    /** Its own address to the outside, in the other family; a network that no other lab has. */
+    final String outsideV6;
+
     private final String device = "wg" + ProcessHandle.current().pid() % 10_000;
 
     WireGuardLab(Path folder) throws IOException {
         super(folder, "tw", 217);
+        String network = "fd00:" + address.split("\\.")[1] + ":" + address.split("\\.")[2] + "::";
+        outsideV6 = network + "2";
         Shell.need(
                 "bash",
                 "-c",
                 ("ip -n %1$s addr add %2$s/128 dev lo && ip -n %1$s addr add %3$s/64 dev %1$s-i nodad"
-                                + " && ip addr add fd00:213::1/64 dev %1$s-o nodad")
-                        .formatted(space, INSIDE_V6, OUTSIDE_V6));
+                                + " && ip addr add %4$s1/64 dev %1$s-o nodad")
+                        .formatted(space, INSIDE_V6, outsideV6, network));
         Path key = Files.writeString(folder.resolve("gateway.key"), text(gateway) + "\n");
         Shell.need(
                 "ip",
