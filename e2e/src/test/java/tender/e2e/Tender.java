@@ -24,6 +24,11 @@ final class Tender implements AutoCloseable {
     private Process process;
 
     Tender(Path folder, SmallOffice office) throws IOException {
+        this(folder, office, Map.of());
+    }
+
+    /** @param more settings beside the usual ones, or in their place */
+    Tender(Path folder, SmallOffice office, Map<String, String> more) throws IOException {
         this.folder = folder;
         psql("postgres", "create database " + databaseName + " owner tender_owner");
         env.put("TENDER_DATA_FOLDER", folder.resolve("data").toString());
@@ -41,6 +46,7 @@ final class Tender implements AutoCloseable {
         env.put("TENDER_CONFIG", folder.resolve("client").toString());
         Path password = Files.writeString(folder.resolve("owner-password"), PASSWORD + "\n");
         env.put("TENDER_PASSWORD_FILE", password.toString());
+        env.putAll(more);
         start();
         String first = Files.readString(folder.resolve("data/first-password")).strip();
         client("sign-in", address(), "--name", "owner", "--password-fd", "0<" + first);

@@ -97,6 +97,7 @@ import tender.service.profile.Sheets;
 import tender.service.profile.VariantRoutes;
 import tender.service.round.RoundJob;
 import tender.service.round.RoundRoutes;
+import tender.service.session.SessionPolling;
 import tender.service.session.SessionRoutes;
 import tender.service.session.Watch;
 import tender.service.settings.Settings;
@@ -107,6 +108,7 @@ import tender.service.trial.HandedTrial;
 import tender.service.trial.TrialJob;
 import tender.service.trial.TrialRoutes;
 import tender.service.trial.VantageRoutes;
+import tender.service.trial.VantageWaits;
 import tender.service.walk.WalkRoutes;
 import tender.store.backup.Backups;
 import tender.store.certificate.Authorities;
@@ -129,6 +131,7 @@ import tender.store.profile.Changes;
 import tender.store.profile.Revisions;
 import tender.store.secret.ColumnCipher;
 import tender.store.session.Sessions;
+import tender.store.trial.Trials;
 
 /** One node, put together and running. The only wiring there is. */
 public final class Service implements AutoCloseable {
@@ -144,7 +147,8 @@ public final class Service implements AutoCloseable {
     private final LiveEvents events;
     private final JobRunner jobs;
     private final Gateways gateways;
-    private final Watch watch;
+    private final SessionPolling polling;
+    private final VantageWaits vantages;
     private final SigningIn signingIn;
     private final List<Route> routes = new ArrayList<>();
     private final Optional<StaffPage> staff;
@@ -201,7 +205,12 @@ public final class Service implements AutoCloseable {
         Canaries canaries = new Canaries(db, gateways, issuing, renewing);
         FindingsList findings = new FindingsList(db, records);
         NameLookups lookups = new NameLookups(db, clock, records, names);
-        this.watch = new Watch(db, clock, gateways, connections::open, GatewayJobs::change, settings.watch());
+        this.polling = new SessionPolling(
+                db,
+                node,
+                new Watch(db, clock, gateways, connections::open, GatewayJobs::change),
+                settings.watch(),
+                settings.workers());
         AccountDelivery accounts = new AccountDelivery(db, clock, node, installation, credentials, connections);
         TrialJob trials = new TrialJob(
                 db,
@@ -229,7 +238,6 @@ public final class Service implements AutoCloseable {
         this.heads = new JournalHead(db, clock, node, settings);
         Alerts alerts = new Alerts(clock, settings.alerts(), names);
         List<JobKind> kinds = new ArrayList<>(GatewayJobs.kinds(reading, changes));
-        kinds.add(watch);
         kinds.add(trials);
         kinds.add(changeWork);
         kinds.add(lookups);
@@ -246,10 +254,16 @@ public final class Service implements AutoCloseable {
         kinds.add(collections);
         kinds.addAll(heads.kinds());
         kinds.add(new Housekeeping());
-        this.jobs = new JobRunner(db, clock, node, kinds, settings.workers());
-        events.whenHeard(topic -> {
-            if (topic.equals(LiveEvents.JOB_ADDED) || topic.equals("reconnected")) {
+        this.jobs = new JobRunner(db, node, kinds, settings.workers());
+        this.vantages = new VantageWaits(db, trials::handed);
+        events.whenHeard((topic, id) -> {
+            if (topic.equals(Jobs.ADDED) || topic.equals(LiveEvents.RECONNECTED)) {
                 jobs.wake();
+            }
+            if (topic.equals(Trials.WAITING)) {
+                vantages.look(id);
+            } else if (topic.equals(LiveEvents.RECONNECTED)) {
+                vantages.lookAll();
             }
         });
 
@@ -274,7 +288,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new OperatorRoutes(db, operators, signingIn, gate, folder::dropFirstPassword).routes());
         routes.addAll(new AccountRoutes(db, operators, signingIn).routes());
         routes.addAll(new SiteRoutes(db).routes());
-        routes.addAll(new GatewayRoutes(db, gateways, boxes, reading, watch, lookups, dropped).routes());
+        routes.addAll(new GatewayRoutes(db, gateways, boxes, reading, lookups, dropped).routes());
         routes.addAll(new SyncRoutes(db, gateways).routes());
         routes.addAll(new DescriptionRoutes(db, boxes).routes());
         routes.addAll(deviceChanges.routes());
@@ -296,7 +310,7 @@ public final class Service implements AutoCloseable {
                         this::staffUrl)
                 .routes());
         routes.addAll(new TrialRoutes(db, gateways, canaries, trials).routes());
-        routes.addAll(new VantageRoutes(db, gateways, trials).routes());
+        routes.addAll(new VantageRoutes(db, gateways, trials, vantages).routes());
         routes.addAll(new LifeRoutes(db, records).routes());
         routes.addAll(new RoundRoutes(db).routes());
         routes.addAll(SessionRoutes.of(db));
@@ -383,11 +397,6 @@ public final class Service implements AutoCloseable {
         db.run(tx -> {
             Instant now = clock.instant();
             Sessions.ensureMonth(tx, now);
-            for (Gateways.Gateway gateway : gateways.page(tx, "", Integer.MAX_VALUE)) {
-                if (gateway.identityAccepted() && !gateway.connector().equals("file")) {
-                    watch.ensure(tx, gateway.id(), now);
-                }
-            }
             ChangeWork.ensure(tx, now);
             NameLookups.ensure(tx, settings.nameLookups(), now);
             ListRenewal.ensure(tx, now);
@@ -395,14 +404,15 @@ public final class Service implements AutoCloseable {
             Retiring.ensure(tx, settings.nameLookups(), now);
             for (UUID gatewayId : Changes.gatewaysWanting(tx)) {
                 if (!Jobs.isOrdered(tx, GatewayJobs.CHANGE, gatewayId.toString())) {
-                    Jobs.add(tx, GatewayJobs.change(gatewayId), now);
+                    Jobs.add(tx, GatewayJobs.change(gatewayId));
                 }
             }
             CollectionJournal.ensure(tx, now);
             heads.ensure(tx, now);
-            Jobs.keepRunning(tx, Housekeeping.NAME, Duration.ofMinutes(10), now);
+            Jobs.keepRunning(tx, Housekeeping.NAME, Duration.ofMinutes(10));
         });
         jobs.start();
+        polling.start();
         web.start();
         LOG.info("console and API at {}, staff's page at {}", url(), staffUrl());
     }
@@ -470,8 +480,10 @@ public final class Service implements AutoCloseable {
     @Override
     public void close() throws IOException {
         events.close(); // open streams end before the web listener does, not on its torn-down requests
+        vantages.close();
         web.stop();
         staff.ifPresent(StaffPage::close);
+        polling.close();
         jobs.close();
         boxes.close();
         db.close();

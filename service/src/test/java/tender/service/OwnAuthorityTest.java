@@ -363,6 +363,7 @@ class OwnAuthorityTest {
         Clock later = Clock.offset(Clock.systemUTC(), Duration.ofDays(340));
         tender = RunningService.start(
                 database, folder.resolve("data"), null, Map.of("TENDER_CALLABLE_LOCAL", "127.14.0.0/16"), later);
+        database.makeJobsDue();
         Reply renewed =
                 tender.until("/profiles/" + lasting, r -> r.field("revision").equals("2"));
 

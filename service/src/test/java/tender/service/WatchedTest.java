@@ -174,6 +174,7 @@ class WatchedTest {
                     + tender.get("/profiles/labelled/mara-phone-pier2").field("id");
             assertThat(tender.get(id).field("custody")).isEqualTo("held");
             clock.move(Duration.ofDays(4));
+            database.makeJobsDue();
             tender.until(id, r -> r.field("custody").equals("erased"));
             assertThat(tender.get(ilse).field("custody")).as("never collected").isEqualTo("held");
             assertThat(tender.get(id + "/inside").status()).isEqualTo(409);
@@ -194,6 +195,7 @@ class WatchedTest {
                 .asText();
         byte[] first = tender.get("/authorities/" + id + "/list").raw().body();
         clock.move(Duration.ofDays(16));
+        database.makeJobsDue();
         tender.signIn("owner", RunningService.PASSWORD);
         tender.until(
                 "/authorities/" + id + "/list",

@@ -52,7 +52,7 @@ public final class Alerts implements JobKind {
     }
 
     private static void order(Tx tx, Errand errand, Instant now) {
-        Jobs.add(tx, Jobs.Order.once(NAME, Json.text(errand), NAME + ":" + Ids.next()), now);
+        Jobs.add(tx, Jobs.Order.once(NAME, Json.text(errand), NAME + ":" + Ids.next()));
     }
 
     /** An address written in the settings is meant; a name must not lead to what is never called. */

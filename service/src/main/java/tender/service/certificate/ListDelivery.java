@@ -32,6 +32,7 @@ import tender.service.device.Connections;
 import tender.service.gateway.ArmedRollback;
 import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
+import tender.service.job.Lane;
 import tender.service.session.Watch;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
@@ -91,6 +92,11 @@ public final class ListDelivery implements JobKind {
     @Override
     public String name() {
         return NAME;
+    }
+
+    @Override
+    public Lane lane() {
+        return Lane.INTERACTIVE;
     }
 
     @Override

@@ -28,7 +28,7 @@ public final class ListRenewal implements JobKind {
     }
 
     public static void ensure(Tx tx, Instant now) {
-        Jobs.keepRunning(tx, NAME, EVERY, now);
+        Jobs.keepRunning(tx, NAME, EVERY);
     }
 
     @Override
@@ -44,7 +44,7 @@ public final class ListRenewal implements JobKind {
             if (a.listUntil().isBefore(half)) {
                 db.run(tx -> {
                     signing.list(tx, Authorities.locked(tx, a.id()).orElseThrow(), now);
-                    Certificates.gatewaysOf(tx, a.id()).forEach(g -> Jobs.add(tx, ListDelivery.order(g), now));
+                    Certificates.gatewaysOf(tx, a.id()).forEach(g -> Jobs.add(tx, ListDelivery.order(g)));
                 });
             }
         }

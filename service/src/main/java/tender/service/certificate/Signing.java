@@ -337,7 +337,7 @@ public final class Signing {
             revoke(tx, c, reason, now);
             Set<UUID> gateways = new LinkedHashSet<>(Certificates.gatewaysOf(tx, c.authorityId()));
             c.gatewayId().ifPresent(gateways::add);
-            gateways.forEach(g -> Jobs.add(tx, ListDelivery.order(g), now));
+            gateways.forEach(g -> Jobs.add(tx, ListDelivery.order(g)));
             Journal.append(tx, now, actor, "certificate-revoked", "certificate", certificateId.toString(), c.serial());
             return Certificates.byId(tx, certificateId).orElseThrow();
         });

@@ -1,5 +1,6 @@
 package tender.service.change;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -16,7 +17,6 @@ import tender.core.wire.Fields;
 import tender.io.gateway.OfficeJson;
 import tender.io.gateway.Session;
 import tender.service.device.Connections;
-import tender.service.event.LiveEvents;
 import tender.service.finding.FindingsList;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
@@ -279,8 +279,7 @@ public final class ChangeRoutes {
                     now,
                     Optional.empty());
             DeviceChanges.insert(tx, c);
-            UUID job = Jobs.add(tx, ChangeWork.order(c.id(), gateway.id()), at);
-            Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
+            UUID job = Jobs.add(tx, ChangeWork.order(c.id(), gateway.id()), Duration.between(now, at));
             Events.say(tx, "gateway", gateway.id().toString());
             Journal.append(
                     tx,

@@ -26,6 +26,7 @@ import tender.service.device.Connections;
 import tender.service.gateway.GatewayReading;
 import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
+import tender.service.job.Lane;
 import tender.service.sync.GatewaySync;
 import tender.service.trial.TrialJob;
 import tender.store.backup.Backups;
@@ -112,6 +113,11 @@ public final class ChangeWork implements JobKind {
     }
 
     @Override
+    public Lane lane() {
+        return Lane.INTERACTIVE;
+    }
+
+    @Override
     public void run(Jobs.Job job, Progress progress) {
         DeviceChange c = db.inTransaction(tx -> DeviceChanges.byId(tx, UUID.fromString(job.payload())))
                 .orElseThrow(() -> ApiFailure.notFound("change"));
@@ -131,7 +137,7 @@ public final class ChangeWork implements JobKind {
         if (c.state().equals("ordered")) {
             settle(c, "failed", why);
         } else if (c.endedAt().isEmpty()) {
-            db.run(tx -> Jobs.add(tx, order(id, c.gatewayId()), clock.instant().plus(LOOK_AGAIN)));
+            db.run(tx -> Jobs.add(tx, order(id, c.gatewayId()), LOOK_AGAIN));
         }
     }
 
@@ -142,7 +148,7 @@ public final class ChangeWork implements JobKind {
                 Jobs.add(
                         tx,
                         order(c.id(), c.gatewayId()),
-                        c.returnAt().filter(at -> at.isAfter(now)).orElse(now));
+                        Duration.between(now, c.returnAt().orElse(now)));
             }
         }
     }
@@ -265,7 +271,7 @@ public final class ChangeWork implements JobKind {
         if (returnAt.isPresent()) {
             db.run(tx -> {
                 DeviceChanges.move(tx, c.id(), "in-force", note + "; returns by itself", Optional.empty());
-                Jobs.add(tx, order(c.id(), c.gatewayId()), returnAt.get());
+                Jobs.add(tx, order(c.id(), c.gatewayId()), Duration.between(clock.instant(), returnAt.get()));
             });
         } else {
             if (armed) {
@@ -321,7 +327,7 @@ public final class ChangeWork implements JobKind {
             if (!c.armedOnDevice()) {
                 throw e; // the job is tried again until the device answers
             }
-            Instant look = clock.instant().plus(guard).plusSeconds(5);
+            Duration after = guard.plusSeconds(5);
             db.run(tx -> {
                 DeviceChanges.move(
                         tx,
@@ -329,8 +335,8 @@ public final class ChangeWork implements JobKind {
                         "in-force",
                         "contact was lost; the device brings back by itself what was there",
                         Optional.empty());
-                DeviceChanges.lostUntil(tx, c.id(), look);
-                Jobs.add(tx, order(c.id(), c.gatewayId()), look);
+                DeviceChanges.lostUntil(tx, c.id(), clock.instant().plus(after));
+                Jobs.add(tx, order(c.id(), c.gatewayId()), after);
                 Events.say(tx, "gateway", c.gatewayId().toString());
             });
         }
@@ -354,10 +360,17 @@ public final class ChangeWork implements JobKind {
 
     /** The end of a temporary change: the device has brought back what was there, or Tender does. */
     private void end(DeviceChange c) {
-        if (c.returnAt().filter(at -> at.isAfter(clock.instant())).isPresent()) {
-            return; // an earlier order of the same job; the one at the end comes
+        Duration left = Duration.between(clock.instant(), c.returnAt().orElse(Instant.MIN));
+        if (left.isNegative() || left.isZero()) {
+            putBack(c, "returned", "came back at its end");
+            return;
         }
-        putBack(c, "returned", "came back at its end");
+        db.run(
+                tx -> { // an earlier order of the same job, or this node's clock is behind the database's
+                    if (!Jobs.isWaiting(tx, NAME, c.id().toString())) {
+                        Jobs.add(tx, order(c.id(), c.gatewayId()), left);
+                    }
+                });
     }
 
     private void settle(DeviceChange c, String state, String note) {

@@ -33,7 +33,7 @@ public final class Retiring implements JobKind {
     }
 
     public static void ensure(Tx tx, Duration every, Instant now) {
-        Jobs.keepRunning(tx, NAME, every, now);
+        Jobs.keepRunning(tx, NAME, every);
     }
 
     @Override

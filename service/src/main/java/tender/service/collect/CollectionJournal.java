@@ -28,7 +28,7 @@ public final class CollectionJournal implements JobKind {
     }
 
     public static void ensure(Tx tx, Instant now) {
-        Jobs.keepRunning(tx, NAME, EVERY, now);
+        Jobs.keepRunning(tx, NAME, EVERY);
     }
 
     @Override

@@ -10,12 +10,14 @@ import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.TimeUnit;
-import java.util.function.Consumer;
+import java.util.function.BiConsumer;
 import tender.service.http.Caller;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
+import tender.store.job.Jobs;
+import tender.store.trial.Trials;
 
 /**
  * Passes what any node says to this node's browsers and to whoever waits here. Browsers get topic and id, nothing else. Each
@@ -24,8 +26,9 @@ import tender.store.jdbc.Db;
 public final class LiveEvents implements AutoCloseable {
     /** Said when a sign-in ends; its streams are closed. */
     public static final String SIGNED_OUT = "signed-out";
-    /** Said when a job was added. */
-    public static final String JOB_ADDED = "job-added";
+
+    /** Said after the connection to the database was lost: anything may have been said meanwhile. */
+    public static final String RECONNECTED = "reconnected";
 
     /** The stream's row in the table of routes. */
     public static final Route ROUTE = Route.get(
@@ -42,10 +45,10 @@ public final class LiveEvents implements AutoCloseable {
     private static final Duration QUIET = Duration.ofSeconds(20);
     static final int PER_SIGN_IN = 6;
     static final int AT_ONCE = 200;
-    private static final List<String> INTERNAL = List.of(SIGNED_OUT, JOB_ADDED);
+    private static final List<String> INTERNAL = List.of(SIGNED_OUT, Jobs.ADDED, Trials.WAITING);
 
     private final Set<Stream> streams = ConcurrentHashMap.newKeySet();
-    private final List<Consumer<String>> waiting = new CopyOnWriteArrayList<>();
+    private final List<BiConsumer<String, String>> waiting = new CopyOnWriteArrayList<>();
     private final Events events;
 
     public LiveEvents(Db db) {
@@ -136,8 +139,8 @@ public final class LiveEvents implements AutoCloseable {
         return streams.size();
     }
 
-    /** Calls back with each topic on the listening thread; must be quick. */
-    public void whenHeard(Consumer<String> callback) {
+    /** Calls back with each topic and id on the listening thread; must be quick. */
+    public void whenHeard(BiConsumer<String, String> callback) {
         waiting.add(callback);
     }
 
@@ -145,7 +148,7 @@ public final class LiveEvents implements AutoCloseable {
         int space = message.indexOf(' ');
         String topic = message.substring(0, space);
         String id = message.substring(space + 1);
-        waiting.forEach(w -> w.accept(topic));
+        waiting.forEach(w -> w.accept(topic, id));
         if (topic.equals(SIGNED_OUT)) {
             streams.stream().filter(s -> s.signIn.equals(id)).forEach(Stream::end);
         } else if (!INTERNAL.contains(topic)) {

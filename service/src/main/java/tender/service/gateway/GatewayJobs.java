@@ -3,6 +3,7 @@ package tender.service.gateway;
 import java.util.List;
 import java.util.UUID;
 import tender.service.job.JobKind;
+import tender.service.job.Lane;
 import tender.store.job.Jobs;
 
 /** The two kinds of time-taking work on a gateway: reading it, and bringing it to what is wanted. */
@@ -35,6 +36,11 @@ public final class GatewayJobs {
                     }
 
                     @Override
+                    public Lane lane() {
+                        return Lane.GATEWAY;
+                    }
+
+                    @Override
                     public void run(Jobs.Job job, Progress progress) {
                         progress.at(10, "reading");
                         reading.read(UUID.fromString(job.payload()), "when read", "tender");
@@ -44,6 +50,11 @@ public final class GatewayJobs {
                     @Override
                     public String name() {
                         return CHANGE;
+                    }
+
+                    @Override
+                    public Lane lane() {
+                        return Lane.INTERACTIVE;
                     }
 
                     @Override

@@ -33,7 +33,6 @@ import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.office.NameLookups;
 import tender.service.office.OfficeRecords;
-import tender.service.session.Watch;
 import tender.store.backup.Backups;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -61,23 +60,15 @@ public final class GatewayRoutes {
     private final Path dropped;
     private final NameLookups names;
     private final GatewayReading reading;
-    private final Watch watch;
 
     public GatewayRoutes(
-            Db db,
-            Gateways gateways,
-            Boxes boxes,
-            GatewayReading reading,
-            Watch watch,
-            NameLookups names,
-            Path dropped) {
+            Db db, Gateways gateways, Boxes boxes, GatewayReading reading, NameLookups names, Path dropped) {
         this.db = db;
         this.gateways = gateways;
         this.boxes = boxes;
         this.names = names;
         this.dropped = dropped;
         this.reading = reading;
-        this.watch = watch;
     }
 
     public List<Route> routes() {
@@ -339,18 +330,9 @@ public final class GatewayRoutes {
                     "gateway",
                     gateway.id().toString(),
                     identity);
-            if (!gateway.connector().equals("file")) {
-                watch.ensure(tx, gateway.id(), call.now());
-            }
-            return order(tx, GatewayJobs.read(gateway.id()), call);
+            return Jobs.add(tx, GatewayJobs.read(gateway.id()));
         });
         return job(job);
-    }
-
-    private UUID order(Tx tx, Jobs.Order order, Call call) {
-        UUID job = Jobs.add(tx, order, call.now());
-        Events.say(tx, tender.service.event.LiveEvents.JOB_ADDED, job.toString());
-        return job;
     }
 
     private Answer job(UUID id) {
@@ -360,7 +342,7 @@ public final class GatewayRoutes {
 
     private Answer read(Call call) {
         Gateways.Gateway gateway = find(call);
-        return job(db.inTransaction(tx -> order(tx, GatewayJobs.read(gateway.id()), call)));
+        return job(db.inTransaction(tx -> Jobs.add(tx, GatewayJobs.read(gateway.id()))));
     }
 
     /** One job for each, so that the number of workers bounds connections and threads. */
@@ -368,10 +350,8 @@ public final class GatewayRoutes {
         List<OfficeApi.ReadJob> jobs = db.inTransaction(tx -> gateways.page(tx, "", Integer.MAX_VALUE).stream()
                 .filter(Gateways.Gateway::identityAccepted)
                 .map(g -> new OfficeApi.ReadJob(
-                        g.name(),
-                        Jobs.add(tx, GatewayJobs.read(g.id()), call.now()).toString()))
+                        g.name(), Jobs.add(tx, GatewayJobs.read(g.id())).toString()))
                 .toList());
-        db.run(tx -> Events.say(tx, tender.service.event.LiveEvents.JOB_ADDED, ""));
         return Answer.accepted(new OfficeApi.ReadAll(jobs));
     }
 
@@ -519,7 +499,7 @@ public final class GatewayRoutes {
                                             .limit(MOST_NAMED)
                                             .toList())
                             + (files.size() > MOST_NAMED ? " and " + (files.size() - MOST_NAMED) + " more" : ""));
-            return order(tx, GatewayJobs.read(g.id()), call);
+            return Jobs.add(tx, GatewayJobs.read(g.id()));
         }));
     }
 }

@@ -1,6 +1,7 @@
 package tender.service.http;
 
 import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
 
 /** What a route gives back. */
 public sealed interface Answer {
@@ -9,6 +10,9 @@ public sealed interface Answer {
 
     /** A file. */
     record File(String contentType, String name, byte[] content) implements Answer {}
+
+    /** An answer that comes when something has happened; no thread waits for it. */
+    record Later(CompletableFuture<? extends Answer> answer) implements Answer {}
 
     static Answer ok(Object value) {
         return new Value(200, value, Optional.empty());

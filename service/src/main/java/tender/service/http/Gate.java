@@ -13,6 +13,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.CompletionException;
 import java.util.function.BiConsumer;
 import java.util.function.Supplier;
 import org.eclipse.jetty.http.HttpCookie;
@@ -215,6 +216,9 @@ public final class Gate {
         }
         try {
             Answer answer = route.handler().handle(call);
+            if (answer instanceof Answer.Later) {
+                throw new ApiFailure(ProblemCode.MALFORMED, "this call takes no Idempotency-Key", "Idempotency-Key");
+            }
             if (answer instanceof Answer.Value value) {
                 boolean secret = route.answer().filter(Json::holdsSecret).isPresent();
                 byte[] body = value.value() == null || secret ? new byte[0] : Json.write(value.value());
@@ -235,6 +239,18 @@ public final class Gate {
     }
 
     private static void render(Answer answer, Context context) {
+        if (answer instanceof Answer.Later later) {
+            context.future(() -> later.answer().handle((come, failure) -> {
+                if (failure == null) {
+                    render(come, context);
+                } else {
+                    Throwable cause = failure instanceof CompletionException ? failure.getCause() : failure;
+                    Problems.answer(cause instanceof Exception e ? e : new IllegalStateException(cause), context);
+                }
+                return null;
+            }));
+            return;
+        }
         if (answer instanceof Answer.File file) {
             context.contentType(file.contentType())
                     .header("Content-Disposition", "attachment; filename=\"" + file.name() + "\"")

@@ -6,6 +6,11 @@ import tender.store.job.Jobs;
 public interface JobKind {
     String name();
 
+    /** Whose threads it runs on. */
+    default Lane lane() {
+        return Lane.UPKEEP;
+    }
+
     void run(Jobs.Job job, Progress progress);
 
     /** Called once when the last attempt has failed. */

@@ -49,7 +49,7 @@ public final class JobRoutes {
                         call -> {
                             boolean cancelled = db.inTransaction(tx -> {
                                 Events.say(tx, "job", call.id().toString());
-                                return Jobs.cancel(tx, call.id(), call.now());
+                                return Jobs.cancel(tx, call.id());
                             });
                             if (!cancelled) {
                                 throw new ApiFailure(

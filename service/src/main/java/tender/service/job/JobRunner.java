@@ -1,9 +1,9 @@
 package tender.service.job;
 
-import java.time.Clock;
 import java.time.Duration;
-import java.time.Instant;
+import java.util.Arrays;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ExecutorService;
@@ -21,8 +21,9 @@ import tender.store.jdbc.StoreException;
 import tender.store.job.Jobs;
 
 /**
- * Takes due jobs and runs them on a bounded number of threads. One thread of its own looks for work when a job was added,
- * when one ended, and when the next is due; another keeps this node's leases alive.
+ * Takes due jobs and runs them, each lane on a bounded number of threads of its own. One thread per lane looks for work when
+ * a job was added, when one ended, and when the next is due; another keeps this node's leases alive. Only kinds that this
+ * node knows are taken, so that a node of another release does not use up their attempts.
  */
 public final class JobRunner implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(JobRunner.class);
@@ -32,101 +33,130 @@ public final class JobRunner implements AutoCloseable {
     private static final Duration FIRST_RETRY = Duration.ofSeconds(1);
 
     private final Db db;
-    private final Clock clock;
     private final String node;
     private final Map<String, JobKind> kinds;
     private final int workers;
-    private final ExecutorService pool;
-    private final Semaphore free;
-    private final Semaphore signal = new Semaphore(0);
-    private final Thread dispatcher = new Thread(this::dispatch, "jobs");
+    private final List<LaneRunner> lanes;
     private final Thread heart = new Thread(this::beat, "job-leases");
     private volatile boolean closed;
 
-    public JobRunner(Db db, Clock clock, String node, List<JobKind> kinds, int workers) {
+    /** @param workers jobs of each lane that run at once */
+    public JobRunner(Db db, String node, List<JobKind> kinds, int workers) {
         this.db = db;
-        this.clock = clock;
         this.node = node;
         this.kinds = kinds.stream().collect(Collectors.toMap(JobKind::name, Function.identity()));
         this.workers = workers;
-        this.pool = Executors.newFixedThreadPool(workers, task -> new Thread(task, "job"));
-        this.free = new Semaphore(workers);
+        this.lanes = Arrays.stream(Lane.values()).map(LaneRunner::new).toList();
     }
 
     public void start() {
-        int released = db.inTransaction(tx -> Jobs.release(tx, node));
-        if (released > 0) {
-            LOG.info("{} jobs of an earlier run go on", released);
+        int lapsed = db.inTransaction(tx -> Jobs.lapse(tx, node));
+        if (lapsed > 0) {
+            LOG.info("{} jobs of an earlier run go on", lapsed);
+            db.run(Jobs::reap);
         }
-        dispatcher.setDaemon(true);
+        lanes.forEach(LaneRunner::start);
         heart.setDaemon(true);
-        dispatcher.start();
         heart.start();
     }
 
     /** Look for work now. */
     public void wake() {
-        signal.release();
+        lanes.forEach(LaneRunner::wake);
     }
 
-    private void dispatch() {
-        while (!closed) {
-            try {
-                free.acquire();
-                Optional<Jobs.Job> job = lease();
-                if (job.isPresent()) {
-                    pool.execute(() -> runThenFree(job.get()));
-                } else {
-                    free.release();
-                    signal.tryAcquire(untilNext().toMillis(), TimeUnit.MILLISECONDS);
-                    signal.drainPermits();
+    /** One lane: its kinds, its threads, and the thread that finds work for them. */
+    private final class LaneRunner {
+        private final List<String> names;
+        private final ExecutorService pool;
+        private final Semaphore free;
+        private final Semaphore signal = new Semaphore(0);
+        private final Thread dispatcher;
+
+        LaneRunner(Lane lane) {
+            String name = "job-" + lane.name().toLowerCase(Locale.ROOT);
+            this.names = kinds.values().stream()
+                    .filter(k -> k.lane() == lane)
+                    .map(JobKind::name)
+                    .toList();
+            this.pool = Executors.newFixedThreadPool(workers, task -> new Thread(task, name));
+            this.free = new Semaphore(workers);
+            this.dispatcher = new Thread(this::dispatch, name + "-finder");
+            dispatcher.setDaemon(true);
+        }
+
+        void start() {
+            dispatcher.start();
+        }
+
+        void wake() {
+            signal.release();
+        }
+
+        boolean isBusy() {
+            return free.availablePermits() < workers;
+        }
+
+        private void dispatch() {
+            while (!closed) {
+                try {
+                    free.acquire();
+                    Optional<Jobs.Job> job = lease();
+                    if (job.isPresent()) {
+                        pool.execute(() -> runThenFree(job.get()));
+                    } else {
+                        free.release();
+                        signal.tryAcquire(untilNext().toMillis(), TimeUnit.MILLISECONDS);
+                        signal.drainPermits();
+                    }
+                } catch (InterruptedException e) {
+                    Thread.currentThread().interrupt();
+                    return;
                 }
-            } catch (InterruptedException e) {
-                Thread.currentThread().interrupt();
-                return;
             }
         }
-    }
 
-    private Optional<Jobs.Job> lease() {
-        try {
-            return Jobs.lease(db, node, clock.instant(), LEASE);
-        } catch (StoreException e) {
-            LOG.warn("no work can be taken: {}", e.getMessage());
-            return Optional.empty();
+        private Optional<Jobs.Job> lease() {
+            try {
+                return Jobs.lease(db, node, names, LEASE);
+            } catch (StoreException e) {
+                LOG.warn("no work can be taken: {}", e.getMessage());
+                return Optional.empty();
+            }
         }
-    }
 
-    private Duration untilNext() {
-        try {
-            Duration wait = db.inTransaction(Jobs::nextDue)
-                    .map(due -> Duration.between(clock.instant(), due))
-                    .orElse(LONGEST_WAIT);
-            return wait.isNegative()
-                    ? Duration.ofMillis(20)
-                    : wait.compareTo(LONGEST_WAIT) > 0 ? LONGEST_WAIT : wait.plusMillis(1);
-        } catch (StoreException e) {
-            return LONGEST_WAIT;
+        private Duration untilNext() {
+            try {
+                return db.inTransaction(tx -> Jobs.nextDue(tx, names))
+                        .map(wait -> wait.plusMillis(1))
+                        .filter(wait -> wait.compareTo(LONGEST_WAIT) < 0)
+                        .orElse(LONGEST_WAIT);
+            } catch (StoreException e) {
+                return LONGEST_WAIT;
+            }
         }
-    }
 
-    private void runThenFree(Jobs.Job job) {
-        try {
-            run(job);
-        } catch (StoreException e) {
-            LOG.warn("job {} could not be ended: {}; its lease will run out", job.kind(), e.getMessage());
-        } finally {
-            free.release();
-            wake();
+        private void runThenFree(Jobs.Job job) {
+            try {
+                run(job);
+            } catch (StoreException e) {
+                LOG.warn("job {} could not be ended: {}; its lease will run out", job.kind(), e.getMessage());
+            } finally {
+                free.release();
+                JobRunner.this.wake(); // jobs of other lanes may have waited for this one
+            }
+        }
+
+        void close() throws InterruptedException {
+            if (!pool.awaitTermination(5, TimeUnit.SECONDS)) {
+                pool.shutdownNow();
+            }
         }
     }
 
     private void run(Jobs.Job job) {
         JobKind kind = kinds.get(job.kind());
         try {
-            if (kind == null) {
-                throw new IllegalStateException("no work of kind " + job.kind() + " is known here");
-            }
             kind.run(job, progress(job));
             finish(job, "done", "");
         } catch (RuntimeException e) {
@@ -137,23 +167,26 @@ public final class JobRunner implements AutoCloseable {
     private void failed(Jobs.Job job, JobKind kind, RuntimeException e) {
         String why = Problems.problem(e, "job " + job.kind()).detail();
         if (job.attempts() >= job.maxAttempts()) {
-            if (kind != null && job.everyMillis().isEmpty()) {
-                kind.gaveUp(job, why);
-            }
-            finish(job, "failed", why);
+            giveUp(job, kind, why);
         } else {
             Duration wait = FIRST_RETRY.multipliedBy(1L << Math.min(job.attempts() - 1, 6));
-            Instant at = clock.instant().plus(wait);
             db.run(tx -> {
-                Jobs.retry(tx, job.id(), node, why, at);
+                Jobs.retry(tx, job.id(), node, why, wait);
                 Events.say(tx, "job", job.id().toString());
             });
         }
     }
 
+    private void giveUp(Jobs.Job job, JobKind kind, String why) {
+        if (job.everyMillis().isEmpty()) {
+            kind.gaveUp(job, why);
+        }
+        finish(job, "failed", why);
+    }
+
     private void finish(Jobs.Job job, String state, String note) {
         db.run(tx -> {
-            Jobs.finish(tx, job.id(), node, state, note, clock.instant());
+            Jobs.finish(tx, job.id(), node, state, note);
             if (job.everyMillis().isEmpty()) {
                 Events.say(tx, "job", job.id().toString());
             }
@@ -182,10 +215,11 @@ public final class JobRunner implements AutoCloseable {
     private void beat() {
         while (!closed) {
             try {
-                if (free.availablePermits() < workers) {
-                    db.run(tx -> Jobs.extend(tx, node, clock.instant().plus(LEASE)));
+                if (lanes.stream().anyMatch(LaneRunner::isBusy)) {
+                    db.run(tx -> Jobs.extend(tx, node, LEASE));
                 }
-                db.run(tx -> Jobs.reap(tx, clock.instant()));
+                db.run(Jobs::reap);
+                endSpent();
             } catch (StoreException e) {
                 LOG.warn("leases could not be kept: {}", e.getMessage());
             }
@@ -198,15 +232,33 @@ public final class JobRunner implements AutoCloseable {
         }
     }
 
+    /** Ends jobs whose last attempt took their node with it. */
+    private void endSpent() {
+        for (Optional<Jobs.Job> job = Jobs.takeSpent(db, node, kinds.keySet(), LEASE);
+                job.isPresent();
+                job = Jobs.takeSpent(db, node, kinds.keySet(), LEASE)) {
+            LOG.warn(
+                    "job {} was lost with its node {} times and is given up",
+                    job.get().kind(),
+                    job.get().attempts());
+            giveUp(
+                    job.get(),
+                    kinds.get(job.get().kind()),
+                    "the node that ran it stopped " + job.get().attempts() + " times without ending it");
+        }
+    }
+
     @Override
     public void close() {
         closed = true;
-        dispatcher.interrupt();
         heart.interrupt();
-        pool.shutdown();
+        lanes.forEach(lane -> {
+            lane.dispatcher.interrupt();
+            lane.pool.shutdown();
+        });
         try {
-            if (!pool.awaitTermination(5, TimeUnit.SECONDS)) {
-                pool.shutdownNow();
+            for (LaneRunner lane : lanes) {
+                lane.close();
             }
             db.run(tx -> Jobs.release(tx, node));
         } catch (InterruptedException e) {

@@ -45,12 +45,12 @@ public final class JournalHead {
 
     public void ensure(Tx tx, Instant now) {
         if (settings.heads().file().isPresent() || settings.heads().syslog().isPresent()) {
-            Jobs.keepRunning(tx, HOURLY, Duration.ofHours(1), now);
+            Jobs.keepRunning(tx, HOURLY, Duration.ofHours(1));
         } else {
             Jobs.strike(tx, HOURLY, "");
         }
         if (settings.heads().mail()) {
-            Jobs.keepRunning(tx, DAILY, Duration.ofDays(1), now);
+            Jobs.keepRunning(tx, DAILY, Duration.ofDays(1));
         } else {
             Jobs.strike(tx, DAILY, "");
         }

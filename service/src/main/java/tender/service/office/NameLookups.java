@@ -37,7 +37,7 @@ public final class NameLookups implements JobKind {
     }
 
     public static void ensure(Tx tx, Duration every, Instant now) {
-        Jobs.keepRunning(tx, NAME, every, now);
+        Jobs.keepRunning(tx, NAME, every);
     }
 
     @Override

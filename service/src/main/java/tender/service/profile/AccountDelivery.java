@@ -17,6 +17,7 @@ import tender.service.device.Connections;
 import tender.service.gateway.ArmedRollback;
 import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
+import tender.service.job.Lane;
 import tender.service.session.Watch;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
@@ -59,6 +60,11 @@ public final class AccountDelivery implements JobKind {
     @Override
     public String name() {
         return NAME;
+    }
+
+    @Override
+    public Lane lane() {
+        return Lane.INTERACTIVE;
     }
 
     private static String account(Profiles.Profile p) {

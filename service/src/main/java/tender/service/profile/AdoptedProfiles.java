@@ -176,7 +176,7 @@ public final class AdoptedProfiles {
         Optional<Instant> ends =
                 Stream.concat(identity.ends().stream(), byRule.stream()).min(Comparator.naturalOrder());
         ends.ifPresent(end -> Credentials.livesUntil(tx, profileId, ends));
-        byRule.filter(end -> ends.get().equals(end)).ifPresent(end -> Ending.order(tx, profileId, end));
+        byRule.filter(end -> ends.get().equals(end)).ifPresent(end -> Ending.order(tx, profileId, now, end));
         a.decision().ifPresent(d -> Profiles.decided(tx, profileId, d));
         String stem = Stems.of(
                 tx, profileId, a.handle(), a.device().name(), a.gateway().name());

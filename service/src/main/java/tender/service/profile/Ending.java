@@ -1,11 +1,11 @@
 package tender.service.profile;
 
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;
 import tender.core.office.HandWork;
-import tender.service.event.LiveEvents;
 import tender.service.gateway.GatewayJobs;
 import tender.service.job.JobKind;
 import tender.service.session.Watch;
@@ -34,8 +34,8 @@ public final class Ending implements JobKind {
         this.clock = clock;
     }
 
-    static void order(Tx tx, UUID profileId, Instant until) {
-        Jobs.add(tx, Jobs.Order.once(NAME, profileId.toString(), "profile:" + profileId), until);
+    static void order(Tx tx, UUID profileId, Instant now, Instant until) {
+        Jobs.add(tx, Jobs.Order.once(NAME, profileId.toString(), "profile:" + profileId), Duration.between(now, until));
     }
 
     @Override
@@ -61,8 +61,7 @@ public final class Ending implements JobKind {
                 Instructions.put(tx, profileId, HandWork.CLOSE_PEER, p.get().publicKey(), now);
             } else {
                 Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "suspend-peer", now);
-                UUID write = Jobs.add(tx, GatewayJobs.change(listener.gatewayId()), now);
-                Events.say(tx, LiveEvents.JOB_ADDED, write.toString());
+                Jobs.add(tx, GatewayJobs.change(listener.gatewayId()));
             }
             Events.say(tx, "profile", profileId.toString());
             Journal.append(tx, now, "tender", "credential-ended", "profile", profileId.toString(), "");
@@ -75,8 +74,7 @@ public final class Ending implements JobKind {
             return;
         }
         if (p.custody().equals("HELD")) {
-            UUID write = Jobs.add(tx, GatewayJobs.sync(listener.gatewayId()), now);
-            Events.say(tx, LiveEvents.JOB_ADDED, write.toString());
+            Jobs.add(tx, GatewayJobs.sync(listener.gatewayId()));
         } else {
             Instructions.put(tx, p.id(), HandWork.CLOSE_ACCOUNT, p.publicKey().substring(Watch.BY_NAME.length()), now);
         }

@@ -22,7 +22,6 @@ import tender.core.office.Protocol;
 import tender.core.profile.ClientProfile;
 import tender.core.wire.Fields;
 import tender.service.certificate.ListDelivery;
-import tender.service.event.LiveEvents;
 import tender.service.gateway.GatewayJobs;
 import tender.service.http.ApiFailure;
 import tender.service.session.Watch;
@@ -280,8 +279,7 @@ public final class Issuing {
     }
 
     private static UUID orderAccounts(Tx tx, UUID gatewayId, Instant now) {
-        UUID job = Jobs.add(tx, AccountDelivery.order(gatewayId), now);
-        Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
+        UUID job = Jobs.add(tx, AccountDelivery.order(gatewayId));
         return job;
     }
 
@@ -452,12 +450,11 @@ public final class Issuing {
             throw new ApiFailure(ProblemCode.MALFORMED, "the end lies in the past", "until");
         }
         Credentials.livesUntil(tx, profileId, until);
-        until.ifPresent(end -> Ending.order(tx, profileId, end));
+        until.ifPresent(end -> Ending.order(tx, profileId, now, end));
     }
 
     static UUID order(Tx tx, UUID gatewayId, Instant now) {
-        UUID job = Jobs.add(tx, GatewayJobs.change(gatewayId), now);
-        Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
+        UUID job = Jobs.add(tx, GatewayJobs.change(gatewayId));
         return job;
     }
 
@@ -617,8 +614,7 @@ public final class Issuing {
             ByHand.close(tx, p.id(), HandWork.UPLOAD_LIST, serial.orElse(p.label()), actor, now);
             return Optional.empty();
         }
-        UUID job = Jobs.add(tx, ListDelivery.order(listener.gatewayId()), now);
-        Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
+        UUID job = Jobs.add(tx, ListDelivery.order(listener.gatewayId()));
         return Optional.of(job);
     }
 

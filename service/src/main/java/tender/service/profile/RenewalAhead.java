@@ -37,7 +37,7 @@ public final class RenewalAhead implements JobKind {
     }
 
     public static void ensure(Tx tx, Instant now) {
-        Jobs.keepRunning(tx, NAME, EVERY, now);
+        Jobs.keepRunning(tx, NAME, EVERY);
     }
 
     @Override

@@ -79,8 +79,7 @@ public final class Renewing {
                     text = byAccount.renew(tx, p, listener, certificates.facts(tx, listener), next, now);
                     if (request.until().isPresent()) {
                         Issuing.lives(tx, profileId, request.until(), now);
-                        Jobs.add(
-                                tx, GatewayJobs.sync(listener.gatewayId()), now); // an account that had left comes back
+                        Jobs.add(tx, GatewayJobs.sync(listener.gatewayId())); // an account that had left comes back
                     }
                 }
                 renewed(tx, profileId, next, text, actor, now);

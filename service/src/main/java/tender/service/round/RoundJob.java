@@ -12,6 +12,7 @@ import tender.io.gateway.GatewayFailure;
 import tender.service.alert.Alerts;
 import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
+import tender.service.job.Lane;
 import tender.service.trial.TrialJob;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -55,6 +56,11 @@ public final class RoundJob implements JobKind {
     @Override
     public String name() {
         return NAME;
+    }
+
+    @Override
+    public Lane lane() {
+        return Lane.TRIAL;
     }
 
     @Override

@@ -17,7 +17,6 @@ import tender.api.RoundApi;
 import tender.core.trial.Rung;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
-import tender.service.event.LiveEvents;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
@@ -148,8 +147,7 @@ public final class RoundRoutes {
             }
             Rounds.put(tx, call.id(), every, from, to, now);
             Jobs.strike(tx, RoundJob.NAME, call.id().toString());
-            UUID job = Jobs.add(tx, RoundJob.order(call.id(), every), now);
-            Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
+            Jobs.add(tx, RoundJob.order(call.id(), every));
             Events.say(tx, "round", call.id().toString());
             Rounds.Round set = Rounds.of(tx, call.id()).orElseThrow();
             Journal.append(

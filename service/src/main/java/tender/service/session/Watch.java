@@ -14,7 +14,6 @@ import tender.core.wire.MalformedException;
 import tender.core.wireguard.StatusDump;
 import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.Session;
-import tender.service.job.JobKind;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
@@ -26,9 +25,8 @@ import tender.store.profile.Changes;
 import tender.store.profile.Profiles;
 import tender.store.session.Sessions;
 
-/** Asks a gateway every few seconds who is connected, and keeps sessions from the answers. One write per listener. */
-public final class Watch implements JobKind {
-    public static final String NAME = "watch";
+/** Asks a gateway who is connected, and keeps sessions from the answers. One write per listener. */
+public final class Watch {
     /** A WireGuard peer makes new keys every two minutes while it talks; older than this it is gone. */
     public static final Duration SILENCE = Duration.ofSeconds(180);
 
@@ -50,41 +48,17 @@ public final class Watch implements JobKind {
     private final Gateways gateways;
     private final Opening connections;
     private final Orders orders;
-    private final Duration every;
 
-    public Watch(Db db, Clock clock, Gateways gateways, Opening connections, Orders orders, Duration interval) {
+    public Watch(Db db, Clock clock, Gateways gateways, Opening connections, Orders orders) {
         this.db = db;
         this.clock = clock;
         this.gateways = gateways;
         this.connections = connections;
         this.orders = orders;
-        this.every = interval;
     }
 
-    /** Sets a gateway's watch going, once. */
-    public void ensure(Tx tx, UUID gatewayId, Instant now) {
-        if (!Jobs.isOrdered(tx, NAME, gatewayId.toString())) {
-            Jobs.add(
-                    tx,
-                    new Jobs.Order(
-                            NAME,
-                            gatewayId.toString(),
-                            Optional.of("watch:" + gatewayId),
-                            Optional.empty(),
-                            Optional.of(every),
-                            1),
-                    now);
-        }
-    }
-
-    @Override
-    public String name() {
-        return NAME;
-    }
-
-    @Override
-    public void run(Jobs.Job job, Progress progress) {
-        UUID gatewayId = UUID.fromString(job.payload());
+    /** Asks a gateway once. A gateway that does not answer is noted as a problem of that gateway, and is no failure. */
+    void poll(UUID gatewayId) {
         Optional<String> before =
                 db.inTransaction(tx -> gateways.byId(tx, gatewayId)).flatMap(Gateways.Gateway::readProblem);
         try (Session session = connections.open(gatewayId)) {
@@ -108,7 +82,7 @@ public final class Watch implements JobKind {
         }
         Jobs.Order order = orders.change(gatewayId);
         if (!Changes.wanted(tx, gatewayId).isEmpty() && !Jobs.isOrdered(tx, order.kind(), order.payload())) {
-            Jobs.add(tx, order, clock.instant());
+            Jobs.add(tx, order);
         }
     }
 

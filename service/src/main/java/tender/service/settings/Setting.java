@@ -119,7 +119,11 @@ public enum Setting {
             "",
             "a file",
             "Where the log is written, mode 0600, five files of 10 MB at most; empty: to standard output"),
-    JOB_WORKERS("job.workers", "6", "2 to 64", "How many jobs this node runs at once");
+    JOB_WORKERS(
+            "job.workers",
+            "6",
+            "2 to 64",
+            "How many jobs of each lane (interactive, gateway, trial, upkeep) this node runs at once");
 
     private final String key;
     private final String fallback;

@@ -17,6 +17,7 @@ import tender.service.gateway.GatewayJobs;
 import tender.service.gateway.GatewayReading;
 import tender.service.gateway.PeerSync;
 import tender.service.job.JobKind;
+import tender.service.job.Lane;
 import tender.service.profile.AccountDelivery;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
@@ -55,6 +56,11 @@ public final class GatewaySync implements JobKind {
     @Override
     public String name() {
         return GatewayJobs.SYNC;
+    }
+
+    @Override
+    public Lane lane() {
+        return Lane.INTERACTIVE;
     }
 
     @Override

@@ -3,7 +3,6 @@ package tender.service.sync;
 import java.util.List;
 import java.util.UUID;
 import tender.api.WatchApi;
-import tender.service.event.LiveEvents;
 import tender.service.gateway.GatewayJobs;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
@@ -11,7 +10,6 @@ import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.job.JobRoutes;
-import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
@@ -40,8 +38,7 @@ public final class SyncRoutes {
     private Answer sync(Call call) {
         UUID job = db.inTransaction(tx -> {
             Gateways.Gateway gateway = gateways.byId(tx, call.id()).orElseThrow(() -> ApiFailure.notFound("gateway"));
-            UUID id = Jobs.add(tx, GatewayJobs.sync(gateway.id()), call.now());
-            Events.say(tx, LiveEvents.JOB_ADDED, id.toString());
+            UUID id = Jobs.add(tx, GatewayJobs.sync(gateway.id()));
             Journal.append(
                     tx,
                     call.now(),

@@ -4,6 +4,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.util.UUID;
 import tender.service.job.JobKind;
+import tender.service.job.Lane;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
@@ -26,6 +27,11 @@ public final class HandedTrial implements JobKind {
     @Override
     public String name() {
         return NAME;
+    }
+
+    @Override
+    public Lane lane() {
+        return Lane.TRIAL;
     }
 
     @Override

@@ -40,6 +40,7 @@ import tender.service.device.Connections;
 import tender.service.http.ApiFailure;
 import tender.service.http.Json;
 import tender.service.job.JobKind;
+import tender.service.job.Lane;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.Canaries;
 import tender.service.profile.Issuing;
@@ -145,6 +146,11 @@ public final class TrialJob implements JobKind {
     }
 
     @Override
+    public Lane lane() {
+        return Lane.TRIAL;
+    }
+
+    @Override
     public void run(Jobs.Job job, Progress progress) {
         UUID trialId = UUID.fromString(job.payload());
         Trials.Trial trial =
@@ -207,7 +213,7 @@ public final class TrialJob implements JobKind {
     }
 
     /** What a standing vantage gets for a trial: the listener's canary or where to knock, never anybody's own file. */
-    Optional<TrialApi.Task> handed(UUID trialId) {
+    public Optional<TrialApi.Task> handed(UUID trialId) {
         Trials.Trial trial = db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow();
         try {
             Listeners.Listener listener = db.inTransaction(tx -> Listeners.byId(tx, trial.listenerId()))

@@ -1,6 +1,7 @@
 package tender.service.trial;
 
 import com.fasterxml.jackson.core.type.TypeReference;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
@@ -16,7 +17,6 @@ import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
-import tender.service.event.LiveEvents;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
@@ -185,7 +185,7 @@ public final class TrialRoutes {
                                     ? Optional.of(Json.text(TrialJob.Asked.of(asked.measure(), insideName)))
                                     : Optional.empty()),
                     call.now());
-            UUID job = Jobs.add(
+            Jobs.add(
                     tx,
                     new Jobs.Order(
                             here ? TrialJob.NAME : HandedTrial.NAME,
@@ -194,10 +194,10 @@ public final class TrialRoutes {
                             Optional.empty(),
                             Optional.empty(),
                             3),
-                    here ? call.now() : call.now().plus(HandedTrial.PATIENCE));
-            Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
+                    here ? Duration.ZERO : HandedTrial.PATIENCE);
             Events.say(tx, "trial", id.toString());
             if (!here) {
+                Events.say(tx, Trials.WAITING, from);
                 beside(tx, subject, from, call.now());
             }
             Journal.append(
@@ -227,7 +227,7 @@ public final class TrialRoutes {
                         "",
                         Optional.empty()),
                 now);
-        UUID job = Jobs.add(
+        Jobs.add(
                 tx,
                 new Jobs.Order(
                         TrialJob.NAME,
@@ -235,9 +235,7 @@ public final class TrialRoutes {
                         Optional.of("trial:" + subject.id()),
                         Optional.empty(),
                         Optional.empty(),
-                        3),
-                now);
-        Events.say(tx, LiveEvents.JOB_ADDED, job.toString());
+                        3));
     }
 
     private Subject profile(String label) {

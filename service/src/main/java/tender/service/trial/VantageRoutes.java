@@ -6,13 +6,10 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
-import java.util.concurrent.ConcurrentHashMap;
 import tender.api.Page;
-import tender.api.ProblemCode;
 import tender.api.TrialApi;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
@@ -46,9 +43,6 @@ import tender.store.trial.Trials;
  * a file that was tried on its machine.
  */
 public final class VantageRoutes {
-    private static final Duration WAIT = Duration.ofSeconds(20);
-    private static final int MAX_WAITING = 16;
-    private static final Duration LOOK = Duration.ofMillis(300);
     private static final Duration SIDE_BY_SIDE = Duration.ofHours(1);
     private static final int MAX_TEXT = 500;
     private static final int BESIDE = 20;
@@ -57,13 +51,13 @@ public final class VantageRoutes {
     private final Gateways gateways;
     private final TrialJob trials;
 
-    /** The one waiting call of each vantage. */
-    private final Map<String, Object> waits = new ConcurrentHashMap<>();
+    private final VantageWaits waits;
 
-    public VantageRoutes(Db db, Gateways gateways, TrialJob trials) {
+    public VantageRoutes(Db db, Gateways gateways, TrialJob trials, VantageWaits waits) {
         this.db = db;
         this.gateways = gateways;
         this.trials = trials;
+        this.waits = waits;
     }
 
     public List<Route> routes() {
@@ -104,40 +98,7 @@ public final class VantageRoutes {
     private Answer next(Call call) {
         String name = call.caller().name();
         db.run(tx -> Trials.heard(tx, name, call.now()));
-        Object mine = new Object();
-        if (waits.size() >= MAX_WAITING && !waits.containsKey(name)) {
-            throw ApiFailure.retry(ProblemCode.BUSY, "too many vantages wait at once", (int) WAIT.toSeconds());
-        }
-        waits.put(name, mine); // a vantage waits once: an earlier call of its own ends
-        try {
-            return awaited(name, mine);
-        } finally {
-            waits.remove(name, mine);
-        }
-    }
-
-    private Answer awaited(String name, Object mine) {
-        long end = System.nanoTime() + WAIT.toNanos();
-        do {
-            if (waits.get(name) != mine) {
-                return Answer.ok(new TrialApi.Handed(Optional.empty()));
-            }
-            Optional<UUID> waiting = db.inTransaction(tx -> Trials.takeFor(tx, name));
-            if (waiting.isPresent()) {
-                return Answer.ok(new TrialApi.Handed(trials.handed(waiting.get())));
-            }
-            pause();
-        } while (System.nanoTime() < end);
-        return Answer.ok(new TrialApi.Handed(Optional.empty()));
-    }
-
-    private static void pause() {
-        try {
-            Thread.sleep(LOOK.toMillis());
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-            throw new ApiFailure(ProblemCode.UNAVAILABLE, "the service stops");
-        }
+        return new Answer.Later(waits.next(name).thenApply(task -> Answer.ok(new TrialApi.Handed(task))));
     }
 
     private Answer report(Call call) {

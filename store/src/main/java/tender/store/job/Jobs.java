@@ -2,9 +2,11 @@ package tender.store.job;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import tender.store.event.Events;
 import tender.store.jdbc.ConflictException;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
@@ -47,11 +49,20 @@ public final class Jobs {
 
     private Jobs() {}
 
+    /** Said to every node when there may be work for it. */
+    public static final String ADDED = "job-added";
+
     private static final String INSERT = """
             insert into job (id, kind, payload, serial_key, parent_id, state, run_at, every_millis, max_attempts, created_at)
-            values (?, ?, ?, ?, ?, 'waiting', ?, ?, ?, ?)""";
+            values (?, ?, ?, ?, ?, 'waiting', now() + ? * interval '1 millisecond', ?, ?, now())""";
 
-    public static UUID add(Tx tx, Order order, Instant now) {
+    /** Orders work that is due now, by the database's clock. */
+    public static UUID add(Tx tx, Order order) {
+        return add(tx, order, Duration.ZERO);
+    }
+
+    /** Orders work that is due after a time; a time that has passed already counts as now. */
+    public static UUID add(Tx tx, Order order, Duration after) {
         UUID id = Ids.next();
         tx.updateOne(
                 INSERT,
@@ -60,57 +71,98 @@ public final class Jobs {
                         .text(order.payload())
                         .text(order.serialKey())
                         .id(order.parent())
-                        .instant(now)
+                        .number(Math.max(0, after.toMillis()))
                         .number(order.every().map(Duration::toMillis))
-                        .integer(order.maxAttempts())
-                        .instant(now));
+                        .integer(order.maxAttempts()));
+        Events.say(tx, ADDED, order.kind());
         return id;
     }
 
     private static final String COLUMNS =
             "id, kind, payload, state, run_at, every_millis, attempts, max_attempts, progress, note, cancel_wanted, created_at, ended_at";
+    private static final String FREE = """
+            j.state = 'waiting' and j.kind = any(?::text[])
+            and not exists (select 1 from job r where r.serial_key = j.serial_key and r.state = 'running')""";
     private static final String LEASE = """
             update job
-            set state = 'running', node = ?, lease_until = ?, attempts = attempts + 1, progress = 0
+            set state = 'running', node = ?, lease_until = now() + ? * interval '1 millisecond',
+                attempts = attempts + 1, progress = 0
             where id = (
                 select j.id
                 from job j
-                where j.state = 'waiting' and j.run_at <= ?
-                and not exists (select 1 from job r where r.serial_key = j.serial_key and r.state = 'running')
+                where\s""" + FREE + """
+
+                and j.run_at <= now()
                 order by j.run_at
                 limit 1
                 for update skip locked)
             returning\s""" + COLUMNS;
 
-    /** Takes the job that has been due longest; empty when there is none, or another node was quicker. */
-    public static Optional<Job> lease(Db db, String node, Instant now, Duration lease) {
+    /**
+     * Takes the job of these kinds that has been due longest; empty when there is none, or another node was quicker. What is
+     * due and how long a lease lasts is told by the database's clock alone, so that nodes whose clocks differ agree.
+     */
+    public static Optional<Job> lease(Db db, String node, Collection<String> kinds, Duration lease) {
         try {
             return db.inTransaction(tx ->
-                    tx.first(LEASE, p -> p.text(node).instant(now.plus(lease)).instant(now), Jobs::job));
+                    tx.first(LEASE, p -> p.text(node).number(lease.toMillis()).texts(kinds), Jobs::job));
         } catch (ConflictException e) {
             return Optional.empty();
         }
     }
 
-    private static final String EXTEND = "update job set lease_until = ? where node = ? and state = 'running'";
+    private static final String EXTEND =
+            "update job set lease_until = now() + ? * interval '1 millisecond' where node = ? and state = 'running'";
 
-    public static void extend(Tx tx, String node, Instant until) {
-        tx.update(EXTEND, p -> p.instant(until).text(node));
+    public static void extend(Tx tx, String node, Duration lease) {
+        tx.update(EXTEND, p -> p.number(lease.toMillis()).text(node));
     }
 
-    private static final String RELEASE =
-            "update job set state = 'waiting', node = null where node = ? and state = 'running'";
+    private static final String RELEASE = """
+            update job set state = 'waiting', node = null, attempts = greatest(attempts - 1, 0)
+            where node = ? and state = 'running'""";
 
-    /** Gives back what this node held when it was killed. */
+    /** Gives back what this node holds when it stops in order; the run that was cut short counts as none. */
     public static int release(Tx tx, String node) {
         return tx.update(RELEASE, p -> p.text(node));
     }
 
-    private static final String REAP =
-            "update job set state = 'waiting', node = null where state = 'running' and lease_until < ?";
+    private static final String LAPSE = "update job set lease_until = '-infinity' where node = ? and state = 'running'";
 
-    public static int reap(Tx tx, Instant now) {
-        return tx.update(REAP, p -> p.instant(now));
+    /** Ends the leases that this node held when it was killed. */
+    public static int lapse(Tx tx, String node) {
+        return tx.update(LAPSE, p -> p.text(node));
+    }
+
+    private static final String REAP = """
+            update job set state = 'waiting', node = null
+            where state = 'running' and lease_until < now() and (attempts < max_attempts or every_millis is not null)""";
+    private static final String TAKE_SPENT = """
+            update job
+            set node = ?, lease_until = now() + ? * interval '1 millisecond'
+            where id = (
+                select id
+                from job
+                where state = 'running' and lease_until < now() and kind = any(?::text[])
+                and attempts >= max_attempts and every_millis is null
+                order by lease_until
+                limit 1
+                for update skip locked)
+            returning\s""" + COLUMNS;
+
+    /** Puts jobs whose lease ran out back in the queue, but those that have had all their attempts. */
+    public static int reap(Tx tx) {
+        int reaped = tx.update(REAP, p -> p);
+        if (reaped > 0) {
+            Events.say(tx, ADDED, "");
+        }
+        return reaped;
+    }
+
+    /** Takes a job that lost its node at its last attempt, so that it is ended and not run again. */
+    public static Optional<Job> takeSpent(Db db, String node, Collection<String> kinds, Duration lease) {
+        return db.inTransaction(tx ->
+                tx.first(TAKE_SPENT, p -> p.text(node).number(lease.toMillis()).texts(kinds), Jobs::job));
     }
 
     private static final String PROGRESS = "update job set progress = ?, note = ? where id = ? and node = ?";
@@ -122,43 +174,48 @@ public final class Jobs {
     private static final String FINISH = """
             update job
             set state = case when every_millis is null then ? else 'waiting' end,
-                run_at = ?::timestamptz + coalesce(every_millis, 0) * interval '1 millisecond',
+                run_at = now() + coalesce(every_millis, 0) * interval '1 millisecond',
                 attempts = case when every_millis is null then attempts else 0 end,
-                ended_at = ?, note = ?, progress = ?, node = null
-            where id = ? and node = ? and state = 'running'""";
+                ended_at = now(), note = ?, progress = ?, node = null
+            where id = ? and node = ? and state = 'running'
+            returning exists (select 1 from job o where o.serial_key = job.serial_key and o.id <> job.id
+                and o.state = 'waiting') as unblocks""";
 
-    /** Ends a run; a job that comes back waits for its next time, whatever the outcome. */
-    public static void finish(Tx tx, UUID id, String node, String state, String note, Instant now) {
-        tx.update(
-                FINISH,
-                p -> p.text(state)
-                        .instant(now)
-                        .instant(now)
-                        .text(note)
-                        .integer(state.equals("done") ? 100 : 0)
-                        .id(id)
-                        .text(node));
+    /** Ends a run; a job that comes back waits for its next time, whatever the outcome. Jobs that waited for it are told. */
+    public static void finish(Tx tx, UUID id, String node, String state, String note) {
+        boolean unblocks = tx.first(
+                        FINISH,
+                        p -> p.text(state)
+                                .text(note)
+                                .integer(state.equals("done") ? 100 : 0)
+                                .id(id)
+                                .text(node),
+                        row -> row.flag("unblocks"))
+                .orElse(false);
+        if (unblocks) {
+            Events.say(tx, ADDED, "");
+        }
     }
 
     private static final String RETRY = """
             update job
-            set state = 'waiting', run_at = ?, note = ?, node = null
+            set state = 'waiting', run_at = now() + ? * interval '1 millisecond', note = ?, node = null
             where id = ? and node = ? and state = 'running'""";
 
-    public static void retry(Tx tx, UUID id, String node, String note, Instant at) {
-        tx.update(RETRY, p -> p.instant(at).text(note).id(id).text(node));
+    public static void retry(Tx tx, UUID id, String node, String note, Duration after) {
+        tx.update(RETRY, p -> p.number(after.toMillis()).text(note).id(id).text(node));
     }
 
     private static final String CANCEL = """
             update job
             set cancel_wanted = true,
                 state = case when state = 'waiting' then 'cancelled' else state end,
-                ended_at = case when state = 'waiting' then ?::timestamptz else ended_at end
+                ended_at = case when state = 'waiting' then now() else ended_at end
             where id = ? and state in ('waiting', 'running')""";
 
     /** Whether there was something to cancel: a waiting job ends at once, a running one when it next looks. */
-    public static boolean cancel(Tx tx, UUID id, Instant now) {
-        return tx.update(CANCEL, p -> p.instant(now).id(id)) == 1;
+    public static boolean cancel(Tx tx, UUID id) {
+        return tx.update(CANCEL, p -> p.id(id)) == 1;
     }
 
     private static final String BY_ID = "select " + COLUMNS + " from job where id = ?";
@@ -181,19 +238,20 @@ public final class Jobs {
                 > 0;
     }
 
-    /** Orders work that comes round by itself, once: where it stands already, nothing is added. */
-    public static void keepRunning(Tx tx, String kind, Duration every, Instant now) {
-        if (!isOrdered(tx, kind, "")) {
-            add(tx, new Order(kind, "", Optional.of(kind), Optional.empty(), Optional.of(every), 1), now);
-        }
+    private static final String WAITING =
+            "select exists (select 1 from job where kind = ? and payload = ? and state = 'waiting') as waiting";
+
+    /** Whether a run is still to come, not counting one under way. */
+    public static boolean isWaiting(Tx tx, String kind, String payload) {
+        return tx.first(WAITING, p -> p.text(kind).text(payload), row -> row.flag("waiting"))
+                .orElse(false);
     }
 
-    private static final String HURRY =
-            "update job set run_at = ? where kind = ? and payload = ? and state = 'waiting' and run_at > ?";
-
-    /** Brings a waiting job forward. */
-    public static void hurry(Tx tx, String kind, String payload, Instant now) {
-        tx.update(HURRY, p -> p.instant(now).text(kind).text(payload).instant(now));
+    /** Orders work that comes round by itself, once: where it stands already, nothing is added. */
+    public static void keepRunning(Tx tx, String kind, Duration every) {
+        if (!isOrdered(tx, kind, "")) {
+            add(tx, new Order(kind, "", Optional.of(kind), Optional.empty(), Optional.of(every), 1));
+        }
     }
 
     private static final String STRIKE = "delete from job where kind = ? and payload = ? and state = 'waiting'";
@@ -203,10 +261,14 @@ public final class Jobs {
         tx.update(STRIKE, p -> p.text(kind).text(payload));
     }
 
-    private static final String DUE = "select min(run_at) as at from job where state = 'waiting'";
+    private static final String DUE =
+            "select extract(epoch from min(j.run_at) - now()) * 1000 as millis from job j where " + FREE;
 
-    public static Optional<Instant> nextDue(Tx tx) {
-        return tx.first(DUE, p -> p, row -> row.optionalInstant("at")).flatMap(at -> at);
+    /** How long until the next job of these kinds is due, not counting those that another one keeps waiting. */
+    public static Optional<Duration> nextDue(Tx tx, Collection<String> kinds) {
+        return tx.first(DUE, p -> p.texts(kinds), row -> row.optionalDecimal("millis"))
+                .flatMap(millis -> millis)
+                .map(millis -> Duration.ofMillis(Math.max(0, (long) Math.ceil(millis))));
     }
 
     private static final String PURGE =

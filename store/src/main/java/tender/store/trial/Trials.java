@@ -110,6 +110,9 @@ public final class Trials {
         return tx.first(STANDING, p -> p.text(vantage), row -> row.instant("heard_at"));
     }
 
+    /** Said with a standing vantage's name when a trial waits for it. */
+    public static final String WAITING = "trial-waiting";
+
     private static final String TAKE = """
             update trial set state = 'running'
             where id = (

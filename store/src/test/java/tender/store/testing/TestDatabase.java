@@ -83,6 +83,11 @@ public final class TestDatabase implements AutoCloseable {
         execute(name, sql);
     }
 
+    /** Makes all recurring jobs due, as when much time has passed; a moved clock is the node's own, not the database's. */
+    public void makeJobsDue() {
+        tamper("update job set run_at = now() where state = 'waiting' and every_millis is not null");
+    }
+
     /** Looks into the database past the service; fails where the first number is another. */
     public void expect(String query, long expected) {
         long found = number(query);
