@@ -200,8 +200,8 @@ public final class ManyProfiles {
                             "insert into profile_revision (id, profile_id, number, digest, file_name, content, made_for, created_at)"
                                     + " values (?, ?, 1, '', 'x.conf', ?, '{}'::jsonb, now())");
                     PreparedStatement change = c.prepareStatement(
-                            "insert into gateway_change (id, gateway_id, listener_id, profile_id, kind, state, created_at)"
-                                    + " values (?, ?, ?, ?, 'add-peer', 'wanted', now())")) {
+                            "insert into desired_resource (gateway_id, kind, key, listener_id, profile_id, presence, state, changed_at)"
+                                    + " values (?, 'peer', ?, ?, ?, 'present', 'pending', now())")) {
                 int n = 0;
                 for (UUID device : devices) {
                     TunnelKeyPair pair = TunnelKeyPair.generate(RANDOM);
@@ -227,8 +227,8 @@ public final class ManyProfiles {
                     revision.setObject(2, id);
                     revision.setBytes(3, cipher.seal(Secret.of(text), "profile_revision.content/" + id));
                     revision.addBatch();
-                    change.setObject(1, Ids.next());
-                    change.setObject(2, gateway);
+                    change.setObject(1, gateway);
+                    change.setString(2, listener + "/" + id);
                     change.setObject(3, listener);
                     change.setObject(4, id);
                     change.addBatch();

@@ -82,7 +82,7 @@ class WaitingTest {
     private static WatchApi.Job job(boolean ended) {
         return new WatchApi.Job(
                 "j1",
-                "gateway-change",
+                "gateway-reconcile",
                 ended ? "done" : "running",
                 50,
                 ended ? "no answer" : "",

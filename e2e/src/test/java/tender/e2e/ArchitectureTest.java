@@ -1,5 +1,6 @@
 package tender.e2e;
 
+import static com.tngtech.archunit.base.DescribedPredicate.describe;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
 import static org.assertj.core.api.Assertions.assertThat;
@@ -126,8 +127,44 @@ class ArchitectureTest {
                 .should()
                 .dependOnClassesThat()
                 .resideInAnyPackage("org.apache.sshd..", "java.nio.channels..")
-                .check(all.that(com.tngtech.archunit.base.DescribedPredicate.describe(
+                .check(all.that(describe(
                         "not the data folder's lock", c -> !c.getSimpleName().startsWith("DataFolder"))));
+    }
+
+    /** One class takes the right to write a gateway, and one writes. */
+    @Test
+    void gatewaysAreWrittenInOnePlace() {
+        noClasses()
+                .that()
+                .doNotHaveSimpleName("GatewayWriteLease")
+                .should()
+                .callMethodWhere(describe(
+                        "takes a gateway's lease",
+                        call -> call.getTargetOwner().getSimpleName().equals("WriterLeases")
+                                && call.getName().equals("acquire")))
+                .check(all);
+        noClasses()
+                .that()
+                .doNotHaveSimpleName("GatewayReconciler")
+                .should()
+                .dependOnClassesThat()
+                .haveSimpleName("GatewayWriteLease")
+                .check(all.that(
+                        describe("not the lease itself", c -> !c.getName().contains("GatewayWriteLease"))));
+        for (String writing : List.of("apply", "undo", "reload", "arm", "disarm")) {
+            noClasses()
+                    .that(describe(
+                            "of the service, others than the reconciler and its helper",
+                            c -> c.getPackageName().startsWith("tender.service.")
+                                    && !c.getName().contains("GatewayReconciler")
+                                    && !c.getSimpleName().equals("ArmedRollback")))
+                    .should()
+                    .callMethodWhere(describe(
+                            "writes to a gateway",
+                            call -> call.getTargetOwner().isAssignableTo("tender.io.gateway.ManagementConnection")
+                                    && call.getName().equals(writing)))
+                    .check(all);
+        }
     }
 
     @Test

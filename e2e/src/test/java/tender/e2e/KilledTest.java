@@ -183,7 +183,7 @@ class KilledTest {
             throw new IllegalStateException(e);
         }
         assertThat(written).as("after a kill at " + step).isEqualTo(records);
-        assertThat(tender.query("select count(*) from gateway_change where state = 'wanted'"))
+        assertThat(tender.query("select count(*) from desired_resource where observed_generation < generation"))
                 .isEqualTo("0");
     }
 }

@@ -31,12 +31,14 @@ import tender.service.alert.Alerts;
 import tender.service.backup.BackupKeeping;
 import tender.service.backup.BackupRoutes;
 import tender.service.certificate.CertificateRoutes;
-import tender.service.certificate.ListDelivery;
 import tender.service.certificate.ListRenewal;
 import tender.service.certificate.ListsRead;
+import tender.service.certificate.RevocationListWrites;
 import tender.service.certificate.Signing;
+import tender.service.change.ChangeOrdering;
 import tender.service.change.ChangeRoutes;
 import tender.service.change.ChangeWork;
+import tender.service.change.ListenerCertificateJob;
 import tender.service.change.ListenerCertificates;
 import tender.service.change.MendRoutes;
 import tender.service.change.Retiring;
@@ -49,8 +51,9 @@ import tender.service.event.LiveEvents;
 import tender.service.explain.ExplainRoutes;
 import tender.service.finding.FindingRoutes;
 import tender.service.finding.FindingsList;
-import tender.service.gateway.GatewayChanges;
+import tender.service.gateway.GatewayBackupJob;
 import tender.service.gateway.GatewayJobs;
+import tender.service.gateway.GatewayReadJob;
 import tender.service.gateway.GatewayReading;
 import tender.service.gateway.GatewayRoutes;
 import tender.service.handout.FitGate;
@@ -70,6 +73,7 @@ import tender.service.inspect.InspectRoutes;
 import tender.service.job.JobKind;
 import tender.service.job.JobRoutes;
 import tender.service.job.JobRunner;
+import tender.service.job.JobWaits;
 import tender.service.journal.JournalHead;
 import tender.service.journal.JournalRoutes;
 import tender.service.life.LifeRoutes;
@@ -81,7 +85,6 @@ import tender.service.operator.OperatorRoutes;
 import tender.service.operator.SigningIn;
 import tender.service.overview.OverviewRoutes;
 import tender.service.person.PersonRoutes;
-import tender.service.profile.AccountDelivery;
 import tender.service.profile.AdoptedProfiles;
 import tender.service.profile.ByHand;
 import tender.service.profile.Canaries;
@@ -95,6 +98,8 @@ import tender.service.profile.Renewing;
 import tender.service.profile.SettingsRoutes;
 import tender.service.profile.Sheets;
 import tender.service.profile.VariantRoutes;
+import tender.service.reconcile.GatewayReconciler;
+import tender.service.reconcile.ReconcileWaits;
 import tender.service.round.RoundJob;
 import tender.service.round.RoundRoutes;
 import tender.service.session.SessionPolling;
@@ -127,8 +132,9 @@ import tender.store.operator.Operators;
 import tender.store.operator.Replays;
 import tender.store.operator.SignIns;
 import tender.store.profile.Archives;
-import tender.store.profile.Changes;
 import tender.store.profile.Revisions;
+import tender.store.reconcile.DesiredResources;
+import tender.store.reconcile.WriterLeases;
 import tender.store.secret.ColumnCipher;
 import tender.store.session.Sessions;
 import tender.store.trial.Trials;
@@ -149,6 +155,8 @@ public final class Service implements AutoCloseable {
     private final Gateways gateways;
     private final SessionPolling polling;
     private final VantageWaits vantages;
+    private final GatewayReconciler reconciler;
+    private final JobWaits jobWaits;
     private final SigningIn signingIn;
     private final List<Route> routes = new ArrayList<>();
     private final Optional<StaffPage> staff;
@@ -193,8 +201,6 @@ public final class Service implements AutoCloseable {
                 keeping,
                 records,
                 List.of(new ListsRead(boxes), new ClosedByHand()));
-        GatewayChanges changes =
-                new GatewayChanges(db, clock, node, installation, gateways, credentials, connections, keeping);
         Certificates certificates = new Certificates(cipher);
         Signing signing = new Signing(db, new Authorities(cipher), certificates);
         CertificateProfiles certified =
@@ -208,49 +214,58 @@ public final class Service implements AutoCloseable {
         this.polling = new SessionPolling(
                 db,
                 node,
-                new Watch(db, clock, gateways, connections::open, GatewayJobs::change),
+                new Watch(db, clock, gateways, connections::open, GatewayJobs::reconcile),
                 settings.watch(),
                 settings.workers());
-        AccountDelivery accounts = new AccountDelivery(db, clock, node, installation, credentials, connections);
+        this.reconciler = new GatewayReconciler(
+                db,
+                clock,
+                node,
+                installation,
+                gateways,
+                credentials,
+                connections,
+                keeping,
+                reading,
+                new RevocationListWrites(db, clock, boxes, signing));
+        this.jobWaits = new JobWaits(db);
+        ReconcileWaits waits = new ReconcileWaits(db, jobWaits);
         TrialJob trials = new TrialJob(
                 db,
                 clock,
                 gateways,
                 issuing,
                 canaries,
-                id -> {
-                    changes.run(id);
-                    accounts.deliver(id, (percent, note) -> {});
-                },
+                waits::inForce,
                 connections,
                 records,
                 names,
                 settings.outside());
-        ListDelivery lists =
-                new ListDelivery(db, clock, node, installation, gateways, boxes, connections, signing, keeping);
-        GatewaySync sync = new GatewaySync(db, clock, connections, reading, changes, accounts, lists);
-        ChangeWork changeWork = new ChangeWork(
-                db, clock, node, installation, connections, reading, backups, trials, sync, settings.guard());
-        ChangeRoutes deviceChanges = new ChangeRoutes(db, gateways, records, connections, changeWork);
+        ChangeWork changeWork =
+                new ChangeWork(db, clock, connections, reading, backups, trials, reconciler, settings.guard());
+        ChangeOrdering ordering = new ChangeOrdering(db, records);
+        ChangeRoutes deviceChanges = new ChangeRoutes(db, gateways, records, connections, ordering, jobWaits);
         this.signingIn = new SigningIn(db, operators, settings.secondFactor(), new Costly());
 
         CollectionJournal collections = new CollectionJournal(db, clock);
         this.heads = new JournalHead(db, clock, node, settings);
         Alerts alerts = new Alerts(clock, settings.alerts(), names);
-        List<JobKind> kinds = new ArrayList<>(GatewayJobs.kinds(reading, changes));
+        List<JobKind> kinds = new ArrayList<>();
+        kinds.add(new GatewayReadJob(reading));
+        kinds.add(new GatewayBackupJob(reading));
+        kinds.add(reconciler);
         kinds.add(trials);
         kinds.add(changeWork);
+        kinds.add(new ListenerCertificateJob(db, clock, gateways, connections, signing, ordering));
         kinds.add(lookups);
         kinds.add(new Ending(db, clock, byHand));
         kinds.add(new RenewalAhead(db, clock, renewing));
         kinds.add(new ListRenewal(db, clock, signing));
-        kinds.add(lists);
-        kinds.add(sync);
-        kinds.add(accounts);
+        kinds.add(new GatewaySync(reconciler, reading));
         kinds.add(alerts);
         kinds.add(new HandedTrial(db, clock));
         kinds.add(new RoundJob(db, clock, trials, alerts));
-        kinds.add(new Retiring(db, clock, gateways, deviceChanges));
+        kinds.add(new Retiring(db, clock, gateways, ordering));
         kinds.add(collections);
         kinds.addAll(heads.kinds());
         kinds.add(new Housekeeping());
@@ -259,6 +274,9 @@ public final class Service implements AutoCloseable {
         events.whenHeard((topic, id) -> {
             if (topic.equals(Jobs.ADDED) || topic.equals(LiveEvents.RECONNECTED)) {
                 jobs.wake();
+            }
+            if (topic.equals("job")) {
+                jobWaits.heard(id);
             }
             if (topic.equals(Trials.WAITING)) {
                 vantages.look(id);
@@ -288,7 +306,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new OperatorRoutes(db, operators, signingIn, gate, folder::dropFirstPassword).routes());
         routes.addAll(new AccountRoutes(db, operators, signingIn).routes());
         routes.addAll(new SiteRoutes(db).routes());
-        routes.addAll(new GatewayRoutes(db, gateways, boxes, reading, lookups, dropped).routes());
+        routes.addAll(new GatewayRoutes(db, gateways, boxes, reading, lookups, dropped, jobWaits).routes());
         routes.addAll(new SyncRoutes(db, gateways).routes());
         routes.addAll(new DescriptionRoutes(db, boxes).routes());
         routes.addAll(deviceChanges.routes());
@@ -315,7 +333,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new RoundRoutes(db).routes());
         routes.addAll(SessionRoutes.of(db));
         routes.addAll(new CertificateRoutes(db, signing).routes());
-        routes.addAll(new ListenerCertificates(db, gateways, records, connections, signing, deviceChanges).routes());
+        routes.addAll(new ListenerCertificates(db, gateways, records, deviceChanges, jobWaits).routes());
         routes.addAll(new AdoptRoutes(
                         db,
                         gateways,
@@ -325,7 +343,7 @@ public final class Service implements AutoCloseable {
                 .routes());
         routes.addAll(new BackupRoutes(db, backups).routes());
         routes.addAll(new FindingRoutes(db, findings).routes());
-        routes.addAll(new MendRoutes(db, gateways, findings, deviceChanges).routes());
+        routes.addAll(new MendRoutes(db, gateways, findings, deviceChanges, ordering).routes());
         routes.addAll(JobRoutes.of(db));
         routes.addAll(new JournalRoutes(db).routes());
         routes.addAll(new OverviewRoutes(db, findings).routes());
@@ -402,11 +420,8 @@ public final class Service implements AutoCloseable {
             ListRenewal.ensure(tx, now);
             RenewalAhead.ensure(tx, now);
             Retiring.ensure(tx, settings.nameLookups(), now);
-            for (UUID gatewayId : Changes.gatewaysWanting(tx)) {
-                if (!Jobs.isOrdered(tx, GatewayJobs.CHANGE, gatewayId.toString())) {
-                    Jobs.add(tx, GatewayJobs.change(gatewayId));
-                }
-            }
+            WriterLeases.lapse(tx, node);
+            DesiredResources.gatewaysDue(tx).forEach(gatewayId -> GatewayJobs.reconcile(tx, gatewayId));
             CollectionJournal.ensure(tx, now);
             heads.ensure(tx, now);
             Jobs.keepRunning(tx, Housekeeping.NAME, Duration.ofMinutes(10));
@@ -481,10 +496,12 @@ public final class Service implements AutoCloseable {
     public void close() throws IOException {
         events.close(); // open streams end before the web listener does, not on its torn-down requests
         vantages.close();
+        jobWaits.close();
         web.stop();
         staff.ifPresent(StaffPage::close);
         polling.close();
         jobs.close();
+        reconciler.close();
         boxes.close();
         db.close();
         folder.close();

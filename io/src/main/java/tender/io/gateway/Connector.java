@@ -6,7 +6,7 @@ public interface Connector extends AutoCloseable {
     String identity(Target target);
 
     /** Connects and signs in; refuses a device whose identity is not the target's pinned one. */
-    Session open(Target target);
+    ManagementConnection open(Target target);
 
     /** Closes what is kept open for a target, so that the next session is over a fresh connection. */
     default void drop(Target target) {}

@@ -13,7 +13,6 @@ import java.util.TreeMap;
 import java.util.stream.Stream;
 import tender.core.backup.Snapshot;
 import tender.core.device.DeviceFiles;
-import tender.core.office.Change;
 import tender.core.office.Device;
 import tender.core.wireguard.StatusDump;
 
@@ -37,7 +36,7 @@ public final class FileConnector implements Connector {
     }
 
     @Override
-    public Session open(Target target) {
+    public ManagementConnection open(Target target) {
         return new Dropped(folder.resolve(target.user()), target);
     }
 
@@ -46,7 +45,7 @@ public final class FileConnector implements Connector {
         // holds nothing open
     }
 
-    private static final class Dropped implements Session {
+    private static final class Dropped implements ManagementConnection {
         private final Path root;
         private final Target target;
 
@@ -139,22 +138,22 @@ public final class FileConnector implements Connector {
         }
 
         @Override
-        public void setClock(Instant now) {
+        public byte[] tunnel(String listener) {
             throw cannot();
         }
 
         @Override
-        public void apply() {
+        public byte[] revocationLists(String path) {
             throw cannot();
         }
 
         @Override
-        public void restart(String listener) {
+        public Applied apply(GatewayPlan plan, Hold hold) {
             throw cannot();
         }
 
         @Override
-        public void change(Snapshot read, Device device, List<Change> changes, Hold hold) {
+        public void reload() {
             throw cannot();
         }
 
@@ -170,21 +169,6 @@ public final class FileConnector implements Connector {
 
         @Override
         public void disarm() {
-            throw cannot();
-        }
-
-        @Override
-        public String tunnelFile(String listener) {
-            throw cannot();
-        }
-
-        @Override
-        public byte[] read(String path) {
-            throw cannot();
-        }
-
-        @Override
-        public Lock lock(String path, Hold hold) {
             throw cannot();
         }
 

@@ -63,11 +63,11 @@ public final class HttpsConnector implements Connector {
     }
 
     @Override
-    public Session open(Target target) {
+    public ManagementConnection open(Target target) {
         InetSocketAddress place = callable.resolve(names, target);
         String pinned = target.identity().orElseThrow(() -> new IllegalStateException("no identity to compare"));
         HttpClient client = clients.computeIfAbsent(pinned, p -> client(new Pin(Optional.of(p))));
-        return new BridgeSession(client, base(place), target);
+        return new GatewayApiConnection(client, base(place), target);
     }
 
     private static String base(InetSocketAddress place) {

@@ -79,7 +79,7 @@ public final class SshConnector implements Connector {
     }
 
     @Override
-    public Session open(Target target) {
+    public ManagementConnection open(Target target) {
         String place = place(target);
         ClientSession session;
         // one sign-in at a time for a target: a second would close the first under whoever uses it
@@ -90,7 +90,7 @@ public final class SshConnector implements Connector {
                 kept.put(place, session);
             }
         }
-        return new SshSession(session, target.description(), target.host().toString(), target.readOnly());
+        return new SshConnection(session, target.description(), target.host().toString(), target.readOnly());
     }
 
     private ClientSession signIn(Target target) {

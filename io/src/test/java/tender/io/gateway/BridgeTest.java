@@ -30,7 +30,7 @@ import tender.standins.firewall.FirewallFolder;
 
 /** The bridge interface against the firewall stand-in, which implements it on its own. */
 class BridgeTest {
-    private static final Session.Hold HOLD = new Session.Hold("tender-a", 3);
+    private static final ManagementConnection.Hold HOLD = new ManagementConnection.Hold("tender-a", 3);
     private static final Change MOVE =
             new Change.SetListener("visitors", Map.of(Attribute.PORT, "1300", Attribute.MTU, "1380"));
 
@@ -65,13 +65,13 @@ class BridgeTest {
                 readOnly);
     }
 
-    private Session session() {
+    private GatewayApiConnection session() {
         return session("TOKEN", false);
     }
 
-    private Session session(String token, boolean readOnly) {
+    private GatewayApiConnection session(String token, boolean readOnly) {
         String identity = connector.identity(target("", Optional.empty(), true));
-        return connector.open(target(token, Optional.of(identity), readOnly));
+        return (GatewayApiConnection) connector.open(target(token, Optional.of(identity), readOnly));
     }
 
     private static GatewayFailure.Kind kind(Throwable t) {
@@ -80,7 +80,7 @@ class BridgeTest {
 
     @Test
     void readsAllThatTheDeviceSaysOfItself() {
-        Session session = session();
+        GatewayApiConnection session = session();
         Snapshot snapshot = session.readAll();
         Device device = session.device(snapshot, Instant.now());
 
@@ -126,11 +126,11 @@ class BridgeTest {
                 new Change.DropRule(9),
                 new Change.Demote("supplier"));
         for (Change change : forms) {
-            Session session = session();
+            GatewayApiConnection session = session();
             Snapshot before = session.readAll();
             Device then = session.device(before, Instant.now());
             session.change(before, then, List.of(change), HOLD);
-            session.apply();
+            session.reload();
             Device now = session.device(session.readAll(), Instant.now());
             assertThat(Drift.between(change.applyTo(then), now))
                     .as(change.words())
@@ -140,7 +140,7 @@ class BridgeTest {
 
     @Test
     void whatIsWrittenIsNotInForceUntilItIsApplied() {
-        Session session = session();
+        GatewayApiConnection session = session();
         Snapshot before = session.readAll();
         session.change(before, session.device(before, Instant.now()), List.of(MOVE), HOLD);
 
@@ -159,11 +159,12 @@ class BridgeTest {
 
     @Test
     void undoingAChangeLeavesWhatWasChangedSinceThen() {
-        Session session = session();
+        GatewayApiConnection session = session();
         Snapshot before = session.readAll();
         session.change(before, session.device(before, Instant.now()), List.of(MOVE), HOLD);
         Snapshot after = session.readAll();
-        session.accounts(List.of(new Session.Account("ebba", Secret.of("a-password"))), List.of("supplier"), HOLD);
+        session.accounts(
+                List.of(new ManagementConnection.Account("ebba", Secret.of("a-password"))), List.of("supplier"), HOLD);
         Snapshot later = session.readAll();
         session.change(later, session.device(later, Instant.now()), List.of(new Change.SetZone("UTC")), HOLD);
 
@@ -181,7 +182,7 @@ class BridgeTest {
 
     @Test
     void nothingIsWrittenOverSomebodyElsesChange() throws Exception {
-        Session session = session();
+        GatewayApiConnection session = session();
         Snapshot before = session.readAll();
         Device device = session.device(before, Instant.now());
         Path file = folder.resolve("fw/configuration.json");
@@ -194,13 +195,20 @@ class BridgeTest {
 
     @Test
     void aLateWriterWithALowerFenceIsRefused() {
-        Session session = session();
+        GatewayApiConnection session = session();
         Snapshot first = session.readAll();
-        session.change(first, session.device(first, Instant.now()), List.of(MOVE), new Session.Hold("tender-a", 9));
+        session.change(
+                first,
+                session.device(first, Instant.now()),
+                List.of(MOVE),
+                new ManagementConnection.Hold("tender-a", 9));
         Snapshot second = session.readAll();
 
         assertThatThrownBy(() -> session.change(
-                        second, session.device(second, Instant.now()), List.of(MOVE), new Session.Hold("tender-a", 8)))
+                        second,
+                        session.device(second, Instant.now()),
+                        List.of(MOVE),
+                        new ManagementConnection.Hold("tender-a", 8)))
                 .satisfies(t -> assertThat(kind(t)).isEqualTo(GatewayFailure.Kind.LOCKED));
     }
 
@@ -211,21 +219,22 @@ class BridgeTest {
                 .hasMessageNotContaining("OTHER");
         assertThatThrownBy(() -> connector.open(target("TOKEN", Optional.of("SHA256:another"), false)))
                 .satisfies(t -> assertThat(kind(t)).isEqualTo(GatewayFailure.Kind.IDENTITY_CHANGED));
-        Session reading = session("TOKEN", true);
+        GatewayApiConnection reading = session("TOKEN", true);
         Snapshot snapshot = reading.readAll();
         assertThatThrownBy(() -> reading.change(snapshot, reading.device(snapshot, Instant.now()), List.of(MOVE), HOLD))
                 .satisfies(t -> assertThat(kind(t)).isEqualTo(GatewayFailure.Kind.READ_ONLY));
-        assertThatThrownBy(reading::apply).satisfies(t -> assertThat(kind(t)).isEqualTo(GatewayFailure.Kind.READ_ONLY));
+        assertThatThrownBy(reading::reload)
+                .satisfies(t -> assertThat(kind(t)).isEqualTo(GatewayFailure.Kind.READ_ONLY));
     }
 
     @Test
     void whatWasArmedComesBackByItselfUnlessCalledOff() {
-        Session session = session();
+        GatewayApiConnection session = session();
         Snapshot before = session.readAll();
         Device device = session.device(before, Instant.now());
         session.arm(Duration.ofSeconds(1));
         session.change(before, device, List.of(MOVE), HOLD);
-        session.apply();
+        session.reload();
 
         org.junit.jupiter.api.Assertions.assertTimeoutPreemptively(Duration.ofSeconds(10), () -> {
             while (session.device(session.readAll(), Instant.now())

@@ -183,14 +183,14 @@ class DescriptionReaderTest {
                 Optional.of("dropped-files"),
                 DescriptionReader.shipped("linux-openvpn"),
                 true);
-        try (Session session = connector.open(target)) {
+        try (ManagementConnection session = connector.open(target)) {
             assertThat(session.readAll().files()).containsOnlyKeys("etc/openvpn/server/crew.conf");
             assertThat(session.device(session.readAll(), Instant.now())
                             .listeners()
                             .get(0)
                             .name())
                     .isEqualTo("crew");
-            assertThatThrownBy(session::apply)
+            assertThatThrownBy(session::reload)
                     .isInstanceOfSatisfying(
                             GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.NOT_CAPABLE));
         }

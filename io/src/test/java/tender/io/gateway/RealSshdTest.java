@@ -39,7 +39,7 @@ import tender.io.names.DnsNameService;
 /** A plain machine with Debian's sshd, an OpenVPN server's files and status, and a WireGuard interface's file. */
 class RealSshdTest {
     private static final Path SSHD = Path.of("/usr/sbin/sshd");
-    private static final Session.Hold HOLD = new Session.Hold("tender-a", 1);
+    private static final ManagementConnection.Hold HOLD = new ManagementConnection.Hold("tender-a", 1);
 
     @TempDir
     Path folder;
@@ -147,6 +147,10 @@ class RealSshdTest {
                 """);
         Files.writeString(folder.resolve("openvpn.log"), "one\ntwo\nthree \u0007 bell\n");
         Files.writeString(
+                folder.resolve("accounts"),
+                "#!/bin/sh\nls " + server + " >> " + folder.resolve("held") + "\ncat >> " + folder.resolve("given")
+                        + "\n");
+        Files.writeString(
                 folder.resolve("restart"),
                 "#!/bin/sh\necho \"restarted $1\" >> " + folder.resolve("openvpn.log") + "\n");
     }
@@ -175,12 +179,14 @@ class RealSshdTest {
                   clock: date -u +%Y-%m-%dT%H:%M:%SZ
                   release: uname -s
                   restart: sh @/restart {listener}
+                  apply: "true"
+                  accounts: sh @/accounts
                   connected: {file: @/status.log}
                   log: {file: @/openvpn.log}
                 """.replace("@", folder.toString());
     }
 
-    private Session session() throws Exception {
+    private SshConnection session() throws Exception {
         Target any = new Target(
                 Host.parse("127.10.92.1"),
                 new Port(port),
@@ -189,7 +195,7 @@ class RealSshdTest {
                 Optional.empty(),
                 DescriptionReader.read(description().getBytes(StandardCharsets.UTF_8)),
                 false);
-        return connector.open(new Target(
+        return (SshConnection) connector.open(new Target(
                 any.host(),
                 any.port(),
                 any.user(),
@@ -201,7 +207,7 @@ class RealSshdTest {
 
     @Test
     void readsListenersSessionsLogAndClock() throws Exception {
-        try (Session session = session()) {
+        try (SshConnection session = session()) {
             Snapshot files = session.readAll();
             Device device = session.device(files, Instant.now());
 
@@ -222,7 +228,7 @@ class RealSshdTest {
 
     @Test
     void changesAFileUnderALockAndRestartsTheListener() throws Exception {
-        try (Session session = session()) {
+        try (SshConnection session = session()) {
             Snapshot files = session.readAll();
             Device device = session.device(files, Instant.now());
             session.change(
@@ -241,7 +247,7 @@ class RealSshdTest {
 
     @Test
     void aNameThatAShellWouldUnderstandNeverReachesIt() throws Exception {
-        try (Session session = session()) {
+        try (SshConnection session = session()) {
             assertThatThrownBy(() -> session.restart("a;touch " + folder.resolve("hacked")))
                     .isInstanceOf(MalformedException.class);
             assertThatThrownBy(() -> session.restart("a;reboot")).isInstanceOf(MalformedException.class);
@@ -253,7 +259,7 @@ class RealSshdTest {
     @Test
     void aFileIsReadAsFarAsEightMebibytes() throws Exception {
         Path large = folder.resolve("openvpn/server/large.conf");
-        try (Session session = session()) {
+        try (SshConnection session = session()) {
             Files.write(large, new byte[8 * 1024 * 1024]);
             assertThat(session.read(large.toString())).hasSize(8 * 1024 * 1024);
             Files.write(large, new byte[8 * 1024 * 1024 + 1]);
@@ -265,19 +271,44 @@ class RealSshdTest {
         }
     }
 
+    /** The command runs under a lock beside the device's files, which an older writer cannot take from a newer one. */
+    @Test
+    void accountsAreSetUnderTheWritersFence() throws Exception {
+        GatewayPlan plan = new GatewayPlan(
+                Optional.empty(),
+                List.of(),
+                List.of(),
+                List.of(new ManagementConnection.Account("mara", Secret.of("a-password"))),
+                List.of("bram"));
+        Path lock = folder.resolve("openvpn/server/accounts.lock");
+        try (SshConnection session = session()) {
+            assertThat(session.apply(plan, HOLD).failures()).isEmpty();
+            assertThat(folder.resolve("given")).hasContent("set mara a-password\ndrop bram\n");
+            assertThat(Files.readString(folder.resolve("held"))).contains("accounts.lock");
+            assertThat(lock).doesNotExist();
+
+            Files.writeString(lock, "holder=tender-a fence=9\n");
+            assertThat(session.apply(plan, HOLD).failures())
+                    .hasEntrySatisfying(
+                            GatewayPlan.Part.ACCOUNTS,
+                            e -> assertThat(((GatewayFailure) e).kind()).isEqualTo(GatewayFailure.Kind.LOCKED));
+            assertThat(folder.resolve("given")).hasContent("set mara a-password\ndrop bram\n");
+        }
+    }
+
     @Test
     void aLockThatIsHeldTakenOverOrAFileThatChangedMeanwhileStopsAWrite() throws Exception {
         Path file = folder.resolve("openvpn/server/staff.conf");
         byte[] before = Files.readAllBytes(file);
         byte[] after = "port 1200\n".getBytes(StandardCharsets.UTF_8);
-        try (Session session = session();
-                Session other = session()) {
-            Session.Lock lock = session.lock(file.toString(), HOLD);
-            assertThatThrownBy(() -> other.lock(file.toString(), new Session.Hold("somebody-else", 1)))
+        try (SshConnection session = session();
+                SshConnection other = session()) {
+            SshConnection.Lock lock = session.lock(file.toString(), HOLD);
+            assertThatThrownBy(() -> other.lock(file.toString(), new ManagementConnection.Hold("somebody-else", 1)))
                     .isInstanceOfSatisfying(
                             GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.LOCKED));
             // the next holder of the same installation takes the lock over: the former one may write no more
-            Session.Lock next = other.lock(file.toString(), new Session.Hold("tender-a", 2));
+            SshConnection.Lock next = other.lock(file.toString(), new ManagementConnection.Hold("tender-a", 2));
             assertThatThrownBy(() -> lock.replace(before, after))
                     .isInstanceOfSatisfying(
                             GatewayFailure.class,
@@ -297,7 +328,8 @@ class RealSshdTest {
             next.replace("port 1300\n".getBytes(StandardCharsets.UTF_8), after);
             assertThat(file).hasBinaryContent(after);
             next.close();
-            try (Session.Lock free = session.lock(file.toString(), new Session.Hold("somebody-else", 1))) {
+            try (SshConnection.Lock free =
+                    session.lock(file.toString(), new ManagementConnection.Hold("somebody-else", 1))) {
                 assertThat(free).isNotNull();
             }
         }

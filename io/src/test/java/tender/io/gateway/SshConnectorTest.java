@@ -63,7 +63,7 @@ class SshConnectorTest {
 
     @Test
     void readsFilesStatusAndClock() throws Exception {
-        try (Session session = connector.open(accepted())) {
+        try (SshConnection session = (SshConnection) connector.open(accepted())) {
             assertThat(session.readAll().files())
                     .containsOnlyKeys("filter.rules", "forwards", "general.conf", "tunnels/wg0.conf");
             assertThat(session.status().named("wg0").orElseThrow().listenPort()).isEqualTo(office.tunnelPort());
@@ -94,10 +94,10 @@ class SshConnectorTest {
 
     @Test
     void replacesAFileUnderALockAndLeavesNothingBehind() throws Exception {
-        try (Session session = connector.open(accepted())) {
+        try (SshConnection session = (SshConnection) connector.open(accepted())) {
             byte[] before = session.read(FILE);
             byte[] after = (new String(before, StandardCharsets.UTF_8) + "# more\n").getBytes(StandardCharsets.UTF_8);
-            try (Session.Lock lock = session.lock(FILE, new Session.Hold("tender-a", 7))) {
+            try (SshConnection.Lock lock = session.lock(FILE, new ManagementConnection.Hold("tender-a", 7))) {
                 lock.replace(before, after);
             }
 
@@ -108,8 +108,8 @@ class SshConnectorTest {
 
     @Test
     void writesNothingWhenTheFileChangedMeanwhile() throws Exception {
-        try (Session session = connector.open(accepted());
-                Session.Lock lock = session.lock(FILE, new Session.Hold("tender-a", 7))) {
+        try (SshConnection session = (SshConnection) connector.open(accepted());
+                SshConnection.Lock lock = session.lock(FILE, new ManagementConnection.Hold("tender-a", 7))) {
             byte[] before = session.read(FILE);
             Files.writeString(office.tunnelFile(), new String(before, StandardCharsets.UTF_8) + "# by hand\n");
 
@@ -123,23 +123,23 @@ class SshConnectorTest {
 
     @Test
     void takesOverItsOwnOlderLockButNobodyElses() throws Exception {
-        try (Session session = connector.open(accepted())) {
-            session.lock(FILE, new Session.Hold("tender-a", 7));
+        try (SshConnection session = (SshConnection) connector.open(accepted())) {
+            session.lock(FILE, new ManagementConnection.Hold("tender-a", 7));
 
-            assertThatThrownBy(() -> session.lock(FILE, new Session.Hold("tender-b", 9)))
+            assertThatThrownBy(() -> session.lock(FILE, new ManagementConnection.Hold("tender-b", 9)))
                     .isInstanceOfSatisfying(
                             GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.LOCKED));
-            assertThatThrownBy(() -> session.lock(FILE, new Session.Hold("tender-a", 6)))
+            assertThatThrownBy(() -> session.lock(FILE, new ManagementConnection.Hold("tender-a", 6)))
                     .isInstanceOf(GatewayFailure.class);
-            session.lock(FILE, new Session.Hold("tender-a", 8)).close();
+            session.lock(FILE, new ManagementConnection.Hold("tender-a", 8)).close();
         }
     }
 
     @Test
     void saysWhatTheDeviceSaidWhenACommandFails() throws Exception {
         office.router().faults().reloadFails = true;
-        try (Session session = connector.open(accepted())) {
-            assertThatThrownBy(session::apply)
+        try (SshConnection session = (SshConnection) connector.open(accepted())) {
+            assertThatThrownBy(session::reload)
                     .hasMessageContaining("reload ended with 1: reload failed: settings left as they were");
         }
     }

@@ -38,7 +38,7 @@ import tender.core.trial.Wanted;
 import tender.core.wireguard.StatusDump;
 import tender.io.gateway.CallableAddresses;
 import tender.io.gateway.DescriptionReader;
-import tender.io.gateway.Session;
+import tender.io.gateway.ManagementConnection;
 import tender.io.gateway.SshConnector;
 import tender.io.gateway.Target;
 import tender.io.names.DnsNameService;
@@ -67,12 +67,12 @@ class WireGuardTrialTest {
         String section = ClientProfile.gatewaySection(
                 "mara phone", CLIENT.publicKey(), Optional.of(PSK), List.of(Cidr.parse("10.99.4.2/32")));
         Files.writeString(office.tunnelFile(), file.withPeer(section).text());
-        try (Session session = session()) {
-            session.apply();
+        try (ManagementConnection session = session()) {
+            session.reload();
         }
     }
 
-    private static Session session() throws Exception {
+    private static ManagementConnection session() throws Exception {
         Target target = new Target(
                 tender.core.network.Host.parse(office.address()),
                 new tender.core.network.Port(office.router().sshPort()),
@@ -128,9 +128,8 @@ class WireGuardTrialTest {
         Observation seen = new WireGuardTrial(question, names, Wanted.NOTHING, rung -> {}).run();
         Optional<GatewayEvidence> evidence = Optional.empty();
         if (withFiles) {
-            try (Session session = session()) {
-                WireGuardFile file = WireGuardFile.read(
-                                new String(session.read("/tunnels/wg0.conf"), StandardCharsets.UTF_8))
+            try (ManagementConnection session = session()) {
+                WireGuardFile file = WireGuardFile.read(new String(session.tunnel("wg0"), StandardCharsets.UTF_8))
                         .file();
                 evidence = Optional.of(
                         GatewayEvidence.of(question, file, session.status().named("wg0")));
@@ -151,7 +150,7 @@ class WireGuardTrialTest {
 
         assertThat(Ladder.judge(question, seen, Optional.empty()).isProven()).isTrue();
         assertThat(entered).containsExactlyElementsOf(Rung.OF_KEYS);
-        try (Session session = session()) {
+        try (ManagementConnection session = session()) {
             StatusDump.Peer peer =
                     session.status().named("wg0").orElseThrow().peers().get(0);
             assertThat(peer.lastHandshake()).isPresent();

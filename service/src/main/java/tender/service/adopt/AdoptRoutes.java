@@ -4,7 +4,7 @@ import java.util.Base64;
 import java.util.List;
 import tender.api.AdoptApi;
 import tender.api.ProblemCode;
-import tender.io.gateway.Session;
+import tender.io.gateway.ManagementConnection;
 import tender.service.device.Connections;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
@@ -43,7 +43,7 @@ public final class AdoptRoutes {
 
     /** Bounded by the connector's time limits. */
     private byte[] exported(Gateways.Gateway gateway) {
-        try (Session session = connections.open(gateway.id())) {
+        try (ManagementConnection session = connections.open(gateway.id())) {
             return session.export();
         }
     }

@@ -3,12 +3,14 @@ package tender.service.certificate;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import tender.service.gateway.GatewayJobs;
 import tender.service.job.JobKind;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
+import tender.store.reconcile.DesiredResources;
 
 /**
  * Signs lists of revoked certificates anew when half their time is over: one that runs out shuts everyone out.
@@ -44,7 +46,10 @@ public final class ListRenewal implements JobKind {
             if (a.listUntil().isBefore(half)) {
                 db.run(tx -> {
                     signing.list(tx, Authorities.locked(tx, a.id()).orElseThrow(), now);
-                    Certificates.gatewaysOf(tx, a.id()).forEach(g -> Jobs.add(tx, ListDelivery.order(g)));
+                    Certificates.gatewaysOf(tx, a.id()).forEach(g -> {
+                        DesiredResources.revocationLists(tx, g);
+                        GatewayJobs.reconcile(tx, g);
+                    });
                 });
             }
         }

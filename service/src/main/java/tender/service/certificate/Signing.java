@@ -26,6 +26,7 @@ import tender.core.credential.RevealSecret;
 import tender.core.network.Host;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
+import tender.service.gateway.GatewayJobs;
 import tender.service.http.ApiFailure;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
@@ -34,8 +35,8 @@ import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
-import tender.store.job.Jobs;
 import tender.store.journal.Journal;
+import tender.store.reconcile.DesiredResources;
 
 /** Makes authorities, signs and revokes. A revocation and the list that names it are one transaction. */
 public final class Signing {
@@ -337,7 +338,10 @@ public final class Signing {
             revoke(tx, c, reason, now);
             Set<UUID> gateways = new LinkedHashSet<>(Certificates.gatewaysOf(tx, c.authorityId()));
             c.gatewayId().ifPresent(gateways::add);
-            gateways.forEach(g -> Jobs.add(tx, ListDelivery.order(g)));
+            gateways.forEach(g -> {
+                DesiredResources.revocationLists(tx, g);
+                GatewayJobs.reconcile(tx, g);
+            });
             Journal.append(tx, now, actor, "certificate-revoked", "certificate", certificateId.toString(), c.serial());
             return Certificates.byId(tx, certificateId).orElseThrow();
         });

@@ -1,6 +1,5 @@
 package tender.service.change;
 
-import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -14,8 +13,7 @@ import tender.core.office.Change;
 import tender.core.office.Office;
 import tender.core.office.Restart;
 import tender.core.wire.Fields;
-import tender.io.gateway.OfficeJson;
-import tender.io.gateway.Session;
+import tender.io.gateway.ManagementConnection;
 import tender.service.device.Connections;
 import tender.service.finding.FindingsList;
 import tender.service.http.Answer;
@@ -23,6 +21,7 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.job.JobWaits;
 import tender.service.office.OfficeRecords;
 import tender.store.change.DeviceChanges;
 import tender.store.change.DeviceChanges.DeviceChange;
@@ -30,7 +29,6 @@ import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
-import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
@@ -48,14 +46,22 @@ public final class ChangeRoutes {
     private final Gateways gateways;
     private final OfficeRecords records;
     private final Connections connections;
-    private final ChangeWork work;
+    private final ChangeOrdering ordering;
+    private final JobWaits waits;
 
-    public ChangeRoutes(Db db, Gateways gateways, OfficeRecords records, Connections connections, ChangeWork work) {
+    public ChangeRoutes(
+            Db db,
+            Gateways gateways,
+            OfficeRecords records,
+            Connections connections,
+            ChangeOrdering ordering,
+            JobWaits waits) {
         this.db = db;
         this.gateways = gateways;
         this.records = records;
         this.connections = connections;
-        this.work = work;
+        this.ordering = ordering;
+        this.waits = waits;
     }
 
     public List<Route> routes() {
@@ -99,20 +105,14 @@ public final class ChangeRoutes {
                         "Keep a temporary change for good",
                         null,
                         ChangeApi.DeviceChange.class,
-                        call -> {
-                            work.keep(inForce(call));
-                            return Answer.ok(render(find(call)));
-                        }),
+                        call -> end(inForce(call), DeviceChanges.End.KEEP)),
                 Route.post(
                         "/changes/{id}/return",
                         Role.WRITERS,
                         "Bring back now what was there before a temporary change",
                         null,
                         ChangeApi.DeviceChange.class,
-                        call -> {
-                            work.giveBack(inForce(call));
-                            return Answer.ok(render(find(call)));
-                        }),
+                        call -> end(inForce(call), DeviceChanges.End.RETURN)),
                 Route.page(
                         "/gateways/{id}/drift",
                         Role.READERS,
@@ -216,81 +216,32 @@ public final class ChangeRoutes {
         ChangeApi.Order request = call.body(ChangeApi.Order.class);
         List<Change> changes = changes(request);
         Gateways.Gateway gateway = gateway(call);
-        Ordered ordered = order(
-                gateway,
-                changes,
-                request.temporarySeconds().map(s -> Fields.range("temporarySeconds", s, 10, MAX_TEMPORARY_SECONDS)),
-                request.at().filter(at -> at.isAfter(call.now())).orElse(call.now()),
-                request.retires(),
-                request.retireAt(),
-                call.caller().reference(),
-                call.now());
-        return ordered(ordered);
+        return ordered(ordering.order(
+                new ChangeOrder(
+                        Ids.next(),
+                        gateway,
+                        changes,
+                        request.temporarySeconds()
+                                .map(s -> Fields.range("temporarySeconds", s, 10, MAX_TEMPORARY_SECONDS)),
+                        request.at().filter(at -> at.isAfter(call.now())).orElse(call.now()),
+                        request.retires(),
+                        request.retireAt(),
+                        call.caller().reference()),
+                call.now()));
     }
 
-    public Answer ordered(Ordered ordered) {
+    private Answer end(DeviceChange c, DeviceChanges.End end) {
+        UUID job = ordering.end(c, end);
+        return waits.answer(
+                job,
+                c.gateway(),
+                () -> Answer.ok(render(
+                        db.inTransaction(tx -> DeviceChanges.byId(tx, c.id())).orElseThrow())));
+    }
+
+    public Answer ordered(ChangeOrdering.Ordered ordered) {
         return Answer.accepted(
                 new ChangeApi.Ordered(render(ordered.change()), ordered.jobId().toString()));
-    }
-
-    /** An ordered change and its job. */
-    public record Ordered(DeviceChange change, UUID jobId) {}
-
-    /** Checks the changes against what the device said, and orders them. */
-    public Ordered order(
-            Gateways.Gateway gateway,
-            List<Change> changes,
-            Optional<Integer> temporarySeconds,
-            Instant at,
-            Optional<String> retires,
-            Optional<Instant> retireAt,
-            String actor,
-            Instant now) {
-        if (gateway.readOnly()) {
-            throw new ApiFailure(ProblemCode.CONFLICT, gateway.name() + " is managed for reading only");
-        }
-        Change.apply(records.device(gateway), changes); // what cannot be applied is refused here, before any device
-        retires.filter(name -> records.device(gateway).listener(name).isEmpty()).ifPresent(name -> {
-            throw new ApiFailure(ProblemCode.NOT_FOUND, gateway.name() + " has no listener " + name, "retires");
-        });
-        return db.inTransaction(tx -> {
-            if (DeviceChanges.temporaryCounts(tx).containsKey(gateway.id())) {
-                // its return brings back all settings as they were, and would take this change with it
-                throw new ApiFailure(
-                        ProblemCode.CONFLICT,
-                        gateway.name() + " has a temporary change in force; keep it or return it first");
-            }
-            DeviceChange c = new DeviceChange(
-                    Ids.next(),
-                    gateway.id(),
-                    gateway.name(),
-                    "ordered",
-                    OfficeJson.changes(changes),
-                    String.join("; ", changes.stream().map(Change::words).toList()),
-                    "",
-                    Optional.empty(),
-                    Optional.empty(),
-                    temporarySeconds,
-                    Optional.empty(),
-                    false,
-                    retires,
-                    retireAt,
-                    actor,
-                    now,
-                    Optional.empty());
-            DeviceChanges.insert(tx, c);
-            UUID job = Jobs.add(tx, ChangeWork.order(c.id(), gateway.id()), Duration.between(now, at));
-            Events.say(tx, "gateway", gateway.id().toString());
-            Journal.append(
-                    tx,
-                    now,
-                    actor,
-                    "device-change-ordered",
-                    "gateway",
-                    gateway.id().toString(),
-                    c.words());
-            return new Ordered(c, job);
-        });
     }
 
     private ChangeApi.DeviceChange render(DeviceChange c) {
@@ -354,7 +305,7 @@ public final class ChangeRoutes {
     }
 
     private Answer log(Call call) {
-        try (Session session = connections.open(gateway(call).id())) {
+        try (ManagementConnection session = connections.open(gateway(call).id())) {
             return Answer.ok(new ChangeApi.Log(session.log(SHOWN)));
         }
     }

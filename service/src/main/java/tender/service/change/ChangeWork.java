@@ -16,18 +16,17 @@ import tender.core.office.Device;
 import tender.core.office.Drift;
 import tender.core.office.Listener;
 import tender.core.office.Protocol;
-import tender.core.office.Restart;
 import tender.core.wire.MalformedException;
-import tender.io.gateway.Capability;
 import tender.io.gateway.GatewayFailure;
+import tender.io.gateway.ManagementConnection;
 import tender.io.gateway.OfficeJson;
-import tender.io.gateway.Session;
 import tender.service.device.Connections;
 import tender.service.gateway.GatewayReading;
 import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
 import tender.service.job.Lane;
-import tender.service.sync.GatewaySync;
+import tender.service.job.Steps;
+import tender.service.reconcile.GatewayReconciler;
 import tender.service.trial.TrialJob;
 import tender.store.backup.Backups;
 import tender.store.change.DeviceChanges;
@@ -38,7 +37,6 @@ import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Listeners;
-import tender.store.office.Writers;
 
 /**
  * Makes an ordered change of a device's settings: backup, a way back armed where contact could be lost, write, start anew
@@ -50,41 +48,34 @@ import tender.store.office.Writers;
 public final class ChangeWork implements JobKind {
     public static final String NAME = "device-change";
     private static final Logger LOG = LoggerFactory.getLogger(ChangeWork.class);
-    private static final Duration WRITER_LEASE = Duration.ofSeconds(120);
     private static final Duration LOOK_AGAIN = Duration.ofSeconds(60);
 
     private final Db db;
     private final Clock clock;
-    private final String node;
-    private final String installation;
     private final Connections connections;
     private final GatewayReading reading;
     private final Backups backups;
     private final TrialJob trials;
-    private final GatewaySync sync;
+    private final GatewayReconciler reconciler;
     /** How long a device waits for word before it brings back what was in force. */
     private final Duration guard;
 
     public ChangeWork(
             Db db,
             Clock clock,
-            String node,
-            String installation,
             Connections connections,
             GatewayReading reading,
             Backups backups,
             TrialJob trials,
-            GatewaySync sync,
+            GatewayReconciler reconciler,
             Duration guard) {
         this.db = db;
         this.clock = clock;
-        this.node = node;
-        this.installation = installation;
         this.connections = connections;
         this.reading = reading;
         this.backups = backups;
         this.trials = trials;
-        this.sync = sync;
+        this.reconciler = reconciler;
         this.guard = guard;
     }
 
@@ -124,7 +115,16 @@ public final class ChangeWork implements JobKind {
         switch (c.state()) {
             case "ordered" -> make(c, progress);
             case "writing" -> putBack(c, "failed", "interrupted while writing; what was there came back");
-            case "in-force" -> end(c);
+            case "in-force" -> {
+                Optional<DeviceChanges.End> end = db.inTransaction(tx -> DeviceChanges.end(tx, c.id()));
+                if (end.isEmpty()) {
+                    end(c);
+                } else if (end.get() == DeviceChanges.End.KEEP) {
+                    keep(c);
+                } else {
+                    putBack(c, "returned", "brought back before its end");
+                }
+            }
             default -> LOG.debug("change {} is {} already", c.id(), c.state());
         }
     }
@@ -153,59 +153,46 @@ public final class ChangeWork implements JobKind {
         }
     }
 
-    private Session.Hold hold(UUID gatewayId) {
-        Instant now = clock.instant();
-        long fence = db.inTransaction(tx -> Writers.acquire(tx, gatewayId, node, now, now.plus(WRITER_LEASE)))
-                .orElseThrow(
-                        () -> new ApiFailure(tender.api.ProblemCode.CONFLICT, "another node is writing this gateway"));
-        return new Session.Hold(installation, fence);
+    /** What the records want at the gateway is in force now; this job has the gateway to itself. */
+    private void atOnce(UUID gatewayId) {
+        reconciler.reconcile(gatewayId, Steps.UNHEARD);
     }
 
     private void make(DeviceChange c, Progress progress) {
         List<Change> changes = changes(c);
         Optional<UUID> listener = listener(c, changes);
         progress.at(10, "trying the listener as it is");
-        boolean provenBefore =
-                listener.flatMap(l -> trials.prove(l, "before a change")).orElse(false);
-        Session.Hold hold = hold(c.gatewayId());
-        GatewayReading.Read before;
-        boolean armed;
-        Optional<Instant> returnAt;
-        Restart restart;
-        try (Session session = connections.open(c.gatewayId())) {
-            progress.at(25, "keeping what is there");
-            before = reading.read(session, c.gatewayId(), "before a change", "tender", false);
-            restart = changes.stream().map(x -> x.restart(before.device())).reduce(Restart.NONE, Restart::or);
-            Optional<Duration> after = c.guardSeconds()
-                    .map(Duration::ofSeconds)
-                    .or(() -> couldCutOff(changes) ? Optional.of(guard) : Optional.empty());
-            armed = after.isPresent() && session.capabilities().contains(Capability.WAY_BACK);
-            if (armed) {
-                session.arm(after.get());
-            }
-            returnAt = c.guardSeconds().map(s -> clock.instant().plusSeconds(s));
-            boolean isArmed = armed;
-            db.run(tx -> DeviceChanges.writing(tx, c.id(), before.backupId(), isArmed, returnAt));
-            progress.at(40, "writing");
-            session.change(before.snapshot(), before.device(), changes, hold);
-            progress.at(55, restart.words());
-            start(session, changes, restart);
+        boolean provenBefore = listener.flatMap(l -> trials.prove(l, "before a change", this::atOnce))
+                .orElse(false);
+        Optional<Instant> returnAt =
+                c.guardSeconds().map(seconds -> clock.instant().plusSeconds(seconds));
+        GatewayReconciler.Before before;
+        try {
+            before = reconciler.settings(
+                    c.gatewayId(),
+                    changes,
+                    c.guardSeconds()
+                            .map(Duration::ofSeconds)
+                            .or(() -> couldCutOff(changes) ? Optional.of(guard) : Optional.empty()),
+                    there -> db.run(
+                            tx -> DeviceChanges.writing(tx, c.id(), there.read().backupId(), there.armed(), returnAt)),
+                    progress);
         } catch (GatewayFailure | MalformedException e) {
             failed(c, e);
             return;
         }
         progress.at(70, "reading it again");
-        Optional<String> wrong = check(c, before, changes);
+        Optional<String> wrong = check(c, before.read(), changes);
         if (wrong.isEmpty() && provenBefore) {
             progress.at(85, "trying the listener");
-            boolean proven =
-                    listener.flatMap(l -> trials.prove(l, "after a change")).orElse(true);
+            boolean proven = listener.flatMap(l -> trials.prove(l, "after a change", this::atOnce))
+                    .orElse(true);
             wrong = proven ? Optional.empty() : Optional.of("the listener was proven before and is not any more");
         }
         if (wrong.isPresent()) {
             putBack(c, "failed", wrong.get() + "; what was there came back");
         } else {
-            succeeded(c, armed, returnAt, listener.isPresent() && provenBefore);
+            succeeded(c, before.armed(), returnAt, listener.isPresent() && provenBefore);
         }
     }
 
@@ -223,28 +210,12 @@ public final class ChangeWork implements JobKind {
         return Optional.empty();
     }
 
-    private static void start(Session session, List<Change> changes, Restart restart) {
-        boolean takeUp = changes.stream().anyMatch(c -> c instanceof Change.TakeUp);
-        if (restart == Restart.NONE && !takeUp) {
-            return;
-        }
-        Optional<String> listener = changes.stream()
-                .filter(c -> c instanceof Change.SetListener)
-                .map(c -> ((Change.SetListener) c).listener())
-                .findFirst();
-        if (restart == Restart.LISTENER && listener.isPresent()) {
-            session.restart(listener.get());
-        } else {
-            session.apply();
-        }
-    }
-
     /** Reads over a fresh connection; gives what is not as wanted. */
     private Optional<String> check(DeviceChange c, GatewayReading.Read read, List<Change> changes) {
         Device before = read.device();
         Device wanted = Change.apply(before, changes);
         connections.drop(c.gatewayId());
-        try (Session session = connections.open(c.gatewayId())) {
+        try (ManagementConnection session = connections.open(c.gatewayId())) {
             GatewayReading.Read after = reading.read(session, c.gatewayId(), "after a change", "tender", true);
             db.run(tx -> DeviceChanges.written(tx, c.id(), after.backupId()));
             Device now = after.device();
@@ -275,17 +246,11 @@ public final class ChangeWork implements JobKind {
             });
         } else {
             if (armed) {
-                disarm(c.gatewayId());
+                reconciler.disarm(c.gatewayId());
             }
             settle(c, "kept", note);
         }
         said(c, "device-changed", note);
-    }
-
-    private void disarm(UUID gatewayId) {
-        try (Session session = connections.open(gatewayId)) {
-            session.disarm();
-        }
     }
 
     private void failed(DeviceChange c, RuntimeException e) {
@@ -310,17 +275,7 @@ public final class ChangeWork implements JobKind {
         Snapshot before = snapshot(c.backupId()).orElseThrow();
         connections.drop(c.gatewayId());
         try {
-            try (Session session = connections.open(c.gatewayId())) {
-                session.undo(before, snapshot(c.afterBackupId()), hold(c.gatewayId()));
-            }
-            sync.run(c.gatewayId(), (percent, step) -> {});
-            try (Session session = connections.open(c.gatewayId())) {
-                takeUp(session, c);
-                if (c.armedOnDevice()) {
-                    session.disarm();
-                }
-                reading.read(session, c.gatewayId(), "after " + state, "tender", true);
-            }
+            reconciler.restore(c.gatewayId(), before, snapshot(c.afterBackupId()), c.armedOnDevice(), "after " + state);
             settle(c, state, note);
             said(c, state.equals("returned") ? "device-change-returned" : "device-change-failed", note);
         } catch (GatewayFailure e) {
@@ -344,18 +299,6 @@ public final class ChangeWork implements JobKind {
 
     private Optional<Snapshot> snapshot(Optional<UUID> backupId) {
         return backupId.map(id -> Snapshot.ofZip(db.inTransaction(tx -> backups.content(tx, id))));
-    }
-
-    /** A device that refuses to take its files up keeps what was in force, and that is what was just written back. */
-    private static void takeUp(Session session, DeviceChange c) {
-        try {
-            session.apply();
-        } catch (GatewayFailure e) {
-            if (e.kind() != GatewayFailure.Kind.COMMAND_FAILED) {
-                throw e;
-            }
-            LOG.warn("{} refuses to take up what was there before: {}", c.gateway(), e.getMessage());
-        }
     }
 
     /** The end of a temporary change: the device has brought back what was there, or Tender does. */
@@ -393,16 +336,11 @@ public final class ChangeWork implements JobKind {
     }
 
     /** Keeps a temporary change for good. */
-    void keep(DeviceChange c) {
+    private void keep(DeviceChange c) {
         if (c.armedOnDevice()) {
-            disarm(c.gatewayId());
+            reconciler.disarm(c.gatewayId());
         }
         settle(c, "kept", "kept for good");
         said(c, "device-change-kept", "kept for good");
-    }
-
-    /** Brings back what was there before, now. */
-    void giveBack(DeviceChange c) {
-        putBack(c, "returned", "brought back before its end");
     }
 }

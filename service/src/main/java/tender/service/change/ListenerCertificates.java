@@ -1,28 +1,25 @@
 package tender.service.change;
 
-import java.time.Instant;
 import java.util.List;
-import java.util.Optional;
+import java.util.UUID;
 import tender.api.CertificateApi;
 import tender.api.ChangeApi;
 import tender.api.ProblemCode;
-import tender.core.certificate.PemText;
 import tender.core.network.Host;
 import tender.core.office.Attribute;
-import tender.core.office.Change;
 import tender.core.office.Listener;
 import tender.core.wire.Fields;
-import tender.io.gateway.Session;
-import tender.service.certificate.Signing;
-import tender.service.device.Connections;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.job.JobWaits;
 import tender.service.office.OfficeRecords;
 import tender.store.certificate.Authorities;
 import tender.store.jdbc.Db;
+import tender.store.jdbc.Ids;
+import tender.store.job.Jobs;
 import tender.store.office.Gateways;
 
 /**
@@ -33,23 +30,15 @@ public final class ListenerCertificates {
     private final Db db;
     private final Gateways gateways;
     private final OfficeRecords records;
-    private final Connections connections;
-    private final Signing signing;
     private final ChangeRoutes changes;
+    private final JobWaits waits;
 
-    public ListenerCertificates(
-            Db db,
-            Gateways gateways,
-            OfficeRecords records,
-            Connections connections,
-            Signing signing,
-            ChangeRoutes changes) {
+    public ListenerCertificates(Db db, Gateways gateways, OfficeRecords records, ChangeRoutes changes, JobWaits waits) {
         this.db = db;
         this.gateways = gateways;
         this.records = records;
-        this.connections = connections;
-        this.signing = signing;
         this.changes = changes;
+        this.waits = waits;
     }
 
     public List<Route> routes() {
@@ -76,38 +65,16 @@ public final class ListenerCertificates {
                 .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such authority", "authority"));
         List<String> names = request.names().filter(n -> !n.isEmpty()).orElseGet(() -> called(listener, gateway));
         names.forEach(n -> Fields.parse("names", n, Host::parse));
-        Instant now = call.now();
-        byte[] asked;
-        try (Session session = connections.open(gateway.id())) {
-            asked = session.request(name);
-        }
-        Signing.Signed signed = signing.sign(
-                authority.id(),
-                new CertificateApi.Sign(
-                        "server",
-                        names.get(0),
-                        Optional.of(names),
-                        request.days(),
-                        Optional.empty(),
-                        Optional.of(PemText.write("CERTIFICATE REQUEST", asked)),
-                        Optional.empty(),
-                        Optional.empty()),
-                call.caller().reference(),
-                now);
-        Change change = new Change.UseCertificate(
+        ListenerCertificateJob.Asked asked = new ListenerCertificateJob.Asked(
+                Ids.next(),
+                gateway.id(),
                 name,
-                PemText.write("CERTIFICATE", signed.certificate().content()),
-                PemText.write("CERTIFICATE", authority.certificate()),
-                PemText.write("X509 CRL", authority.list()));
-        return changes.ordered(changes.order(
-                gateway,
-                List.of(change),
-                Optional.empty(),
-                now,
-                Optional.empty(),
-                Optional.empty(),
-                call.caller().reference(),
-                now));
+                authority.id(),
+                names,
+                request.days(),
+                call.caller().reference());
+        UUID job = db.inTransaction(tx -> Jobs.add(tx, ListenerCertificateJob.order(asked)));
+        return waits.answer(job, gateway.name(), () -> changes.ordered(ListenerCertificateJob.ordered(db, asked)));
     }
 
     /** What callers call: the names of the listener's certificate until now. */

@@ -1,7 +1,6 @@
 package tender.service.change;
 
 import java.util.List;
-import java.util.Optional;
 import tender.api.ChangeApi;
 import tender.api.ProblemCode;
 import tender.core.finding.Finding;
@@ -20,12 +19,14 @@ public final class MendRoutes {
     private final Gateways gateways;
     private final FindingsList findings;
     private final ChangeRoutes changes;
+    private final ChangeOrdering ordering;
 
-    public MendRoutes(Db db, Gateways gateways, FindingsList findings, ChangeRoutes changes) {
+    public MendRoutes(Db db, Gateways gateways, FindingsList findings, ChangeRoutes changes, ChangeOrdering ordering) {
         this.db = db;
         this.gateways = gateways;
         this.findings = findings;
         this.changes = changes;
+        this.ordering = ordering;
     }
 
     public List<Route> routes() {
@@ -65,14 +66,7 @@ public final class MendRoutes {
 
     private Answer mend(Call call) {
         Finding.Fix fix = fix(call);
-        return changes.ordered(changes.order(
-                gateway(fix),
-                List.of(fix.change()),
-                Optional.empty(),
-                call.now(),
-                Optional.empty(),
-                Optional.empty(),
-                call.caller().reference(),
-                call.now()));
+        return changes.ordered(ordering.order(
+                ChangeOrder.of(gateway(fix), fix.change(), call.caller().reference(), call.now()), call.now()));
     }
 }

@@ -23,13 +23,13 @@ public final class Retiring implements JobKind {
     private final Db db;
     private final Clock clock;
     private final Gateways gateways;
-    private final ChangeRoutes changes;
+    private final ChangeOrdering ordering;
 
-    public Retiring(Db db, Clock clock, Gateways gateways, ChangeRoutes changes) {
+    public Retiring(Db db, Clock clock, Gateways gateways, ChangeOrdering ordering) {
         this.db = db;
         this.clock = clock;
         this.gateways = gateways;
-        this.changes = changes;
+        this.ordering = ordering;
     }
 
     public static void ensure(Tx tx, Duration every, Instant now) {
@@ -67,14 +67,12 @@ public final class Retiring implements JobKind {
         }
         db.run(tx -> DeviceChanges.retired(
                 tx, c.id(), old + " retired: " + (left.isEmpty() ? "its last holder has moved" : "its date has come")));
-        changes.order(
-                db.inTransaction(tx -> gateways.byId(tx, c.gatewayId())).orElseThrow(),
-                List.of(new Change.Retire(old)),
-                Optional.empty(),
-                now,
-                Optional.empty(),
-                Optional.empty(),
-                "tender",
+        ordering.order(
+                ChangeOrder.of(
+                        db.inTransaction(tx -> gateways.byId(tx, c.gatewayId())).orElseThrow(),
+                        new Change.Retire(old),
+                        "tender",
+                        now),
                 now);
     }
 }

@@ -3,7 +3,7 @@ package tender.service.device;
 import java.util.Optional;
 import java.util.UUID;
 import tender.api.ProblemCode;
-import tender.io.gateway.Session;
+import tender.io.gateway.ManagementConnection;
 import tender.io.gateway.Target;
 import tender.service.http.ApiFailure;
 import tender.store.jdbc.Db;
@@ -21,7 +21,7 @@ public final class Connections {
         this.boxes = boxes;
     }
 
-    public Session open(UUID gatewayId) {
+    public ManagementConnection open(UUID gatewayId) {
         Gateways.Gateway g =
                 db.inTransaction(tx -> gateways.byId(tx, gatewayId)).orElseThrow(() -> ApiFailure.notFound("gateway"));
         if (!g.identityAccepted()) {

@@ -23,8 +23,8 @@ import tender.core.office.Office;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
 import tender.io.gateway.GatewayFailure;
+import tender.io.gateway.ManagementConnection;
 import tender.io.gateway.OfficeJson;
-import tender.io.gateway.Session;
 import tender.service.backup.BackupKeeping;
 import tender.service.device.Boxes;
 import tender.service.device.Connections;
@@ -84,7 +84,7 @@ public final class GatewayReading {
     public record Read(Snapshot snapshot, Device device, UUID backupId) {}
 
     public void read(UUID gatewayId, String reason, String actor) {
-        try (Session session = connections.open(gatewayId)) {
+        try (ManagementConnection session = connections.open(gatewayId)) {
             read(session, gatewayId, reason, actor, false);
         } catch (GatewayFailure | MalformedException e) {
             db.run(tx -> {
@@ -96,7 +96,7 @@ public final class GatewayReading {
     }
 
     /** @param ours whether what differs from the last reading is Tender's own doing */
-    public Read read(Session session, UUID gatewayId, String reason, String actor, boolean ours) {
+    public Read read(ManagementConnection session, UUID gatewayId, String reason, String actor, boolean ours) {
         Snapshot snapshot = session.readAll();
         Instant now = clock.instant();
         Device device = session.device(snapshot, now);

@@ -31,6 +31,7 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.job.JobWaits;
 import tender.service.office.NameLookups;
 import tender.service.office.OfficeRecords;
 import tender.store.backup.Backups;
@@ -60,9 +61,17 @@ public final class GatewayRoutes {
     private final Path dropped;
     private final NameLookups names;
     private final GatewayReading reading;
+    private final JobWaits waits;
 
     public GatewayRoutes(
-            Db db, Gateways gateways, Boxes boxes, GatewayReading reading, NameLookups names, Path dropped) {
+            Db db,
+            Gateways gateways,
+            Boxes boxes,
+            GatewayReading reading,
+            NameLookups names,
+            Path dropped,
+            JobWaits waits) {
+        this.waits = waits;
         this.db = db;
         this.gateways = gateways;
         this.boxes = boxes;
@@ -359,11 +368,13 @@ public final class GatewayRoutes {
         Gateways.Gateway gateway = find(call);
         String reason = Fields.optionalTitle(
                 "reason", call.body(WatchApi.TakeBackup.class).reason());
-        reading.read(
-                gateway.id(),
-                reason.isEmpty() ? "on demand" : reason,
-                call.caller().reference());
-        return answer(gateway.id());
+        UUID job = db.inTransaction(tx -> Jobs.add(
+                tx,
+                GatewayBackupJob.order(
+                        gateway.id(),
+                        reason.isEmpty() ? "on demand" : reason,
+                        call.caller().reference())));
+        return waits.answer(job, gateway.name(), () -> answer(gateway.id()));
     }
 
     private static List<Host> hosts(String text) {

@@ -11,8 +11,9 @@ import java.util.stream.Collectors;
 import tender.core.profile.WireGuardFile;
 import tender.store.jdbc.Tx;
 import tender.store.office.Listeners;
-import tender.store.profile.Changes;
 import tender.store.profile.TunnelKeys;
+import tender.store.reconcile.DesiredResources;
+import tender.store.reconcile.DesiredResources.Presence;
 
 /**
  * Compares the peers that a gateway's files really hold with what the records say of each key, whatever was written when, and
@@ -42,25 +43,24 @@ public final class PeerSync {
             wanted.computeIfAbsent(k.listenerId(), id -> new HashSet<>()).add(k.publicKey());
             admitted.add(k.publicKey());
         });
-        Set<Changes.Ordered> open = Changes.open(tx, gatewayId);
+        Set<DesiredResources.DuePeer> due = DesiredResources.duePeers(tx, gatewayId);
         int ordered = 0;
         for (TunnelKeys.Known k : known) {
             if (k.admitted()) {
                 Set<String> there = present.get(k.listener());
                 if (there != null && !there.contains(k.publicKey())) {
-                    ordered += want(tx, open, gatewayId, k.listenerId(), k.profileId(), "add-peer", now);
+                    ordered += want(tx, due, gatewayId, k.listenerId(), k.profileId(), Presence.PRESENT);
                 }
             } else if (!admitted.contains(k.publicKey())) {
                 for (Map.Entry<String, Set<String>> file : present.entrySet()) {
                     if (file.getValue().contains(k.publicKey()) && listeners.containsKey(file.getKey())) {
                         ordered += want(
                                 tx,
-                                open,
+                                due,
                                 gatewayId,
                                 listeners.get(file.getKey()),
                                 k.profileId(),
-                                k.ended() ? "suspend-peer" : "remove-peer",
-                                now);
+                                k.ended() ? Presence.SUSPENDED : Presence.ABSENT);
                     }
                 }
             }
@@ -69,9 +69,9 @@ public final class PeerSync {
     }
 
     private static int want(
-            Tx tx, Set<Changes.Ordered> open, UUID gateway, UUID listener, UUID profile, String kind, Instant now) {
-        if (open.add(new Changes.Ordered(listener, profile, kind))) {
-            Changes.want(tx, gateway, listener, profile, kind, now);
+            Tx tx, Set<DesiredResources.DuePeer> due, UUID gateway, UUID listener, UUID profile, Presence presence) {
+        if (due.add(new DesiredResources.DuePeer(listener, profile, presence))) {
+            DesiredResources.peer(tx, gateway, listener, profile, presence);
             return 1;
         }
         return 0;

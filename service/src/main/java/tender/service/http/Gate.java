@@ -13,6 +13,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.UUID;
 import java.util.concurrent.CompletionException;
 import java.util.function.BiConsumer;
 import java.util.function.Supplier;
@@ -216,18 +217,32 @@ public final class Gate {
         }
         try {
             Answer answer = route.handler().handle(call);
-            if (answer instanceof Answer.Later) {
-                throw new ApiFailure(ProblemCode.MALFORMED, "this call takes no Idempotency-Key", "Idempotency-Key");
+            if (answer instanceof Answer.Later later) {
+                render(
+                        new Answer.Later(later.answer().whenComplete((come, failure) -> {
+                            if (failure == null) {
+                                keep(route, operator, key, come);
+                            } else {
+                                db.run(tx -> replays.forget(tx, operator, key));
+                            }
+                        })),
+                        context);
+                return;
             }
-            if (answer instanceof Answer.Value value) {
-                boolean secret = route.answer().filter(Json::holdsSecret).isPresent();
-                byte[] body = value.value() == null || secret ? new byte[0] : Json.write(value.value());
-                db.run(tx -> replays.answer(tx, operator, key, value.status(), Secret.of(body)));
-            }
+            keep(route, operator, key, answer);
             render(answer, context);
         } catch (RuntimeException e) {
             db.run(tx -> replays.forget(tx, operator, key));
             throw e;
+        }
+    }
+
+    /** Keeps an answer for the same call made again; never one that shows a secret. */
+    private void keep(Route route, UUID operator, String key, Answer answer) {
+        if (answer instanceof Answer.Value value) {
+            boolean secret = route.answer().filter(Json::holdsSecret).isPresent();
+            byte[] body = value.value() == null || secret ? new byte[0] : Json.write(value.value());
+            db.run(tx -> replays.answer(tx, operator, key, value.status(), Secret.of(body)));
         }
     }
 

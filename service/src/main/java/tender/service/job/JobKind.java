@@ -17,9 +17,7 @@ public interface JobKind {
     default void gaveUp(Jobs.Job job, String why) {}
 
     /** How a running job says how far it is, and learns that it is to stop. */
-    interface Progress {
-        void at(int percent, String note);
-
+    interface Progress extends Steps {
         boolean cancelWanted();
     }
 }

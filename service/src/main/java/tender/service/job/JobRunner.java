@@ -14,6 +14,7 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import tender.api.Problem;
 import tender.service.http.Problems;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -158,35 +159,37 @@ public final class JobRunner implements AutoCloseable {
         JobKind kind = kinds.get(job.kind());
         try {
             kind.run(job, progress(job));
-            finish(job, "done", "");
+            finish(job, "done", "", Optional.empty());
+        } catch (NotNow e) {
+            db.run(tx -> Jobs.postpone(tx, job.id(), node, e.getMessage(), e.after()));
         } catch (RuntimeException e) {
             failed(job, kind, e);
         }
     }
 
     private void failed(Jobs.Job job, JobKind kind, RuntimeException e) {
-        String why = Problems.problem(e, "job " + job.kind()).detail();
+        Problem problem = Problems.problem(e, "job " + job.kind());
         if (job.attempts() >= job.maxAttempts()) {
-            giveUp(job, kind, why);
+            giveUp(job, kind, problem.detail(), Optional.of(problem.code()));
         } else {
             Duration wait = FIRST_RETRY.multipliedBy(1L << Math.min(job.attempts() - 1, 6));
             db.run(tx -> {
-                Jobs.retry(tx, job.id(), node, why, wait);
+                Jobs.retry(tx, job.id(), node, problem.detail(), Optional.of(problem.code()), wait);
                 Events.say(tx, "job", job.id().toString());
             });
         }
     }
 
-    private void giveUp(Jobs.Job job, JobKind kind, String why) {
+    private void giveUp(Jobs.Job job, JobKind kind, String why, Optional<String> problem) {
         if (job.everyMillis().isEmpty()) {
             kind.gaveUp(job, why);
         }
-        finish(job, "failed", why);
+        finish(job, "failed", why, problem);
     }
 
-    private void finish(Jobs.Job job, String state, String note) {
+    private void finish(Jobs.Job job, String state, String note, Optional<String> problem) {
         db.run(tx -> {
-            Jobs.finish(tx, job.id(), node, state, note);
+            Jobs.finish(tx, job.id(), node, state, note, problem);
             if (job.everyMillis().isEmpty()) {
                 Events.say(tx, "job", job.id().toString());
             }
@@ -244,7 +247,8 @@ public final class JobRunner implements AutoCloseable {
             giveUp(
                     job.get(),
                     kinds.get(job.get().kind()),
-                    "the node that ran it stopped " + job.get().attempts() + " times without ending it");
+                    "the node that ran it stopped " + job.get().attempts() + " times without ending it",
+                    Optional.empty());
         }
     }
 

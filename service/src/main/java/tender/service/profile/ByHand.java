@@ -34,6 +34,11 @@ public final class ByHand {
         return !can(tx, gatewayId, Capability.CHANGE);
     }
 
+    /** Whether Tender itself sets and drops the accounts of a gateway. */
+    boolean accountsAreWritten(Tx tx, UUID gatewayId) {
+        return can(tx, gatewayId, Capability.ACCOUNTS);
+    }
+
     private boolean can(Tx tx, UUID gatewayId, Capability capability) {
         Gateways.Gateway g = gateways.byId(tx, gatewayId).orElseThrow();
         return boxes.capabilities(g.connector(), g.description(), g.readOnly()).contains(capability);

@@ -16,9 +16,10 @@ import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Listeners;
-import tender.store.profile.Changes;
 import tender.store.profile.Instructions;
 import tender.store.profile.Profiles;
+import tender.store.reconcile.DesiredResources;
+import tender.store.reconcile.DesiredResources.Presence;
 
 /** At the end of a profile's credentials its peer leaves the gateway; the profile stays and can be renewed. */
 public final class Ending implements JobKind {
@@ -60,8 +61,8 @@ public final class Ending implements JobKind {
             } else if (byHand.peers(tx, listener.gatewayId())) {
                 Instructions.put(tx, profileId, HandWork.CLOSE_PEER, p.get().publicKey(), now);
             } else {
-                Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "suspend-peer", now);
-                Jobs.add(tx, GatewayJobs.change(listener.gatewayId()));
+                DesiredResources.peer(tx, listener.gatewayId(), listener.id(), profileId, Presence.SUSPENDED);
+                GatewayJobs.reconcile(tx, listener.gatewayId());
             }
             Events.say(tx, "profile", profileId.toString());
             Journal.append(tx, now, "tender", "credential-ended", "profile", profileId.toString(), "");
@@ -74,7 +75,8 @@ public final class Ending implements JobKind {
             return;
         }
         if (p.custody().equals("HELD")) {
-            Jobs.add(tx, GatewayJobs.sync(listener.gatewayId()));
+            DesiredResources.account(tx, listener.gatewayId(), p.id(), Presence.SUSPENDED);
+            GatewayJobs.reconcile(tx, listener.gatewayId());
         } else {
             Instructions.put(tx, p.id(), HandWork.CLOSE_ACCOUNT, p.publicKey().substring(Watch.BY_NAME.length()), now);
         }

@@ -21,7 +21,6 @@ import tender.core.office.HandWork;
 import tender.core.office.Protocol;
 import tender.core.profile.ClientProfile;
 import tender.core.wire.Fields;
-import tender.service.certificate.ListDelivery;
 import tender.service.gateway.GatewayJobs;
 import tender.service.http.ApiFailure;
 import tender.service.session.Watch;
@@ -32,16 +31,16 @@ import tender.store.handout.Handouts;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
-import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
 import tender.store.person.People;
-import tender.store.profile.Changes;
 import tender.store.profile.Instructions;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
+import tender.store.reconcile.DesiredResources;
+import tender.store.reconcile.DesiredResources.Presence;
 
 /**
  * Makes and ends profiles in the records, and says what is wanted on the gateway. One transaction holds all of it
@@ -214,7 +213,7 @@ public final class Issuing {
                         beside(tx, listener, request.makeAccount().orElse(false));
                 UUID id = byCertificate.keep(
                         tx, wanted, byCertificate.kind(tx, listener, request.authority()), password, until, actor, now);
-                yield password.isPresent() ? delivered(tx, id, gatewayId, now) : atOnce(tx, id);
+                yield password.isPresent() ? delivered(tx, id, gatewayId) : atOnce(tx, id);
             }
             case ACCOUNT -> {
                 boolean make = request.makeAccount().orElse(false);
@@ -227,7 +226,7 @@ public final class Issuing {
                         actor,
                         now);
                 until.ifPresent(end -> lives(tx, id, until, now));
-                yield make ? delivered(tx, id, gatewayId, now) : atOnce(tx, id);
+                yield make ? delivered(tx, id, gatewayId) : atOnce(tx, id);
             }
         };
     }
@@ -274,13 +273,10 @@ public final class Issuing {
     }
 
     /** The account is still to be set at the gateway. */
-    private static Outcome delivered(Tx tx, UUID profileId, UUID gatewayId, Instant now) {
-        return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.of(orderAccounts(tx, gatewayId, now)));
-    }
-
-    private static UUID orderAccounts(Tx tx, UUID gatewayId, Instant now) {
-        UUID job = Jobs.add(tx, AccountDelivery.order(gatewayId));
-        return job;
+    private static Outcome delivered(Tx tx, UUID profileId, UUID gatewayId) {
+        DesiredResources.account(tx, gatewayId, profileId, Presence.PRESENT);
+        return new Outcome(
+                Profiles.byId(tx, profileId).orElseThrow(), Optional.of(GatewayJobs.reconcile(tx, gatewayId)));
     }
 
     private static Outcome atOnce(Tx tx, UUID profileId) {
@@ -368,8 +364,12 @@ public final class Issuing {
                 UUID id;
                 if (kind.isPresent()) {
                     id = byCertificate.keep(tx, w, kind.get(), both ? password() : Optional.empty(), until, actor, now);
+                    if (both) {
+                        DesiredResources.account(tx, gateway.id(), id, Presence.PRESENT);
+                    }
                 } else if (way == Ways.Way.ACCOUNT) {
                     id = account(tx, w, label, true, "", actor, now);
+                    DesiredResources.account(tx, gateway.id(), id, Presence.PRESENT);
                     until.ifPresent(end -> lives(tx, id, until, now));
                 } else {
                     id = byKey.keep(tx, w, addresses.next(), actor, now);
@@ -382,8 +382,7 @@ public final class Issuing {
             }
             Optional<UUID> job = issued.isEmpty() || kind.isPresent() && !both || dryRun || waits
                     ? Optional.empty()
-                    : Optional.of(
-                            way == Ways.Way.KEY ? order(tx, gateway.id(), now) : orderAccounts(tx, gateway.id(), now));
+                    : Optional.of(GatewayJobs.reconcile(tx, gateway.id()));
             return new Many(issued, job, present);
         });
     }
@@ -436,12 +435,12 @@ public final class Issuing {
             waits(tx, profileId, now);
             return atOnce(tx, profileId);
         }
-        UUID job = order(tx, w.listener().gatewayId(), now);
+        UUID job = GatewayJobs.reconcile(tx, w.listener().gatewayId());
         return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), Optional.of(job));
     }
 
     private static void waits(Tx tx, UUID profileId, Instant now) {
-        Changes.forget(tx, profileId);
+        DesiredResources.forget(tx, profileId);
         ByHand.admit(tx, profileId, Profiles.byId(tx, profileId).orElseThrow().publicKey(), now);
     }
 
@@ -451,11 +450,6 @@ public final class Issuing {
         }
         Credentials.livesUntil(tx, profileId, until);
         until.ifPresent(end -> Ending.order(tx, profileId, now, end));
-    }
-
-    static UUID order(Tx tx, UUID gatewayId, Instant now) {
-        UUID job = Jobs.add(tx, GatewayJobs.change(gatewayId));
-        return job;
     }
 
     /** The listener's canary: a profile of Tender's own, to try a listener without disturbing anyone. Made on first use. */
@@ -492,10 +486,10 @@ public final class Issuing {
                                 Optional.empty(),
                                 actor,
                                 now);
-                        yield (both ? delivered(tx, id, gateway.id(), now) : atOnce(tx, id)).profile();
+                        yield (both ? delivered(tx, id, gateway.id()) : atOnce(tx, id)).profile();
                     }
                     case ACCOUNT ->
-                        delivered(tx, account(tx, wanted, label, true, "", actor, now), gateway.id(), now)
+                        delivered(tx, account(tx, wanted, label, true, "", actor, now), gateway.id())
                                 .profile();
                 };
             });
@@ -566,15 +560,16 @@ public final class Issuing {
                     ByHand.close(tx, p.id(), HandWork.CLOSE_PEER, p.publicKey(), actor, now);
                     return Optional.empty();
                 }
-                Changes.want(tx, gatewayId, listener.id(), p.id(), "remove-peer", now);
-                return Optional.of(order(tx, gatewayId, now));
+                DesiredResources.peer(tx, gatewayId, listener.id(), p.id(), Presence.ABSENT);
+                return Optional.of(GatewayJobs.reconcile(tx, gatewayId));
             }
             case CERTIFICATE -> {
                 return revoked(tx, p, listener, certificate, actor, now);
             }
             case ACCOUNT -> {
-                if (p.custody().equals("HELD") || p.custody().equals("ERASED")) {
-                    return Optional.of(orderAccounts(tx, gatewayId, now));
+                if (isOurAccount(p)) {
+                    DesiredResources.account(tx, gatewayId, p.id(), Presence.ABSENT);
+                    return Optional.of(GatewayJobs.reconcile(tx, gatewayId));
                 }
                 String account = p.publicKey().substring(Watch.BY_NAME.length());
                 ByHand.close(tx, p.id(), HandWork.CLOSE_ACCOUNT, account, actor, now);
@@ -614,8 +609,16 @@ public final class Issuing {
             ByHand.close(tx, p.id(), HandWork.UPLOAD_LIST, serial.orElse(p.label()), actor, now);
             return Optional.empty();
         }
-        UUID job = Jobs.add(tx, ListDelivery.order(listener.gatewayId()));
-        return Optional.of(job);
+        DesiredResources.revocationLists(tx, listener.gatewayId());
+        if (p.presharedId().isPresent() && byHand.accountsAreWritten(tx, listener.gatewayId())) {
+            DesiredResources.account(tx, listener.gatewayId(), p.id(), Presence.ABSENT);
+        }
+        return Optional.of(GatewayJobs.reconcile(tx, listener.gatewayId()));
+    }
+
+    /** Whether a profile signs in with an account that Tender made. */
+    static boolean isOurAccount(Profiles.Profile p) {
+        return p.custody().equals("HELD") || p.custody().equals("ERASED");
     }
 
     /** What somebody has to do by hand for a profile, with the peer's text where one is to be added. */
@@ -658,8 +661,13 @@ public final class Issuing {
         if (!p.publicKey().startsWith(Watch.BY_NAME)) {
             return Optional.empty();
         }
-        return db.inTransaction(tx -> credentials.secret(tx, AccountDelivery.passwordId(p)))
+        return db.inTransaction(tx -> credentials.secret(tx, passwordId(p)))
                 .map(password -> new Account(p.publicKey().substring(Watch.BY_NAME.length()), password));
+    }
+
+    /** The credential that holds an account's password: the profile's own, or the one beside its certificate. */
+    private static UUID passwordId(Profiles.Profile p) {
+        return p.presharedId().orElse(p.keyId());
     }
 
     /** Any revision of a profile in any state, to look at; the newest where no number is given. */

@@ -21,9 +21,9 @@ import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
 import tender.store.journal.Journal;
 import tender.store.office.Listeners;
-import tender.store.profile.Changes;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
+import tender.store.reconcile.DesiredResources;
 
 /** Profiles of WireGuard listeners: a key pair, a preshared key, addresses, a file, and a peer wanted at the gateway. */
 final class KeyedProfiles {
@@ -95,7 +95,8 @@ final class KeyedProfiles {
                 w.reach(),
                 w.dns());
         revision(tx, profileId, 1, Stems.of(tx, profileId, w), w.listener(), w.reach(), text, now);
-        Changes.want(tx, w.listener().gatewayId(), w.listener().id(), profileId, "add-peer", now);
+        DesiredResources.peer(
+                tx, w.listener().gatewayId(), w.listener().id(), profileId, DesiredResources.Presence.PRESENT);
         Events.say(tx, "profile", profileId.toString());
         Journal.append(
                 tx,

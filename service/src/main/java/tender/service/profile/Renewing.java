@@ -15,15 +15,15 @@ import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
-import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
 import tender.store.person.People;
-import tender.store.profile.Changes;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
+import tender.store.reconcile.DesiredResources;
+import tender.store.reconcile.DesiredResources.Presence;
 
 /** New revisions of profiles: for the listener as it is now, with another end, or as the rules for their holders say now. */
 public final class Renewing {
@@ -79,7 +79,7 @@ public final class Renewing {
                     text = byAccount.renew(tx, p, listener, certificates.facts(tx, listener), next, now);
                     if (request.until().isPresent()) {
                         Issuing.lives(tx, profileId, request.until(), now);
-                        Jobs.add(tx, GatewayJobs.sync(listener.gatewayId())); // an account that had left comes back
+                        accountBack(tx, p, listener);
                     }
                 }
                 renewed(tx, profileId, next, text, actor, now);
@@ -98,8 +98,8 @@ public final class Renewing {
             if (ended && byHand.peers(tx, listener.gatewayId())) {
                 ByHand.admit(tx, profileId, p.publicKey(), now);
             } else if (ended) {
-                Changes.want(tx, listener.gatewayId(), listener.id(), profileId, "add-peer", now);
-                Issuing.order(tx, listener.gatewayId(), now);
+                DesiredResources.peer(tx, listener.gatewayId(), listener.id(), profileId, Presence.PRESENT);
+                GatewayJobs.reconcile(tx, listener.gatewayId());
             }
             Optional<Secret> presharedKey = p.presharedId().flatMap(id -> credentials.secret(tx, id));
             int number = p.revision() + 1;
@@ -156,6 +156,14 @@ public final class Renewing {
                     .filter(p -> !granted.isIn(p))
                     .toList();
         });
+    }
+
+    /** An account that had left at its end comes back. */
+    private static void accountBack(Tx tx, Profiles.Profile p, Listeners.Listener listener) {
+        if (Issuing.isOurAccount(p)) {
+            DesiredResources.account(tx, listener.gatewayId(), p.id(), Presence.PRESENT);
+            GatewayJobs.reconcile(tx, listener.gatewayId());
+        }
     }
 
     private static void renewed(Tx tx, UUID profileId, int number, String text, String actor, Instant now) {

@@ -13,16 +13,15 @@ import java.util.stream.Collectors;
 import tender.core.wire.MalformedException;
 import tender.core.wireguard.StatusDump;
 import tender.io.gateway.GatewayFailure;
-import tender.io.gateway.Session;
+import tender.io.gateway.ManagementConnection;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
-import tender.store.job.Jobs;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
-import tender.store.profile.Changes;
 import tender.store.profile.Profiles;
+import tender.store.reconcile.DesiredResources;
 import tender.store.session.Sessions;
 
 /** Asks a gateway who is connected, and keeps sessions from the answers. One write per listener. */
@@ -35,12 +34,12 @@ public final class Watch {
 
     /** Orders work on the gateway; kept apart so that the watch knows nothing of changes. */
     public interface Orders {
-        Jobs.Order change(UUID gatewayId);
+        void reconcile(Tx tx, UUID gatewayId);
     }
 
     /** Opens a session to a gateway. */
     public interface Opening {
-        Session open(UUID gatewayId);
+        ManagementConnection open(UUID gatewayId);
     }
 
     private final Db db;
@@ -61,7 +60,7 @@ public final class Watch {
     void poll(UUID gatewayId) {
         Optional<String> before =
                 db.inTransaction(tx -> gateways.byId(tx, gatewayId)).flatMap(Gateways.Gateway::readProblem);
-        try (Session session = connections.open(gatewayId)) {
+        try (ManagementConnection session = connections.open(gatewayId)) {
             take(gatewayId, session.status(), session.connected());
             db.run(tx -> reached(tx, gatewayId, before));
         } catch (GatewayFailure | MalformedException e) {
@@ -80,13 +79,12 @@ public final class Watch {
             gateways.problem(tx, gatewayId, Optional.empty());
             Events.say(tx, "gateway", gatewayId.toString());
         }
-        Jobs.Order order = orders.change(gatewayId);
-        if (!Changes.wanted(tx, gatewayId).isEmpty() && !Jobs.isOrdered(tx, order.kind(), order.payload())) {
-            Jobs.add(tx, order);
+        if (DesiredResources.isDue(tx, gatewayId)) {
+            orders.reconcile(tx, gatewayId);
         }
     }
 
-    private void take(UUID gatewayId, StatusDump status, List<Session.Connected> connected) {
+    private void take(UUID gatewayId, StatusDump status, List<ManagementConnection.Connected> connected) {
         Instant now = clock.instant();
         db.run(tx -> {
             Sessions.ensureMonth(tx, now);
@@ -109,7 +107,7 @@ public final class Watch {
     record Heard(String key, String endpoint, Instant at, Instant since, long received, long sent) {}
 
     private static List<Heard> heard(
-            String listener, StatusDump status, List<Session.Connected> connected, Instant now) {
+            String listener, StatusDump status, List<ManagementConnection.Connected> connected, Instant now) {
         List<Heard> out = new ArrayList<>();
         status.named(listener).map(StatusDump.Interface::peers).orElse(List.of()).stream()
                 .filter(p -> p.lastHandshake()

@@ -29,7 +29,7 @@ import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
 import tender.io.gateway.Capability;
 import tender.io.gateway.GatewayFailure;
-import tender.io.gateway.Session;
+import tender.io.gateway.ManagementConnection;
 import tender.io.names.NameService;
 import tender.io.trial.IkeTrial;
 import tender.io.trial.OpenVpnCalls;
@@ -150,7 +150,7 @@ final class Attempt {
     }
 
     private List<String> log(Gateways.Gateway gateway) {
-        try (Session session = connections.open(gateway.id())) {
+        try (ManagementConnection session = connections.open(gateway.id())) {
             return session.capabilities().contains(Capability.LOG) ? session.log(LOG_LINES) : List.of();
         } catch (GatewayFailure | MalformedException | ApiFailure e) {
             LOG.info("no log from {}: {}", gateway.name(), e.getMessage());

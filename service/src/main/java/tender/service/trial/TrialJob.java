@@ -33,7 +33,7 @@ import tender.core.wire.MalformedException;
 import tender.core.wire.Problem;
 import tender.core.wireguard.StatusDump;
 import tender.io.gateway.GatewayFailure;
-import tender.io.gateway.Session;
+import tender.io.gateway.ManagementConnection;
 import tender.io.names.NameService;
 import tender.io.trial.WireGuardTrial;
 import tender.service.device.Connections;
@@ -68,7 +68,7 @@ public final class TrialJob implements JobKind {
     private static final int KEPT_OF_ROUNDS = 50;
     private static final String KNOCK = "an answer to a stranger; nobody's account was used";
 
-    /** Writes at a gateway, at once, what the records want there: peers and accounts. */
+    /** Comes back when what the records want at a gateway is in force there. */
     @FunctionalInterface
     public interface Delivery {
         void now(UUID gatewayId);
@@ -296,11 +296,13 @@ public final class TrialJob implements JobKind {
     /**
      * Tries a listener with its canary, made for the listener as it is now, and keeps the trial; empty where it cannot be
      * tried at all.
+     *
+     * @param delivered lets the canary in; a job of the gateway itself does that at once, and cannot wait for another
      */
-    public Optional<Boolean> prove(UUID listenerId, String why) {
+    public Optional<Boolean> prove(UUID listenerId, String why, Delivery delivered) {
         try {
             Profiles.Profile canary = canaries.of(listenerId, "tender", clock.instant());
-            delivery.now(canary.gatewayId());
+            delivered.now(canary.gatewayId());
             canaries.afresh(canary.id(), clock.instant());
             return tried(canary, why, Optional.empty()).proven();
         } catch (GatewayFailure | MalformedException | ApiFailure e) {
@@ -445,7 +447,7 @@ public final class TrialJob implements JobKind {
 
     /** What the gateway shows now of a profile's key. */
     private Optional<StatusDump.Peer> peer(Profiles.Profile profile) {
-        try (Session session = connections.open(profile.gatewayId())) {
+        try (ManagementConnection session = connections.open(profile.gatewayId())) {
             return session.status().named(profile.listener()).stream()
                     .flatMap(live -> live.peers().stream())
                     .filter(peer -> peer.publicKey().toString().equals(profile.publicKey()))
@@ -491,8 +493,8 @@ public final class TrialJob implements JobKind {
     }
 
     private Optional<GatewayEvidence> evidence(Question question, Listeners.Listener listener) {
-        try (Session session = connections.open(listener.gatewayId())) {
-            byte[] content = session.read(session.tunnelFile(listener.name()));
+        try (ManagementConnection session = connections.open(listener.gatewayId())) {
+            byte[] content = session.tunnel(listener.name());
             WireGuardFile file = WireGuardFile.read(new String(content, StandardCharsets.UTF_8))
                     .file();
             return Optional.of(

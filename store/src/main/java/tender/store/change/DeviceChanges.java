@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
@@ -134,6 +135,26 @@ public final class DeviceChanges {
 
     public static void move(Tx tx, UUID id, String state, String note, Optional<Instant> endedAt) {
         tx.updateOne(MOVE, p -> p.text(state).text(note).instant(endedAt).id(id));
+    }
+
+    /** How somebody wants a temporary change to end before its time. */
+    public enum End {
+        KEEP,
+        RETURN
+    }
+
+    private static final String SET_END = "update device_change set wanted_end = ? where id = ?";
+    private static final String GET_END = "select wanted_end from device_change where id = ?";
+
+    public static void end(Tx tx, UUID id, End end) {
+        tx.updateOne(SET_END, p -> p.text(end.name().toLowerCase(Locale.ROOT)).id(id));
+    }
+
+    /** Empty where it ends at its time. */
+    public static Optional<End> end(Tx tx, UUID id) {
+        return tx.first(GET_END, p -> p.id(id), row -> row.optionalText("wanted_end"))
+                .flatMap(end -> end)
+                .map(end -> End.valueOf(end.toUpperCase(Locale.ROOT)));
     }
 
     private static final String LOST = "update device_change set return_at = ? where id = ?";

@@ -31,7 +31,12 @@ public final class Jobs {
         }
     }
 
-    /** A job as it stands. */
+    /**
+     * A job as it stands.
+     *
+     * @param note how far it is, or why its last attempt failed
+     * @param problem the code of that failure
+     */
     public record Job(
             UUID id,
             String kind,
@@ -43,6 +48,7 @@ public final class Jobs {
             int maxAttempts,
             int progress,
             String note,
+            Optional<String> problem,
             boolean cancelWanted,
             Instant createdAt,
             Optional<Instant> endedAt) {}
@@ -79,10 +85,34 @@ public final class Jobs {
     }
 
     private static final String COLUMNS =
-            "id, kind, payload, state, run_at, every_millis, attempts, max_attempts, progress, note, cancel_wanted, created_at, ended_at";
+            "id, kind, payload, state, run_at, every_millis, attempts, max_attempts, progress, note, problem, cancel_wanted, created_at, ended_at";
     private static final String FREE = """
             j.state = 'waiting' and j.kind = any(?::text[])
             and not exists (select 1 from job r where r.serial_key = j.serial_key and r.state = 'running')""";
+    private static final String JOIN = """
+            update job
+            set run_at = least(run_at, now()), attempts = 0, note = ''
+            where id = (
+                select id from job
+                where kind = ? and payload = ? and state = 'waiting'
+                order by run_at
+                limit 1
+                for update skip locked)
+            returning id""";
+
+    /**
+     * Orders work that does all there is to do at its time: one that waits already is brought forward and used. Its row is
+     * locked until this transaction ends, so that it does not run before what it is ordered for is there.
+     */
+    public static UUID join(Tx tx, Order order) {
+        Optional<UUID> waiting = tx.first(JOIN, p -> p.text(order.kind()).text(order.payload()), row -> row.id("id"));
+        if (waiting.isEmpty()) {
+            return add(tx, order);
+        }
+        Events.say(tx, ADDED, order.kind());
+        return waiting.get();
+    }
+
     private static final String LEASE = """
             update job
             set state = 'running', node = ?, lease_until = now() + ? * interval '1 millisecond',
@@ -176,17 +206,18 @@ public final class Jobs {
             set state = case when every_millis is null then ? else 'waiting' end,
                 run_at = now() + coalesce(every_millis, 0) * interval '1 millisecond',
                 attempts = case when every_millis is null then attempts else 0 end,
-                ended_at = now(), note = ?, progress = ?, node = null
+                ended_at = now(), note = ?, problem = ?, progress = ?, node = null
             where id = ? and node = ? and state = 'running'
             returning exists (select 1 from job o where o.serial_key = job.serial_key and o.id <> job.id
                 and o.state = 'waiting') as unblocks""";
 
-    /** Ends a run; a job that comes back waits for its next time, whatever the outcome. Jobs that waited for it are told. */
-    public static void finish(Tx tx, UUID id, String node, String state, String note) {
+    /** Ends a run, with why it failed and that failure's code; a job that comes back waits for its next time, whatever the outcome. Jobs that waited for it are told. */
+    public static void finish(Tx tx, UUID id, String node, String state, String note, Optional<String> problem) {
         boolean unblocks = tx.first(
                         FINISH,
                         p -> p.text(state)
                                 .text(note)
+                                .text(problem)
                                 .integer(state.equals("done") ? 100 : 0)
                                 .id(id)
                                 .text(node),
@@ -199,11 +230,24 @@ public final class Jobs {
 
     private static final String RETRY = """
             update job
-            set state = 'waiting', run_at = now() + ? * interval '1 millisecond', note = ?, node = null
+            set state = 'waiting', run_at = now() + ? * interval '1 millisecond', note = ?, problem = ?, node = null
             where id = ? and node = ? and state = 'running'""";
 
-    public static void retry(Tx tx, UUID id, String node, String note, Duration after) {
-        tx.update(RETRY, p -> p.number(after.toMillis()).text(note).id(id).text(node));
+    public static void retry(Tx tx, UUID id, String node, String note, Optional<String> problem, Duration after) {
+        tx.update(
+                RETRY,
+                p -> p.number(after.toMillis()).text(note).text(problem).id(id).text(node));
+    }
+
+    private static final String POSTPONE = """
+            update job
+            set state = 'waiting', run_at = now() + ? * interval '1 millisecond', note = ?, node = null,
+                attempts = greatest(attempts - 1, 0)
+            where id = ? and node = ? and state = 'running'""";
+
+    /** Puts a job off that could not be tried now; the run counts as none. */
+    public static void postpone(Tx tx, UUID id, String node, String note, Duration after) {
+        tx.update(POSTPONE, p -> p.number(after.toMillis()).text(note).id(id).text(node));
     }
 
     private static final String CANCEL = """
@@ -226,6 +270,20 @@ public final class Jobs {
 
     public static Optional<Job> byId(Tx tx, UUID id) {
         return tx.first(BY_ID, p -> p.id(id), Jobs::job);
+    }
+
+    private static final String NEWEST =
+            "select id from job where kind = ? and payload = ? order by created_at desc limit 1";
+
+    /** The job that was ordered last for a piece of work. */
+    public static Optional<UUID> newest(Tx tx, String kind, String payload) {
+        return tx.first(NEWEST, p -> p.text(kind).text(payload), row -> row.id("id"));
+    }
+
+    private static final String THESE = "select " + COLUMNS + " from job where id = any(?)";
+
+    public static List<Job> these(Tx tx, Collection<UUID> ids) {
+        return tx.list(THESE, p -> p.ids(ids), Jobs::job);
     }
 
     public static List<Job> page(Tx tx, UUID before, int limit) {
@@ -290,6 +348,7 @@ public final class Jobs {
                 row.integer("max_attempts"),
                 row.integer("progress"),
                 row.text("note"),
+                row.optionalText("problem"),
                 row.flag("cancel_wanted"),
                 row.instant("created_at"),
                 row.optionalInstant("ended_at"));

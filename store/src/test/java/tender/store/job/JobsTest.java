@@ -104,7 +104,7 @@ class JobsTest {
         assertThat(lease("a")).map(Jobs.Job::id).contains(first);
         assertThat(lease("b")).isPresent();
         assertThat(lease("b")).as("the second of gateway:1").isEmpty();
-        db.run(tx -> Jobs.finish(tx, first, "a", "done", ""));
+        db.run(tx -> Jobs.finish(tx, first, "a", "done", "", Optional.empty()));
         assertThat(lease("b")).isPresent();
     }
 
@@ -115,7 +115,7 @@ class JobsTest {
         lease("a");
 
         assertThat(due(KINDS)).isEmpty();
-        db.run(tx -> Jobs.finish(tx, first, "a", "done", ""));
+        db.run(tx -> Jobs.finish(tx, first, "a", "done", "", Optional.empty()));
         assertThat(due(KINDS)).contains(Duration.ZERO);
     }
 
@@ -150,7 +150,7 @@ class JobsTest {
         die("dead");
         assertThat(db.<Integer>inTransaction(Jobs::reap)).isEqualTo(1);
         assertThat(lease("alive").orElseThrow().attempts()).isEqualTo(2);
-        db.run(tx -> Jobs.finish(tx, id, "dead", "done", ""));
+        db.run(tx -> Jobs.finish(tx, id, "dead", "done", "", Optional.empty()));
         assertThat(state(id)).as("the late node's word no longer counts").isEqualTo("running");
     }
 
@@ -170,7 +170,7 @@ class JobsTest {
         assertThat(Jobs.takeSpent(db, "another", KINDS, LEASE))
                 .as("one node ends it")
                 .isEmpty();
-        db.run(tx -> Jobs.finish(tx, id, "heir", "failed", "lost"));
+        db.run(tx -> Jobs.finish(tx, id, "heir", "failed", "lost", Optional.empty()));
         assertThat(state(id)).isEqualTo("failed");
     }
 
@@ -201,7 +201,7 @@ class JobsTest {
     void aJobThatComesBackWaitsForItsNextTime() {
         UUID id = add("poll:1", Optional.of(Duration.ofHours(1)));
         lease("a");
-        db.run(tx -> Jobs.finish(tx, id, "a", "failed", "no answer"));
+        db.run(tx -> Jobs.finish(tx, id, "a", "failed", "no answer", Optional.empty()));
 
         assertThat(lease("a")).isEmpty();
         db.run(tx -> tx.update("update job set run_at = now() - interval '1 second'", p -> p));

@@ -48,7 +48,7 @@ import tender.core.wire.MalformedException;
 import tender.core.wireguard.StatusDump;
 
 /** A session over SSH. Every read is bounded in size, every command in time. */
-final class SshSession implements Session {
+final class SshConnection implements ManagementConnection, PlanRun.Writer {
     private static final Duration COMMAND_TIMEOUT = Duration.ofSeconds(20);
     private static final int MAX_FILE_BYTES = 8 * 1024 * 1024;
     private static final int MAX_OUTPUT_BYTES = 16 * 1024 * 1024;
@@ -61,7 +61,7 @@ final class SshSession implements Session {
     private final boolean readOnly;
     private SftpClient sftp;
 
-    SshSession(ClientSession session, DeviceDescription description, String device, boolean readOnly) {
+    SshConnection(ClientSession session, DeviceDescription description, String device, boolean readOnly) {
         this.session = session;
         this.description = description;
         this.device = device;
@@ -111,8 +111,7 @@ final class SshSession implements Session {
         return new Snapshot(out);
     }
 
-    @Override
-    public byte[] read(String path) {
+    byte[] read(String path) {
         try (InputStream in = files().read(path)) {
             byte[] content = in.readNBytes(MAX_FILE_BYTES + 1);
             if (content.length > MAX_FILE_BYTES) {
@@ -186,7 +185,7 @@ final class SshSession implements Session {
                 .get(Task.CONNECTED)
                 .file()
                 .filter(f -> f.indexOf('*') >= 0)
-                .map(SshSession::each);
+                .map(SshConnection::each);
         if (each.isEmpty()) {
             // one status for all: it is the one listener's, where the description knows of no more
             String listener = description
@@ -269,23 +268,70 @@ final class SshSession implements Session {
         }
     }
 
-    @Override
-    public void setClock(Instant now) {
+    private void setClock(Instant now) {
         Instant whole = now.truncatedTo(ChronoUnit.SECONDS);
         order(Task.SET_CLOCK, Map.of("time", whole.toString(), "epoch", Long.toString(whole.getEpochSecond())));
     }
 
     @Override
-    public void apply() {
+    public byte[] tunnel(String listener) {
+        return read(tunnelFile(listener));
+    }
+
+    @Override
+    public byte[] revocationLists(String path) {
+        return read(path);
+    }
+
+    @Override
+    public Applied apply(GatewayPlan plan, Hold hold) {
+        return PlanRun.run(plan, hold, this);
+    }
+
+    @Override
+    public void settings(GatewayPlan.Settings settings, Hold hold) {
+        change(settings.read(), settings.device(), settings.changes(), hold);
+    }
+
+    @Override
+    public Applied.Peers peers(GatewayPlan.ListenerPeers peers, Hold hold) {
+        return PeerWriting.write(this, peers, hold);
+    }
+
+    @Override
+    public void list(GatewayPlan.ListFile file, Hold hold) {
+        try (Lock lock = lock(file.path(), hold)) {
+            lock.replace(file.expected(), file.content());
+        }
+        if (!Arrays.equals(read(file.path()), file.content())) {
+            throw new GatewayFailure(
+                    GatewayFailure.Kind.COMMAND_FAILED,
+                    device + ": " + file.path() + " was written and does not hold the revocation list",
+                    null);
+        }
+    }
+
+    @Override
+    public void reload() {
         order(Task.APPLY, Map.of());
     }
 
     @Override
-    public void restart(String listener) {
+    public void reload(GatewayPlan.Reload reload) {
+        if (reload.listener().isPresent()) {
+            restart(reload.listener().get());
+        } else if (reload.everything()) {
+            reload();
+        }
+    }
+
+    /** Starts one listener anew. */
+    void restart(String listener) {
         Task task = description.commands().containsKey(Task.RESTART) ? Task.RESTART : Task.APPLY;
         order(task, Map.of("listener", listener));
     }
 
+    /** The command that sets accounts runs under a lock beside the device's files, as every other write does. */
     @Override
     public void accounts(List<Account> put, List<String> drop, Hold hold) {
         StringBuilder lines = new StringBuilder();
@@ -295,7 +341,14 @@ final class SshSession implements Session {
                 .append(a.password().revealText(RevealSecret.TO_WRITE_FILE))
                 .append('\n'));
         drop.forEach(name -> lines.append("drop ").append(word(name)).append('\n'));
-        order(Task.ACCOUNTS, Map.of(), lines.toString().getBytes(StandardCharsets.UTF_8));
+        byte[] input = lines.toString().getBytes(StandardCharsets.UTF_8);
+        if (!capabilities().contains(Capability.FILES) || description.files().isEmpty()) {
+            order(Task.ACCOUNTS, Map.of(), input);
+            return;
+        }
+        try (Lock lock = lock(description.files().get(0).folder() + "/accounts", hold)) {
+            order(Task.ACCOUNTS, Map.of(), input);
+        }
     }
 
     private static String word(String account) {
@@ -315,8 +368,7 @@ final class SshSession implements Session {
         order(Task.DISARM, Map.of());
     }
 
-    @Override
-    public void change(Snapshot read, Device now, List<Change> changes, Hold hold) {
+    void change(Snapshot read, Device now, List<Change> changes, Hold hold) {
         mayChange();
         Map<String, Optional<byte[]>> fresh = FileChanges.of(description, read.files(), now, changes, RANDOM);
         write(read.files(), fresh, hold);
@@ -364,8 +416,7 @@ final class SshSession implements Session {
         }
     }
 
-    @Override
-    public String tunnelFile(String listener) {
+    String tunnelFile(String listener) {
         return description.tunnelFile(listener);
     }
 
@@ -424,8 +475,20 @@ final class SshSession implements Session {
         }
     }
 
-    @Override
-    public Lock lock(String path, Hold hold) {
+    /** A held lock on a file of the device. */
+    interface Lock extends AutoCloseable {
+        /** Replaces the file if it still has the expected contents: write new, check, rename over. */
+        void replace(byte[] expected, byte[] content);
+
+        @Override
+        void close();
+    }
+
+    /**
+     * Takes the device's own lock on a file. A lock left by an earlier writer of the same holder with a lower fence is taken
+     * over; anyone else's makes this fail with {@link GatewayFailure.Kind#LOCKED}.
+     */
+    Lock lock(String path, Hold hold) {
         mayChange();
         String holder = hold.holder();
         long fence = hold.fence();

@@ -7,7 +7,6 @@ import java.util.Optional;
 import java.util.Set;
 import tender.core.backup.Snapshot;
 import tender.core.credential.Secret;
-import tender.core.office.Change;
 import tender.core.office.Device;
 import tender.core.wireguard.StatusDump;
 
@@ -16,7 +15,7 @@ import tender.core.wireguard.StatusDump;
  * with {@link GatewayFailure.Kind#NOT_CAPABLE}, every change of a read-only one with {@link
  * GatewayFailure.Kind#READ_ONLY}.
  */
-public interface Session extends AutoCloseable {
+public interface ManagementConnection extends AutoCloseable {
     Set<Capability> capabilities();
 
     /** All configuration. */
@@ -47,16 +46,22 @@ public interface Session extends AutoCloseable {
 
     Instant clock();
 
-    void setClock(Instant now);
+    /** The file of a WireGuard listener with its peers, as it stands. */
+    byte[] tunnel(String listener);
 
-    /** Makes the device take up what is written; whoever is connected stays so where the device can do that. */
-    void apply();
+    /** A file of revocation lists that a listener's settings name, as it stands; it may be outside of what is read otherwise. */
+    byte[] revocationLists(String path);
 
-    /** Starts one listener anew. */
-    void restart(String listener);
+    /**
+     * Writes what a plan holds, without touching anything that it does not speak of. All parts are tried; what came of each is
+     * in the answer.
+     *
+     * @param hold who writes; the gateway refuses one whose fence is lower than that of an earlier writer where it can
+     */
+    Applied apply(GatewayPlan plan, Hold hold);
 
-    /** Writes changes without taking them up, if the configuration is still what was read. */
-    void change(Snapshot read, Device device, List<Change> changes, Hold hold);
+    /** Makes the device reload what is written; whoever is connected stays so where the device can do that. */
+    void reload();
 
     /**
      * Takes a change back without reloading: what differs between {@code before} and {@code after} becomes again what it was
@@ -78,24 +83,6 @@ public interface Session extends AutoCloseable {
                 GatewayFailure.Kind.NOT_CAPABLE, "this gateway makes no request for a certificate", null);
     }
 
-    /** Sets accounts of callers, and drops others, all or none; they never get rights on the gateway itself. */
-    default void accounts(List<Account> put, List<String> drop, Hold hold) {
-        throw new GatewayFailure(GatewayFailure.Kind.NOT_CAPABLE, "this gateway lets nobody else set accounts", null);
-    }
-
-    // single files
-
-    /** The file that holds a WireGuard listener and its peers. */
-    String tunnelFile(String listener);
-
-    byte[] read(String path);
-
-    /**
-     * Takes the device's own lock on a file. A lock left by an earlier writer of the same holder with a lower fence is
-     * taken over; anyone else's makes this fail with {@link GatewayFailure.Kind#LOCKED}.
-     */
-    Lock lock(String path, Hold hold);
-
     @Override
     void close();
 
@@ -114,13 +101,4 @@ public interface Session extends AutoCloseable {
             long received,
             long sent,
             Instant since) {}
-
-    /** A held lock. */
-    interface Lock extends AutoCloseable {
-        /** Replaces the file if it still has the expected contents: write new, check, rename over. */
-        void replace(byte[] expected, byte[] content);
-
-        @Override
-        void close();
-    }
 }

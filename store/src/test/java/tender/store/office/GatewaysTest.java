@@ -28,7 +28,7 @@ import tender.store.secret.MasterKey;
 import tender.store.session.Sessions;
 import tender.store.testing.TestDatabase;
 
-class WritersTest {
+class GatewaysTest {
     private static final Instant T0 = Instant.parse("2026-03-01T10:00:00Z");
     private final Gateways gateways = new Gateways(new ColumnCipher(List.of(MasterKey.parse("k1:" + "03".repeat(32)))));
     private final UUID site = Ids.next();
@@ -89,26 +89,6 @@ class WritersTest {
         assertThat(db.busy()).isZero();
         db.close();
         database.close();
-    }
-
-    @Test
-    void oneWriterAtATimeAndEachUnderAHigherFence() {
-        long first = db.inTransaction(tx -> Writers.acquire(tx, gateway, "a", T0, T0.plusSeconds(60)))
-                .orElseThrow();
-        assertThat(db.<Optional<Long>>inTransaction(
-                        tx -> Writers.acquire(tx, gateway, "b", T0.plusSeconds(59), T0.plusSeconds(119))))
-                .isEmpty();
-
-        long second = db.inTransaction(tx -> Writers.acquire(tx, gateway, "b", T0.plusSeconds(61), T0.plusSeconds(121)))
-                .orElseThrow();
-
-        assertThat(second).isGreaterThan(first);
-        assertThatThrownBy(() -> db.run(tx -> Writers.hold(tx, gateway, first, T0.plusSeconds(200))))
-                .isInstanceOf(StaleException.class);
-        assertThat(db.<Optional<Long>>inTransaction(
-                        tx -> Writers.acquire(tx, gateway, "b", T0.plusSeconds(62), T0.plusSeconds(122))))
-                .as("the same node after a restart")
-                .isPresent();
     }
 
     @Test

@@ -26,7 +26,7 @@ import tender.core.wire.MalformedException;
 import tender.core.wireguard.StatusDump;
 
 /** A session over the bridge interface. The configuration is one document with a revision that writes must name. */
-final class BridgeSession implements Session {
+final class GatewayApiConnection implements ManagementConnection, PlanRun.Writer {
     private static final String FILE = "configuration.json";
 
     /** What a bridge says it can do; words of {@link Capability}, unknown ones left aside. */
@@ -55,7 +55,7 @@ final class BridgeSession implements Session {
     private final Set<Capability> capabilities = EnumSet.noneOf(Capability.class);
     private Optional<String> revision = Optional.empty();
 
-    BridgeSession(HttpClient client, String base, Target target) {
+    GatewayApiConnection(HttpClient client, String base, Target target) {
         this.client = client;
         this.base = base;
         this.target = target;
@@ -224,25 +224,56 @@ final class BridgeSession implements Session {
         return get("clock", Time.class).time();
     }
 
-    @Override
-    public void setClock(Instant now) {
+    private void setClock(Instant now) {
         need(Capability.SET_CLOCK);
         post("clock", new Time(now));
     }
 
     @Override
-    public void apply() {
+    public byte[] tunnel(String listener) {
+        throw noFiles();
+    }
+
+    @Override
+    public byte[] revocationLists(String path) {
+        throw noFiles();
+    }
+
+    @Override
+    public Applied apply(GatewayPlan plan, Hold hold) {
+        return PlanRun.run(plan, hold, this);
+    }
+
+    @Override
+    public void settings(GatewayPlan.Settings settings, Hold hold) {
+        change(settings.read(), settings.device(), settings.changes(), hold);
+    }
+
+    @Override
+    public Applied.Peers peers(GatewayPlan.ListenerPeers peers, Hold hold) {
+        throw noFiles();
+    }
+
+    @Override
+    public void list(GatewayPlan.ListFile file, Hold hold) {
+        throw noFiles();
+    }
+
+    @Override
+    public void reload() {
         need(Capability.APPLY);
         post("apply", Map.of());
     }
 
+    /** A gateway behind the gateway API restarts what its device needs to. */
     @Override
-    public void restart(String listener) {
-        apply(); // a bridge restarts what its device needs to
+    public void reload(GatewayPlan.Reload reload) {
+        if (reload.everything() || reload.listener().isPresent()) {
+            reload();
+        }
     }
 
-    @Override
-    public void change(Snapshot read, Device device, List<Change> changes, Hold hold) {
+    void change(Snapshot read, Device device, List<Change> changes, Hold hold) {
         need(Capability.CHANGE);
         send(to("changes")
                 .header("Content-Type", "application/json")
@@ -262,7 +293,7 @@ final class BridgeSession implements Session {
         need(Capability.CHANGE);
         HttpResponse<byte[]> response = send(to("configuration").GET().build());
         JsonNode now = OfficeJson.read(response.body(), JsonNode.class);
-        JsonNode made = after.map(BridgeSession::document).orElse(now);
+        JsonNode made = after.map(GatewayApiConnection::document).orElse(now);
         JsonNode undone = JsonUndo.of(document(before), made, now).orElse(now);
         if (!undone.equals(now)) {
             send(to("configuration")
@@ -292,21 +323,6 @@ final class BridgeSession implements Session {
     private GatewayFailure noFiles() {
         return new GatewayFailure(
                 GatewayFailure.Kind.NOT_CAPABLE, target.host() + " keeps no files that Tender could write", null);
-    }
-
-    @Override
-    public String tunnelFile(String listener) {
-        throw noFiles();
-    }
-
-    @Override
-    public byte[] read(String path) {
-        throw noFiles();
-    }
-
-    @Override
-    public Lock lock(String path, Hold hold) {
-        throw noFiles();
     }
 
     @Override

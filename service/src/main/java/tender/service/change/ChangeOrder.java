@@ -1,0 +1,34 @@
+package tender.service.change;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.office.Change;
+import tender.store.jdbc.Ids;
+import tender.store.office.Gateways;
+
+/**
+ * Changes of a device's settings that somebody wants.
+ *
+ * @param id the change's, once it is ordered
+ * @param temporarySeconds how long they stay; empty for good
+ * @param at when they are made
+ * @param retires a listener that goes when nobody uses it any more, or at {@code retireAt}
+ * @param actor who wants them, for the journal
+ */
+public record ChangeOrder(
+        UUID id,
+        Gateways.Gateway gateway,
+        List<Change> changes,
+        Optional<Integer> temporarySeconds,
+        Instant at,
+        Optional<String> retires,
+        Optional<Instant> retireAt,
+        String actor) {
+    /** One change, for good and at once. */
+    public static ChangeOrder of(Gateways.Gateway gateway, Change change, String actor, Instant now) {
+        return new ChangeOrder(
+                Ids.next(), gateway, List.of(change), Optional.empty(), now, Optional.empty(), Optional.empty(), actor);
+    }
+}

@@ -1,0 +1,87 @@
+package tender.service.change;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Optional;
+import java.util.UUID;
+import tender.api.ProblemCode;
+import tender.core.office.Change;
+import tender.io.gateway.OfficeJson;
+import tender.service.http.ApiFailure;
+import tender.service.office.OfficeRecords;
+import tender.store.change.DeviceChanges;
+import tender.store.change.DeviceChanges.DeviceChange;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.job.Jobs;
+import tender.store.journal.Journal;
+
+/** Orders changes of devices' settings, and their end. */
+public final class ChangeOrdering {
+    private final Db db;
+    private final OfficeRecords records;
+
+    public ChangeOrdering(Db db, OfficeRecords records) {
+        this.db = db;
+        this.records = records;
+    }
+
+    /** An ordered change and its job. */
+    public record Ordered(DeviceChange change, UUID jobId) {}
+
+    /** Checks the changes against what the device said, and orders them. */
+    public Ordered order(ChangeOrder order, Instant now) {
+        if (order.gateway().readOnly()) {
+            throw new ApiFailure(ProblemCode.CONFLICT, order.gateway().name() + " is managed for reading only");
+        }
+        // what cannot be applied is refused here, before any device
+        Change.apply(records.device(order.gateway()), order.changes());
+        order.retires()
+                .filter(name -> records.device(order.gateway()).listener(name).isEmpty())
+                .ifPresent(name -> {
+                    throw new ApiFailure(
+                            ProblemCode.NOT_FOUND, order.gateway().name() + " has no listener " + name, "retires");
+                });
+        return db.inTransaction(tx -> {
+            UUID gatewayId = order.gateway().id();
+            if (DeviceChanges.temporaryCounts(tx).containsKey(gatewayId)) {
+                // its return brings back all settings as they were, and would take this change with it
+                throw new ApiFailure(
+                        ProblemCode.CONFLICT,
+                        order.gateway().name() + " has a temporary change in force; keep it or return it first");
+            }
+            DeviceChange c = new DeviceChange(
+                    order.id(),
+                    gatewayId,
+                    order.gateway().name(),
+                    "ordered",
+                    OfficeJson.changes(order.changes()),
+                    String.join(
+                            "; ", order.changes().stream().map(Change::words).toList()),
+                    "",
+                    Optional.empty(),
+                    Optional.empty(),
+                    order.temporarySeconds(),
+                    Optional.empty(),
+                    false,
+                    order.retires(),
+                    order.retireAt(),
+                    order.actor(),
+                    now,
+                    Optional.empty());
+            DeviceChanges.insert(tx, c);
+            UUID job = Jobs.add(tx, ChangeWork.order(c.id(), gatewayId), Duration.between(now, order.at()));
+            Events.say(tx, "gateway", gatewayId.toString());
+            Journal.append(tx, now, order.actor(), "device-change-ordered", "gateway", gatewayId.toString(), c.words());
+            return new Ordered(c, job);
+        });
+    }
+
+    /** Orders that a temporary change is kept for good, or that what was there before comes back now. Gives the job. */
+    public UUID end(DeviceChange c, DeviceChanges.End end) {
+        return db.inTransaction(tx -> {
+            DeviceChanges.end(tx, c.id(), end);
+            return Jobs.add(tx, ChangeWork.order(c.id(), c.gatewayId()));
+        });
+    }
+}

@@ -1,0 +1,49 @@
+package tender.service.gateway;
+
+import com.fasterxml.jackson.core.type.TypeReference;
+import java.util.Optional;
+import java.util.UUID;
+import tender.service.http.Json;
+import tender.service.job.JobKind;
+import tender.service.job.Lane;
+import tender.store.job.Jobs;
+
+/** Reads a gateway because somebody wants a backup of it now. */
+public final class GatewayBackupJob implements JobKind {
+    private static final String NAME = "gateway-backup";
+
+    private record Asked(UUID gatewayId, String reason, String actor) {}
+
+    private final GatewayReading reading;
+
+    public GatewayBackupJob(GatewayReading reading) {
+        this.reading = reading;
+    }
+
+    static Jobs.Order order(UUID gatewayId, String reason, String actor) {
+        return new Jobs.Order(
+                NAME,
+                Json.text(new Asked(gatewayId, reason, actor)),
+                Optional.of("gateway:" + gatewayId),
+                Optional.empty(),
+                Optional.empty(),
+                1); // whoever wants it hears at once that it failed
+    }
+
+    @Override
+    public String name() {
+        return NAME;
+    }
+
+    @Override
+    public Lane lane() {
+        return Lane.INTERACTIVE;
+    }
+
+    @Override
+    public void run(Jobs.Job job, Progress progress) {
+        Asked asked = Json.readOwn(job.payload(), new TypeReference<Asked>() {});
+        progress.at(10, "reading");
+        reading.read(asked.gatewayId(), asked.reason(), asked.actor());
+    }
+}

@@ -1,0 +1,2 @@
+/** Brings gateways to what the records want there; the only place that writes to them. */
+package tender.service.reconcile;

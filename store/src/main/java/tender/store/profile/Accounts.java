@@ -1,0 +1,41 @@
+package tender.store.profile;
+
+import java.util.List;
+import java.util.UUID;
+import tender.store.jdbc.Tx;
+
+/** Every account of Tender's own making that a profile at a gateway has or had, and whether it is to be let in. */
+public final class Accounts {
+    /**
+     * An account.
+     *
+     * @param admitted whether the records want it there now
+     * @param ended whether it is kept out only because its time is over, so that it can be renewed
+     */
+    public record Known(UUID profileId, String name, boolean admitted, boolean ended) {}
+
+    private Accounts() {}
+
+    private static final String OF = """
+            select p.id, substr(k.public_part, 6) as name, p.state in ('writing', 'waiting', 'ready') as living,
+                   k.life = 'EXPIRED' or coalesce(s.life = 'EXPIRED', false) as ended
+            from profile p
+            join profile_listener pl on pl.profile_id = p.id
+            join listener l on l.id = pl.listener_id
+            join credential k on k.id = pl.key_id
+            left join credential s on s.id = pl.preshared_id
+            where l.gateway_id = ?
+              and (k.kind = 'PASSWORD' and k.custody in ('HELD', 'ERASED') or s.kind = 'PASSWORD')
+            order by p.id""";
+
+    public static List<Known> of(Tx tx, UUID gatewayId) {
+        return tx.list(
+                OF,
+                p -> p.id(gatewayId),
+                row -> new Known(
+                        row.id("id"),
+                        row.text("name"),
+                        row.flag("living") && !row.flag("ended"),
+                        row.flag("living") && row.flag("ended")));
+    }
+}
