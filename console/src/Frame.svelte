@@ -31,7 +31,7 @@
   import Sheet from './pages/Sheet.svelte';
   import Trial from './pages/Trial.svelte';
 
-  const overview = new Resource(() => api.get<Data>('/overview'), ['gateway', 'profile', 'handout', 'trial', 'session', 'backup', 'site', 'person']);
+  const overview = new Resource(() => api.get<Data>('/overview'), ['gateway', 'profile', 'handout', 'trial', 'session', 'backup', 'site', 'person', 'finding']);
   onMount(() => overview.start());
   const [place, id] = $derived(router.parts);
 </script>

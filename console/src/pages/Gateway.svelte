@@ -27,7 +27,7 @@
   const facts = new Resource(() => api.get<DeviceFacts>(`/gateways/${id}/facts`), ['gateway', 'backup']);
   const drift = new Resource(() => api.list<Drift>(`/gateways/${id}/drift`), ['gateway']);
   const changes = new Resource(() => api.list<DeviceChange>(`/gateways/${id}/changes`), ['gateway']);
-  const findings = new Resource(() => api.list<Finding>('/findings'), ['gateway', 'backup', 'profile', 'handout', 'name']);
+  const findings = new Resource(() => api.list<Finding>('/findings?gateway=' + id), ['finding']);
   onMount(() => gateway.start());
   onMount(() => facts.start());
   onMount(() => drift.start());
@@ -38,7 +38,7 @@
   let endpoint = $state('');
   let insideHost = $state('');
   const g = $derived(gateway.data);
-  const own = $derived((findings.data ?? []).filter((f) => f.subjectId === id || f.subjectId.startsWith(id + '/')));
+  const own = $derived(findings.data ?? []);
   const open = $derived((drift.data ?? []).filter((d) => !d.noted));
   const noting = new Action();
   let uplink = $state('');

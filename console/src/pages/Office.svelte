@@ -15,7 +15,7 @@
   import type { Finding, Gateway, Site } from '../lib/types';
   import AddGateway from './AddGateway.svelte';
 
-  const findings = new Resource(() => api.list<Finding>('/findings'), ['gateway', 'backup', 'site', 'profile', 'handout', 'name']);
+  const findings = new Resource(() => api.list<Finding>('/findings'), ['finding']);
   onMount(() => findings.start());
   const gateways = new Resource(() => api.list<Gateway>('/gateways'), ['gateway', 'backup']);
   const sites = new Resource(() => api.list<Site>('/sites'), ['site']);

@@ -21,6 +21,7 @@ final class Tender implements AutoCloseable {
     private final Path folder;
     private final Map<String, String> env = new HashMap<>();
     private final String databaseName = "e" + UUID.randomUUID().toString().replace("-", "");
+    private final Server server;
     private Process process;
 
     Tender(Path folder, SmallOffice office) throws IOException {
@@ -29,15 +30,28 @@ final class Tender implements AutoCloseable {
 
     /** @param more settings beside the usual ones, or in their place */
     Tender(Path folder, SmallOffice office, Map<String, String> more) throws IOException {
+        this(folder, office, more, Server.OF_ALL_TESTS);
+    }
+
+    /** A PostgreSQL server: its address up to the database's name, and the folder with its roles' passwords. */
+    record Server(String url, Path folder) {
+        static final Server OF_ALL_TESTS = new Server(
+                System.getenv("TENDER_TEST_DATABASE"), Path.of(System.getenv("TENDER_TEST_DATABASE_FOLDER")));
+
+        String passwordFile(String name) {
+            return folder.resolve(name).toString();
+        }
+    }
+
+    Tender(Path folder, SmallOffice office, Map<String, String> more, Server server) throws IOException {
         this.folder = folder;
+        this.server = server;
         psql("postgres", "create database " + databaseName + " owner tender_owner");
         env.put("TENDER_DATA_FOLDER", folder.resolve("data").toString());
-        env.put("TENDER_DATABASE_URL", System.getenv("TENDER_TEST_DATABASE") + databaseName);
-        env.put("TENDER_DATABASE_PASSWORD_FILE", passwordFile("password").toString());
+        env.put("TENDER_DATABASE_URL", server.url() + databaseName);
+        env.put("TENDER_DATABASE_PASSWORD_FILE", server.passwordFile("password"));
         env.put("TENDER_DATABASE_OWNER", "tender_owner");
-        env.put(
-                "TENDER_DATABASE_OWNER_PASSWORD_FILE",
-                passwordFile("owner-password").toString());
+        env.put("TENDER_DATABASE_OWNER_PASSWORD_FILE", server.passwordFile("owner-password"));
         env.put("TENDER_HTTP_PORT", "0");
         env.put("TENDER_STAFF_PORT", "0");
         env.put("TENDER_CALLABLE_LOCAL", "127.10.0.0/16,10.211.0.0/16,10.212.0.0/16,10.213.0.0/16");
@@ -191,7 +205,7 @@ final class Tender implements AutoCloseable {
     }
 
     String psql(String database, String sql) {
-        String url = System.getenv("TENDER_TEST_DATABASE").replace("jdbc:", "") + database;
+        String url = server.url().replace("jdbc:", "") + database;
         return Shell.run(
                         Map.of("PGPASSWORD", firstLine(), "PGUSER", "tender_admin"),
                         Duration.ofSeconds(30),
@@ -203,13 +217,14 @@ final class Tender implements AutoCloseable {
         return psql(databaseName, sql).strip();
     }
 
+    /** The password of a role of the server that all tests share. */
     static Path passwordFile(String name) {
-        return Path.of(System.getenv("TENDER_TEST_DATABASE_FOLDER"), name);
+        return Server.OF_ALL_TESTS.folder().resolve(name);
     }
 
-    private static String firstLine() {
+    private String firstLine() {
         try {
-            return Files.readAllLines(passwordFile("admin-password")).get(0);
+            return Files.readAllLines(server.folder().resolve("admin-password")).get(0);
         } catch (IOException e) {
             throw new IllegalStateException("run ./test", e);
         }

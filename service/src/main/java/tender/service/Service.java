@@ -49,8 +49,10 @@ import tender.service.device.Connections;
 import tender.service.device.DescriptionRoutes;
 import tender.service.event.LiveEvents;
 import tender.service.explain.ExplainRoutes;
+import tender.service.finding.FindingKeeper;
 import tender.service.finding.FindingRoutes;
 import tender.service.finding.FindingsList;
+import tender.service.finding.Judging;
 import tender.service.gateway.GatewayBackupJob;
 import tender.service.gateway.GatewayJobs;
 import tender.service.gateway.GatewayReadJob;
@@ -157,6 +159,7 @@ public final class Service implements AutoCloseable {
     private final VantageWaits vantages;
     private final GatewayReconciler reconciler;
     private final JobWaits jobWaits;
+    private final FindingKeeper keeper;
     private final SigningIn signingIn;
     private final List<Route> routes = new ArrayList<>();
     private final Optional<StaffPage> staff;
@@ -209,7 +212,8 @@ public final class Service implements AutoCloseable {
         Issuing issuing = new Issuing(db, gateways, credentials, revisions, certified, byHand);
         Renewing renewing = new Renewing(db, gateways, credentials, revisions, certified, byHand);
         Canaries canaries = new Canaries(db, gateways, issuing, renewing);
-        FindingsList findings = new FindingsList(db, records);
+        this.keeper = new FindingKeeper(db, node, new Judging(db, clock, records));
+        FindingsList findings = new FindingsList(db, keeper);
         NameLookups lookups = new NameLookups(db, clock, records, names);
         this.polling = new SessionPolling(
                 db,
@@ -275,6 +279,7 @@ public final class Service implements AutoCloseable {
             if (topic.equals(Jobs.ADDED) || topic.equals(LiveEvents.RECONNECTED)) {
                 jobs.wake();
             }
+            keeper.heard(topic, id);
             if (topic.equals("job")) {
                 jobWaits.heard(id);
             }
@@ -314,7 +319,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(ExplainRoutes.routes());
         OneByOne oneByOne = new OneByOne();
         routes.addAll(new InspectRoutes(oneByOne).routes());
-        routes.addAll(new SheetRoutes(records).routes());
+        routes.addAll(new SheetRoutes(db, records).routes());
         routes.addAll(new PersonRoutes(db).routes());
         routes.addAll(new ProfileRoutes(db, issuing, renewing).routes());
         routes.addAll(new VariantRoutes(db, gateways, renewing).routes());
@@ -428,6 +433,7 @@ public final class Service implements AutoCloseable {
         });
         jobs.start();
         polling.start();
+        keeper.start();
         web.start();
         LOG.info("console and API at {}, staff's page at {}", url(), staffUrl());
     }
@@ -500,6 +506,7 @@ public final class Service implements AutoCloseable {
         web.stop();
         staff.ifPresent(StaffPage::close);
         polling.close();
+        keeper.close();
         jobs.close();
         reconciler.close();
         boxes.close();

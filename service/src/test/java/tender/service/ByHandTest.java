@@ -105,7 +105,7 @@ class ByHandTest {
 
             Files.writeString(accounts, Files.readString(accounts) + "user_tove = vpn\n");
             read(gateway);
-            JsonNode back = tender.get("/findings").json().path("items").findParents("code").stream()
+            JsonNode back = tender.get("/findings?limit=200").json().path("items").findParents("code").stream()
                     .filter(f -> f.path("code").asText().equals("withdrawn-in-force"))
                     .findFirst()
                     .orElseThrow();

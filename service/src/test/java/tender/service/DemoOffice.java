@@ -157,7 +157,7 @@ final class DemoOffice implements AutoCloseable {
         Path tunnel = standin("pier1/tunnels/wg0.conf");
         Files.writeString(tunnel, Files.readString(tunnel).replaceAll("ListenPort = .*", "ListenPort = 51999"));
         read("pier1");
-        tender.until("/findings", r -> {
+        tender.until("/findings?limit=200", r -> {
             Set<String> codes = codes(r);
             return codes.contains("endpoint-name-elsewhere pier1 wg0")
                     && codes.contains("endpoint-name-unknown hut-west wg0")
@@ -304,13 +304,13 @@ final class DemoOffice implements AutoCloseable {
     }
 
     Set<String> found() {
-        return codes(tender.get("/findings"));
+        return codes(tender.get("/findings?limit=200"));
     }
 
     /** Findings that one step mends, worst first. */
     List<JsonNode> mendable() {
         List<JsonNode> out = new ArrayList<>();
-        tender.get("/findings").json().path("items").forEach(f -> {
+        tender.get("/findings?limit=200").json().path("items").forEach(f -> {
             if (!f.path("oneStep").isNull()) {
                 out.add(f);
             }
@@ -320,7 +320,7 @@ final class DemoOffice implements AutoCloseable {
 
     List<String> keys() {
         List<String> out = new ArrayList<>();
-        tender.get("/findings")
+        tender.get("/findings?limit=200")
                 .json()
                 .path("items")
                 .forEach(

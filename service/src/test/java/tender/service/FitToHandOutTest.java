@@ -204,7 +204,7 @@ class FitToHandOutTest {
 
         tender.change(gateway + "/changes", Map.of("changes", List.of(change)));
 
-        assertThat(tender.get("/findings").json().path("items").findValuesAsText("code"))
+        assertThat(tender.get("/findings?limit=200").json().path("items").findValuesAsText("code"))
                 .contains("file-out-of-date", "network-gone");
         assertThat(reasons(profile)).containsExactly("listener-changed");
     }

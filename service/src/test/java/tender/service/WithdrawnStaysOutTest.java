@@ -119,7 +119,7 @@ class WithdrawnStaysOutTest {
     }
 
     private List<String> codes() {
-        return tender.get("/findings").json().path("items").findValuesAsText("code");
+        return tender.get("/findings?limit=200").json().path("items").findValuesAsText("code");
     }
 
     @Test
@@ -183,7 +183,8 @@ class WithdrawnStaysOutTest {
         Files.writeString(office.tunnelFile(), before);
         tender.post(gateway + "/backups", Map.of());
 
-        JsonNode finding = tender.get("/findings").json().path("items").get(0);
+        JsonNode finding =
+                tender.get("/findings?limit=200").json().path("items").get(0);
         assertThat(finding.path("code").asText()).isEqualTo("withdrawn-in-force");
         assertThat(finding.path("severity").asText()).isEqualTo("breaks");
         assertThat(finding.path("subject").asText()).startsWith("ebba-phone-pier2");

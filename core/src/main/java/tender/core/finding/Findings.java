@@ -47,8 +47,28 @@ public final class Findings {
         return all;
     }
 
-    /** Judges again what a change of these gateways touches; holdings and sites are as they were. */
-    public void changed(Office fresh, Collection<String> gateways) {
+    /**
+     * Judges only what these gateways touch: themselves, those that stand behind or before them, their sites and the address
+     * plans of their routing domains.
+     */
+    public static Findings around(Office office, Collection<String> gateways) {
+        Findings some = new Findings(office);
+        some.judge(gateways);
+        return some;
+    }
+
+    /** Gateways whose findings depend on these: themselves, and those that stand behind or before them. */
+    public static Set<String> touched(Office office, Collection<String> gateways) {
+        Findings none = new Findings(office);
+        return none.touched(gateways, none.behind());
+    }
+
+    /**
+     * Judges again what a change of these gateways touches; sites are as they were.
+     *
+     * @return the scopes that were judged again
+     */
+    public Set<String> changed(Office fresh, Collection<String> gateways) {
         boolean sameHoldings = fresh.holdings().equals(office.holdings());
         office = fresh;
         free = new FreeNetworks(fresh);
@@ -56,18 +76,28 @@ public final class Findings {
         if (!sameHoldings) {
             holders = byListener(fresh.holdings());
         }
-        Map<String, String> domains = fresh.domains();
-        Map<String, List<Office.Gateway>> behind = behind();
+        return judge(gateways);
+    }
+
+    private Set<String> touched(Collection<String> gateways, Map<String, List<Office.Gateway>> behind) {
         Set<String> touched = new LinkedHashSet<>(gateways);
         for (String name : gateways) {
-            fresh.gateway(name)
-                    .ifPresent(g -> Approach.chain(fresh, g).gateways().forEach(f -> touched.add(f.name())));
+            office.gateway(name)
+                    .ifPresent(g -> Approach.chain(office, g).gateways().forEach(f -> touched.add(f.name())));
             behind.getOrDefault(name, List.of()).forEach(b -> touched.add(b.name()));
         }
+        return touched;
+    }
+
+    private Set<String> judge(Collection<String> gateways) {
+        Map<String, String> domains = office.domains();
+        Map<String, List<Office.Gateway>> behind = behind();
+        Set<String> scopes = new LinkedHashSet<>();
         Set<String> sites = new HashSet<>();
-        for (String name : touched) {
+        for (String name : touched(gateways, behind)) {
+            scopes.add("gateway " + name);
             byScope.remove("gateway " + name);
-            fresh.gateway(name).ifPresent(g -> {
+            office.gateway(name).ifPresent(g -> {
                 gateway(g, behind);
                 sites.add(g.site());
             });
@@ -75,9 +105,24 @@ public final class Findings {
         Set<String> plans = new HashSet<>();
         sites.forEach(s -> {
             site(s);
+            scopes.add("site " + s);
             plans.add(domains.get(s));
         });
-        plans.forEach(d -> domain(d, domains));
+        plans.forEach(d -> {
+            domain(d, domains);
+            scopes.add("domain " + d);
+        });
+        return scopes;
+    }
+
+    /** Everything that is found, by what it depends on: a gateway, a site, or a routing domain's address plan. */
+    public Map<String, List<Finding>> byScope() {
+        return Map.copyOf(byScope);
+    }
+
+    /** The office as it was judged last. */
+    public Office office() {
+        return office;
     }
 
     /** Worst first, then by code and subject. */

@@ -98,8 +98,10 @@ public final class Impact {
                 affected.add(new Affected(h, h.refreshes() ? Fate.REFRESHES : Fate.NEEDS_HANDOUT, fresh));
             }
         }
-        Map<String, Finding> was = findings(before);
-        Map<String, Finding> will = findings(after);
+        Set<String> judged = new HashSet<>(Findings.touched(before, List.of(gateway)));
+        judged.addAll(Findings.touched(after, List.of(gateway)));
+        Map<String, Finding> was = findings(before, judged);
+        Map<String, Finding> will = findings(after, judged);
         return new Preview(words, restart, works, affected, only(will, was), only(was, will), after);
     }
 
@@ -115,8 +117,8 @@ public final class Impact {
         return out;
     }
 
-    private static Map<String, Finding> findings(Office office) {
-        return Findings.of(office).all().stream()
+    private static Map<String, Finding> findings(Office office, Set<String> gateways) {
+        return Findings.around(office, gateways).all().stream()
                 .collect(Collectors.toMap(f -> f.key() + f.evidence(), f -> f, (a, b) -> a));
     }
 

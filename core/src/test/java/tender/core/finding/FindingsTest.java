@@ -513,6 +513,20 @@ class FindingsTest {
         assertThat(kept.all()).isEqualTo(Findings.of(wrong).all());
     }
 
+    @ParameterizedTest
+    @MethodSource("cases")
+    void whatIsJudgedAroundAGatewayIsWhatIsFoundThereWhenEverythingIsJudged(Case c) {
+        Office wrong = c.wrong().apply(office());
+        Map<String, List<Finding>> everything = Findings.of(wrong).byScope();
+        for (String gateway : wrong.gateways().keySet()) {
+            Map<String, List<Finding>> around =
+                    Findings.around(wrong, List.of(gateway)).byScope();
+
+            assertThat(around).containsKey("gateway " + gateway);
+            around.forEach((scope, found) -> assertThat(found).as(scope).isEqualTo(everything.get(scope)));
+        }
+    }
+
     @Test
     void aChangeInFrontIsJudgedForThoseBehind() {
         Findings kept = Findings.of(office());

@@ -321,7 +321,7 @@ public final class ChangeWork implements JobKind {
             DeviceChanges.move(tx, c.id(), state, note, Optional.of(clock.instant()));
             Events.say(tx, "gateway", c.gatewayId().toString());
         });
-        reading.endpoints(clock.instant());
+        reading.endpoints(c.gatewayId(), clock.instant());
     }
 
     private void said(DeviceChange c, String action, String note) {

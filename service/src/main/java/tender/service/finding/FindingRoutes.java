@@ -3,18 +3,18 @@ package tender.service.finding;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
-import java.util.Optional;
 import tender.api.ChangeApi;
-import tender.api.Page;
 import tender.api.ProblemCode;
 import tender.api.WatchApi;
-import tender.core.finding.Finding;
 import tender.core.wire.Fields;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
+import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.store.event.Events;
+import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
 import tender.store.journal.Journal;
 import tender.store.office.Acceptances;
@@ -36,9 +36,9 @@ public final class FindingRoutes {
                 Route.page(
                         "/findings",
                         Role.READERS,
-                        "What is wrong or about to be, worst first; accepted ones last",
+                        "What is wrong or about to be, worst first; accepted ones last; ?gateway= for those of one gateway",
                         WatchApi.Finding.class,
-                        call -> Answer.ok(new Page<>(findings.all(call.now()), Optional.empty()))),
+                        this::list),
                 Route.post(
                         "/findings/accept",
                         Role.WRITERS,
@@ -55,6 +55,16 @@ public final class FindingRoutes {
                         this::reopen));
     }
 
+    private Answer list(Call call) {
+        KeptFindings.Filter filter = new KeptFindings.Filter(
+                call.query("gateway"), call.query("open").filter("yes"::equals).isPresent());
+        return Cursor.byNumber(
+                call,
+                (after, limit) -> findings.page(filter, after, limit, call.now()),
+                KeptFindings.Kept::id,
+                rows -> rows.stream().map(FindingsList::render).toList());
+    }
+
     private Answer accept(Call call) {
         ChangeApi.Accept request = call.body(ChangeApi.Accept.class);
         String reason = Fields.title("reason", request.reason());
@@ -62,12 +72,13 @@ public final class FindingRoutes {
         if (!until.isAfter(call.now()) || until.isAfter(call.now().plus(LONGEST_ACCEPTANCE))) {
             throw new ApiFailure(ProblemCode.MALFORMED, "until is a time within the coming year", "until");
         }
-        Finding f = findings.find(request.key(), call.now());
+        KeptFindings.Kept f = findings.find(request.key(), call.now());
         db.run(tx -> {
             Acceptances.put(
                     tx,
                     new Acceptances.Acceptance(
                             f.key(), reason, until, call.caller().reference(), call.now()));
+            Events.say(tx, "finding", f.key());
             Journal.append(
                     tx,
                     call.now(),
@@ -86,6 +97,7 @@ public final class FindingRoutes {
             if (!Acceptances.drop(tx, key)) {
                 throw ApiFailure.notFound("acceptance of this key");
             }
+            Events.say(tx, "finding", key);
             Journal.append(tx, call.now(), call.caller().reference(), "finding-reopened", "finding", key, "");
         });
         return Answer.done();

@@ -1,114 +1,91 @@
 package tender.service.finding;
 
 import java.time.Instant;
-import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import tender.api.WatchApi;
 import tender.core.finding.Finding;
-import tender.core.finding.Findings;
-import tender.core.finding.OwnChecks;
 import tender.core.wire.Fields;
 import tender.service.http.ApiFailure;
-import tender.service.office.OfficeRecords;
-import tender.store.certificate.Authorities;
+import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
-import tender.store.office.Acceptances;
-import tender.store.office.Listeners;
-import tender.store.profile.Profiles;
-import tender.store.profile.TunnelKeys;
-import tender.store.round.Rounds;
 
-/** All findings, worked out from the records in a handful of bulk reads; accepted ones are told apart. */
+/** Findings as they are shown: rows that the keeper has written; accepted ones are told apart. */
 public final class FindingsList {
     private final Db db;
-    private final OfficeRecords records;
+    private final FindingKeeper keeper;
 
-    public FindingsList(Db db, OfficeRecords records) {
+    public FindingsList(Db db, FindingKeeper keeper) {
         this.db = db;
-        this.records = records;
+        this.keeper = keeper;
     }
 
-    /** As the rules give them. */
-    public List<Finding> found(Instant now) {
-        List<Finding> out = new ArrayList<>(db.inTransaction(tx -> OwnChecks.of(
-                Rounds.failing(tx).stream()
-                        .map(r -> new OwnChecks.Failing(
-                                r.listenerId().toString(), r.gateway(), r.listener(), r.since(), r.rung(), r.cause()))
-                        .toList(),
-                Authorities.all(tx).stream()
-                        .map(a -> new OwnChecks.AuthorityLife(a.id().toString(), a.name(), a.ends()))
-                        .toList(),
-                now)));
-        out.addAll(db.inTransaction(FindingsList::admitted));
-        out.addAll(Findings.of(records.office(now)).all());
-        out.sort(Comparator.comparing(Finding::severity)); // stays in order otherwise
-        return out;
-    }
-
-    private static List<Finding> admitted(Tx tx) {
-        List<OwnChecks.StillIn> still = new ArrayList<>();
-        TunnelKeys.stillThere(tx)
-                .forEach(k -> still.add(new OwnChecks.StillIn(
-                        k.profileId().toString(), k.label(), k.gateway(), "its key in " + k.listener())));
-        Profiles.accountsStillThere(tx)
-                .forEach(a -> still.add(new OwnChecks.StillIn(
-                        a.profileId().toString(), a.label(), a.gateway(), "account " + a.account())));
-        return OwnChecks.admitted(
-                still,
-                Listeners.lacking(tx).stream()
-                        .map(l -> new OwnChecks.Incomplete(
-                                l.gatewayId().toString(), l.gateway(), l.listener(), l.serials()))
-                        .toList());
-    }
-
-    /** The finding of a key, as it is found now. */
-    public Finding find(String key, Instant now) {
+    /** The finding of a key, as it is judged now. */
+    public KeptFindings.Kept find(String key, Instant now) {
         String wanted = Fields.required("key", key);
-        return found(now).stream()
-                .filter(f -> f.key().equals(wanted))
-                .findFirst()
+        keeper.upToDate();
+        return db.inTransaction(tx -> KeptFindings.byKey(tx, now, wanted))
                 .orElseThrow(() -> ApiFailure.notFound("finding of this key"));
     }
 
-    /** Worst first; those that somebody accepted come last. */
-    public List<WatchApi.Finding> all(Instant now) {
-        Map<String, Acceptances.Acceptance> accepted = db.inTransaction(tx -> Acceptances.valid(tx, now));
-        List<WatchApi.Finding> out = new java.util.ArrayList<>();
-        List<WatchApi.Finding> last = new java.util.ArrayList<>();
-        for (Finding f : found(now)) {
-            Optional<Acceptances.Acceptance> a = Optional.ofNullable(accepted.get(f.key()));
-            (a.isPresent() ? last : out).add(render(f, a));
+    /** A page, the worst first; those that somebody accepted come last. */
+    public List<KeptFindings.Kept> page(KeptFindings.Filter filter, long after, int limit, Instant now) {
+        if (after == 0) {
+            keeper.upToDate();
         }
-        out.addAll(last);
-        return out;
+        return db.inTransaction(tx -> KeptFindings.page(tx, now, filter, after, limit));
     }
 
-    public List<WatchApi.Finding> open(Instant now) {
-        return all(now).stream().filter(f -> f.acceptedUntil().isEmpty()).toList();
+    /** The worst that nobody accepted, and how many there are. */
+    public record Worst(List<WatchApi.Finding> shown, long all) {}
+
+    public Worst worst(Instant now, int limit) {
+        keeper.upToDate();
+        return db.inTransaction(tx -> worst(tx, now, limit));
     }
 
+    private static Worst worst(Tx tx, Instant now, int limit) {
+        return new Worst(
+                KeptFindings.page(tx, now, KeptFindings.Filter.OPEN, 0, limit).stream()
+                        .map(FindingsList::render)
+                        .toList(),
+                KeptFindings.open(tx, now));
+    }
+
+    /** Findings that a change would bring or mend. */
     public static List<WatchApi.Finding> render(List<Finding> all) {
-        return all.stream().map(f -> render(f, Optional.empty())).toList();
+        return all.stream()
+                .map(f -> new WatchApi.Finding(
+                        f.key(),
+                        f.code(),
+                        f.severity().name().toLowerCase(Locale.ROOT),
+                        f.subjectKind(),
+                        f.subjectId(),
+                        f.subject(),
+                        f.evidence(),
+                        f.breaks(),
+                        f.remedy(),
+                        f.fix().map(x -> "at " + x.gateway() + ": " + x.change().words()),
+                        Optional.empty(),
+                        Optional.empty()))
+                .toList();
     }
 
-    private static WatchApi.Finding render(Finding f, Optional<Acceptances.Acceptance> accepted) {
+    static WatchApi.Finding render(KeptFindings.Kept f) {
         return new WatchApi.Finding(
                 f.key(),
                 f.code(),
-                f.severity().name().toLowerCase(Locale.ROOT),
+                f.severity(),
                 f.subjectKind(),
                 f.subjectId(),
                 f.subject(),
                 f.evidence(),
                 f.breaks(),
                 f.remedy(),
-                f.fix().map(x -> "at " + x.gateway() + ": " + x.change().words()),
-                accepted.map(Acceptances.Acceptance::reason),
-                accepted.map(Acceptances.Acceptance::until));
+                f.oneStep(),
+                f.acceptedReason(),
+                f.acceptedUntil());
     }
 }

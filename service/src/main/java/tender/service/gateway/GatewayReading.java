@@ -105,9 +105,9 @@ public final class GatewayReading {
         db.run(tx -> {
             record(tx, gatewayId, snapshot, device, ours, asOf);
             // nobody sees a listener before what clients are told to call; others' rows are not locked here
-            endpoints(tx, now, Listeners.of(tx, List.of(gatewayId)));
+            endpoints(tx, now, Gateways.along(tx, gatewayId), Listeners.of(tx, List.of(gatewayId)));
         });
-        endpoints(now);
+        endpoints(gatewayId, now);
         return new Read(snapshot, device, backupId);
     }
 
@@ -212,13 +212,16 @@ public final class GatewayReading {
         return out;
     }
 
-    /** Writes down what clients are told to call, for every listener of these gateways, as the records now have it. */
-    public void endpoints(Instant now) {
-        db.run(tx -> endpoints(tx, now, Listeners.all(tx)));
+    /** Writes down what clients are told to call at a gateway and at those behind it, as the records now have it. */
+    public void endpoints(UUID gatewayId, Instant now) {
+        db.run(tx -> {
+            List<UUID> along = Gateways.along(tx, gatewayId);
+            endpoints(tx, now, along, Listeners.of(tx, along));
+        });
     }
 
-    private void endpoints(Tx tx, Instant now, List<Listeners.Listener> listeners) {
-        Office office = records.withoutHoldings(tx, now);
+    private void endpoints(Tx tx, Instant now, List<UUID> gatewayIds, List<Listeners.Listener> listeners) {
+        Office office = records.of(tx, now, gatewayIds);
         for (Listeners.Listener l : listeners) {
             Optional<Office.Gateway> g = office.gateway(l.gateway());
             g.flatMap(x -> x.device().listener(l.name())).ifPresent(model -> {

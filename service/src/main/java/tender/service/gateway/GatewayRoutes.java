@@ -463,7 +463,7 @@ public final class GatewayRoutes {
                     "what operators say of it");
         });
         names.look(g.name());
-        reading.endpoints(call.now());
+        reading.endpoints(g.id(), call.now());
         return answer(g.id());
     }
 

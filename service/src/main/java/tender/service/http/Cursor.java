@@ -44,6 +44,24 @@ public final class Cursor {
         return page(rows, limit, row -> key.apply(row).toString(), render);
     }
 
+    /** A page of a list in an order of its own, each row known by a number from 1. */
+    public static <R, T> Answer byNumber(
+            Call call,
+            BiFunction<Long, Integer, List<R>> list,
+            Function<R, Long> key,
+            Function<List<R>, List<T>> render) {
+        int limit = limit(call);
+        long after = call.query("after").map(Cursor::decode).map(Cursor::number).orElse(0L);
+        return page(list.apply(after, limit + 1), limit, row -> key.apply(row).toString(), render);
+    }
+
+    private static long number(String text) {
+        if (!text.matches("[0-9]{1,18}")) {
+            throw new MalformedException("cursor", "after", "is not a cursor of this list");
+        }
+        return Long.parseLong(text);
+    }
+
     private static <R, T> Answer page(
             List<R> rows, int limit, Function<R, String> key, Function<List<R>, List<T>> render) {
         boolean more = rows.size() > limit;

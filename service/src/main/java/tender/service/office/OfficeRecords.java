@@ -4,11 +4,13 @@ import com.fasterxml.jackson.core.type.TypeReference;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.Collectors;
@@ -64,7 +66,16 @@ public final class OfficeRecords {
         return office(tx, now, List.of());
     }
 
+    /** The part of the office that endpoints at these gateways depend on, read without all the others. */
+    public Office of(Tx tx, Instant now, List<UUID> gatewayIds) {
+        return office(tx, now, List.of(), gateways.these(tx, gatewayIds));
+    }
+
     private Office office(Tx tx, Instant now, List<Revisions.Given> given) {
+        return office(tx, now, given, gateways.page(tx, "", ALL));
+    }
+
+    private Office office(Tx tx, Instant now, List<Revisions.Given> given, List<Gateways.Gateway> all) {
         List<Office.Site> sites = Sites.page(tx, "", ALL).stream()
                 .map(s -> new Office.Site(
                         s.id().toString(),
@@ -75,7 +86,6 @@ public final class OfficeRecords {
                                 .map(n -> Network.plain(n.getKey(), n.getValue()))
                                 .toList()))
                 .toList();
-        List<Gateways.Gateway> all = gateways.page(tx, "", ALL);
         Map<UUID, Instant> backups = Backups.newest(
                         tx, all.stream().map(Gateways.Gateway::id).toList())
                 .stream()
@@ -101,6 +111,61 @@ public final class OfficeRecords {
                         .toList(),
                 given.stream().map(OfficeRecords::holding).toList(),
                 Names.all(tx));
+    }
+
+    /**
+     * An office with some gateways as the records have them now; sites and names stay as they were.
+     *
+     * @param issuedAt gateways whose issued profiles are read anew, too
+     */
+    public Office refreshed(Office before, Set<UUID> gatewayIds, Set<UUID> issuedAt, Instant now) {
+        return db.inTransaction(tx -> {
+            Map<UUID, Instant> backups = Backups.newest(tx, gatewayIds).stream()
+                    .collect(Collectors.toMap(Backups.Backup::gatewayId, Backups.Backup::takenAt));
+            Map<UUID, Integer> drift = DeviceChanges.driftCounts(tx);
+            Map<UUID, Integer> temporary = DeviceChanges.temporaryCounts(tx);
+            Map<String, Office.Gateway> all = new LinkedHashMap<>(before.gateways());
+            Set<String> anew = new HashSet<>();
+            for (Gateways.Gateway g : gateways.these(tx, gatewayIds)) {
+                all.put(
+                        g.name(),
+                        gateway(
+                                g,
+                                Optional.ofNullable(backups.get(g.id())),
+                                drift.getOrDefault(g.id(), 0),
+                                temporary.getOrDefault(g.id(), 0)));
+                if (issuedAt.contains(g.id())) {
+                    anew.add(g.name());
+                }
+            }
+            List<Office.Holding> holdings = before.holdings();
+            if (!issuedAt.isEmpty()) {
+                holdings = new ArrayList<>(holdings.stream()
+                        .filter(h -> !anew.contains(h.gateway()))
+                        .toList());
+                for (Revisions.Given given : Revisions.given(tx, issuedAt)) {
+                    holdings.add(holding(given));
+                }
+            }
+            return new Office(
+                    now,
+                    before.sites(),
+                    all,
+                    Gateways.joined(tx).stream()
+                            .map(j -> new Office.Joined(j.one(), j.other()))
+                            .toList(),
+                    holdings,
+                    before.names());
+        });
+    }
+
+    /** The names of those of the gateways that an office has. */
+    public Set<String> names(Set<UUID> gatewayIds, Office office) {
+        Set<String> ids = gatewayIds.stream().map(UUID::toString).collect(Collectors.toSet());
+        return office.gateways().values().stream()
+                .filter(g -> ids.contains(g.id()))
+                .map(Office.Gateway::name)
+                .collect(Collectors.toSet());
     }
 
     private Office.Gateway gateway(Gateways.Gateway g, Optional<Instant> backup, int drift, int temporary) {

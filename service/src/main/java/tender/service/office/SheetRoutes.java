@@ -1,16 +1,12 @@
 package tender.service.office;
 
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
 import tender.api.WalkApi;
-import tender.core.finding.Finding;
-import tender.core.finding.Findings;
 import tender.core.finding.Rule;
-import tender.core.finding.Severity;
 import tender.core.office.Network;
 import tender.core.office.Office;
 import tender.core.office.Uplink;
@@ -18,6 +14,9 @@ import tender.service.http.Answer;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.store.finding.KeptFindings;
+import tender.store.jdbc.Db;
+import tender.store.profile.Revisions;
 
 /** The network sheet: everything that is drawn on one page. */
 public final class SheetRoutes {
@@ -28,9 +27,11 @@ public final class SheetRoutes {
             Rule.SITES_OVERLAP,
             Rule.JOINED_SITES_OVERLAP);
 
+    private final Db db;
     private final OfficeRecords records;
 
-    public SheetRoutes(OfficeRecords records) {
+    public SheetRoutes(Db db, OfficeRecords records) {
+        this.db = db;
         this.records = records;
     }
 
@@ -44,21 +45,10 @@ public final class SheetRoutes {
     }
 
     private Answer sheet(Call call) {
-        Office office = records.office(call.now());
-        List<Finding> found = Findings.of(office).all();
-        Map<String, List<Finding>> byGateway = new HashMap<>();
-        office.gateways()
-                .values()
-                .forEach(g -> byGateway.put(
-                        g.name(),
-                        found.stream()
-                                .filter(f -> f.subjectKind().equals("gateway")
-                                        || f.subjectKind().equals("listener"))
-                                .filter(f -> f.subjectId().equals(g.id())
-                                        || f.subjectId().startsWith(g.id() + "/"))
-                                .toList()));
-        Map<String, Long> holders = office.holdings().stream()
-                .collect(Collectors.groupingBy(h -> h.gateway() + " " + h.listener(), Collectors.counting()));
+        Office office = records.withoutHoldings(call.now());
+        Map<String, KeptFindings.Count> found = db.inTransaction(tx -> KeptFindings.counts(tx)).stream()
+                .collect(Collectors.toMap(KeptFindings.Count::gatewayId, c -> c));
+        Map<String, Long> holders = db.inTransaction(Revisions::givenCounts);
         List<WalkApi.SheetSite> sites = office.sites().stream()
                 .map(s -> new WalkApi.SheetSite(
                         s.name(),
@@ -67,7 +57,7 @@ public final class SheetRoutes {
                         networks(office, s),
                         office.gateways().values().stream()
                                 .filter(g -> g.site().equals(s.name()))
-                                .map(g -> gateway(g, byGateway.get(g.name()), holders))
+                                .map(g -> gateway(g, found.get(g.id()), holders))
                                 .toList()))
                 .toList();
         List<WalkApi.SheetLink> links = new ArrayList<>();
@@ -78,8 +68,10 @@ public final class SheetRoutes {
                         .forEach(u -> links.add(
                                 new WalkApi.SheetLink(g.name(), u.behind().orElse(""), "behind"))));
         office.joined().forEach(j -> links.add(new WalkApi.SheetLink(j.one(), j.other(), "joined")));
-        List<WalkApi.SheetOverlap> overlaps = found.stream()
-                .filter(f -> OVERLAPS.contains(f.rule()))
+        List<WalkApi.SheetOverlap> overlaps = db
+                .inTransaction(tx -> KeptFindings.ofCodes(
+                        tx, call.now(), OVERLAPS.stream().map(Rule::code).toList()))
+                .stream()
                 .map(f -> new WalkApi.SheetOverlap(f.subject(), f.evidence(), f.breaks()))
                 .toList();
         return Answer.ok(new WalkApi.Sheet(sites, links, overlaps));
@@ -97,14 +89,14 @@ public final class SheetRoutes {
         return List.copyOf(out.values());
     }
 
-    private static WalkApi.SheetGateway gateway(Office.Gateway g, List<Finding> found, Map<String, Long> holders) {
+    private static WalkApi.SheetGateway gateway(Office.Gateway g, KeptFindings.Count found, Map<String, Long> holders) {
         return new WalkApi.SheetGateway(
                 g.id(),
                 g.name(),
                 g.kind(),
                 g.uplinks().stream().findFirst().map(Uplink::words).orElse("uplink not recorded"),
-                found.size(),
-                found.stream().anyMatch(f -> f.severity() == Severity.BREAKS),
+                found == null ? 0 : (int) found.all(),
+                found != null && found.breaks(),
                 g.device().listeners().stream()
                         .map(l -> new WalkApi.SheetListener(
                                 l.name(),

@@ -48,10 +48,10 @@ public final class OverviewRoutes {
     }
 
     private Answer overview(Call call) {
-        List<WatchApi.Finding> found = findings.open(call.now());
+        FindingsList.Worst found = findings.worst(call.now(), SHOWN);
         return db.inTransaction(tx -> Answer.ok(new WatchApi.Overview(
-                stations(Line.counts(tx), found.size()),
-                found.stream().limit(SHOWN).toList(),
+                stations(Line.counts(tx), found.all()),
+                found.shown(),
                 Instructions.all(tx, SHOWN).stream()
                         .map(i -> new WatchApi.Instruction(
                                 i.profileId().toString(), i.label(), i.gateway(), i.words(), i.askedAt()))
@@ -62,7 +62,7 @@ public final class OverviewRoutes {
                 SessionRoutes.render(Sessions.live(tx, END, SHOWN)))));
     }
 
-    private static List<WatchApi.Station> stations(Line.Counts c, int findings) {
+    private static List<WatchApi.Station> stations(Line.Counts c, long findings) {
         return List.of(
                 station(
                         "office",

@@ -100,7 +100,7 @@ final class Known {
 
     private Optional<String> clash(Listener l) {
         String subject = place.name() + " " + l.name();
-        return Findings.of(office).all().stream()
+        return Findings.around(office, List.of(place.name())).all().stream()
                 .filter(f -> CLASHES.contains(f.rule())
                         && (f.subject().equals(subject) || f.evidence().contains(subject)))
                 .map(Finding::evidence)

@@ -1,6 +1,7 @@
 package tender.store.office;
 
 import java.time.Instant;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
@@ -97,6 +98,29 @@ public final class Gateways {
 
     public List<Gateway> page(Tx tx, String after, int limit) {
         return tx.list(PAGE, p -> p.text(after).integer(limit), Gateways::gateway);
+    }
+
+    private static final String ALONG = """
+            with recursive
+            inner_ones as (
+                select g.id, g.name from gateway g where g.id = ?
+                union
+                select g.id, g.name from gateway g join inner_ones i on i.name = any(g.behind)),
+            outer_ones as (
+                select g.id, g.behind from gateway g join inner_ones i on i.id = g.id
+                union
+                select g.id, g.behind from gateway g join outer_ones o on g.name = any(o.behind))
+            select id from inner_ones union select id from outer_ones""";
+
+    /** A gateway, those that stand behind it directly or further in, and all that these stand behind. */
+    public static List<UUID> along(Tx tx, UUID gatewayId) {
+        return tx.list(ALONG, p -> p.id(gatewayId), row -> row.id("id"));
+    }
+
+    private static final String THESE = SELECT + "where g.id = any(?) order by g.name";
+
+    public List<Gateway> these(Tx tx, Collection<UUID> ids) {
+        return tx.list(THESE, p -> p.ids(ids), Gateways::gateway);
     }
 
     public Optional<Gateway> byName(Tx tx, String name) {

@@ -1,8 +1,12 @@
 package tender.store.profile;
 
 import java.time.Instant;
+import java.util.Collection;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import tender.core.credential.Secret;
 import tender.store.jdbc.Row;
@@ -110,21 +114,56 @@ public final class Revisions {
             join gateway g on g.id = l.gateway_id
             left join device d on d.id = p.device_id
             left join person n on n.id = d.person_id
-            where h.withdrawn_at is null
-            order by p.id, r.number desc""";
+            where h.withdrawn_at is null""";
+    private static final String GIVEN_ORDER = " order by p.id, r.number desc";
 
     public static List<Given> given(Tx tx) {
-        return tx.list(
-                GIVEN,
-                p -> p,
-                row -> new Given(
-                        row.id("id"),
-                        row.text("label"),
-                        row.optionalText("person"),
-                        row.optionalText("handle"),
-                        row.text("gateway"),
-                        row.text("listener"),
-                        row.text("made_for"),
-                        row.optionalInstant("expires_at")));
+        return tx.list(GIVEN + GIVEN_ORDER, p -> p, Revisions::given);
+    }
+
+    /** Those at some gateways alone. */
+    public static List<Given> given(Tx tx, Collection<UUID> gateways) {
+        return tx.list(GIVEN + " and g.id = any(?)" + GIVEN_ORDER, p -> p.ids(gateways), Revisions::given);
+    }
+
+    private static Given given(Row row) {
+        return new Given(
+                row.id("id"),
+                row.text("label"),
+                row.optionalText("person"),
+                row.optionalText("handle"),
+                row.text("gateway"),
+                row.text("listener"),
+                row.text("made_for"),
+                row.optionalInstant("expires_at"));
+    }
+
+    private static final String GIVEN_COUNTS = """
+            select g.name || ' ' || l.name as listener, count(distinct p.id) as n
+            from handout h
+            join profile p on p.id = h.profile_id and p.state = 'ready'
+            join profile_listener pl on pl.profile_id = p.id and pl.position = 0
+            join listener l on l.id = pl.listener_id
+            join gateway g on g.id = l.gateway_id
+            where h.withdrawn_at is null
+            group by g.name, l.name""";
+
+    /** How many profiles were handed out and still count, by the gateway's and the listener's name with a space between. */
+    public static Map<String, Long> givenCounts(Tx tx) {
+        Map<String, Long> out = new HashMap<>();
+        tx.list(GIVEN_COUNTS, p -> p, row -> out.put(row.text("listener"), row.number("n")));
+        return out;
+    }
+
+    private static final String GATEWAYS_OF = """
+            select distinct l.gateway_id
+            from profile_listener pl
+            join listener l on l.id = pl.listener_id
+            where pl.profile_id = any(?) or pl.profile_id in (select profile_id from handout where id = any(?))""";
+
+    /** The gateways of profiles, known by their own ids or by those of their handouts. */
+    public static Set<UUID> gatewaysOf(Tx tx, Collection<UUID> profilesOrHandouts) {
+        return Set.copyOf(tx.list(
+                GATEWAYS_OF, p -> p.ids(profilesOrHandouts).ids(profilesOrHandouts), row -> row.id("gateway_id")));
     }
 }

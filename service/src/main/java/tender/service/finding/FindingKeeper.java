@@ -1,0 +1,141 @@
+package tender.service.finding;
+
+import java.time.Duration;
+import java.util.Map;
+import java.util.UUID;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import tender.store.event.Events;
+import tender.store.finding.KeptFindings;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.StoreException;
+import tender.store.job.Duties;
+
+/**
+ * Keeps the table of findings. One node at a time has the duty: it hears what has changed, judges what depends on that, and
+ * writes what differs. Everything is judged again when a node takes the duty, and now and then, because time passes too.
+ *
+ * <p>Whoever reads findings can ask for those of everything that was committed before: the question goes the same way as the
+ * news, behind it, and is answered when all of that is judged.
+ */
+public final class FindingKeeper implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(FindingKeeper.class);
+    private static final String DUTY = "findings";
+    private static final Duration LEASE = Duration.ofSeconds(15);
+    private static final Duration RENEW = Duration.ofSeconds(5);
+    private static final Duration SETTLE = Duration.ofMillis(200);
+    private static final Duration EVERYTHING_EACH = Duration.ofMinutes(10);
+    private static final Duration READERS_WAIT = Duration.ofSeconds(1);
+
+    private final Db db;
+    private final String node;
+    private final Judging judging;
+    private final Changed changed = new Changed();
+    private final Map<String, CompletableFuture<Void>> readers = new ConcurrentHashMap<>();
+    private final Thread thread = new Thread(this::run, "findings");
+    private volatile boolean closed;
+
+    public FindingKeeper(Db db, String node, Judging judging) {
+        this.db = db;
+        this.node = node;
+        this.judging = judging;
+        thread.setDaemon(true);
+    }
+
+    public void start() {
+        thread.start();
+    }
+
+    /** Hears all news of all nodes, on the listening thread. */
+    public void heard(String topic, String id) {
+        if (topic.equals(KeptFindings.JUDGED)) {
+            CompletableFuture<Void> reader = readers.remove(id);
+            if (reader != null) {
+                reader.complete(null);
+            }
+        } else {
+            changed.heard(topic, id);
+        }
+    }
+
+    /**
+     * Comes back when everything that was committed before is judged, but after a second at the latest: then what was judged
+     * last has to do.
+     */
+    public void upToDate() {
+        String id = UUID.randomUUID().toString();
+        CompletableFuture<Void> judged = new CompletableFuture<>();
+        readers.put(id, judged);
+        try {
+            db.run(tx -> Events.say(tx, KeptFindings.WANTED, id));
+            judged.get(READERS_WAIT.toMillis(), TimeUnit.MILLISECONDS);
+        } catch (TimeoutException | ExecutionException e) {
+            LOG.debug("findings are read as they were judged last");
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        } finally {
+            readers.remove(id);
+        }
+    }
+
+    private void run() {
+        boolean mine = false;
+        long renewAt = System.nanoTime();
+        long everythingAt = renewAt;
+        while (!closed) {
+            try {
+                if (System.nanoTime() >= renewAt) {
+                    boolean before = mine;
+                    mine = db.inTransaction(tx -> Duties.hold(tx, DUTY, node, LEASE));
+                    renewAt = System.nanoTime() + RENEW.toNanos();
+                    if (mine && (!before || System.nanoTime() >= everythingAt)) {
+                        changed.everything();
+                        everythingAt = System.nanoTime() + EVERYTHING_EACH.toNanos();
+                    }
+                }
+                Changed.News news = changed.await(RENEW, SETTLE);
+                if (mine && !news.isEmpty()) {
+                    judge(news);
+                }
+            } catch (StoreException e) {
+                LOG.warn("findings cannot be judged now: {}", e.getMessage());
+                changed.everything();
+                changed.rest(RENEW);
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+                return;
+            }
+        }
+    }
+
+    private void judge(Changed.News news) {
+        boolean differs = judging.judge(news);
+        if (differs || !news.wanted().isEmpty()) {
+            db.run(tx -> {
+                if (differs) {
+                    Events.say(tx, "finding", "-");
+                }
+                news.wanted().forEach(id -> Events.say(tx, KeptFindings.JUDGED, id));
+            });
+        }
+    }
+
+    @Override
+    public void close() {
+        closed = true;
+        thread.interrupt();
+        try {
+            thread.join(Duration.ofSeconds(5).toMillis());
+            db.run(tx -> Duties.release(tx, DUTY, node));
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        } catch (StoreException e) {
+            LOG.warn("the duty of findings was not given back: {}", e.getMessage());
+        }
+    }
+}
