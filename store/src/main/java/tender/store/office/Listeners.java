@@ -146,7 +146,6 @@ public final class Listeners {
     private static final String OF_GATEWAYS = SELECT + "where l.gateway_id = any(?) order by g.name, l.name";
     private static final String BY_ID = SELECT + "where l.id = ?";
     private static final String LOCKED = SELECT + "where l.id = ? for update of l";
-    private static final String ALL = SELECT + "order by g.name, l.name";
 
     public static List<Listener> of(Tx tx, Collection<UUID> gatewayIds) {
         return tx.list(OF_GATEWAYS, p -> p.ids(gatewayIds), Listeners::listener);
@@ -159,10 +158,6 @@ public final class Listeners {
     /** The listener, held against others who choose an address on it. */
     public static Optional<Listener> locked(Tx tx, UUID id) {
         return tx.first(LOCKED, p -> p.id(id), Listeners::listener);
-    }
-
-    public static List<Listener> all(Tx tx) {
-        return tx.list(ALL, p -> p, Listeners::listener);
     }
 
     private static Listener listener(Row row) {
