@@ -28,7 +28,11 @@ public final class FindingKeeper implements AutoCloseable {
     private static final String DUTY = "findings";
     private static final Duration LEASE = Duration.ofSeconds(15);
     private static final Duration RENEW = Duration.ofSeconds(5);
+    /** Judging takes a quarter of a core at most: after one that took long, news is gathered for longer. */
+    private static final int REST = 3;
+
     private static final Duration SETTLE = Duration.ofMillis(200);
+    private static final Duration LONGEST_SETTLE = Duration.ofMillis(700);
     private static final Duration EVERYTHING_EACH = Duration.ofMinutes(10);
     private static final Duration READERS_WAIT = Duration.ofSeconds(1);
 
@@ -39,6 +43,7 @@ public final class FindingKeeper implements AutoCloseable {
     private final Map<String, CompletableFuture<Void>> readers = new ConcurrentHashMap<>();
     private final Thread thread = new Thread(this::run, "findings");
     private volatile boolean closed;
+    private Duration settle = SETTLE;
 
     public FindingKeeper(Db db, String node, Judging judging) {
         this.db = db;
@@ -98,7 +103,7 @@ public final class FindingKeeper implements AutoCloseable {
                         everythingAt = System.nanoTime() + EVERYTHING_EACH.toNanos();
                     }
                 }
-                Changed.News news = changed.await(RENEW, SETTLE);
+                Changed.News news = changed.await(RENEW, settle);
                 if (mine && !news.isEmpty()) {
                     judge(news);
                 }
@@ -114,7 +119,10 @@ public final class FindingKeeper implements AutoCloseable {
     }
 
     private void judge(Changed.News news) {
+        long began = System.nanoTime();
         boolean differs = judging.judge(news);
+        Duration rest = Duration.ofNanos(System.nanoTime() - began).multipliedBy(REST);
+        settle = rest.compareTo(SETTLE) < 0 ? SETTLE : rest.compareTo(LONGEST_SETTLE) > 0 ? LONGEST_SETTLE : rest;
         if (differs || !news.wanted().isEmpty()) {
             db.run(tx -> {
                 if (differs) {

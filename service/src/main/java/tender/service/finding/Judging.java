@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
@@ -87,9 +88,20 @@ public final class Judging {
         if (scopes.isEmpty()) {
             return false;
         }
-        db.run(tx -> KeptFindings.replace(tx, scopes, drafts(scopes, found)));
+        Map<String, List<Finding>> gone = new HashMap<>();
+        Map<String, List<Finding>> come = new HashMap<>();
+        for (String scope : scopes) {
+            gone.put(scope, without(written.getOrDefault(scope, List.of()), found.get(scope)));
+            come.put(scope, without(found.get(scope), written.getOrDefault(scope, List.of())));
+        }
+        db.run(tx -> KeptFindings.change(tx, drafts(scopes, gone), drafts(scopes, come)));
         scopes.forEach(s -> written.put(s, found.get(s)));
         return true;
+    }
+
+    private static List<Finding> without(List<Finding> all, List<Finding> others) {
+        Set<Finding> not = new HashSet<>(others);
+        return all.stream().filter(f -> !not.contains(f)).toList();
     }
 
     /** @param unknown whether somebody else may have written the table since */
@@ -147,11 +159,8 @@ public final class Judging {
         List<KeptFindings.Draft> out = new ArrayList<>();
         for (String scope : scopes) {
             List<Finding> all = found.getOrDefault(scope, List.of());
-            for (int i = 0; i < all.size(); i++) {
-                Finding f = all.get(i);
-                int within = scope.equals(OWN)
-                        ? Math.min(i, OFFICE - 1)
-                        : OFFICE + f.rule().ordinal();
+            for (Finding f : all) {
+                int within = (scope.equals(OWN) ? 0 : OFFICE) + f.rule().ordinal();
                 out.add(draft(scope, f.severity().ordinal() * SEVERITY + within, f));
             }
         }

@@ -71,17 +71,19 @@ public final class KeptFindings {
 
     private KeptFindings() {}
 
-    private static final String DROP = "delete from finding where scope = any(?::text[])";
+    private static final String DROP =
+            "delete from finding where scope = ? and key = ? and evidence = ? and remedy = ?";
     private static final String DROP_ALL = "delete from finding";
     private static final String INSERT = """
             insert into finding (scope, rank, key, code, severity, subject_kind, subject_id, subject, evidence, breaks, remedy,
                                  gateway_id, fix_gateway, fix_change, one_step)
             values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, (select id from gateway where id = ?), ?, ?::jsonb, ?)""";
 
-    /** Puts what was found under these scopes in the place of what stood there. */
-    public static void replace(Tx tx, Collection<String> scopes, List<Draft> found) {
-        tx.update(DROP, p -> p.texts(scopes));
-        insert(tx, found);
+    /** Takes out findings that are found no more, and adds others. */
+    public static void change(Tx tx, List<Draft> gone, List<Draft> come) {
+        gone.forEach(f -> tx.later(
+                DROP, p -> p.text(f.scope()).text(f.key()).text(f.evidence()).text(f.remedy())));
+        insert(tx, come);
     }
 
     /** Puts what was found in the place of everything that stood there. */

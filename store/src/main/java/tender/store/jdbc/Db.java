@@ -81,6 +81,8 @@ public final class Db implements AutoCloseable {
         properties.setProperty("logServerErrorDetail", "false");
         properties.setProperty("socketTimeout", "60");
         properties.setProperty("tcpKeepAlive", "true");
+        // compiling a statement takes far longer than running any of ours
+        properties.setProperty("options", "-c jit=off");
         properties.setProperty("reWriteBatchedInserts", "true");
         return properties;
     }
