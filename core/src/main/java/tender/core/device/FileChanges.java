@@ -47,7 +47,7 @@ public final class FileChanges {
         Device now = device;
         for (Change change : changes) {
             Device next = change.applyTo(now);
-            work.apply(change, now, next);
+            change.match(work.new Writing(now, next));
             now = next;
         }
         Map<String, Optional<byte[]>> out = new LinkedHashMap<>();
@@ -60,51 +60,145 @@ public final class FileChanges {
         return out;
     }
 
-    private void apply(Change change, Device now, Device next) {
-        if (change instanceof Change.SetListener set) {
+    /** What a change does to the files, kind by kind. */
+    private final class Writing implements Change.Cases<Void> {
+        private final Device now;
+        private final Device next;
+
+        Writing(Device now, Device next) {
+            this.now = now;
+            this.next = next;
+        }
+
+        @Override
+        public Void of(Change.SetListener set) {
             set.values().forEach((attribute, value) -> set(set.listener(), attribute, value));
-        } else if (change instanceof Change.AddBeside add) {
+            return null;
+        }
+
+        @Override
+        public Void of(Change.AddBeside add) {
             if (!description.beside()) {
                 throw new MalformedException(
-                        "listener", add.name(), "this kind of box cannot put a listener beside another");
+                        "listener", add.name(), "this kind of device cannot put a listener beside another");
             }
             Place from = place(add.listener());
             if (files.containsKey(from.rule().pathOf(add.name()).substring(1))
                     || from.rule().path().indexOf('*') < 0) {
                 throw new MalformedException(
-                        "listener", add.name(), "this box has no room for a listener of this name");
+                        "listener", add.name(), "this device has no room for a listener of this name");
             }
             // it shares the keys and all settings but those given, so that both serve the same people
             files.put(from.rule().pathOf(add.name()).substring(1), files.get(from.path()));
             add.values().forEach((attribute, value) -> set(add.name(), attribute, value));
-        } else if (change instanceof Change.Retire retire) {
+            return null;
+        }
+
+        @Override
+        public Void of(Change.Retire retire) {
             files.remove(place(retire.listener()).path());
-        } else if (change instanceof Change.PutForward || change instanceof Change.DropForward) {
+            return null;
+        }
+
+        private Void forwards() {
             records(
                     "forward",
                     next.forwards().stream().map(DeviceFiles.Records::values).toList());
-        } else if (change instanceof Change.PutRule
-                || change instanceof Change.DropRule
-                || change instanceof Change.ReplaceRule
-                || change instanceof Change.MoveRule) {
+            return null;
+        }
+
+        @Override
+        public Void of(Change.PutForward change) {
+            return forwards();
+        }
+
+        @Override
+        public Void of(Change.DropForward change) {
+            return forwards();
+        }
+
+        private Void rules() {
             records(
                     "rule",
                     next.filter().rules().stream()
                             .map(DeviceFiles.Records::values)
                             .toList());
-        } else if (change instanceof Change.Demote demote) {
-            demote(demote.account(), next);
-        } else if (change instanceof Change.PutNetwork put) {
-            network(now, put.network());
-        } else if (change instanceof Change.SetZone zone) {
-            pair("zone", "", Optional.of(zone.zone()));
-        } else if (change instanceof Change.RenewCertificate
-                || change instanceof Change.RenewRevocations
-                || change instanceof Change.UseCertificate
-                || change instanceof Change.PutRevocations) {
-            throw new MalformedException("authority", "", "this kind of box has no authority of its own to ask");
+            return null;
         }
-        // the clock and taking files up are commands, not files
+
+        @Override
+        public Void of(Change.PutRule change) {
+            return rules();
+        }
+
+        @Override
+        public Void of(Change.ReplaceRule change) {
+            return rules();
+        }
+
+        @Override
+        public Void of(Change.DropRule change) {
+            return rules();
+        }
+
+        @Override
+        public Void of(Change.MoveRule change) {
+            return rules();
+        }
+
+        @Override
+        public Void of(Change.Demote demote) {
+            demote(demote.account(), next);
+            return null;
+        }
+
+        /** A command, not a file. */
+        @Override
+        public Void of(Change.SetClock change) {
+            return null;
+        }
+
+        /** A command, not a file. */
+        @Override
+        public Void of(Change.TakeUp change) {
+            return null;
+        }
+
+        @Override
+        public Void of(Change.PutNetwork put) {
+            network(now, put.network());
+            return null;
+        }
+
+        @Override
+        public Void of(Change.SetZone zone) {
+            pair("zone", "", Optional.of(zone.zone()));
+            return null;
+        }
+
+        private Void noAuthority() {
+            throw new MalformedException("authority", "", "this kind of device has no authority of its own to ask");
+        }
+
+        @Override
+        public Void of(Change.RenewCertificate change) {
+            return noAuthority();
+        }
+
+        @Override
+        public Void of(Change.RenewRevocations change) {
+            return noAuthority();
+        }
+
+        @Override
+        public Void of(Change.UseCertificate change) {
+            return noAuthority();
+        }
+
+        @Override
+        public Void of(Change.PutRevocations change) {
+            return noAuthority();
+        }
     }
 
     private record Place(FileRule rule, String path) {}

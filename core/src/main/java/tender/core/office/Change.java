@@ -8,6 +8,7 @@ import java.util.Collections;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
 import tender.core.certificate.RevocationFacts;
@@ -25,6 +26,71 @@ public sealed interface Change {
     /** In words, for the person who decides and for the journal. */
     String words();
 
+    /** Whether it could cut Tender itself off from the device, so that a rollback has to be armed there first. */
+    boolean mayCutOff();
+
+    /** What is to be done with it, by its kind. */
+    <R> R match(Cases<R> cases);
+
+    /** The listener that goes on with other settings. */
+    default Optional<String> changedListener() {
+        return Optional.empty();
+    }
+
+    /** The listener whose users are cut when it starts anew. */
+    default Optional<String> cutListener() {
+        return changedListener();
+    }
+
+    /** Whether it is about reloading itself. */
+    default boolean reloads() {
+        return false;
+    }
+
+    /** Whether the device's clock is set. */
+    default boolean setsClock() {
+        return false;
+    }
+
+    /** One case for each kind of change: a new kind is missed nowhere. */
+    interface Cases<R> {
+        R of(SetListener change);
+
+        R of(AddBeside change);
+
+        R of(Retire change);
+
+        R of(PutForward change);
+
+        R of(DropForward change);
+
+        R of(PutRule change);
+
+        R of(ReplaceRule change);
+
+        R of(DropRule change);
+
+        R of(MoveRule change);
+
+        R of(Demote change);
+
+        R of(SetClock change);
+
+        R of(TakeUp change);
+
+        R of(PutNetwork change);
+
+        R of(SetZone change);
+
+        R of(RenewCertificate change);
+
+        R of(RenewRevocations change);
+
+        R of(UseCertificate change);
+
+        R of(PutRevocations change);
+    }
+
     /** New values of some attributes of a listener. */
     record SetListener(String listener, Map<Attribute, String> values) implements Change {
         public SetListener {
@@ -37,6 +103,21 @@ public sealed interface Change {
                 }
             });
             values = Collections.unmodifiableMap(copy);
+        }
+
+        @Override
+        public boolean mayCutOff() {
+            return false;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
+        @Override
+        public Optional<String> changedListener() {
+            return Optional.of(listener);
         }
 
         @Override
@@ -79,6 +160,16 @@ public sealed interface Change {
         }
 
         @Override
+        public boolean mayCutOff() {
+            return false;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
+        @Override
         public Device applyTo(Device device) {
             if (device.listener(name).isPresent()) {
                 throw new MalformedException("listener", name, "there is a listener of this name already");
@@ -97,6 +188,21 @@ public sealed interface Change {
 
     /** A listener that nobody needs any more goes. */
     record Retire(String listener) implements Change {
+        @Override
+        public boolean mayCutOff() {
+            return false;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
+        @Override
+        public Optional<String> cutListener() {
+            return Optional.of(listener);
+        }
+
         @Override
         public Device applyTo(Device device) {
             existing(device, listener);
@@ -118,6 +224,16 @@ public sealed interface Change {
 
     /** A forward for its door; one there is for the same door is replaced. */
     record PutForward(Forward forward) implements Change {
+        @Override
+        public boolean mayCutOff() {
+            return true;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
         @Override
         public Device applyTo(Device device) {
             List<Forward> out = new ArrayList<>(device.forwards());
@@ -143,6 +259,16 @@ public sealed interface Change {
     /** No forward for a door any more. */
     record DropForward(Protocol.Door door) implements Change {
         @Override
+        public boolean mayCutOff() {
+            return true;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
+        @Override
         public Device applyTo(Device device) {
             List<Forward> out =
                     device.forwards().stream().filter(f -> !f.takes(door)).toList();
@@ -161,6 +287,16 @@ public sealed interface Change {
     /** A filter rule put at a number; those from there on move down. */
     record PutRule(int number, FilterRule rule) implements Change {
         @Override
+        public boolean mayCutOff() {
+            return true;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
+        @Override
         public Device applyTo(Device device) {
             return device.withFilter(device.filter().withRule(number, rule));
         }
@@ -173,6 +309,16 @@ public sealed interface Change {
 
     /** Another rule in the place of one there is. */
     record ReplaceRule(int number, FilterRule rule) implements Change {
+        @Override
+        public boolean mayCutOff() {
+            return true;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
         @Override
         public Device applyTo(Device device) {
             return device.withFilter(device.filter().withoutRule(number).withRule(number, rule));
@@ -187,6 +333,16 @@ public sealed interface Change {
     /** A filter rule goes. */
     record DropRule(int number) implements Change {
         @Override
+        public boolean mayCutOff() {
+            return true;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
+        @Override
         public Device applyTo(Device device) {
             return device.withFilter(device.filter().withoutRule(number));
         }
@@ -200,6 +356,16 @@ public sealed interface Change {
     /** A filter rule moves to another number. */
     record MoveRule(int from, int to) implements Change {
         @Override
+        public boolean mayCutOff() {
+            return true;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
+        @Override
         public Device applyTo(Device device) {
             return device.withFilter(device.filter().withMoved(from, to));
         }
@@ -212,6 +378,16 @@ public sealed interface Change {
 
     /** A VPN account loses its rights on the device itself. */
     record Demote(String account) implements Change {
+        @Override
+        public boolean mayCutOff() {
+            return false;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
         @Override
         public Device applyTo(Device device) {
             if (device.accounts().stream().noneMatch(a -> a.name().equals(account))) {
@@ -238,8 +414,23 @@ public sealed interface Change {
     /** The device's clock set to Tender's. */
     record SetClock() implements Change {
         @Override
+        public boolean mayCutOff() {
+            return false;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
+        @Override
+        public boolean setsClock() {
+            return true;
+        }
+
+        @Override
         public Device applyTo(Device device) {
-            return device.withClockOffset(java.util.Optional.of(java.time.Duration.ZERO));
+            return device.withClockOffset(Optional.of(java.time.Duration.ZERO));
         }
 
         @Override
@@ -256,6 +447,21 @@ public sealed interface Change {
     /** What is written is taken up. */
     record TakeUp() implements Change {
         @Override
+        public boolean mayCutOff() {
+            return false;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
+        @Override
+        public boolean reloads() {
+            return true;
+        }
+
+        @Override
         public Device applyTo(Device device) {
             return device.withListeners(device.listeners().stream()
                     .map(l -> l.get(Attribute.IN_FORCE).isPresent() ? l.with(Attribute.IN_FORCE, "yes") : l)
@@ -270,6 +476,16 @@ public sealed interface Change {
 
     /** An inside network as it is to be: its addresses, its pool and what is fixed; the one of that name is replaced. */
     record PutNetwork(Network network) implements Change {
+        @Override
+        public boolean mayCutOff() {
+            return false;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
         @Override
         public Device applyTo(Device device) {
             List<Network> out = new ArrayList<>(device.networks());
@@ -294,6 +510,16 @@ public sealed interface Change {
             } catch (DateTimeException e) {
                 throw new MalformedException("zone", "zone", "a zone is written Europe/Oslo");
             }
+        }
+
+        @Override
+        public boolean mayCutOff() {
+            return false;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
         }
 
         @Override
@@ -324,6 +550,21 @@ public sealed interface Change {
         }
 
         @Override
+        public boolean mayCutOff() {
+            return false;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
+        @Override
+        public Optional<String> changedListener() {
+            return Optional.of(listener);
+        }
+
+        @Override
         public Device applyTo(Device device) {
             EnumMap<Attribute, String> values = new EnumMap<>(Attribute.class);
             values.put(Attribute.CERTIFICATE_ENDS, ends.toString());
@@ -348,6 +589,21 @@ public sealed interface Change {
     /** The list of revoked certificates signed anew by the authority that a listener believes. */
     record RenewRevocations(String listener, Instant ends) implements Change {
         @Override
+        public boolean mayCutOff() {
+            return false;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
+        @Override
+        public Optional<String> changedListener() {
+            return Optional.of(listener);
+        }
+
+        @Override
         public Device applyTo(Device device) {
             return device.withListener(
                     existing(device, listener).with(Map.of(Attribute.REVOCATION_ENDS, ends.toString())));
@@ -364,6 +620,21 @@ public sealed interface Change {
      * authority and no other. All three in PEM; the key never leaves the device.
      */
     record UseCertificate(String listener, String certificate, String authority, String revocations) implements Change {
+        @Override
+        public boolean mayCutOff() {
+            return false;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
+        @Override
+        public Optional<String> changedListener() {
+            return Optional.of(listener);
+        }
+
         @Override
         public Device applyTo(Device device) {
             CertificateFacts facts = CertificateFacts.of(der(certificate));
@@ -393,6 +664,21 @@ public sealed interface Change {
 
     /** The list of whom a listener lets in no more, as the company's authority signed it; in PEM. */
     record PutRevocations(String listener, String revocations) implements Change {
+        @Override
+        public boolean mayCutOff() {
+            return false;
+        }
+
+        @Override
+        public <R> R match(Cases<R> cases) {
+            return cases.of(this);
+        }
+
+        @Override
+        public Optional<String> changedListener() {
+            return Optional.of(listener);
+        }
+
         @Override
         public Device applyTo(Device device) {
             return RevocationFacts.of(der(revocations))

@@ -282,7 +282,7 @@ final class GatewayApiConnection implements ManagementConnection, PlanRun.Writer
                         OfficeJson.write(new Changes(hold.holder(), hold.fence(), changes))))
                 .build());
         for (Change change : changes) {
-            if (change instanceof Change.SetClock) {
+            if (change.setsClock()) {
                 setClock(Instant.now());
             }
         }

@@ -373,7 +373,7 @@ final class SshConnection implements ManagementConnection, PlanRun.Writer {
         Map<String, Optional<byte[]>> fresh = FileChanges.of(description, read.files(), now, changes, RANDOM);
         write(read.files(), fresh, hold);
         for (Change change : changes) {
-            if (change instanceof Change.SetClock) {
+            if (change.setsClock()) {
                 setClock(Instant.now());
             }
         }

@@ -1,11 +1,12 @@
 package tender.service.change;
 
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
+import java.util.stream.Collectors;
 import tender.api.ChangeApi;
 import tender.api.ProblemCode;
 import tender.core.impact.Impact;
@@ -195,14 +196,8 @@ public final class ChangeRoutes {
 
     /** Who is connected now through what starts anew. */
     private List<String> connected(Gateways.Gateway gateway, List<Change> changes, Restart restart) {
-        List<String> listeners = new ArrayList<>();
-        for (Change change : changes) {
-            if (change instanceof Change.SetListener set) {
-                listeners.add(set.listener());
-            } else if (change instanceof Change.Retire retire) {
-                listeners.add(retire.listener());
-            }
-        }
+        Set<String> listeners =
+                changes.stream().flatMap(c -> c.cutListener().stream()).collect(Collectors.toSet());
         return db.inTransaction(tx -> Sessions.live(tx, END, 10_000)).stream()
                 .filter(s -> s.gateway().equals(gateway.name())
                         && (restart == Restart.DEVICE || listeners.contains(s.listener())))

@@ -6,7 +6,9 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
+import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.core.backup.Snapshot;
@@ -85,13 +87,7 @@ public final class ChangeWork implements JobKind {
 
     /** Whether a change could cut Tender itself off from the device. */
     static boolean couldCutOff(List<Change> changes) {
-        return changes.stream()
-                .anyMatch(c -> c instanceof Change.PutRule
-                        || c instanceof Change.DropRule
-                        || c instanceof Change.ReplaceRule
-                        || c instanceof Change.MoveRule
-                        || c instanceof Change.PutForward
-                        || c instanceof Change.DropForward);
+        return changes.stream().anyMatch(Change::mayCutOff);
     }
 
     static List<Change> changes(DeviceChange c) {
@@ -198,16 +194,13 @@ public final class ChangeWork implements JobKind {
 
     /** The listener to prove, where the change is of one that a canary can try. */
     private Optional<UUID> listener(DeviceChange c, List<Change> changes) {
-        for (Change change : changes) {
-            if (change instanceof Change.SetListener set) {
-                return db.inTransaction(tx -> Listeners.of(tx, List.of(c.gatewayId()))).stream()
-                        .filter(l ->
-                                l.name().equals(set.listener()) && l.protocol().equals(Protocol.WIREGUARD.word()))
-                        .map(Listeners.Listener::id)
-                        .findFirst();
-            }
-        }
-        return Optional.empty();
+        Set<String> changed = changes.stream()
+                .flatMap(change -> change.changedListener().stream())
+                .collect(Collectors.toSet());
+        return db.inTransaction(tx -> Listeners.of(tx, List.of(c.gatewayId()))).stream()
+                .filter(l -> changed.contains(l.name()) && l.protocol().equals(Protocol.WIREGUARD.word()))
+                .map(Listeners.Listener::id)
+                .findFirst();
     }
 
     /** Reads over a fresh connection; gives what is not as wanted. */

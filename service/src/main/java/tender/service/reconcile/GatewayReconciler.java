@@ -302,13 +302,14 @@ public final class GatewayReconciler implements JobKind, AutoCloseable {
     }
 
     private static GatewayPlan.Reload reload(List<Change> changes, Restart restart) {
-        boolean asked = changes.stream().anyMatch(c -> c instanceof Change.TakeUp);
+        boolean asked = changes.stream().anyMatch(Change::reloads);
         if (restart == Restart.NONE && !asked) {
             return GatewayPlan.Reload.NONE;
         }
         return changes.stream()
-                .filter(c -> restart == Restart.LISTENER && c instanceof Change.SetListener)
-                .map(c -> GatewayPlan.Reload.of(((Change.SetListener) c).listener()))
+                .filter(c -> restart == Restart.LISTENER)
+                .flatMap(c -> c.changedListener().stream())
+                .map(GatewayPlan.Reload::of)
                 .findFirst()
                 .orElse(GatewayPlan.Reload.EVERYTHING);
     }
