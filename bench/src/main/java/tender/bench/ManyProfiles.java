@@ -41,6 +41,7 @@ import tender.store.office.Gateways;
 import tender.store.profile.Archives;
 import tender.store.profile.Revisions;
 import tender.store.secret.ColumnCipher;
+import tender.store.secret.EncryptedColumn;
 import tender.store.secret.MasterKey;
 
 /**
@@ -225,7 +226,7 @@ public final class ManyProfiles {
                     address.addBatch();
                     revision.setObject(1, Ids.next());
                     revision.setObject(2, id);
-                    revision.setBytes(3, cipher.seal(Secret.of(text), "profile_revision.content/" + id));
+                    revision.setBytes(3, cipher.seal(Secret.of(text), EncryptedColumn.REVISION, id));
                     revision.addBatch();
                     change.setObject(1, gateway);
                     change.setString(2, listener + "/" + id);
@@ -253,7 +254,7 @@ public final class ManyProfiles {
         s.setObject(2, device);
         s.setString(3, "key of a device");
         s.setString(4, publicPart);
-        s.setBytes(5, cipher.seal(secret, "credential.secret/" + id));
+        s.setBytes(5, cipher.seal(secret, EncryptedColumn.CREDENTIAL, id));
         s.addBatch();
     }
 

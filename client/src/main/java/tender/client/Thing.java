@@ -150,6 +150,10 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                     "vantage",
                     "Places that trials are made from.",
                     List.of(VantageCommands.Ls.class, VantageCommands.Stand.class)),
+            new Thing(
+                    "key",
+                    "The master key that encrypts every secret in the database.",
+                    List.of(KeyCommands.Rotate.class, KeyCommands.Status.class)),
             new Thing("job", "Time-taking work.", List.of(JobCommands.Ls.class, JobCommands.Cancel.class)),
             new Thing(
                     "journal",

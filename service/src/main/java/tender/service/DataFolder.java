@@ -6,10 +6,12 @@ import java.nio.channels.FileLock;
 import java.nio.channels.OverlappingFileLockException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.PosixFilePermission;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.security.SecureRandom;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.List;
@@ -19,6 +21,7 @@ import java.util.UUID;
 import org.slf4j.LoggerFactory;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
+import tender.service.key.MasterKeys;
 import tender.service.settings.Settings;
 import tender.store.secret.MasterKey;
 
@@ -97,6 +100,52 @@ final class DataFolder implements AutoCloseable {
             throw new IOException("the master key file " + file + " must have mode 0600");
         }
         return parse(Files.readString(file));
+    }
+
+    /** Where this node keeps its master keys: the file that they are read from. */
+    MasterKeys.Store masterKeyStore(Settings settings) {
+        Path file = settings.masterKeyFile().orElse(folder.resolve("master-key"));
+        boolean fromCommand = !settings.masterKeyCommand().isEmpty();
+        return new MasterKeys.Store() {
+            @Override
+            public boolean isWritable() {
+                Path parent = file.toAbsolutePath().getParent();
+                return !fromCommand && Files.isWritable(file) && Files.isWritable(parent);
+            }
+
+            @Override
+            public void add(MasterKey key) throws IOException {
+                List<MasterKey> keys = parse(Files.readString(file));
+                if (keys.stream().noneMatch(k -> k.id().equals(key.id()))) {
+                    List<MasterKey> all = new ArrayList<>(keys);
+                    all.add(key);
+                    replace(file, all);
+                }
+            }
+
+            @Override
+            public void retireOthers(String keyId) throws IOException {
+                List<MasterKey> keys = parse(Files.readString(file));
+                List<MasterKey> others =
+                        keys.stream().filter(k -> !k.id().equals(keyId)).toList();
+                if (!others.isEmpty() && others.size() < keys.size()) {
+                    // backups of the database from before are encrypted under them
+                    replace(file.resolveSibling(file.getFileName() + ".before-" + keyId), others);
+                    replace(
+                            file,
+                            keys.stream().filter(k -> k.id().equals(keyId)).toList());
+                }
+            }
+        };
+    }
+
+    /** Written beside and renamed over, so that a kill leaves one or the other. */
+    private static void replace(Path file, List<MasterKey> keys) throws IOException {
+        Path fresh = file.resolveSibling(file.getFileName() + "." + UUID.randomUUID());
+        StringBuilder text = new StringBuilder();
+        keys.forEach(k -> text.append(k.text()).append('\n'));
+        writeOwnerOnly(fresh, text.toString());
+        Files.move(fresh, file, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
     }
 
     private static List<MasterKey> parse(String text) throws IOException {

@@ -6,6 +6,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.UUID;
 import tender.core.credential.Secret;
+import tender.service.key.MasterKeys;
 import tender.service.settings.Settings;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.StoreException;
@@ -13,7 +14,7 @@ import tender.store.office.Installation;
 import tender.store.secret.ColumnCipher;
 
 /** The database with its keys, ready for use. */
-record Opened(Db db, ColumnCipher cipher, String installation, Secret journalKey) {
+record Opened(Db db, ColumnCipher cipher, MasterKeys masterKeys, String installation, Secret journalKey) {
     private static final Duration PATIENCE = Duration.ofSeconds(5);
 
     static Opened open(Settings settings, DataFolder folder, Instant now) throws IOException, InterruptedException {
@@ -27,10 +28,12 @@ record Opened(Db db, ColumnCipher cipher, String installation, Secret journalKey
                 .orElseGet(() -> Db.open(place(database)));
         try {
             UUID installation = db.inTransaction(tx -> Installation.id(tx, now));
+            MasterKeys keys = new MasterKeys(db, folder.node(), cipher, folder.masterKeyStore(settings));
+            keys.look(); // a rotation may have begun or ended while this node was down
             db.run(tx -> Installation.checkKey(tx, installation, cipher));
             Secret key = db.inTransaction(tx -> Installation.journalKey(tx, installation, cipher, new SecureRandom()));
             db.chainWith(key);
-            return new Opened(db, cipher, installation.toString(), key);
+            return new Opened(db, cipher, keys, installation.toString(), key);
         } catch (StoreException e) {
             db.close();
             throw new IOException(

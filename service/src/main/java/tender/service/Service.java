@@ -12,6 +12,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.concurrent.CompletableFuture;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.api.Problem;
@@ -78,6 +79,9 @@ import tender.service.job.JobRunner;
 import tender.service.job.JobWaits;
 import tender.service.journal.JournalHead;
 import tender.service.journal.JournalRoutes;
+import tender.service.key.KeyRotationJob;
+import tender.service.key.KeyRoutes;
+import tender.service.key.MasterKeys;
 import tender.service.life.LifeRoutes;
 import tender.service.office.NameLookups;
 import tender.service.office.OfficeRecords;
@@ -138,6 +142,7 @@ import tender.store.profile.Revisions;
 import tender.store.reconcile.DesiredResources;
 import tender.store.reconcile.WriterLeases;
 import tender.store.secret.ColumnCipher;
+import tender.store.secret.KeyRotations;
 import tender.store.session.Sessions;
 import tender.store.trial.Trials;
 
@@ -251,6 +256,7 @@ public final class Service implements AutoCloseable {
         ChangeRoutes deviceChanges = new ChangeRoutes(db, gateways, records, connections, ordering, jobWaits);
         this.signingIn = new SigningIn(db, operators, settings.secondFactor(), new Costly());
 
+        MasterKeys masterKeys = opened.masterKeys();
         CollectionJournal collections = new CollectionJournal(db, clock);
         this.heads = new JournalHead(db, clock, node, settings);
         Alerts alerts = new Alerts(clock, settings.alerts(), names);
@@ -270,6 +276,7 @@ public final class Service implements AutoCloseable {
         kinds.add(new HandedTrial(db, clock));
         kinds.add(new RoundJob(db, clock, trials, alerts));
         kinds.add(new Retiring(db, clock, gateways, ordering));
+        kinds.add(new KeyRotationJob(db, clock, masterKeys));
         kinds.add(collections);
         kinds.addAll(heads.kinds());
         kinds.add(new Housekeeping());
@@ -280,6 +287,9 @@ public final class Service implements AutoCloseable {
                 jobs.wake();
             }
             keeper.heard(topic, id);
+            if (topic.equals(KeyRotations.TOPIC) || topic.equals(LiveEvents.RECONNECTED)) {
+                CompletableFuture.runAsync(masterKeys::heard);
+            }
             if (topic.equals("job")) {
                 jobWaits.heard(id);
             }
@@ -349,6 +359,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new BackupRoutes(db, backups).routes());
         routes.addAll(new FindingRoutes(db, findings).routes());
         routes.addAll(new MendRoutes(db, gateways, findings, deviceChanges, ordering).routes());
+        routes.addAll(new KeyRoutes(db, masterKeys).routes());
         routes.addAll(JobRoutes.of(db));
         routes.addAll(new JournalRoutes(db).routes());
         routes.addAll(new OverviewRoutes(db, findings).routes());

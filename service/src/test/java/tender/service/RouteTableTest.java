@@ -138,6 +138,8 @@ class RouteTableTest {
             POST /findings/reopen owner operator
             POST /findings/preview owner operator auditor
             POST /findings/mend owner operator
+            GET /keys/rotation owner operator auditor
+            POST /keys/rotate owner fresh
             GET /jobs owner operator auditor
             GET /jobs/{id} owner operator auditor
             POST /jobs/{id}/cancel owner operator

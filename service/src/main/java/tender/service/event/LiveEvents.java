@@ -18,6 +18,7 @@ import tender.store.event.Events;
 import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
+import tender.store.secret.KeyRotations;
 import tender.store.trial.Trials;
 
 /**
@@ -46,8 +47,14 @@ public final class LiveEvents implements AutoCloseable {
     private static final Duration QUIET = Duration.ofSeconds(20);
     static final int PER_SIGN_IN = 6;
     static final int AT_ONCE = 200;
-    private static final List<String> INTERNAL =
-            List.of(SIGNED_OUT, RECONNECTED, Jobs.ADDED, Trials.WAITING, KeptFindings.WANTED, KeptFindings.JUDGED);
+    private static final List<String> INTERNAL = List.of(
+            SIGNED_OUT,
+            RECONNECTED,
+            Jobs.ADDED,
+            Trials.WAITING,
+            KeptFindings.WANTED,
+            KeptFindings.JUDGED,
+            KeyRotations.TOPIC);
 
     private final Set<Stream> streams = ConcurrentHashMap.newKeySet();
     private final List<BiConsumer<String, String>> waiting = new CopyOnWriteArrayList<>();

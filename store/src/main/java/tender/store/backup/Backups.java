@@ -9,6 +9,7 @@ import tender.core.credential.Secret;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
+import tender.store.secret.EncryptedColumn;
 
 /** Numbered snapshots of gateways. {@code differences} is JSON made and read by the service. */
 public final class Backups {
@@ -41,7 +42,7 @@ public final class Backups {
 
     /** Stores a snapshot under the next number; the number given in {@code b} is ignored. */
     public int insert(Tx tx, Backup b, byte[] content) {
-        byte[] sealed = cipher.seal(Secret.of(content), "backup.content/" + b.id());
+        byte[] sealed = cipher.seal(Secret.of(content), EncryptedColumn.BACKUP, b.id());
         return tx.first(
                         INSERT,
                         p -> p.id(b.id())
@@ -108,7 +109,7 @@ public final class Backups {
     private static final String CONTENT = "select content from backup where id = ?";
 
     public byte[] content(Tx tx, UUID id) {
-        return tx.first(CONTENT, p -> p.id(id), row -> cipher.open(row.bytes("content"), "backup.content/" + id))
+        return tx.first(CONTENT, p -> p.id(id), row -> cipher.open(row.bytes("content"), EncryptedColumn.BACKUP, id))
                 .orElseThrow()
                 .reveal(RevealSecret.TO_ENCRYPT);
     }

@@ -8,6 +8,7 @@ import tender.core.credential.Secret;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
+import tender.store.secret.EncryptedColumn;
 
 /** Certificate authorities with their sealed keys and the list of revoked certificates as it was signed last. */
 public final class Authorities {
@@ -46,7 +47,7 @@ public final class Authorities {
                 p -> p.id(a.id())
                         .text(a.name())
                         .bytes(a.certificate())
-                        .bytes(cipher.seal(key, place(a.id())))
+                        .bytes(cipher.seal(key, EncryptedColumn.AUTHORITY_KEY, a.id()))
                         .text(a.keyKind())
                         .instant(a.ends())
                         .text(a.publishesAt())
@@ -54,10 +55,6 @@ public final class Authorities {
                         .number(a.listNumber())
                         .instant(a.listUntil())
                         .instant(a.madeAt()));
-    }
-
-    private static String place(UUID id) {
-        return "authority.sealed_key/" + id;
     }
 
     private static final String SELECT = """
@@ -84,7 +81,10 @@ public final class Authorities {
     private static final String KEY = "select sealed_key from authority where id = ?";
 
     public Secret key(Tx tx, UUID id) {
-        return tx.first(KEY, p -> p.id(id), row -> cipher.open(row.bytes("sealed_key"), place(id)))
+        return tx.first(
+                        KEY,
+                        p -> p.id(id),
+                        row -> cipher.open(row.bytes("sealed_key"), EncryptedColumn.AUTHORITY_KEY, id))
                 .orElseThrow();
     }
 

@@ -10,6 +10,7 @@ import tender.core.credential.Secret;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
+import tender.store.secret.EncryptedColumn;
 
 /** Certificates that the company's authorities signed, with their sealed keys where those are held. */
 public final class Certificates {
@@ -84,7 +85,8 @@ public final class Certificates {
                         .text(c.commonName())
                         .texts(c.names())
                         .bytes(c.content())
-                        .bytes(key.map(k -> cipher.seal(k, place(c.id()))).orElse(null))
+                        .bytes(key.map(k -> cipher.seal(k, EncryptedColumn.CERTIFICATE_KEY, c.id()))
+                                .orElse(null))
                         .text(c.custody())
                         .id(c.deviceId())
                         .id(c.profileId())
@@ -92,10 +94,6 @@ public final class Certificates {
                         .instant(c.starts())
                         .instant(c.ends())
                         .instant(c.madeAt()));
-    }
-
-    private static String place(UUID id) {
-        return "certificate.sealed_key/" + id;
     }
 
     private static final String SELECT = """
@@ -171,7 +169,8 @@ public final class Certificates {
     private static final String KEY = "select sealed_key from certificate where id = ? and sealed_key is not null";
 
     public Optional<Secret> key(Tx tx, UUID id) {
-        return tx.first(KEY, p -> p.id(id), row -> cipher.open(row.bytes("sealed_key"), place(id)));
+        return tx.first(
+                KEY, p -> p.id(id), row -> cipher.open(row.bytes("sealed_key"), EncryptedColumn.CERTIFICATE_KEY, id));
     }
 
     private static final String REVOKE = """

@@ -13,6 +13,7 @@ import tender.core.credential.Life;
 import tender.core.credential.Secret;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
+import tender.store.secret.EncryptedColumn;
 
 /** Keys and preshared keys with purpose, life and custody. */
 public final class Credentials {
@@ -45,20 +46,17 @@ public final class Credentials {
                         .text(c.kind().name())
                         .text(c.purpose())
                         .text(c.publicPart())
-                        .bytes(secret.map(s -> cipher.seal(s, place(c.id()))).orElse(null))
+                        .bytes(secret.map(s -> cipher.seal(s, EncryptedColumn.CREDENTIAL, c.id()))
+                                .orElse(null))
                         .text(c.custody().name())
                         .text(c.life().name())
                         .instant(c.madeAt()));
     }
 
-    private static String place(UUID id) {
-        return "credential.secret/" + id;
-    }
-
     private static final String SECRET = "select secret from credential where id = ? and secret is not null";
 
     public Optional<Secret> secret(Tx tx, UUID id) {
-        return tx.first(SECRET, p -> p.id(id), row -> cipher.open(row.bytes("secret"), place(id)));
+        return tx.first(SECRET, p -> p.id(id), row -> cipher.open(row.bytes("secret"), EncryptedColumn.CREDENTIAL, id));
     }
 
     private static final String SECRETS = "select id, secret from credential where id = any(?) and secret is not null";
@@ -69,7 +67,8 @@ public final class Credentials {
         tx.list(
                 SECRETS,
                 p -> p.ids(ids),
-                row -> out.put(row.id("id"), cipher.open(row.bytes("secret"), place(row.id("id")))));
+                row -> out.put(
+                        row.id("id"), cipher.open(row.bytes("secret"), EncryptedColumn.CREDENTIAL, row.id("id"))));
         return out;
     }
 

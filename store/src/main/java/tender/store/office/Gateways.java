@@ -12,6 +12,7 @@ import tender.core.network.Port;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
+import tender.store.secret.EncryptedColumn;
 
 /** Devices that take VPN connections. The key Tender signs in with is opened apart. */
 public final class Gateways {
@@ -75,7 +76,7 @@ public final class Gateways {
                         .text(g.address().toString())
                         .integer(g.port().number())
                         .text(g.user())
-                        .bytes(cipher.seal(signInKey, "gateway.sign_in_key/" + g.id()))
+                        .bytes(cipher.seal(signInKey, EncryptedColumn.GATEWAY_SIGN_IN, g.id()))
                         .text(g.identity())
                         .text(g.insideHost().map(Object::toString))
                         .texts(g.hosts())
@@ -163,7 +164,10 @@ public final class Gateways {
     private static final String KEY = "select sign_in_key from gateway where id = ?";
 
     public Secret signInKey(Tx tx, UUID id) {
-        return tx.first(KEY, p -> p.id(id), row -> cipher.open(row.bytes("sign_in_key"), "gateway.sign_in_key/" + id))
+        return tx.first(
+                        KEY,
+                        p -> p.id(id),
+                        row -> cipher.open(row.bytes("sign_in_key"), EncryptedColumn.GATEWAY_SIGN_IN, id))
                 .orElseThrow();
     }
 

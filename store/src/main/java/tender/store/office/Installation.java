@@ -8,6 +8,7 @@ import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
 import tender.store.journal.Journal;
 import tender.store.secret.ColumnCipher;
+import tender.store.secret.EncryptedColumn;
 
 /** The installation's own id, made once. */
 public final class Installation {
@@ -31,13 +32,13 @@ public final class Installation {
     public static void checkKey(Tx tx, UUID id, ColumnCipher cipher) {
         byte[] stored =
                 tx.list(CHECK, p -> p.id(id), row -> row.bytes("key_check")).get(0);
-        String place = "installation.key_check/" + id;
         if (stored == null) {
             tx.updateOne(
                     SET_CHECK,
-                    p -> p.bytes(cipher.seal(Secret.of("tender"), place)).id(id));
+                    p -> p.bytes(cipher.seal(Secret.of("tender"), EncryptedColumn.KEY_CHECK, id))
+                            .id(id));
         } else {
-            cipher.open(stored, place);
+            cipher.open(stored, EncryptedColumn.KEY_CHECK, id);
         }
     }
 
@@ -47,12 +48,11 @@ public final class Installation {
 
     /** The key of the journal's chain, made where there is none yet; what stands in the journal already is bound to it. */
     public static Secret journalKey(Tx tx, UUID id, ColumnCipher cipher, SecureRandom random) {
-        String place = "installation.journal_key/" + id;
         Journal.lock(tx);
         byte[] stored = tx.list(JOURNAL_KEY, p -> p.id(id), row -> row.bytes("journal_key"))
                 .get(0);
         if (stored != null) {
-            return cipher.open(stored, place);
+            return cipher.open(stored, EncryptedColumn.JOURNAL_KEY, id);
         }
         byte[] bytes = new byte[32];
         random.nextBytes(bytes);
@@ -60,7 +60,7 @@ public final class Installation {
         Journal.Head head = Journal.head(tx);
         tx.updateOne(
                 SET_JOURNAL_KEY,
-                p -> p.bytes(cipher.seal(key, place))
+                p -> p.bytes(cipher.seal(key, EncryptedColumn.JOURNAL_KEY, id))
                         .number(head.number())
                         .text(Journal.anchor(key, head))
                         .id(id));

@@ -8,6 +8,7 @@ import tender.core.credential.Secret;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
+import tender.store.secret.EncryptedColumn;
 
 /** Accounts that sign in to Tender. */
 public final class Operators {
@@ -156,7 +157,7 @@ public final class Operators {
     public void setSeed(Tx tx, UUID id, Secret seed, boolean confirmed) {
         tx.updateOne(
                 SET_SEED,
-                p -> p.bytes(cipher.seal(seed, "operator.totp_secret/" + id))
+                p -> p.bytes(cipher.seal(seed, EncryptedColumn.ONE_TIME_CODES, id))
                         .flag(confirmed)
                         .id(id));
     }
@@ -165,6 +166,6 @@ public final class Operators {
 
     public Optional<Secret> seed(Tx tx, UUID id) {
         return tx.first(
-                SEED, p -> p.id(id), row -> cipher.open(row.bytes("totp_secret"), "operator.totp_secret/" + id));
+                SEED, p -> p.id(id), row -> cipher.open(row.bytes("totp_secret"), EncryptedColumn.ONE_TIME_CODES, id));
     }
 }

@@ -6,6 +6,7 @@ import java.util.UUID;
 import tender.core.credential.Secret;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
+import tender.store.secret.EncryptedColumn;
 
 /** Answers to creating calls by idempotency key, encrypted since they may hold a secret shown once. */
 public final class Replays {
@@ -40,12 +41,9 @@ public final class Replays {
                 row -> new Replay(
                         row.text("request_digest"),
                         row.optionalNumber("status").map(Long::intValue),
-                        Optional.ofNullable(row.bytes("answer")).map(b -> cipher.open(b, place(operatorId, key))),
+                        Optional.ofNullable(row.bytes("answer"))
+                                .map(b -> cipher.open(b, EncryptedColumn.REPLAY, operatorId + "/" + key)),
                         row.instant("created_at")));
-    }
-
-    private static String place(UUID operatorId, String key) {
-        return "idempotency.answer/" + operatorId + "/" + key;
     }
 
     private static final String ANSWER =
@@ -55,7 +53,7 @@ public final class Replays {
         tx.update(
                 ANSWER,
                 p -> p.integer(status)
-                        .bytes(cipher.seal(answer, place(operatorId, key)))
+                        .bytes(cipher.seal(answer, EncryptedColumn.REPLAY, operatorId + "/" + key))
                         .id(operatorId)
                         .text(key));
     }

@@ -6,6 +6,7 @@ import tender.core.credential.Secret;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
+import tender.store.secret.EncryptedColumn;
 
 /** Archives of client files as gateways gave them, byte for byte and sealed, since they hold keys. */
 public final class Archives {
@@ -23,7 +24,7 @@ public final class Archives {
     /** Keeps one; the same one is kept once. */
     public void put(Tx tx, UUID gatewayId, String name, String digest, byte[] content, String by, Instant now) {
         UUID id = Ids.next();
-        byte[] sealed = cipher.seal(Secret.of(content), "gathered_archive.content/" + id);
+        byte[] sealed = cipher.seal(Secret.of(content), EncryptedColumn.ARCHIVE, id);
         tx.update(
                 PUT,
                 p -> p.id(id)

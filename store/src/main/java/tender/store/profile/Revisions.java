@@ -12,6 +12,7 @@ import tender.core.credential.Secret;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
+import tender.store.secret.EncryptedColumn;
 
 /** A profile's files, one a revision; a revision never changes. {@code madeFor} is JSON of the settings it depends on. */
 public final class Revisions {
@@ -37,13 +38,9 @@ public final class Revisions {
                         .integer(r.number())
                         .text(r.digest())
                         .text(r.fileName())
-                        .bytes(cipher.seal(content, place(r.id())))
+                        .bytes(cipher.seal(content, EncryptedColumn.REVISION, r.id()))
                         .text(r.madeFor())
                         .instant(r.createdAt()));
-    }
-
-    private static String place(UUID id) {
-        return "profile_revision.content/" + id;
     }
 
     private static final String OF_DIGEST = """
@@ -89,7 +86,7 @@ public final class Revisions {
     public Optional<Secret> content(Tx tx, UUID id) {
         return tx.first(CONTENT, p -> p.id(id), row -> Optional.ofNullable(row.bytes("content")))
                 .orElseThrow()
-                .map(bytes -> cipher.open(bytes, place(id)));
+                .map(bytes -> cipher.open(bytes, EncryptedColumn.REVISION, id));
     }
 
     /** A revision that was handed out and still counts, for judging whether it fits its listener. */

@@ -7,6 +7,7 @@ import java.security.SecureRandom;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import javax.crypto.Cipher;
 import javax.crypto.spec.GCMParameterSpec;
 import javax.crypto.spec.SecretKeySpec;
@@ -19,31 +20,77 @@ public final class ColumnCipher {
     private static final int NONCE_BYTES = 12;
     private static final int TAG_BITS = 128;
 
-    private final Map<String, MasterKey> keys = new LinkedHashMap<>();
-    private final MasterKey newest;
     private final SecureRandom random = new SecureRandom();
+    private volatile Ring ring;
+    private volatile Runnable unknown = () -> {};
+
+    /** The keys at hand; the newest encrypts. */
+    private record Ring(Map<String, MasterKey> keys, MasterKey newest) {}
 
     /** @param keys newest last */
     public ColumnCipher(List<MasterKey> keys) {
-        keys.forEach(key -> this.keys.put(key.id(), key));
-        newest = keys.get(keys.size() - 1);
+        Map<String, MasterKey> all = new LinkedHashMap<>();
+        keys.forEach(key -> all.put(key.id(), key));
+        ring = new Ring(all, keys.get(keys.size() - 1));
     }
 
-    /** @param place table, column and row, as {@code table.column/id}: a value moved elsewhere doesn't open */
-    public byte[] seal(Secret value, String place) {
+    /** Called when a value names a key that is not at hand, before it is looked for once more. */
+    public void whenUnknown(Runnable look) {
+        unknown = look;
+    }
+
+    /** The id of the key that encrypts. */
+    public String newest() {
+        return ring.newest().id();
+    }
+
+    /** The ids of all keys at hand. */
+    public Set<String> ids() {
+        return Set.copyOf(ring.keys().keySet());
+    }
+
+    /** Encrypts with this key from now on. */
+    public synchronized void add(MasterKey key) {
+        Map<String, MasterKey> all = new LinkedHashMap<>(ring.keys());
+        all.put(key.id(), key);
+        ring = new Ring(all, key);
+    }
+
+    /** Opens nothing any more but what the newest key encrypted. */
+    public synchronized void retireOthers() {
+        MasterKey newest = ring.newest();
+        ring = new Ring(Map.of(newest.id(), newest), newest);
+    }
+
+    /** @param row what names the row, as it stands in the database */
+    public byte[] seal(Secret value, EncryptedColumn column, Object row) {
+        return sealAt(value, column.place(row));
+    }
+
+    byte[] sealAt(Secret value, String place) {
+        MasterKey newest = ring.newest();
         byte[] nonce = new byte[NONCE_BYTES];
         random.nextBytes(nonce);
         byte[] id = newest.id().getBytes(StandardCharsets.US_ASCII);
         byte[] sealed = crypt(Cipher.ENCRYPT_MODE, newest, nonce, place, value.reveal(RevealSecret.TO_ENCRYPT));
         return ByteBuffer.allocate(1 + id.length + NONCE_BYTES + sealed.length)
-                .put((byte) id.length)
-                .put(id)
+                .put(prefix(newest.id()))
                 .put(nonce)
                 .put(sealed)
                 .array();
     }
 
-    public Secret open(byte[] stored, String place) {
+    /** How every value begins that a key encrypted. */
+    static byte[] prefix(String keyId) {
+        byte[] id = keyId.getBytes(StandardCharsets.US_ASCII);
+        return ByteBuffer.allocate(1 + id.length).put((byte) id.length).put(id).array();
+    }
+
+    public Secret open(byte[] stored, EncryptedColumn column, Object row) {
+        return openAt(stored, column.place(row));
+    }
+
+    Secret openAt(byte[] stored, String place) {
         ByteBuffer in = ByteBuffer.wrap(stored);
         byte[] id = new byte[in.get()];
         in.get(id);
@@ -51,7 +98,11 @@ public final class ColumnCipher {
         in.get(nonce);
         byte[] sealed = new byte[in.remaining()];
         in.get(sealed);
-        MasterKey key = keys.get(new String(id, StandardCharsets.US_ASCII));
+        String keyId = new String(id, StandardCharsets.US_ASCII);
+        if (!ring.keys().containsKey(keyId)) {
+            unknown.run();
+        }
+        MasterKey key = ring.keys().get(keyId);
         if (key == null) {
             throw new StoreException(place + " was encrypted with a master key that is not at hand", null);
         }

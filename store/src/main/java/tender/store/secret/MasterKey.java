@@ -23,6 +23,11 @@ public record MasterKey(String id, Secret key) {
         return new MasterKey(text.substring(0, colon), Secret.of(HexFormat.of().parseHex(text.substring(colon + 1))));
     }
 
+    /** As it is written in a key file. */
+    public String text() {
+        return id + ":" + HexFormat.of().formatHex(bytes());
+    }
+
     byte[] bytes() {
         return key.reveal(RevealSecret.TO_ENCRYPT);
     }

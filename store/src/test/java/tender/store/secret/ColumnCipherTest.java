@@ -19,11 +19,13 @@ class ColumnCipherTest {
     @Test
     void aValueOpensInItsPlaceOnly() {
         ColumnCipher cipher = new ColumnCipher(List.of(OLD));
-        byte[] stored = cipher.seal(VALUE, "credential.secret/1");
+        byte[] stored = cipher.seal(VALUE, EncryptedColumn.CREDENTIAL, 1);
 
-        assertThat(cipher.open(stored, "credential.secret/1")).isEqualTo(VALUE);
-        assertThatThrownBy(() -> cipher.open(stored, "credential.secret/2")).isInstanceOf(StoreException.class);
-        assertThatThrownBy(() -> cipher.open(stored, "gateway.sign_in_key/1")).isInstanceOf(StoreException.class);
+        assertThat(cipher.open(stored, EncryptedColumn.CREDENTIAL, 1)).isEqualTo(VALUE);
+        assertThatThrownBy(() -> cipher.open(stored, EncryptedColumn.CREDENTIAL, 2))
+                .isInstanceOf(StoreException.class);
+        assertThatThrownBy(() -> cipher.open(stored, EncryptedColumn.GATEWAY_SIGN_IN, 1))
+                .isInstanceOf(StoreException.class);
         assertThat(new String(stored, java.nio.charset.StandardCharsets.ISO_8859_1))
                 .doesNotContain("RECOGNISABLE");
     }
@@ -31,22 +33,24 @@ class ColumnCipherTest {
     @Test
     void everyChangedByteIsNoticedAndNoNonceComesTwice() {
         ColumnCipher cipher = new ColumnCipher(List.of(OLD));
-        byte[] stored = cipher.seal(VALUE, "p");
+        byte[] stored = cipher.seal(VALUE, EncryptedColumn.BACKUP, 1);
         for (int i = 3; i < stored.length; i++) {
             byte[] changed = stored.clone();
             changed[i] ^= 1;
-            assertThatThrownBy(() -> cipher.open(changed, "p")).isInstanceOf(StoreException.class);
+            assertThatThrownBy(() -> cipher.open(changed, EncryptedColumn.BACKUP, 1))
+                    .isInstanceOf(StoreException.class);
         }
-        assertThat(cipher.seal(VALUE, "p")).isNotEqualTo(stored);
+        assertThat(cipher.seal(VALUE, EncryptedColumn.BACKUP, 1)).isNotEqualTo(stored);
     }
 
     @Test
     void aNewerKeySealsWhileTheOlderStillOpens() {
-        byte[] before = new ColumnCipher(List.of(OLD)).seal(VALUE, "p");
+        byte[] before = new ColumnCipher(List.of(OLD)).seal(VALUE, EncryptedColumn.BACKUP, 1);
         ColumnCipher both = new ColumnCipher(List.of(OLD, NEW));
 
-        assertThat(both.open(before, "p")).isEqualTo(VALUE);
-        assertThatThrownBy(() -> new ColumnCipher(List.of(OLD)).open(both.seal(VALUE, "p"), "p"))
+        assertThat(both.open(before, EncryptedColumn.BACKUP, 1)).isEqualTo(VALUE);
+        assertThatThrownBy(() -> new ColumnCipher(List.of(OLD))
+                        .open(both.seal(VALUE, EncryptedColumn.BACKUP, 1), EncryptedColumn.BACKUP, 1))
                 .hasMessageContaining("master key that is not at hand");
     }
 
