@@ -19,7 +19,12 @@ public record Finding(
         String remedy,
         Optional<Fix> fix) {
     /** A change at a gateway that mends the finding. */
-    public record Fix(String gateway, Change change) {}
+    public record Fix(String gateway, Change change) {
+        /** The one step, for whoever decides. */
+        public String words() {
+            return "at " + gateway + ": " + change.words();
+        }
+    }
 
     public String code() {
         return rule.code();

@@ -1,8 +1,15 @@
 package tender.core.finding;
 
+import java.util.Locale;
+
 /** How bad a finding is. */
 public enum Severity {
     BREAKS,
     RISKS,
-    NOTE
+    NOTE;
+
+    /** As it stands in answers and in the table. */
+    public String word() {
+        return name().toLowerCase(Locale.ROOT);
+    }
 }

@@ -171,11 +171,6 @@ public record Office(
         return new Office(now, sites, out, joined, holdings, names);
     }
 
-    /** The office with other issued profiles. */
-    public Office withHoldings(List<Holding> changed) {
-        return new Office(now, sites, gateways, joined, changed, names);
-    }
-
     /** Domain of each site by the site's name. */
     public Map<String, String> domains() {
         Map<String, String> out = new HashMap<>();

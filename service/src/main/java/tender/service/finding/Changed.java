@@ -21,7 +21,7 @@ final class Changed {
      * What has changed.
      *
      * @param everything all of it is to be judged, from records read anew
-     * @param surroundings names or sites changed: all is judged, with the issued profiles as they were
+     * @param names host names that lead elsewhere now
      * @param gateways ids of gateways
      * @param profiles ids of profiles and handouts
      * @param own something that Tender itself runs changed: monitors, authorities
@@ -29,21 +29,26 @@ final class Changed {
      */
     record News(
             boolean everything,
-            boolean surroundings,
+            Set<String> names,
             Set<UUID> gateways,
             Set<UUID> profiles,
             boolean own,
             List<String> wanted) {
         boolean isEmpty() {
-            return !everything && !surroundings && gateways.isEmpty() && profiles.isEmpty() && !own && wanted.isEmpty();
+            return !everything
+                    && names.isEmpty()
+                    && gateways.isEmpty()
+                    && profiles.isEmpty()
+                    && !own
+                    && wanted.isEmpty();
         }
     }
 
     private final ReentrantLock lock = new ReentrantLock();
     private final Condition news = lock.newCondition();
     private boolean everything;
-    private boolean surroundings;
     private boolean own;
+    private Set<String> names = new HashSet<>();
     private Set<UUID> gateways = new HashSet<>();
     private Set<UUID> profiles = new HashSet<>();
     private List<String> wanted = new ArrayList<>();
@@ -55,15 +60,16 @@ final class Changed {
                 case "gateway" -> gateways.add(UUID.fromString(id));
                 case "profile", "handout" -> profiles.add(UUID.fromString(id));
                 case "site", "person", LiveEvents.RECONNECTED -> everything = true;
-                case "name" -> surroundings = true;
+                case "name" -> names.add(id);
                 case "round", "authority" -> own = true;
                 case KeptFindings.WANTED -> wanted.add(id);
                 default -> {
                     return;
                 }
             }
-            everything |= gateways.size() + profiles.size() > MOST;
+            everything |= names.size() + gateways.size() + profiles.size() > MOST;
             if (everything) {
+                names.clear();
                 gateways.clear();
                 profiles.clear();
             }
@@ -84,7 +90,7 @@ final class Changed {
     }
 
     private boolean isNothing() {
-        return !everything && !surroundings && !own && gateways.isEmpty() && profiles.isEmpty() && wanted.isEmpty();
+        return !everything && !own && names.isEmpty() && gateways.isEmpty() && profiles.isEmpty() && wanted.isEmpty();
     }
 
     /**
@@ -104,9 +110,9 @@ final class Changed {
             while (!isNothing() && wanted.isEmpty() && settling > 0) {
                 settling = news.awaitNanos(settling);
             }
-            News taken = new News(everything, surroundings, gateways, profiles, own, wanted);
+            News taken = new News(everything, names, gateways, profiles, own, wanted);
             everything = false;
-            surroundings = false;
+            names = new HashSet<>();
             own = false;
             gateways = new HashSet<>();
             profiles = new HashSet<>();

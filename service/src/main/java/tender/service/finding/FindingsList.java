@@ -2,7 +2,6 @@ package tender.service.finding;
 
 import java.time.Instant;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import tender.api.WatchApi;
 import tender.core.finding.Finding;
@@ -54,20 +53,20 @@ public final class FindingsList {
                 KeptFindings.open(tx, now));
     }
 
-    /** Findings that a change would bring or mend. */
+    /** Findings that a change would bring or fix. */
     public static List<WatchApi.Finding> render(List<Finding> all) {
         return all.stream()
                 .map(f -> new WatchApi.Finding(
                         f.key(),
                         f.code(),
-                        f.severity().name().toLowerCase(Locale.ROOT),
+                        f.severity().word(),
                         f.subjectKind(),
                         f.subjectId(),
                         f.subject(),
                         f.evidence(),
                         f.breaks(),
                         f.remedy(),
-                        f.fix().map(x -> "at " + x.gateway() + ": " + x.change().words()),
+                        f.fix().map(Finding.Fix::words),
                         Optional.empty(),
                         Optional.empty()))
                 .toList();

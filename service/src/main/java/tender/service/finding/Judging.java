@@ -8,12 +8,12 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 import tender.core.finding.Finding;
 import tender.core.finding.Findings;
 import tender.core.finding.OwnChecks;
@@ -60,12 +60,7 @@ public final class Judging {
     boolean judge(Changed.News news) {
         Instant now = clock.instant();
         if (news.everything() || judged.isEmpty()) {
-            return everything(Findings.of(records.office(now)), now, true);
-        }
-        if (news.surroundings()) {
-            Office fresh = records.withoutHoldings(now);
-            return everything(
-                    Findings.of(fresh.withHoldings(judged.get().office().holdings())), now, false);
+            return everything(Findings.of(records.office(now)), now);
         }
         Set<String> scopes = new LinkedHashSet<>();
         Map<String, List<Finding>> found = new HashMap<>();
@@ -74,9 +69,11 @@ public final class Judging {
                 ? Set.of()
                 : db.inTransaction(tx -> Revisions.gatewaysOf(tx, news.profiles()));
         gateways.addAll(issuedAt);
-        if (!gateways.isEmpty()) {
+        if (!gateways.isEmpty() || !news.names().isEmpty()) {
             Office fresh = records.refreshed(judged.get().office(), gateways, issuedAt, now);
-            scopes.addAll(judged.get().changed(fresh, records.names(gateways, fresh)));
+            Set<String> touched = new LinkedHashSet<>(records.names(gateways, fresh));
+            touched.addAll(calling(fresh, news.names()));
+            scopes.addAll(judged.get().changed(fresh, touched));
             Map<String, List<Finding>> all = judged.get().byScope();
             scopes.forEach(s -> found.put(s, all.getOrDefault(s, List.of())));
         }
@@ -99,19 +96,28 @@ public final class Judging {
         return true;
     }
 
+    /** Gateways that clients are told to call by these names, or whose lines go by them. */
+    private static Set<String> calling(Office office, Set<String> names) {
+        return office.gateways().values().stream()
+                .filter(g -> g.hosts().stream().anyMatch(h -> names.contains(h.toString()))
+                        || g.uplinks().stream()
+                                .anyMatch(u -> u.name()
+                                        .filter(n -> names.contains(n.text()))
+                                        .isPresent()))
+                .map(Office.Gateway::name)
+                .collect(Collectors.toSet());
+    }
+
     private static List<Finding> without(List<Finding> all, List<Finding> others) {
         Set<Finding> not = new HashSet<>(others);
         return all.stream().filter(f -> !not.contains(f)).toList();
     }
 
-    /** @param unknown whether somebody else may have written the table since */
-    private boolean everything(Findings all, Instant now, boolean unknown) {
+    /** Writes the whole table anew: somebody else may have written it since. */
+    private boolean everything(Findings all, Instant now) {
         judged = Optional.of(all);
         Map<String, List<Finding>> found = new HashMap<>(all.byScope());
         found.put(OWN, own(now));
-        if (!unknown && found.equals(written)) {
-            return false;
-        }
         boolean differs = !found.equals(written);
         db.run(tx -> KeptFindings.replaceAll(tx, drafts(found.keySet(), found)));
         written = found;
@@ -176,7 +182,7 @@ public final class Judging {
                 rank,
                 f.key(),
                 f.code(),
-                f.severity().name().toLowerCase(Locale.ROOT),
+                f.severity().word(),
                 f.subjectKind(),
                 f.subjectId(),
                 f.subject(),
@@ -186,6 +192,6 @@ public final class Judging {
                 concerns ? Optional.of(UUID.fromString(gateway)) : Optional.empty(),
                 f.fix().map(Finding.Fix::gateway),
                 f.fix().map(x -> OfficeJson.changes(List.of(x.change()))),
-                f.fix().map(x -> "at " + x.gateway() + ": " + x.change().words()));
+                f.fix().map(Finding.Fix::words));
     }
 }

@@ -114,7 +114,7 @@ public final class OfficeRecords {
     }
 
     /**
-     * An office with some gateways as the records have them now; sites and names stay as they were.
+     * An office with some gateways, and all names, as the records have them now; sites stay as they were.
      *
      * @param issuedAt gateways whose issued profiles are read anew, too
      */
@@ -155,7 +155,7 @@ public final class OfficeRecords {
                             .map(j -> new Office.Joined(j.one(), j.other()))
                             .toList(),
                     holdings,
-                    before.names());
+                    Names.all(tx));
         });
     }
 

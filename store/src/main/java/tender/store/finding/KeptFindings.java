@@ -15,7 +15,7 @@ public final class KeptFindings {
      *
      * @param rank where it stands, the worst first
      * @param gatewayId the gateway that it concerns
-     * @param fixChange JSON of the one change that mends it, to be made at the gateway {@code fixGateway}
+     * @param fixChange JSON of the one change that fixes it, to be made at the gateway {@code fixGateway}
      * @param oneStep the same in words
      */
     public record Draft(
