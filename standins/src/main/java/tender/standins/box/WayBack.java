@@ -4,6 +4,8 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.util.Arrays;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.concurrent.Executors;
@@ -18,7 +20,10 @@ import org.slf4j.LoggerFactory;
 public final class WayBack implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(WayBack.class);
 
+    private static final String COMING = ".coming-back";
+
     private final Path folder;
+    private final Object guard;
     private final Runnable takeUp;
     private final ScheduledExecutorService timer = Executors.newSingleThreadScheduledExecutor(task -> {
         Thread thread = new Thread(task, "way-back");
@@ -27,8 +32,13 @@ public final class WayBack implements AutoCloseable {
     });
     private ScheduledFuture<?> armed;
 
-    public WayBack(Path folder, Runnable takeUp) {
+    /**
+     * @param guard held while files come back; whoever else writes the folder holds it too
+     * @param takeUp puts in force what the files say
+     */
+    public WayBack(Path folder, Object guard, Runnable takeUp) {
         this.folder = folder;
+        this.guard = guard;
         this.takeUp = takeUp;
     }
 
@@ -62,6 +72,12 @@ public final class WayBack implements AutoCloseable {
     }
 
     private void comeBack(Map<Path, byte[]> then) {
+        synchronized (guard) {
+            bringBack(then);
+        }
+    }
+
+    private void bringBack(Map<Path, byte[]> then) {
         try {
             for (Path file : files().keySet()) {
                 if (!then.containsKey(file)) {
@@ -69,13 +85,26 @@ public final class WayBack implements AutoCloseable {
                 }
             }
             for (Map.Entry<Path, byte[]> file : then.entrySet()) {
-                Files.write(file.getKey(), file.getValue());
+                replace(file.getKey(), file.getValue());
             }
             takeUp.run();
             LOG.info("came back to what was in force");
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
+    }
+
+    /** Nobody who reads meanwhile sees half a file. */
+    private static void replace(Path file, byte[] content) throws IOException {
+        if (Files.exists(file) && Arrays.equals(Files.readAllBytes(file), content)) {
+            return;
+        }
+        Path fresh = file.resolveSibling(file.getFileName() + COMING);
+        Files.write(fresh, content);
+        if (Files.exists(file)) {
+            Files.setPosixFilePermissions(fresh, Files.getPosixFilePermissions(file));
+        }
+        Files.move(fresh, file, StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.ATOMIC_MOVE);
     }
 
     @Override

@@ -52,7 +52,7 @@ public final class Firewall implements AutoCloseable {
     private Firewall(Place place) throws IOException, GeneralSecurityException {
         this.place = place;
         this.running = written();
-        this.wayBack = new WayBack(place.folder(), this::takeUp);
+        this.wayBack = new WayBack(place.folder(), this, this::takeUp);
         InetAddress address =
                 InetAddress.getByAddress(IpAddress.parse(place.address()).toBytes());
         this.keys = new FirewallKeys(place.folder(), Instant.now());

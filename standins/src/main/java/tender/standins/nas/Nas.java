@@ -40,7 +40,7 @@ public final class Nas implements AutoCloseable {
 
     private Nas(SshBox.Place place) throws IOException {
         this.folder = place.folder();
-        this.wayBack = new WayBack(folder, this::reload);
+        this.wayBack = new WayBack(folder, this, this::reload);
         this.passwords = new NasPasswords(folder);
         this.listener = new NasListener(
                 folder,

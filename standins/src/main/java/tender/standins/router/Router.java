@@ -85,7 +85,7 @@ public final class Router implements AutoCloseable {
 
     private Router(Place place) {
         this.place = place;
-        this.wayBack = new WayBack(place.folder(), this::reload);
+        this.wayBack = new WayBack(place.folder(), this, this::reload);
     }
 
     public static Router start(Place place) throws IOException {
