@@ -4,6 +4,7 @@ import java.util.List;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import tender.api.KeyApi;
+import tender.api.ProblemCode;
 import tender.api.WatchApi;
 
 /** The master key. */
@@ -60,7 +61,16 @@ final class KeyCommands {
     static final class Status extends Verb {
         @Override
         int run() {
-            KeyApi.Rotation r = calls().get("/keys/rotation", KeyApi.Rotation.class);
+            KeyApi.Rotation r;
+            try {
+                r = calls().get("/keys/rotation", KeyApi.Rotation.class);
+            } catch (CallFailure e) {
+                if (!e.is(ProblemCode.NOT_FOUND)) {
+                    throw e;
+                }
+                terminal.say("the master key was never rotated; tender key rotate makes a new one");
+                return 0;
+            }
             if (terminal.json) {
                 terminal.json(r);
             } else {

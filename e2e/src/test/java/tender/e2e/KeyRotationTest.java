@@ -135,6 +135,7 @@ class KeyRotationTest {
                 }
             });
             issuing.start();
+            assertThat(tender.client("key", "status")).contains("never rotated");
             assertThat(tender.client("key", "rotate", "--yes", "--no-wait")).contains("waiting");
             assertThat(tender.tryClient("key", "rotate", "--yes", "--no-wait").code())
                     .as("one rotation at a time")
@@ -201,7 +202,7 @@ class KeyRotationTest {
             tender.kill();
             tender.start();
             tender.moved();
-            assertThat(tender.client("key", "status")).contains(fresh.id()).contains("ended");
+            assertThat(tender.client("key", "status")).contains(fresh.id(), "ended", "owner");
             Shell.Result trial = tender.tryClient("trial", "run", "mara-d0-pier2");
             assertThat(trial.code())
                     .as("what was issued meanwhile works: " + trial.out())

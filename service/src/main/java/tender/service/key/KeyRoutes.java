@@ -48,7 +48,7 @@ public final class KeyRoutes {
 
     private Answer rotate(Call call) {
         Instant now = call.now();
-        UUID job = keys.rotate(call.caller().reference(), now);
+        UUID job = keys.rotate(call.caller().reference(), call.caller().name(), now);
         return Answer.accepted(
                 JobRoutes.render(db.inTransaction(tx -> Jobs.byId(tx, job)).orElseThrow()));
     }

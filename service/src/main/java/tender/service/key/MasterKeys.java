@@ -92,8 +92,13 @@ public final class MasterKeys {
         }
     }
 
-    /** Makes a new key and orders that all values are encrypted under it. Gives the job. */
-    public UUID rotate(String actor, Instant now) {
+    /**
+     * Makes a new key and orders that all values are encrypted under it. Gives the job.
+     *
+     * @param actor who wants it, for the journal
+     * @param name the same, for people to read
+     */
+    public UUID rotate(String actor, String name, Instant now) {
         if (!store.isWritable()) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT,
@@ -108,7 +113,7 @@ public final class MasterKeys {
         try {
             return db.inTransaction(tx -> {
                 KeyRotations.insert(
-                        tx, new KeyRotations.Rotation(id, keyId, Optional.of(wrapped), actor, now, Optional.empty()));
+                        tx, new KeyRotations.Rotation(id, keyId, Optional.of(wrapped), name, now, Optional.empty()));
                 Events.say(tx, KeyRotations.TOPIC, id.toString());
                 Journal.append(tx, now, actor, "master-key-rotation-started", "installation", keyId, "");
                 return Jobs.add(tx, KeyRotationJob.order(id));
