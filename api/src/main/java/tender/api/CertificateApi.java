@@ -45,12 +45,19 @@ public final class CertificateApi {
             Instant madeAt) {}
 
     /**
+     * How many days certificates and lists last where nobody says otherwise.
+     *
+     * @param renewedListenerDays of a listener's certificate from the device's own authority
+     */
+    public record Lifetimes(int clientDays, int listenerDays, int renewedListenerDays, int revocationListDays) {}
+
+    /**
      * A certificate to sign. Either {@code request} is given, a request in PEM by a device that keeps its key, or Tender makes
      * the key and gives it once, in a key store locked by {@code passphrase}.
      *
      * @param purpose server or client
      * @param names DNS names and addresses, for a server's
-     * @param days of life; 365 where missing
+     * @param days of life; {@link Lifetimes#listenerDays()} where missing
      * @param legacy whether the key store is for systems from before about 2019
      */
     public record Sign(

@@ -9,9 +9,11 @@ import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Supplier;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import tender.api.CertificateApi;
 import tender.api.ChangeApi;
 import tender.api.OfficeApi;
 import tender.api.ProblemCode;
@@ -109,9 +111,6 @@ final class ChangeCommands {
                 "  tender change make orrin-fw --network guests=10.97.0.0/24,10.97.0.100-10.97.0.199"
             })
     static final class Make extends Verb {
-        private static final Duration CERTIFICATE_LIFE = Duration.ofDays(397);
-        private static final Duration REVOCATION_LIFE = Duration.ofDays(30);
-
         @Parameters(paramLabel = "GATEWAY")
         String gateway;
 
@@ -194,7 +193,7 @@ final class ChangeCommands {
             Calls calls = calls();
             OfficeApi.Gateway g = GatewayCommands.find(calls, gateway);
             ChangeApi.Order order = new ChangeApi.Order(
-                    changes(), during.map(Make::seconds), at.map(Make::time), retires, retireOn.map(Make::time));
+                    changes(calls), during.map(Make::seconds), at.map(Make::time), retires, retireOn.map(Make::time));
             ChangeApi.Preview preview =
                     calls.post("/gateways/" + g.id() + "/changes/preview", order, ChangeApi.Preview.class);
             if (dryRun || !terminal.json) {
@@ -211,10 +210,10 @@ final class ChangeCommands {
                     terminal, calls, calls.post("/gateways/" + g.id() + "/changes", order, ChangeApi.Ordered.class));
         }
 
-        private List<Change> changes() {
+        private List<Change> changes(Calls calls) {
             List<Change> out = new ArrayList<>();
             try {
-                listeners(out);
+                listeners(() -> calls.get("/lifetimes", CertificateApi.Lifetimes.class), out);
                 forwards.forEach(t -> out.add(new Change.PutForward(forward(t))));
                 noForwards.forEach(t -> out.add(new Change.DropForward(door(t))));
                 allow.forEach(t -> out.add(allowed(t)));
@@ -244,7 +243,11 @@ final class ChangeCommands {
             return out;
         }
 
-        private void listeners(List<Change> out) {
+        private static Instant inDays(int days) {
+            return Instant.now().truncatedTo(ChronoUnit.DAYS).plus(Duration.ofDays(days));
+        }
+
+        private void listeners(Supplier<CertificateApi.Lifetimes> lifetimes, List<Change> out) {
             Map<Attribute, String> values = new EnumMap<>(Attribute.class);
             set.forEach((word, value) -> values.put(Attribute.parse(word), value));
             boolean about = beside.isPresent() || retire || renew || renewRevocations || !values.isEmpty();
@@ -252,13 +255,16 @@ final class ChangeCommands {
                 throw new MalformedException(
                         "listener", "--listener", "is needed with --set, --beside, --retire and --renew");
             }
-            Instant day = Instant.now().truncatedTo(ChronoUnit.DAYS);
             if (renew) {
                 out.add(new Change.RenewCertificate(
-                        listener.get(), List.of(), Change.RenewCertificate.SOUND_KEY_BITS, day.plus(CERTIFICATE_LIFE)));
+                        listener.get(),
+                        List.of(),
+                        Change.RenewCertificate.SOUND_KEY_BITS,
+                        inDays(lifetimes.get().renewedListenerDays())));
             }
             if (renewRevocations) {
-                out.add(new Change.RenewRevocations(listener.get(), day.plus(REVOCATION_LIFE)));
+                out.add(new Change.RenewRevocations(
+                        listener.get(), inDays(lifetimes.get().revocationListDays())));
             }
             if (beside.isPresent()) {
                 out.add(new Change.AddBeside(listener.get(), beside.get(), values));

@@ -1,8 +1,5 @@
 package tender.client;
 
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -41,15 +38,6 @@ final class Reporting {
         return claims.all().stream()
                 .map(c -> new TrialApi.Claim(word(c.kind()), c.shown(), c.said()))
                 .toList();
-    }
-
-    /** What a file is known by. */
-    static String digest(byte[] file) {
-        try {
-            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(file));
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException("every Java has SHA-256", e);
-        }
     }
 
     private static String word(Enum<?> value) {

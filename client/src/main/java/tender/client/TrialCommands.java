@@ -29,6 +29,7 @@ import tender.core.trial.Result;
 import tender.core.trial.RungResult;
 import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Sha256;
 import tender.io.names.DnsNameService;
 import tender.io.names.NameService;
 import tender.io.trial.OwnNetworks;
@@ -295,8 +296,7 @@ final class TrialCommands {
         /** A service that does not answer is no reason to fail: the trial was made here. */
         private void report(TextTrial trial, TextTrial.Outcome outcome) {
             try {
-                TrialApi.Report told =
-                        Reporting.of(trial, outcome, Optional.of(Reporting.digest(FileTrial.read(what.file))));
+                TrialApi.Report told = Reporting.of(trial, outcome, Optional.of(Sha256.hex(FileTrial.read(what.file))));
                 TrialApi.Reported answer = calls().post("/trials/reported", told, TrialApi.Reported.class);
                 answer.note().ifPresent(note -> terminal.print("  note: " + note));
                 terminal.say(

@@ -121,6 +121,7 @@ class RouteTableTest {
             POST /rounds/{id} owner operator
             DELETE /rounds/{id} owner operator
             GET /sessions owner operator auditor
+            GET /lifetimes owner operator auditor
             GET /authorities owner operator auditor
             POST /authorities owner fresh
             POST /authorities/taken-in owner fresh

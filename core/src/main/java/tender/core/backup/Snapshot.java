@@ -6,7 +6,6 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.util.HexFormat;
 import java.util.Map;
 import java.util.SortedMap;
@@ -15,6 +14,7 @@ import java.util.zip.ZipEntry;
 import java.util.zip.ZipInputStream;
 import java.util.zip.ZipOutputStream;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Sha256;
 
 /** The files of one gateway at one moment, by path. The digest covers paths and contents, not the archive's form. */
 public record Snapshot(SortedMap<String, byte[]> files) {
@@ -27,7 +27,7 @@ public record Snapshot(SortedMap<String, byte[]> files) {
     }
 
     public String digest() {
-        MessageDigest digest = sha256();
+        MessageDigest digest = Sha256.engine();
         files.forEach((path, content) -> {
             digest.update((path + "\0" + content.length + "\0").getBytes(StandardCharsets.UTF_8));
             digest.update(content);
@@ -46,7 +46,7 @@ public record Snapshot(SortedMap<String, byte[]> files) {
         try (ZipOutputStream zip = new ZipOutputStream(out)) {
             for (Map.Entry<String, byte[]> file : files.entrySet()) {
                 put(zip, file.getKey(), file.getValue());
-                manifest.append(HexFormat.of().formatHex(sha256().digest(file.getValue())))
+                manifest.append(Sha256.hex(file.getValue()))
                         .append('\t')
                         .append(file.getValue().length)
                         .append('\t')
@@ -94,13 +94,5 @@ public record Snapshot(SortedMap<String, byte[]> files) {
         }
         files.remove(MANIFEST);
         return new Snapshot(files);
-    }
-
-    private static MessageDigest sha256() {
-        try {
-            return MessageDigest.getInstance("SHA-256");
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException("every Java has SHA-256", e);
-        }
     }
 }

@@ -24,6 +24,7 @@ import org.bouncycastle.cert.X509CertificateHolder;
 import org.bouncycastle.operator.DefaultSignatureNameFinder;
 import tender.core.network.IpAddress;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Sha256;
 
 /**
  * What a certificate says (RFC 5280).
@@ -83,7 +84,7 @@ public record CertificateFacts(
                     KeyFacts.of(c.getSubjectPublicKeyInfo()),
                     role(extensions),
                     new DefaultSignatureNameFinder().getAlgorithmName(c.getSignatureAlgorithm()),
-                    KeyFacts.digest(c.getEncoded()),
+                    Sha256.hex(c.getEncoded()),
                     Optional.ofNullable(SubjectKeyIdentifier.fromExtensions(extensions))
                             .map(k -> HexFormat.of().formatHex(k.getKeyIdentifier()))
                             .orElse(""),

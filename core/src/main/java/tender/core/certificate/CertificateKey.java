@@ -33,6 +33,7 @@ import org.bouncycastle.math.ec.FixedPointCombMultiplier;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Sha256;
 
 /** A key pair for certificates: the private half in PKCS#8 (RFC 5958), the public half as certificates carry it. */
 public record CertificateKey(Kind kind, Secret privateKey, byte[] publicKey) {
@@ -194,6 +195,6 @@ public record CertificateKey(Kind kind, Secret privateKey, byte[] publicKey) {
 
     /** Digest of the public half, as {@link KeyFacts#digest()}. */
     public String digest() {
-        return KeyFacts.digest(publicKey);
+        return Sha256.hex(publicKey);
     }
 }

@@ -1,9 +1,6 @@
 package tender.core.certificate;
 
 import java.io.IOException;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
-import java.util.HexFormat;
 import org.bouncycastle.asn1.x509.SubjectPublicKeyInfo;
 import org.bouncycastle.crypto.params.AsymmetricKeyParameter;
 import org.bouncycastle.crypto.params.DSAPublicKeyParameters;
@@ -13,6 +10,7 @@ import org.bouncycastle.crypto.params.Ed448PublicKeyParameters;
 import org.bouncycastle.crypto.params.RSAKeyParameters;
 import org.bouncycastle.crypto.util.PublicKeyFactory;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Sha256;
 
 /**
  * What a public key is.
@@ -34,7 +32,7 @@ public record KeyFacts(String algorithm, int bits, int rsaBits, String digest) {
     static KeyFacts of(SubjectPublicKeyInfo info) {
         try {
             AsymmetricKeyParameter key = PublicKeyFactory.createKey(info);
-            String digest = digest(info.getEncoded());
+            String digest = Sha256.hex(info.getEncoded());
             if (key instanceof RSAKeyParameters rsa) {
                 int bits = rsa.getModulus().bitLength();
                 return new KeyFacts("RSA", bits, bits, digest);
@@ -58,14 +56,6 @@ public record KeyFacts(String algorithm, int bits, int rsaBits, String digest) {
             throw e instanceof MalformedException m
                     ? m
                     : new MalformedException("key", "", "the public key is damaged");
-        }
-    }
-
-    static String digest(byte[] content) {
-        try {
-            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(content));
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException("every Java has SHA-256", e);
         }
     }
 

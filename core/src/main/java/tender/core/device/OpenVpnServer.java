@@ -2,8 +2,6 @@ package tender.core.device;
 
 import java.io.ByteArrayInputStream;
 import java.math.BigInteger;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.security.SecureRandom;
 import java.security.cert.CRLException;
 import java.security.cert.CertificateException;
@@ -15,7 +13,6 @@ import java.security.interfaces.RSAPublicKey;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.EnumMap;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -31,6 +28,7 @@ import tender.core.profile.OpenVpnFile;
 import tender.core.profile.OwnWrappingKey;
 import tender.core.profile.StaticKey;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Sha256;
 
 /** An OpenVPN server's configuration as a listener: what each directive says of its attributes, read and written. */
 final class OpenVpnServer {
@@ -210,12 +208,9 @@ final class OpenVpnServer {
         try {
             X509Certificate c = (X509Certificate)
                     CertificateFactory.getInstance("X.509").generateCertificate(new ByteArrayInputStream(pem));
-            byte[] digest = MessageDigest.getInstance("SHA-256").digest(c.getEncoded());
-            out.put(Attribute.AUTHORITY, HexFormat.of().formatHex(digest, 0, 16));
+            out.put(Attribute.AUTHORITY, Sha256.hex(c.getEncoded()).substring(0, 32));
         } catch (CertificateException e) {
             throw new MalformedException("certificate", "ca", "the authority's certificate cannot be read");
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException("every Java has SHA-256", e);
         }
     }
 

@@ -1,13 +1,10 @@
 package tender.core.handout;
 
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.security.SecureRandom;
 import java.util.Base64;
-import java.util.HexFormat;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
+import tender.core.wire.Sha256;
 
 /** Random tokens of 256 bits that are kept only as digests: handout links, sign-in sessions, client tokens. */
 public final class LinkToken {
@@ -24,18 +21,10 @@ public final class LinkToken {
 
     /** What is stored in the token's place: SHA-256 in hex. */
     public static String digest(Secret token) {
-        return digest(token.reveal(RevealSecret.TO_COMPARE));
+        return Sha256.hex(token.reveal(RevealSecret.TO_COMPARE));
     }
 
     public static String digest(String token) {
-        return digest(token.getBytes(StandardCharsets.UTF_8));
-    }
-
-    private static String digest(byte[] token) {
-        try {
-            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(token));
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException("every Java has SHA-256", e);
-        }
+        return Sha256.hex(token);
     }
 }

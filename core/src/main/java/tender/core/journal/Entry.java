@@ -3,12 +3,10 @@ package tender.core.journal;
 import java.io.ByteArrayOutputStream;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.time.Instant;
-import java.util.HexFormat;
 import tender.core.credential.KeyedDigest;
 import tender.core.credential.Secret;
+import tender.core.wire.Sha256;
 
 /**
  * Who did what to what, when. Persons and things stand by reference (kind and id), so that a person's data can be erased
@@ -21,11 +19,7 @@ public record Entry(
 
     /** SHA-256 over the previous hash and every field: of entries from before the journal had a key. */
     public String hash(String previous) {
-        try {
-            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(bytes(previous)));
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException("every Java has SHA-256", e);
-        }
+        return Sha256.hex(bytes(previous));
     }
 
     /** HMAC-SHA-256 over the same: whoever has the database alone can neither write an entry anew nor leave one out. */

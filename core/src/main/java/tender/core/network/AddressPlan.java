@@ -18,7 +18,29 @@ public final class AddressPlan {
     private AddressPlan() {}
 
     /**
-     * The lowest address of a network that is not taken, leaving out the network's own and (IPv4) broadcast address.
+     * Whether a host in the network may have the address: not the network's own, which in IPv6 is every router's (RFC 4291
+     * §2.6.1), nor IPv4's broadcast address. Networks of one or two addresses have neither (RFC 3021, RFC 6164).
+     */
+    public static boolean isHost(Cidr network, IpAddress address) {
+        return network.contains(address)
+                && address.compareTo(lowest(network)) >= 0
+                && address.compareTo(highest(network)) <= 0;
+    }
+
+    private static boolean hasEdges(Cidr network) {
+        return network.first().family().bits() - network.prefix() >= 2;
+    }
+
+    private static IpAddress lowest(Cidr network) {
+        return hasEdges(network) ? network.first().plus(1) : network.first();
+    }
+
+    private static IpAddress highest(Cidr network) {
+        return hasEdges(network) && network.first().isV4() ? network.last().plus(-1) : network.last();
+    }
+
+    /**
+     * The lowest address of a network that a host may have and that is not taken.
      *
      * @return empty when all are taken
      */
@@ -34,9 +56,8 @@ public final class AddressPlan {
 
         public FreeAddresses(Cidr network, Set<IpAddress> taken) {
             this.taken = new HashSet<>(taken); // an immutable set probes in a row, which addresses in a row make slow
-            boolean edges = network.first().family().bits() - network.prefix() >= 2;
-            this.candidate = edges ? network.first().plus(1) : network.first();
-            this.last = edges && network.first().isV4() ? network.last().plus(-1) : network.last();
+            this.candidate = lowest(network);
+            this.last = highest(network);
         }
 
         /** Empty when all are taken. */

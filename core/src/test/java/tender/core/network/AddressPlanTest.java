@@ -101,6 +101,38 @@ class AddressPlanTest {
         assertThat(found).isEqualTo(expected);
     }
 
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "192.0.2.0/28",
+                "192.0.2.0/30",
+                "192.0.2.0/31",
+                "192.0.2.7/32",
+                "2001:db8::/124",
+                "2001:db8::/126",
+                "2001:db8::/127",
+                "2001:db8::7/128"
+            })
+    void whatIsGivenOneAfterTheOtherIsEveryAddressThatAHostMayHave(String text) {
+        Cidr network = Cidr.parse(text);
+        AddressPlan.FreeAddresses free = new AddressPlan.FreeAddresses(network, Set.of());
+        List<IpAddress> given = new ArrayList<>();
+        for (Optional<IpAddress> next = free.next(); next.isPresent(); next = free.next()) {
+            given.add(next.get());
+        }
+        List<IpAddress> hosts = new ArrayList<>();
+        for (IpAddress a = network.first(); a.compareTo(network.last()) < 0; a = a.plus(1)) {
+            if (AddressPlan.isHost(network, a)) {
+                hosts.add(a);
+            }
+        }
+        if (AddressPlan.isHost(network, network.last())) {
+            hosts.add(network.last());
+        }
+        assertThat(given).isEqualTo(hosts).isNotEmpty();
+        assertThat(AddressPlan.isHost(network, IpAddress.parse("198.51.100.1"))).isFalse();
+    }
+
     @Test
     void aFullNetworkHasNoFreeAddress() {
         Cidr network = Cidr.parse("10.99.4.0/30");

@@ -21,6 +21,7 @@ import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLEngine;
 import javax.net.ssl.TrustManager;
 import javax.net.ssl.X509ExtendedTrustManager;
+import tender.core.wire.Sha256;
 import tender.io.names.NameService;
 
 /**
@@ -114,12 +115,7 @@ public final class HttpsConnector implements Connector {
         }
 
         static String digest(X509Certificate certificate) throws CertificateException {
-            try {
-                byte[] hash = MessageDigest.getInstance("SHA-256").digest(certificate.getEncoded());
-                return "SHA256:" + Base64.getEncoder().withoutPadding().encodeToString(hash);
-            } catch (GeneralSecurityException e) {
-                throw new CertificateException("cannot be digested", e);
-            }
+            return "SHA256:" + Base64.getEncoder().withoutPadding().encodeToString(Sha256.of(certificate.getEncoded()));
         }
 
         @Override

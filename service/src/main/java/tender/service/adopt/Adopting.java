@@ -1,7 +1,6 @@
 package tender.service.adopt;
 
 import java.nio.charset.StandardCharsets;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumSet;
@@ -24,7 +23,6 @@ import tender.core.inspect.Bundle;
 import tender.core.inspect.Hint;
 import tender.core.inspect.Inspection;
 import tender.core.inspect.Inspector;
-import tender.core.network.Cidr;
 import tender.core.office.Listener;
 import tender.core.office.Office;
 import tender.core.office.Protocol;
@@ -42,16 +40,18 @@ import tender.core.walk.Called;
 import tender.core.wire.Budget;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Sha256;
 import tender.service.http.ApiFailure;
+import tender.service.office.ListenerChoice;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.AdoptedProfiles;
+import tender.service.profile.Grant;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
-import tender.store.office.Listeners;
+import tender.store.office.Sites;
 import tender.store.profile.Archives;
-import tender.store.profile.Variants;
 
 /** Takes a gateway's own client files in: inspected, matched to devices, mended by rule, kept as they came. */
 public final class Adopting {
@@ -134,7 +134,7 @@ public final class Adopting {
         }
         int adopted =
                 (int) files.stream().filter(f -> f.state().equals("adopted")).count();
-        archives.put(tx, gateway.id(), name, AdoptedProfiles.digest(content), content, actor, now);
+        archives.put(tx, gateway.id(), name, Sha256.hex(content), content, actor, now);
         Journal.append(
                 tx, now, actor, "files-adopted", "gateway", gateway.id().toString(), adopted + " of " + files.size());
         int asked = (int) files.stream().filter(f -> f.state().equals("asked")).count();
@@ -265,7 +265,7 @@ public final class Adopting {
         private final Instant now;
         private final Map<String, Target> targets = new HashMap<>();
         private final Map<String, AdoptedProfiles.Taken> taken = new HashMap<>();
-        private final Map<String, List<Variants.Variant>> variants = new HashMap<>();
+        private final Map<String, Grant.Rules> grants = new HashMap<>();
 
         private Round(
                 Tx tx,
@@ -284,7 +284,7 @@ public final class Adopting {
             this.now = now;
         }
 
-        /** What is the same for everyone, and the reach of the owner's team where a variant says another. */
+        /** What is the same for everyone, and what the owner's team is granted. */
         private Target target(Candidate c, Optional<Owners.Owner> owner) {
             Listener listener = listener(office, gateway, request.listener(), c);
             Target all = targets.computeIfAbsent(
@@ -299,34 +299,19 @@ public final class Adopting {
                             Optional.empty(),
                             List.of(),
                             Set.of()));
-            Optional<Variants.Variant> rule = rule(listener, owner);
-            Optional<List<Cidr>> reach = rule.map(
-                            v -> v.fullTunnel() ? List.of(Cidr.EVERYTHING_V4, Cidr.EVERYTHING_V6) : v.reach())
-                    .filter(r -> !r.isEmpty());
-            return new Target(
-                    all.listener(),
-                    all.calls(),
-                    reach,
-                    rule.map(Variants.Variant::dns).orElse(List.of()),
-                    refused.of(c.path()));
+            Grant grant = grant(listener, owner);
+            return new Target(all.listener(), all.calls(), grant.ownReach(), grant.dns(), refused.of(c.path()));
         }
 
-        /** What the owner's team gets at a listener, where it is not what everyone gets. */
-        private Optional<Variants.Variant> rule(Listener listener, Optional<Owners.Owner> owner) {
-            return owner.flatMap(o -> o.person().team())
-                    .flatMap(team -> variants(listener.name()).stream()
-                            .filter(v -> v.team().equals(team))
-                            .findFirst());
-        }
-
-        private List<Variants.Variant> variants(String listener) {
-            return variants.computeIfAbsent(
-                    listener,
-                    name -> Listeners.of(tx, List.of(gateway.id())).stream()
-                            .filter(l -> l.name().equals(name))
-                            .findFirst()
-                            .map(l -> Variants.of(tx, l.id()))
-                            .orElse(List.of()));
+        /** What the owner gets at a listener. */
+        private Grant grant(Listener listener, Optional<Owners.Owner> owner) {
+            return grants.computeIfAbsent(
+                            listener.name(),
+                            name -> new Grant.Rules(
+                                    tx,
+                                    Sites.byId(tx, gateway.siteId()).orElseThrow(),
+                                    taken(listener).listener()))
+                    .of(owner.flatMap(o -> o.person().team()));
         }
 
         private AdoptedProfiles.Taken taken(Listener listener) {
@@ -374,9 +359,7 @@ public final class Adopting {
                                 repaired.text(),
                                 target.calls(),
                                 target.dns(),
-                                round.rule(target.listener(), owner)
-                                        .flatMap(Variants.Variant::lifeDays)
-                                        .map(Duration::ofDays),
+                                round.grant(target.listener(), owner).life(),
                                 own(c),
                                 dangerous.isEmpty()
                                         ? Optional.empty()
@@ -431,19 +414,7 @@ public final class Adopting {
                 .toList();
         Optional<String> meant = name.or(() -> Optional.of(candidate.folder())
                 .filter(f -> ofKind.stream().anyMatch(l -> l.name().equals(f))));
-        List<Listener> fitting = ofKind.stream()
-                .filter(l -> meant.isEmpty() || l.name().equals(meant.get()))
-                .toList();
-        if (fitting.size() != 1) {
-            throw new ApiFailure(
-                    ProblemCode.NOT_FOUND,
-                    gateway.name()
-                            + (fitting.isEmpty() ? " has no such " : " has several ")
-                            + protocol
-                            + (fitting.isEmpty() ? " listener" : " listeners; name one"),
-                    "listener");
-        }
-        return fitting.get(0);
+        return ListenerChoice.only(gateway.name(), protocol + " listener", ofKind, Listener::name, meant);
     }
 
     private static Optional<Owners.Owner> owner(Owners owners, Candidate c, Map<String, String> assign) {

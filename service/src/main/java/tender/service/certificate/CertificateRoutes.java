@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 import tender.api.CertificateApi;
 import tender.api.Page;
+import tender.core.certificate.Lifetimes;
 import tender.core.wire.MalformedException;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
@@ -45,6 +46,16 @@ public final class CertificateRoutes {
 
     public List<Route> routes() {
         return List.of(
+                Route.get(
+                        "/lifetimes",
+                        Role.READERS,
+                        "How long certificates and lists last where nobody says otherwise",
+                        CertificateApi.Lifetimes.class,
+                        call -> Answer.ok(new CertificateApi.Lifetimes(
+                                (int) Lifetimes.CLIENT.toDays(),
+                                (int) Lifetimes.LISTENER.toDays(),
+                                (int) Lifetimes.RENEWED_LISTENER.toDays(),
+                                (int) Lifetimes.REVOCATION_LIST.toDays()))),
                 Route.page(
                         "/authorities",
                         Role.READERS,

@@ -3,6 +3,7 @@ package tender.service.certificate;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import tender.core.certificate.Lifetimes;
 import tender.service.gateway.GatewayJobs;
 import tender.service.job.JobKind;
 import tender.store.certificate.Authorities;
@@ -41,7 +42,7 @@ public final class ListRenewal implements JobKind {
     @Override
     public void run(Jobs.Job job, Progress progress) {
         Instant now = clock.instant();
-        Instant half = now.plus(Signing.LIST_LIFE.dividedBy(2));
+        Instant half = now.plus(Lifetimes.REVOCATION_LIST.dividedBy(2));
         for (Authorities.Authority a : db.inTransaction(Authorities::all)) {
             if (a.listUntil().isBefore(half)) {
                 db.run(tx -> {

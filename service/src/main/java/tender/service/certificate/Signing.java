@@ -18,6 +18,7 @@ import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.CertificateKey;
 import tender.core.certificate.IssuedIndex;
 import tender.core.certificate.KeyStoreFile;
+import tender.core.certificate.Lifetimes;
 import tender.core.certificate.PemText;
 import tender.core.certificate.PrivateKeyFile;
 import tender.core.certificate.RevocationList;
@@ -41,7 +42,6 @@ import tender.store.reconcile.DesiredResources;
 /** Makes authorities, signs and revokes. A revocation and the list that names it are one transaction. */
 public final class Signing {
     /** For how long a signed list counts. */
-    static final Duration LIST_LIFE = Duration.ofDays(30);
 
     /** The reason for those whose holder has left (RFC 5280 §5.3.1). */
     public static final int CESSATION = 5;
@@ -49,7 +49,6 @@ public final class Signing {
     static final String LIST_LABEL = "X509 CRL";
 
     private static final int DEFAULT_YEARS = 10;
-    private static final int DEFAULT_DAYS = 365;
     private static final int MAX_NAMES = 50;
     private static final int LEAST_PASSPHRASE = 8;
 
@@ -192,7 +191,7 @@ public final class Signing {
                 throw new ApiFailure(ProblemCode.MALFORMED, "is an address that begins with http://", "publishesAt");
             }
         });
-        Instant until = now.plus(LIST_LIFE).truncatedTo(ChronoUnit.SECONDS);
+        Instant until = now.plus(Lifetimes.REVOCATION_LIST).truncatedTo(ChronoUnit.SECONDS);
         Authorities.Authority a = new Authorities.Authority(
                 Ids.next(),
                 name,
@@ -243,7 +242,7 @@ public final class Signing {
         List<String> names = request.names().orElse(List.of());
         Fields.range("names", names.size(), purpose == Authority.Purpose.SERVER ? 1 : 0, MAX_NAMES);
         names.forEach(n -> Fields.parse("names", n, Host::parse));
-        int days = Fields.range("days", request.days().orElse(DEFAULT_DAYS), 1, 3_650);
+        int days = Fields.range("days", request.days().orElse((int) Lifetimes.LISTENER.toDays()), 1, 3_650);
         boolean onDevice = request.request().isPresent();
         if (!onDevice
                 && request.passphrase()
@@ -354,7 +353,7 @@ public final class Signing {
 
     private void list(Tx tx, Authorities.Authority a, long after, Instant now) {
         long number = after + 1;
-        Instant until = now.plus(LIST_LIFE).truncatedTo(ChronoUnit.SECONDS);
+        Instant until = now.plus(Lifetimes.REVOCATION_LIST).truncatedTo(ChronoUnit.SECONDS);
         List<Authority.Revoked> revoked = Revocations.all(tx, a.id(), now).stream()
                 .map(r -> new Authority.Revoked(r.serial(), r.at(), r.reason()))
                 .toList();

@@ -144,9 +144,8 @@ public final class StaffPage implements AutoCloseable {
                                 new Attempts.Limit(link, Integer.MAX_VALUE, DAY));
         Attempts.Claimed claimed = db.inTransaction(tx -> Attempts.claim(tx, limits, now));
         claimed.exceeded().ifPresent(limit -> {
-            Attempts.Limit once = new Attempts.Limit("collect:stopped:" + limit.subject(), 1, limit.within());
             db.run(tx -> {
-                if (Attempts.claim(tx, List.of(once), now).exceeded().isEmpty()) {
+                if (Attempts.isFirstRefusal(tx, limit, now)) {
                     Pickups.tried(tx, pickup.map(Pickups.Pickup::handoutId), true, from, now);
                 }
             });

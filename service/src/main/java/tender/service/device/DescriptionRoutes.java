@@ -1,10 +1,7 @@
 package tender.service.device;
 
 import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.util.ArrayList;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
 import tender.api.OfficeApi;
@@ -12,6 +9,7 @@ import tender.api.Page;
 import tender.api.ProblemCode;
 import tender.core.device.DeviceDescription;
 import tender.core.wire.Fields;
+import tender.core.wire.Sha256;
 import tender.io.gateway.DescriptionReader;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
@@ -67,7 +65,7 @@ public final class DescriptionRoutes {
     private List<OfficeApi.Description> all() {
         List<OfficeApi.Description> out = new ArrayList<>();
         boxes.shipped()
-                .forEach((name, d) -> out.add(render(d, true, digest(DescriptionReader.shippedText(name)), true)));
+                .forEach((name, d) -> out.add(render(d, true, Sha256.hex(DescriptionReader.shippedText(name)), true)));
         db.inTransaction(Descriptions::all).forEach(own -> out.add(render(own)));
         return out;
     }
@@ -104,14 +102,6 @@ public final class DescriptionRoutes {
                 .orElseThrow(() -> ApiFailure.notFound("device description"));
     }
 
-    static String digest(byte[] text) {
-        try {
-            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(text));
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException("every Java has SHA-256", e);
-        }
-    }
-
     private Answer put(Call call) {
         byte[] text = Fields.given(
                         "text", call.body(OfficeApi.PutDescription.class).text())
@@ -124,7 +114,7 @@ public final class DescriptionRoutes {
                     "description");
         }
         db.run(tx -> {
-            Descriptions.put(tx, d.name(), text, digest(text), call.now());
+            Descriptions.put(tx, d.name(), text, Sha256.hex(text), call.now());
             Journal.append(
                     tx,
                     call.now(),
@@ -132,7 +122,7 @@ public final class DescriptionRoutes {
                     "description-changed",
                     "device-description",
                     d.name(),
-                    digest(text));
+                    Sha256.hex(text));
         });
         return Answer.created(render(find(d.name())));
     }

@@ -164,7 +164,7 @@ public final class SigningIn {
         });
         claimed.exceeded().ifPresent(limit -> {
             boolean slowed = limit.within().equals(SLOW);
-            if (!slowed && isFirst(limit, now)) {
+            if (!slowed && db.inTransaction(tx -> Attempts.isFirstRefusal(tx, limit, now))) {
                 note("sign-in-stopped", operator, now);
             }
             throw ApiFailure.retry(
@@ -173,14 +173,6 @@ public final class SigningIn {
                     (int) limit.within().toSeconds());
         });
         return claimed.claim();
-    }
-
-    /** One entry says that a source is stopped, however often it goes on trying. */
-    private boolean isFirst(Attempts.Limit limit, Instant now) {
-        Attempts.Limit once = new Attempts.Limit("stopped:" + limit.subject(), 1, limit.within());
-        return db.inTransaction(tx -> Attempts.claim(tx, List.of(once), now))
-                .exceeded()
-                .isEmpty();
     }
 
     private static List<Attempts.Limit> limits(String account, String source, boolean known) {

@@ -1,12 +1,9 @@
 package tender.service.profile;
 
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Comparator;
 import java.util.HashSet;
-import java.util.HexFormat;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -34,6 +31,7 @@ import tender.core.profile.OpenVpnClient;
 import tender.core.profile.OpenVpnFile;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Sha256;
 import tender.service.http.ApiFailure;
 import tender.service.http.Json;
 import tender.service.session.Watch;
@@ -92,14 +90,6 @@ public final class AdoptedProfiles {
         return handle + "-" + device + "-" + gateway.name();
     }
 
-    public static String digest(byte[] content) {
-        try {
-            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(content));
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException("every Java has SHA-256", e);
-        }
-    }
-
     /** A listener with what its profiles have already, held until the transaction ends. */
     public static final class Taken {
         private final Listeners.Listener listener;
@@ -112,6 +102,10 @@ public final class AdoptedProfiles {
             this.devices = new HashSet<>(Profiles.devicesAt(tx, listener.id()));
             this.labels = new HashSet<>(Profiles.labelsEnding(tx, "-" + gateway.name()));
             this.publicParts = new HashSet<>(Profiles.publicPartsAt(tx, listener.id()));
+        }
+
+        public Listeners.Listener listener() {
+            return listener;
         }
 
         public static Taken of(Tx tx, Gateways.Gateway gateway, Listener facts) {
@@ -280,8 +274,7 @@ public final class AdoptedProfiles {
         };
         revisions.insert(
                 tx,
-                new Revisions.Revision(
-                        Ids.next(), profileId, number, Planning.digest(text), name, Json.text(madeFor), now),
+                new Revisions.Revision(Ids.next(), profileId, number, Sha256.hex(text), name, Json.text(madeFor), now),
                 Secret.of(text));
     }
 

@@ -21,6 +21,7 @@ import tender.core.sheet.Connection;
 import tender.core.sheet.Platform;
 import tender.core.sheet.SettingsSheet;
 import tender.core.sheet.SheetText;
+import tender.core.wire.Sha256;
 import tender.service.http.Json;
 import tender.service.session.Watch;
 import tender.store.credential.Credentials;
@@ -94,7 +95,7 @@ final class ByAccount {
                 "profile-issued",
                 "profile",
                 profileId.toString(),
-                "revision 1, " + Planning.digest(text)
+                "revision 1, " + Sha256.hex(text)
                         + (password.isPresent() ? ", its own account " : ", account ") + account
                         + (reason.isEmpty() ? "" : "; reason: " + reason));
         return profileId;
@@ -123,7 +124,7 @@ final class ByAccount {
                         Ids.next(),
                         profileId,
                         number,
-                        Planning.digest(made.content()),
+                        Sha256.hex(made.content()),
                         made.fileName(),
                         Json.text(made.madeFor()),
                         now),

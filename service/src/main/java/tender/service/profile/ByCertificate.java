@@ -22,6 +22,7 @@ import tender.core.office.Protocol;
 import tender.core.profile.FileName;
 import tender.core.profile.IkeConnection;
 import tender.core.profile.IkeProfile;
+import tender.core.wire.Sha256;
 import tender.service.http.Json;
 import tender.store.certificate.Authorities;
 import tender.store.credential.Credentials;
@@ -194,7 +195,7 @@ final class ByCertificate {
                 "profile-issued",
                 "profile",
                 profileId.toString(),
-                "revision 1, " + Planning.digest(text) + ", certificate "
+                "revision 1, " + Sha256.hex(text) + ", certificate "
                         + pair.certificate().serial()
                         + (password.isPresent() ? ", its own account " + name : ""));
         return profileId;
@@ -208,7 +209,7 @@ final class ByCertificate {
                         Ids.next(),
                         profileId,
                         number,
-                        Planning.digest(text),
+                        Sha256.hex(text),
                         kind.fileName(stem, number),
                         Json.text(kind.madeFor(reach)),
                         now),

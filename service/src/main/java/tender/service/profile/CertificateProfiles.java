@@ -1,7 +1,6 @@
 package tender.service.profile;
 
 import java.security.SecureRandom;
-import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.LinkedHashMap;
@@ -15,6 +14,7 @@ import tender.core.backup.Snapshot;
 import tender.core.certificate.Authority;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.CertificateKey;
+import tender.core.certificate.Lifetimes;
 import tender.core.certificate.PemText;
 import tender.core.credential.Custody;
 import tender.core.credential.RevealSecret;
@@ -38,7 +38,6 @@ import tender.store.office.Listeners;
 
 /** Profiles of OpenVPN listeners: a certificate of the company's authority, and a file with all that belongs to it. */
 public final class CertificateProfiles {
-    private static final Duration LIFE = Duration.ofDays(365);
     private static final List<Attribute> COPIED = List.of(
             Attribute.AUTHORITY, Attribute.WRAPPING, Attribute.DIGEST, Attribute.SERVER_NAMES, Attribute.TUNNELS);
 
@@ -148,7 +147,7 @@ public final class CertificateProfiles {
 
     /** Where nobody says an end: a year, and no longer than the authority counts. */
     static Instant usualEnd(Instant authorityEnds, Instant now) {
-        Instant usual = now.plus(LIFE);
+        Instant usual = now.plus(Lifetimes.CLIENT);
         return usual.isAfter(authorityEnds) ? authorityEnds : usual;
     }
 

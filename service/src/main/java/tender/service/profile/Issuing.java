@@ -23,6 +23,7 @@ import tender.core.profile.ClientProfile;
 import tender.core.wire.Fields;
 import tender.service.gateway.GatewayJobs;
 import tender.service.http.ApiFailure;
+import tender.service.office.ListenerChoice;
 import tender.service.session.Watch;
 import tender.store.certificate.Certificates;
 import tender.store.credential.Credentials;
@@ -135,9 +136,9 @@ public final class Issuing {
                 request.publicKey().map(text -> Fields.parse("publicKey", text, TunnelKey::parse));
         madeOnDevice.ifPresent(key -> refuseShared(tx, listener, key));
         Sites.Site site = Sites.byId(tx, gateway.siteId()).orElseThrow();
-        Granted rule = new Granted.Rules(tx, site, listener).of(person.team());
-        Optional<Granted> said = said(request, site, listener, rule);
-        Granted granted = said.orElse(rule);
+        Grant rule = new Grant.Rules(tx, site, listener).of(person.team());
+        Optional<Grant> said = said(request, site, listener, rule);
+        Grant granted = said.orElse(rule);
         Optional<Instant> until = granted.until(request.until(), now);
         String label = label(tx, person.handle() + "-" + device.name() + "-" + gateway.name());
         Wanted wanted = new Wanted(
@@ -166,8 +167,8 @@ public final class Issuing {
     }
 
     /** What was said for this profile alone; empty where the rules of the listener count. */
-    private static Optional<Granted> said(
-            ProfileApi.Issue request, Sites.Site site, Listeners.Listener listener, Granted rule) {
+    private static Optional<Grant> said(
+            ProfileApi.Issue request, Sites.Site site, Listeners.Listener listener, Grant rule) {
         Optional<List<Cidr>> reach =
                 request.reach().filter(r -> !r.isEmpty()).map(list -> each("reach", list, Cidr::parse));
         List<IpAddress> dns = each("dns", request.dns().orElse(List.of()), IpAddress::parse);
@@ -175,7 +176,7 @@ public final class Issuing {
             return Optional.empty();
         }
         boolean full = request.fullTunnel().orElse(false);
-        return Optional.of(new Granted(
+        return Optional.of(new Grant(
                 full || reach.isPresent() || request.fullTunnel().isPresent()
                         ? Planning.reach(full, reach, site, listener)
                         : rule.reach(),
@@ -305,7 +306,7 @@ public final class Issuing {
                     .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "gateway"));
             Listeners.Listener listener = listener(tx, gateway, request.listener());
             Sites.Site site = Sites.byId(tx, gateway.siteId()).orElseThrow();
-            Granted.Rules rules = new Granted.Rules(tx, site, listener);
+            Grant.Rules rules = new Grant.Rules(tx, site, listener);
             Map<UUID, People.Person> people = request
                     .team()
                     .map(team -> People.ofTeam(tx, team))
@@ -347,7 +348,7 @@ public final class Issuing {
                 if (dryRun) {
                     continue;
                 }
-                Granted granted = rules.of(people.get(d.personId()).team());
+                Grant granted = rules.of(people.get(d.personId()).team());
                 Optional<Instant> until = granted.until(request.until(), now);
                 Wanted w = new Wanted(
                         Optional.of(d.id()),
@@ -395,22 +396,8 @@ public final class Issuing {
     }
 
     static Listeners.Listener listener(Tx tx, Gateways.Gateway gateway, Optional<String> name) {
-        List<Listeners.Listener> all = Listeners.of(tx, List.of(gateway.id())).stream()
-                .filter(l -> !l.gone())
-                .filter(l -> name.isEmpty()
-                        ? !l.protocol().equals(Protocol.PPTP.word())
-                        : l.name().equals(name.get()))
-                .toList();
-        if (all.size() != 1) {
-            throw new ApiFailure(
-                    ProblemCode.NOT_FOUND,
-                    all.isEmpty()
-                            ? gateway.name() + " has no such listener; read it first: tender gateway read "
-                                    + gateway.name()
-                            : gateway.name() + " has several listeners; name one",
-                    "listener");
-        }
-        return Listeners.locked(tx, all.get(0).id()).orElseThrow();
+        Listeners.Listener meant = ListenerChoice.of(gateway.name(), Listeners.of(tx, List.of(gateway.id())), name);
+        return Listeners.locked(tx, meant.id()).orElseThrow();
     }
 
     /** One key, one device: a key that any living profile or the listener itself uses is refused. */

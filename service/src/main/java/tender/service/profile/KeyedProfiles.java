@@ -14,6 +14,7 @@ import tender.core.credential.TunnelKeyPair;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.profile.FileName;
+import tender.core.wire.Sha256;
 import tender.service.http.Json;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
@@ -99,13 +100,7 @@ final class KeyedProfiles {
                 tx, w.listener().gatewayId(), w.listener().id(), profileId, DesiredResources.Presence.PRESENT);
         Events.say(tx, "profile", profileId.toString());
         Journal.append(
-                tx,
-                now,
-                actor,
-                "profile-issued",
-                "profile",
-                profileId.toString(),
-                "revision 1, " + Planning.digest(text));
+                tx, now, actor, "profile-issued", "profile", profileId.toString(), "revision 1, " + Sha256.hex(text));
         return profileId;
     }
 
@@ -124,7 +119,7 @@ final class KeyedProfiles {
                         Ids.next(),
                         profileId,
                         number,
-                        Planning.digest(text),
+                        Sha256.hex(text),
                         FileName.of(stem, number),
                         Json.text(Planning.madeFor(listener, reach)),
                         now),

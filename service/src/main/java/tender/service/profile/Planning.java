@@ -1,11 +1,7 @@
 package tender.service.profile;
 
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.util.ArrayList;
 import java.util.HashSet;
-import java.util.HexFormat;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -48,7 +44,7 @@ final class Planning {
         }
 
         private void refuseTaken(IpAddress wanted) {
-            if (free.keySet().stream().noneMatch(network -> isUsable(network, wanted))) {
+            if (free.keySet().stream().noneMatch(network -> AddressPlan.isHost(network, wanted))) {
                 throw new ApiFailure(
                         ProblemCode.MALFORMED,
                         wanted + " is no address for callers in "
@@ -80,12 +76,6 @@ final class Planning {
             }
             return out;
         }
-    }
-
-    private static boolean isUsable(Cidr network, IpAddress address) {
-        boolean edges = network.first().isV4() && network.prefix() < 31;
-        return network.contains(address)
-                && !(edges && (address.equals(network.first()) || address.equals(network.last())));
     }
 
     static List<Cidr> reach(
@@ -152,14 +142,5 @@ final class Planning {
                         reach,
                         OptionalInt.of(KEEP_ALIVE_SECONDS))
                 .text();
-    }
-
-    static String digest(String text) {
-        try {
-            return HexFormat.of()
-                    .formatHex(MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.UTF_8)));
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException("every Java has SHA-256", e);
-        }
     }
 }

@@ -9,6 +9,7 @@ import tender.api.ProblemCode;
 import tender.api.ProfileApi;
 import tender.core.credential.Secret;
 import tender.core.network.Cidr;
+import tender.core.wire.Sha256;
 import tender.service.gateway.GatewayJobs;
 import tender.service.http.ApiFailure;
 import tender.store.credential.Credentials;
@@ -135,7 +136,7 @@ public final class Renewing {
         }
         Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
         Optional<String> team = p.personId().flatMap(id -> People.byId(tx, id)).flatMap(People.Person::team);
-        Granted granted = new Granted.Rules(tx, Sites.byId(tx, gateway.siteId()).orElseThrow(), listener).of(team);
+        Grant granted = new Grant.Rules(tx, Sites.byId(tx, gateway.siteId()).orElseThrow(), listener).of(team);
         if (granted.isIn(p)) {
             return p;
         }
@@ -149,9 +150,8 @@ public final class Renewing {
             Listeners.Listener listener =
                     Listeners.byId(tx, listenerId).orElseThrow(() -> ApiFailure.notFound("listener"));
             Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
-            Granted granted = new Granted.Rules(
-                            tx, Sites.byId(tx, gateway.siteId()).orElseThrow(), listener)
-                    .of(Optional.of(team));
+            Grant granted =
+                    new Grant.Rules(tx, Sites.byId(tx, gateway.siteId()).orElseThrow(), listener).of(Optional.of(team));
             return Profiles.following(tx, listenerId, team).stream()
                     .filter(p -> !granted.isIn(p))
                     .toList();
@@ -175,7 +175,7 @@ public final class Renewing {
                 "profile-renewed",
                 "profile",
                 profileId.toString(),
-                "revision " + number + ", " + Planning.digest(text));
+                "revision " + number + ", " + Sha256.hex(text));
     }
 
     private static void move(Tx tx, Profiles.Profile p, String name) {

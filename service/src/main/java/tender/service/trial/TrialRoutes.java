@@ -24,6 +24,7 @@ import tender.service.http.Cursor;
 import tender.service.http.Json;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.office.ListenerChoice;
 import tender.service.profile.Canaries;
 import tender.service.profile.Issuing;
 import tender.store.event.Events;
@@ -268,19 +269,8 @@ public final class TrialRoutes {
         UUID gatewayId = db.inTransaction(tx -> gateways.byName(tx, gateway))
                 .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "gateway"))
                 .id();
-        List<Listeners.Listener> all = db.inTransaction(tx -> Listeners.of(tx, List.of(gatewayId))).stream()
-                .filter(l -> !l.gone() && name.filter(n -> !n.equals(l.name())).isEmpty())
-                .toList();
-        if (all.size() != 1) {
-            throw new ApiFailure(
-                    ProblemCode.NOT_FOUND,
-                    all.isEmpty()
-                            ? gateway + " has no such listener; see tender round list"
-                            : gateway + " has several listeners; name one: "
-                                    + all.stream().map(Listeners.Listener::name).collect(Collectors.joining(", ")),
-                    "listener");
-        }
-        Listeners.Listener listener = all.get(0);
+        Listeners.Listener listener =
+                ListenerChoice.of(gateway, db.inTransaction(tx -> Listeners.of(tx, List.of(gatewayId))), name);
         if (isKnocked(listener)) {
             return knocked(listener);
         }

@@ -44,6 +44,13 @@ public final class Attempts {
         return new Claimed(claim, Optional.empty());
     }
 
+    /** Whether the limit refuses for the first time within its time: said once, however often somebody goes on. */
+    public static boolean isFirstRefusal(Tx tx, Limit limit, Instant now) {
+        return claim(tx, List.of(new Limit("stopped:" + limit.subject(), 1, limit.within())), now)
+                .exceeded()
+                .isEmpty();
+    }
+
     /** It was right: it does not count. */
     public static void right(Tx tx, UUID claim) {
         tx.update(FORGET, p -> p.id(claim));

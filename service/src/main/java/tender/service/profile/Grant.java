@@ -15,37 +15,42 @@ import tender.store.profile.Profiles;
 import tender.store.profile.Variants;
 
 /**
- * What somebody gets at a listener: as everyone, or by the variant of their team.
+ * What somebody gets at a listener: as everyone, or by the grant of their team. Issued and imported profiles follow the same.
  *
  * @param takesPushed whether the office's own routes count beside it: where nobody said a reach
  * @param life how long it lasts; empty as everyone's
  */
-record Granted(
+public record Grant(
         List<Cidr> reach, boolean fullTunnel, List<IpAddress> dns, boolean takesPushed, Optional<Duration> life) {
     /** The rules of one listener, read once. */
-    static final class Rules {
-        private final Granted everyone;
+    public static final class Rules {
+        private final Grant everyone;
         private final Map<String, Variants.Variant> teams;
 
-        Rules(Tx tx, Sites.Site site, Listeners.Listener listener) {
-            this.everyone = new Granted(
+        public Rules(Tx tx, Sites.Site site, Listeners.Listener listener) {
+            this.everyone = new Grant(
                     Planning.reach(false, Optional.empty(), site, listener), false, List.of(), true, Optional.empty());
             this.teams =
                     Variants.of(tx, listener.id()).stream().collect(Collectors.toMap(Variants.Variant::team, v -> v));
         }
 
-        Granted of(Optional<String> team) {
+        public Grant of(Optional<String> team) {
             return team.map(teams::get).map(this::by).orElse(everyone);
         }
 
-        private Granted by(Variants.Variant v) {
-            return new Granted(
+        private Grant by(Variants.Variant v) {
+            return new Grant(
                     v.fullTunnel() ? Planning.everything() : v.reach().isEmpty() ? everyone.reach() : v.reach(),
                     v.fullTunnel(),
                     v.dns(),
                     !v.fullTunnel() && v.reach().isEmpty(),
                     v.lifeDays().map(Duration::ofDays));
         }
+    }
+
+    /** The networks that a team's grant names; empty where an imported file keeps its own. */
+    public Optional<List<Cidr>> ownReach() {
+        return takesPushed ? Optional.empty() : Optional.of(reach);
     }
 
     /** The end of what begins now, where nobody said another. */
