@@ -6,6 +6,8 @@ import java.util.Optional;
 
 /** People, teams and devices. */
 public final class PersonApi {
+    public record Team(String name, int people) {}
+
     public record AddPerson(String handle, String name, Optional<String> mail, Optional<String> team) {}
 
     public record ImportPeople(String csv, Optional<Boolean> dryRun) {}

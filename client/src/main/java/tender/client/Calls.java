@@ -5,15 +5,19 @@ import java.io.InputStream;
 import java.io.OutputStream;
 import java.net.HttpURLConnection;
 import java.net.URI;
+import java.net.URLEncoder;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import tender.api.Page;
 import tender.api.Problem;
 import tender.api.ProblemCode;
@@ -83,6 +87,15 @@ final class Calls {
             Thread.currentThread().interrupt();
             throw CallFailure.of(ProblemCode.UNAVAILABLE, "interrupted while waiting");
         }
+    }
+
+    /** A path with the parameters that are given. */
+    static String query(String path, Map<String, Optional<String>> given) {
+        String parameters = given.entrySet().stream()
+                .filter(e -> e.getValue().isPresent())
+                .map(e -> e.getKey() + "=" + URLEncoder.encode(e.getValue().get(), StandardCharsets.UTF_8))
+                .collect(Collectors.joining("&"));
+        return parameters.isEmpty() ? path : path + "?" + parameters;
     }
 
     /** All pages of a list, up to a number of items. */

@@ -4,7 +4,9 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -213,23 +215,61 @@ final class ProfileCommands {
         }
     }
 
-    @Command(name = "list", mixinStandardHelpOptions = true, description = "All profiles.")
+    @Command(
+            name = "list",
+            mixinStandardHelpOptions = true,
+            description = "Profiles, all or those that fit.",
+            footerHeading = "%nExamples:%n",
+            footer = {
+                "  tender profile list --gateway orrin-fw --open unproven",
+                "  tender profile list --team masters --state ready --json"
+            })
     static final class Ls extends Verb {
-        @Option(names = "--never-seen", description = "Handed out, never connected.")
-        boolean neverSeen;
+        @Option(names = "--text", description = "A part of the label, or of the person's name.")
+        Optional<String> text;
+
+        @Option(names = "--gateway", description = "Of this gateway.")
+        Optional<String> forGateway;
+
+        @Option(names = "--site", description = "Of this site's gateways.")
+        Optional<String> site;
+
+        @Option(names = "--person", description = "Of this person.")
+        Optional<String> person;
+
+        @Option(names = "--team", description = "Of this team's people.")
+        Optional<String> team;
+
+        @Option(
+                names = "--state",
+                description = "In this state, such as ready; living leaves out withdrawn and failed ones.")
+        Optional<String> state;
+
+        @Option(
+                names = "--open",
+                description = "With something left to do: not-handed-out, never-seen, unproven or failing.")
+        Optional<String> open;
 
         @Override
         int run() {
+            Map<String, Optional<String>> asked = new LinkedHashMap<>();
+            asked.put("text", text);
+            asked.put("gateway", forGateway);
+            asked.put("site", site);
+            asked.put("person", person);
+            asked.put("team", team);
+            asked.put("state", state);
+            asked.put("open", open);
             List<ProfileApi.Profile> all =
-                    calls().list("/profiles" + (neverSeen ? "?never-seen=true" : ""), ProfileApi.Profile.class, 10_000);
+                    calls().list(Calls.query("/profiles", asked), ProfileApi.Profile.class, 100_000);
             if (terminal.json) {
                 terminal.json(all);
             } else {
                 terminal.table(
                         HEADS,
                         all.stream().map(ProfileCommands::row).toList(),
-                        neverSeen
-                                ? "everything handed out has been seen"
+                        asked.values().stream().anyMatch(Optional::isPresent)
+                                ? "no profile fits"
                                 : "no profiles yet; issue one: tender profile issue PERSON DEVICE --gateway GATEWAY");
             }
             return 0;

@@ -139,6 +139,7 @@ import tender.store.operator.Replays;
 import tender.store.operator.SignIns;
 import tender.store.profile.Archives;
 import tender.store.profile.Revisions;
+import tender.store.profile.Standings;
 import tender.store.reconcile.DesiredResources;
 import tender.store.reconcile.WriterLeases;
 import tender.store.secret.ColumnCipher;
@@ -331,7 +332,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new InspectRoutes(oneByOne).routes());
         routes.addAll(new SheetRoutes(db, records).routes());
         routes.addAll(new PersonRoutes(db).routes());
-        routes.addAll(new ProfileRoutes(db, issuing, renewing).routes());
+        routes.addAll(new ProfileRoutes(db, gateways, issuing, renewing).routes());
         routes.addAll(new VariantRoutes(db, gateways, renewing).routes());
         Sheets sheets = new Sheets(db);
         routes.addAll(new SettingsRoutes(issuing, sheets).routes());
@@ -426,6 +427,7 @@ public final class Service implements AutoCloseable {
                     "the first owner is \"owner\"; the password stands in {}",
                     folder.writeFirstPassword(password.get()));
         }
+        db.run(Standings::refresh); // after an upgrade all are due
         db.inTransaction(Journal::firstBroken)
                 .ifPresent(number -> LOG.error("the journal's chain is broken at entry {}", number));
         db.run(tx -> {

@@ -83,6 +83,7 @@ class RouteTableTest {
             GET /office/sheet owner operator auditor
             GET /people owner operator auditor
             POST /people owner operator
+            GET /teams owner operator auditor
             GET /people/{handle} owner operator auditor
             PATCH /people/{handle} owner operator
             POST /people/import owner operator
@@ -117,6 +118,7 @@ class RouteTableTest {
             POST /trials/reported owner operator
             GET /lives owner operator auditor
             GET /rounds owner operator auditor
+            GET /rounds/{id} owner operator auditor
             GET /rounds/{id}/history owner operator auditor
             POST /rounds/{id} owner operator
             DELETE /rounds/{id} owner operator

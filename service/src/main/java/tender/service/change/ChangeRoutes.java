@@ -198,9 +198,9 @@ public final class ChangeRoutes {
     private List<String> connected(Gateways.Gateway gateway, List<Change> changes, Restart restart) {
         Set<String> listeners =
                 changes.stream().flatMap(c -> c.cutListener().stream()).collect(Collectors.toSet());
-        return db.inTransaction(tx -> Sessions.live(tx, END, 10_000)).stream()
-                .filter(s -> s.gateway().equals(gateway.name())
-                        && (restart == Restart.DEVICE || listeners.contains(s.listener())))
+        Sessions.Filter here = new Sessions.Filter(false, Optional.of(gateway.name()), Optional.empty());
+        return db.inTransaction(tx -> Sessions.page(tx, here, END, 10_000)).stream()
+                .filter(s -> restart == Restart.DEVICE || listeners.contains(s.listener()))
                 .map(s -> s.personName().orElse(s.label().orElse(s.endpoint())))
                 .distinct()
                 .sorted()

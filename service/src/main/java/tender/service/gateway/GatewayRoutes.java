@@ -85,11 +85,12 @@ public final class GatewayRoutes {
                 Route.page(
                         "/gateways",
                         Role.READERS,
-                        "Gateways by name",
+                        "Gateways by name; ?text= a part of name or site, ?site= a name",
                         OfficeApi.Gateway.class,
                         call -> Cursor.byName(
                                 call,
-                                (after, limit) -> db.inTransaction(tx -> gateways.page(tx, after, limit)),
+                                (after, limit) -> db.inTransaction(
+                                        tx -> gateways.page(tx, call.text(), call.query("site"), after, limit)),
                                 Gateways.Gateway::name,
                                 all -> db.inTransaction(tx -> render(tx, all)))),
                 Route.get(

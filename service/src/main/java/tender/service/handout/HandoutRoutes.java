@@ -52,12 +52,12 @@ public final class HandoutRoutes {
                 Route.page(
                         "/handouts",
                         Role.READERS,
-                        "Handouts, newest first; ?profile=ID for one profile's",
+                        "Handouts, newest first; ?profile=ID for one profile's, ?text= a part of label or person",
                         HandoutApi.Handout.class,
                         call -> Cursor.newestFirst(
                                 call,
                                 (before, limit) -> db.inTransaction(
-                                        tx -> Handouts.page(tx, call.queryId("profile"), before, limit)),
+                                        tx -> Handouts.page(tx, call.queryId("profile"), call.text(), before, limit)),
                                 Handouts.Handout::id,
                                 all -> all.stream().map(HandoutRoutes::render).toList())),
                 Route.get(

@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;
 import tender.api.ProblemCode;
+import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 
 /** One call: who, what path, which body. */
@@ -56,10 +57,19 @@ public final class Call {
     }
 
     static UUID uuid(String field, String text) {
-        if (!text.matches("[0-9a-fA-F]{8}(-[0-9a-fA-F]{4}){3}-[0-9a-fA-F]{12}")) {
-            throw new MalformedException("id", field, "is not an id");
-        }
-        return UUID.fromString(text);
+        return id(text).orElseThrow(() -> new MalformedException("id", field, "is not an id"));
+    }
+
+    /** The text as an id; empty where it is none. */
+    public static Optional<UUID> id(String text) {
+        return text.matches("[0-9a-fA-F]{8}(-[0-9a-fA-F]{4}){3}-[0-9a-fA-F]{12}")
+                ? Optional.of(UUID.fromString(text))
+                : Optional.empty();
+    }
+
+    /** What a list is searched for: the parameter {@code text}, where it says anything. */
+    public Optional<String> text() {
+        return query("text").filter(t -> !t.isBlank()).map(t -> Fields.title("text", t));
     }
 
     public Optional<String> query(String name) {

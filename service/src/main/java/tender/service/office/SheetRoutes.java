@@ -16,7 +16,7 @@ import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
-import tender.store.profile.Revisions;
+import tender.store.profile.Standings;
 
 /** The network sheet: everything that is drawn on one page. */
 public final class SheetRoutes {
@@ -48,7 +48,7 @@ public final class SheetRoutes {
         Office office = records.withoutHoldings(call.now());
         Map<String, KeptFindings.Count> found = db.inTransaction(tx -> KeptFindings.counts(tx)).stream()
                 .collect(Collectors.toMap(KeptFindings.Count::gatewayId, c -> c));
-        Map<String, Long> holders = db.inTransaction(Revisions::givenCounts);
+        Map<String, Long> holders = db.inTransaction(Standings::handedOut);
         List<WalkApi.SheetSite> sites = office.sites().stream()
                 .map(s -> new WalkApi.SheetSite(
                         s.name(),

@@ -12,10 +12,11 @@ import tender.service.http.Route;
 import tender.service.profile.ProfileView;
 import tender.service.session.SessionRoutes;
 import tender.store.jdbc.Db;
-import tender.store.office.Line;
-import tender.store.office.Search;
+import tender.store.overview.Line;
+import tender.store.overview.Search;
 import tender.store.profile.Instructions;
 import tender.store.profile.Profiles;
+import tender.store.profile.Standings;
 import tender.store.session.Sessions;
 
 /** What needs somebody now, what is connected now, and search over everything. */
@@ -56,10 +57,10 @@ public final class OverviewRoutes {
                         .map(i -> new WatchApi.Instruction(
                                 i.profileId().toString(), i.label(), i.gateway(), i.words(), i.askedAt()))
                         .toList(),
-                Profiles.neverSeen(tx, "", SHOWN).stream()
+                Profiles.page(tx, Standings.Filter.open(Standings.Open.NEVER_SEEN), "", SHOWN).stream()
                         .map(ProfileView::render)
                         .toList(),
-                SessionRoutes.render(Sessions.live(tx, END, SHOWN)))));
+                SessionRoutes.render(Sessions.page(tx, Sessions.Filter.LIVE, END, SHOWN)))));
     }
 
     private static List<WatchApi.Station> stations(Line.Counts c, long findings) {

@@ -36,14 +36,27 @@ public final class PersonRoutes {
                 Route.page(
                         "/people",
                         Role.READERS,
-                        "People by handle",
+                        "People by handle; ?text= a part of name, handle or mail address, ?team= a name",
                         PersonApi.Person.class,
                         call -> Cursor.byName(
                                 call,
-                                (after, limit) -> db.inTransaction(tx -> People.page(tx, after, limit)),
+                                (after, limit) -> db.inTransaction(
+                                        tx -> People.page(tx, call.text(), call.query("team"), after, limit)),
                                 People.Person::handle,
                                 all -> all.stream()
                                         .map(p -> render(p, List.of(), List.of()))
+                                        .toList())),
+                Route.page(
+                        "/teams",
+                        Role.READERS,
+                        "Teams by name",
+                        PersonApi.Team.class,
+                        call -> Cursor.byName(
+                                call,
+                                (after, limit) -> db.inTransaction(tx -> People.teams(tx, after, limit)),
+                                People.Team::name,
+                                all -> all.stream()
+                                        .map(t -> new PersonApi.Team(t.name(), t.people()))
                                         .toList())),
                 Route.get(
                         "/people/{handle}",

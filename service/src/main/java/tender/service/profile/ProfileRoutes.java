@@ -1,7 +1,6 @@
 package tender.service.profile;
 
 import java.util.List;
-import java.util.Optional;
 import java.util.UUID;
 import tender.api.ProfileApi;
 import tender.service.http.Answer;
@@ -11,17 +10,21 @@ import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.store.jdbc.Db;
+import tender.store.office.Gateways;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
+import tender.store.profile.Standings;
 
 /** Profiles. */
 public final class ProfileRoutes {
     private final Db db;
+    private final Gateways gateways;
     private final Issuing issuing;
     private final Renewing renewing;
 
-    public ProfileRoutes(Db db, Issuing issuing, Renewing renewing) {
+    public ProfileRoutes(Db db, Gateways gateways, Issuing issuing, Renewing renewing) {
         this.db = db;
+        this.gateways = gateways;
         this.issuing = issuing;
         this.renewing = renewing;
     }
@@ -31,7 +34,7 @@ public final class ProfileRoutes {
                 Route.page(
                         "/profiles",
                         Role.READERS,
-                        "Profiles by label; ?gateway=ID for one gateway's living ones, ?never-seen=true for handed out and never connected",
+                        "Profiles by label; " + ProfileFilter.WORDS,
                         ProfileApi.Profile.class,
                         this::list),
                 Route.get(
@@ -92,14 +95,10 @@ public final class ProfileRoutes {
     }
 
     private Answer list(Call call) {
-        Optional<UUID> gateway = call.queryId("gateway");
+        Standings.Filter filter = db.inTransaction(tx -> ProfileFilter.of(tx, gateways, call));
         return Cursor.byName(
                 call,
-                (after, limit) -> db.inTransaction(tx -> gateway.isPresent()
-                        ? Profiles.ofGateway(tx, gateway.get(), after, limit)
-                        : call.query("never-seen").isPresent()
-                                ? Profiles.neverSeen(tx, after, limit)
-                                : Profiles.page(tx, after, limit)),
+                (after, limit) -> db.inTransaction(tx -> Profiles.page(tx, filter, after, limit)),
                 Profiles.Profile::label,
                 all -> all.stream().map(ProfileView::render).toList());
     }

@@ -56,6 +56,19 @@ public final class RoundRoutes {
                                 (after, limit) -> db.inTransaction(tx -> Rounds.page(tx, after, limit)),
                                 r -> r.gateway() + "/" + r.listener(),
                                 all -> render(all, call.now()))),
+                Route.get(
+                        "/rounds/{id}",
+                        Role.READERS,
+                        "One listener and how it stands",
+                        RoundApi.Round.class,
+                        call -> Answer.ok(
+                                render(
+                                                db.inTransaction(tx -> Rounds.of(tx, call.id())).stream()
+                                                        .toList(),
+                                                call.now())
+                                        .stream()
+                                        .findFirst()
+                                        .orElseThrow(() -> ApiFailure.notFound("listener")))),
                 Route.page(
                         "/rounds/{id}/history",
                         Role.READERS,

@@ -16,14 +16,15 @@ public final class SessionRoutes {
         return List.of(Route.page(
                 "/sessions",
                 Role.READERS,
-                "Connections now; ?past=true for ended ones",
+                "Connections now; ?past=true for ended ones, ?gateway= a name, ?text= a part of label or person",
                 WatchApi.Session.class,
                 call -> Cursor.newestFirst(
                         call,
-                        (before, limit) ->
-                                db.inTransaction(tx -> call.query("past").isPresent()
-                                        ? Sessions.past(tx, before, limit)
-                                        : Sessions.live(tx, before, limit)),
+                        (before, limit) -> db.inTransaction(tx -> Sessions.page(
+                                tx,
+                                new Sessions.Filter(call.query("past").isPresent(), call.query("gateway"), call.text()),
+                                before,
+                                limit)),
                         Sessions.Session::id,
                         SessionRoutes::render)));
     }

@@ -59,12 +59,12 @@ public final class TrialRoutes {
                 Route.page(
                         "/trials",
                         Role.READERS,
-                        "Trials, newest first; ?profile=ID for one profile's",
+                        "Trials, newest first; ?profile=ID for one profile's, ?text= a part of label or person",
                         TrialApi.Trial.class,
                         call -> Cursor.newestFirst(
                                 call,
-                                (before, limit) ->
-                                        db.inTransaction(tx -> Trials.page(tx, call.queryId("profile"), before, limit)),
+                                (before, limit) -> db.inTransaction(
+                                        tx -> Trials.page(tx, call.queryId("profile"), call.text(), before, limit)),
                                 Trials.Trial::id,
                                 this::render)),
                 Route.get(

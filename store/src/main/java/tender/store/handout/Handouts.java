@@ -4,8 +4,10 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
+import tender.store.profile.Standings;
 
 /** Handouts as operators see them. */
 public final class Handouts {
@@ -85,12 +87,22 @@ public final class Handouts {
             left join lateral (
                 select s.last_heard from session s where s.profile_id = p.id order by s.since desc limit 1) s on true
             """;
-    private static final String PAGE =
-            SELECT + "where h.id < ? and (?::uuid is null or h.profile_id = ?) order by h.id desc limit ?";
     private static final String BY_ID = SELECT + "where h.id = ?";
 
-    public static List<Handout> page(Tx tx, Optional<UUID> profileId, UUID before, int limit) {
-        return tx.list(PAGE, p -> p.id(before).id(profileId).id(profileId).integer(limit), Handouts::handout);
+    /**
+     * Newest first, before one id.
+     *
+     * @param text a part of the profile's label, or of the person's name or handle
+     */
+    public static List<Handout> page(Tx tx, Optional<UUID> profileId, Optional<String> text, UUID before, int limit) {
+        Conditions where = new Conditions().and("h.id < ?", p -> p.id(before));
+        profileId.ifPresent(id -> where.and("h.profile_id = ?", p -> p.id(id)));
+        Standings.text(tx, where, "h.profile_id", text);
+        List<UUID> ids = tx.listPlanned(
+                "select h.id from handout h where " + where.sql() + " order by h.id desc limit ?",
+                p -> where.fill(p).integer(limit),
+                row -> row.id("id"));
+        return tx.list(SELECT + "where h.id = any(?) order by h.id desc", p -> p.ids(ids), Handouts::handout);
     }
 
     public static Optional<Handout> byId(Tx tx, UUID id) {

@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.UnaryOperator;
+import org.postgresql.PGStatement;
 import tender.core.credential.Secret;
 
 /** An open transaction; passed explicitly to whoever takes part in it. */
@@ -117,17 +118,36 @@ public final class Tx {
     public <T> List<T> list(String sql, UnaryOperator<Params> params, RowMapper<T> mapper) {
         flush();
         try (PreparedStatement statement = connection.prepareStatement(sql)) {
-            params.apply(new Params(statement));
-            try (ResultSet result = statement.executeQuery()) {
-                List<T> out = new ArrayList<>();
-                Row row = new Row(result);
-                while (result.next()) {
-                    out.add(mapper.map(row));
-                }
-                return out;
-            }
+            return rows(statement, params, mapper);
         } catch (SQLException e) {
             throw Sql.translate(name(sql), e);
+        }
+    }
+
+    /**
+     * As {@link #list}, for a question whose best plan depends on its values, such as a search: it is planned each time for
+     * these values, which takes a few milliseconds.
+     */
+    public <T> List<T> listPlanned(String sql, UnaryOperator<Params> params, RowMapper<T> mapper) {
+        flush();
+        try (PreparedStatement statement = connection.prepareStatement(sql)) {
+            statement.unwrap(PGStatement.class).setPrepareThreshold(0);
+            return rows(statement, params, mapper);
+        } catch (SQLException e) {
+            throw Sql.translate(name(sql), e);
+        }
+    }
+
+    private static <T> List<T> rows(PreparedStatement statement, UnaryOperator<Params> params, RowMapper<T> mapper)
+            throws SQLException {
+        params.apply(new Params(statement));
+        try (ResultSet result = statement.executeQuery()) {
+            List<T> out = new ArrayList<>();
+            Row row = new Row(result);
+            while (result.next()) {
+                out.add(mapper.map(row));
+            }
+            return out;
         }
     }
 

@@ -9,6 +9,8 @@ import tender.core.credential.Secret;
 import tender.core.network.Host;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
+import tender.store.jdbc.Conditions;
+import tender.store.jdbc.Like;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
@@ -93,12 +95,31 @@ public final class Gateways {
             from gateway g
             join site s on s.id = g.site_id
             """;
-    private static final String PAGE = SELECT + "where g.name > ? order by g.name limit ?";
     private static final String BY_NAME = SELECT + "where g.name = ?";
     private static final String BY_ID = SELECT + "where g.id = ?";
 
+    /** By name, after one. */
     public List<Gateway> page(Tx tx, String after, int limit) {
-        return tx.list(PAGE, p -> p.text(after).integer(limit), Gateways::gateway);
+        return page(tx, Optional.empty(), Optional.empty(), after, limit);
+    }
+
+    /**
+     * By name, after one.
+     *
+     * @param text a part of its name, or of its site's name or title
+     * @param site its site's name
+     */
+    public List<Gateway> page(Tx tx, Optional<String> text, Optional<String> site, String after, int limit) {
+        Conditions where = new Conditions().and("g.name > ?", p -> p.text(after));
+        site.ifPresent(name -> where.and("s.name = ?", p -> p.text(name)));
+        text.map(Like::containing)
+                .ifPresent(like -> where.and(
+                        "g.name ilike ? or s.name ilike ? or s.title ilike ?",
+                        p -> p.text(like).text(like).text(like)));
+        return tx.list(
+                SELECT + "where " + where.sql() + " order by g.name limit ?",
+                p -> where.fill(p).integer(limit),
+                Gateways::gateway);
     }
 
     private static final String ALONG = """

@@ -5,7 +5,9 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Ids;
+import tender.store.jdbc.Like;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 
@@ -51,12 +53,46 @@ public final class People {
             from person p
             left join team t on t.id = p.team_id
             """;
-    private static final String PAGE = SELECT + "where p.handle > ? order by p.handle limit ?";
     private static final String BY_HANDLE = SELECT + "where p.handle = ?";
     private static final String BY_ID = SELECT + "where p.id = ?";
 
+    /** By handle, after one. */
     public static List<Person> page(Tx tx, String after, int limit) {
-        return tx.list(PAGE, p -> p.text(after).integer(limit), People::person);
+        return page(tx, Optional.empty(), Optional.empty(), after, limit);
+    }
+
+    /**
+     * By handle, after one.
+     *
+     * @param text a part of name, handle or mail address
+     * @param team its name
+     */
+    public static List<Person> page(Tx tx, Optional<String> text, Optional<String> team, String after, int limit) {
+        Conditions where = new Conditions().and("p.handle > ?", p -> p.text(after));
+        team.ifPresent(name -> where.and("t.name = ?", p -> p.text(name)));
+        text.map(Like::containing)
+                .ifPresent(like -> where.and(
+                        "p.name ilike ? or p.handle ilike ? or p.mail ilike ?",
+                        p -> p.text(like).text(like).text(like)));
+        return tx.listPlanned(
+                SELECT + "where " + where.sql() + " order by p.handle limit ?",
+                p -> where.fill(p).integer(limit),
+                People::person);
+    }
+
+    /** How many people a team has. */
+    public record Team(String name, int people) {}
+
+    private static final String TEAMS = """
+            select t.name, count(p.id)::int as people
+            from team t left join person p on p.team_id = t.id
+            where t.name > ?
+            group by t.name order by t.name limit ?""";
+
+    /** By name, after one. */
+    public static List<Team> teams(Tx tx, String after, int limit) {
+        return tx.list(
+                TEAMS, p -> p.text(after).integer(limit), row -> new Team(row.text("name"), row.integer("people")));
     }
 
     private static final String OF_TEAM = SELECT + "where t.name = ? order by p.handle";

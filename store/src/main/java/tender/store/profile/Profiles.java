@@ -3,6 +3,7 @@ package tender.store.profile;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
@@ -155,18 +156,18 @@ public final class Profiles {
                 where h.profile_id = p.id and h.revision_id = nr.id
                 order by h.prepared_at desc limit 1) h on true
             """;
-    private static final String PAGE = SELECT + "where p.origin <> 'canary' and p.label > ? order by p.label limit ?";
     private static final String BY_ID = SELECT + "where p.id = ?";
     private static final String BY_LABEL = SELECT + "where p.label = ?";
     private static final String OF_PERSON = SELECT + "where n.id = ? order by p.label";
-    private static final String OF_GATEWAY = SELECT
-            + "where g.id = ? and p.origin <> 'canary' and p.label > ? and p.state not in ('withdrawn', 'failed') order by p.label limit ?";
     private static final String CANARY =
             SELECT + "where p.origin = 'canary' and pl.listener_id = ? and p.state in ('writing', 'ready')";
     private static final String BY_IDS = SELECT + "where p.id = any(?)";
 
-    public static List<Profile> page(Tx tx, String after, int limit) {
-        return tx.list(PAGE, p -> p.text(after).integer(limit), Profiles::profile);
+    /** A page of what a filter leaves, by label, after one label. */
+    public static List<Profile> page(Tx tx, Standings.Filter filter, String after, int limit) {
+        List<UUID> ids = Standings.page(tx, filter, after, limit);
+        Map<UUID, Profile> all = byIds(tx, ids).stream().collect(Collectors.toMap(Profile::id, p -> p));
+        return ids.stream().map(all::get).toList();
     }
 
     public static Optional<Profile> byId(Tx tx, UUID id) {
@@ -183,10 +184,6 @@ public final class Profiles {
 
     public static List<Profile> ofPerson(Tx tx, UUID personId) {
         return tx.list(OF_PERSON, p -> p.id(personId), Profiles::profile);
-    }
-
-    public static List<Profile> ofGateway(Tx tx, UUID gatewayId, String after, int limit) {
-        return tx.list(OF_GATEWAY, p -> p.id(gatewayId).text(after).integer(limit), Profiles::profile);
     }
 
     public static Optional<Profile> canary(Tx tx, UUID listenerId) {
@@ -505,15 +502,6 @@ public final class Profiles {
     /** Labels that end so. */
     public static Set<String> labelsEnding(Tx tx, String end) {
         return Set.copyOf(tx.list(LABELS, p -> p.text(end).text(end), row -> row.text("label")));
-    }
-
-    private static final String NEVER_SEEN = SELECT + """
-            where p.label > ? and p.state = 'ready' and p.origin <> 'canary' and ls.id is null
-            and exists (select 1 from handout h2 where h2.profile_id = p.id and h2.withdrawn_at is null)
-            order by p.label limit ?""";
-
-    public static List<Profile> neverSeen(Tx tx, String after, int limit) {
-        return tx.list(NEVER_SEEN, p -> p.text(after).integer(limit), Profiles::profile);
     }
 
     private static final String MOVE_LISTENER = "update profile_listener set listener_id = ? where profile_id = ?";

@@ -2,9 +2,7 @@ package tender.store.profile;
 
 import java.time.Instant;
 import java.util.Collection;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
@@ -133,23 +131,6 @@ public final class Revisions {
                 row.text("listener"),
                 row.text("made_for"),
                 row.optionalInstant("expires_at"));
-    }
-
-    private static final String GIVEN_COUNTS = """
-            select g.name || ' ' || l.name as listener, count(distinct p.id) as n
-            from handout h
-            join profile p on p.id = h.profile_id and p.state = 'ready'
-            join profile_listener pl on pl.profile_id = p.id and pl.position = 0
-            join listener l on l.id = pl.listener_id
-            join gateway g on g.id = l.gateway_id
-            where h.withdrawn_at is null
-            group by g.name, l.name""";
-
-    /** How many profiles were handed out and still count, by the gateway's and the listener's name with a space between. */
-    public static Map<String, Long> givenCounts(Tx tx) {
-        Map<String, Long> out = new HashMap<>();
-        tx.list(GIVEN_COUNTS, p -> p, row -> out.put(row.text("listener"), row.number("n")));
-        return out;
     }
 
     private static final String GATEWAYS_OF = """

@@ -6,8 +6,10 @@ import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
+import tender.store.profile.Standings;
 
 /** Sessions, live and past; written in bulk, one statement for all of a listener. */
 public final class Sessions {
@@ -128,16 +130,34 @@ public final class Sessions {
             left join device d on d.id = p.device_id
             left join person n on n.id = d.person_id
             """;
-    private static final String LIVE = SELECT + "where s.ended_at is null and s.id < ? order by s.id desc limit ?";
-    private static final String PAST = SELECT + "where s.ended_at is not null and s.id < ? order by s.id desc limit ?";
     private static final String OF_PROFILE = SELECT + "where s.profile_id = ? order by s.since desc limit ?";
 
-    public static List<Session> live(Tx tx, UUID before, int limit) {
-        return tx.list(LIVE, p -> p.id(before).integer(limit), Sessions::session);
+    /**
+     * Which sessions are listed.
+     *
+     * @param past ended ones; otherwise those that go on
+     * @param gateway its name
+     * @param text a part of the profile's label, or of the person's name or handle
+     */
+    public record Filter(boolean past, Optional<String> gateway, Optional<String> text) {
+        public static final Filter LIVE = new Filter(false, Optional.empty(), Optional.empty());
     }
 
-    public static List<Session> past(Tx tx, UUID before, int limit) {
-        return tx.list(PAST, p -> p.id(before).integer(limit), Sessions::session);
+    /** Newest first, before one id. */
+    public static List<Session> page(Tx tx, Filter filter, UUID before, int limit) {
+        Conditions where = new Conditions()
+                .and(filter.past() ? "s.ended_at is not null" : "s.ended_at is null", p -> p)
+                .and("s.id < ?", p -> p.id(before));
+        filter.gateway()
+                .ifPresent(name -> where.and(
+                        "s.listener_id in (select l.id from listener l join gateway g on g.id = l.gateway_id where g.name = ?)",
+                        p -> p.text(name)));
+        Standings.text(tx, where, "s.profile_id", filter.text());
+        List<UUID> ids = tx.listPlanned(
+                "select s.id from session s where " + where.sql() + " order by s.id desc limit ?",
+                p -> where.fill(p).integer(limit),
+                row -> row.id("id"));
+        return tx.list(SELECT + "where s.id = any(?) order by s.id desc", p -> p.ids(ids), Sessions::session);
     }
 
     public static List<Session> ofProfile(Tx tx, UUID profileId, int limit) {

@@ -5,9 +5,11 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
+import tender.store.profile.Standings;
 
 /** Trials: what they are of, what they rest on, the rungs. {@code claims} and {@code causes} are JSON made and read by the service. */
 public final class Trials {
@@ -230,8 +232,6 @@ public final class Trials {
             left join person n on n.id = d.person_id
             """;
     private static final String BY_ID = SELECT + "where t.id = ?";
-    private static final String PAGE =
-            SELECT + "where t.id < ? and (?::uuid is null or t.profile_id = ?) order by t.id desc limit ?";
     private static final String RUNGS = """
             select trial_id, position, rung, verdict, millis, detail, causes
             from trial_rung
@@ -249,8 +249,20 @@ public final class Trials {
         return tx.first(BY_ID, p -> p.id(id), Trials::trial);
     }
 
-    public static List<Trial> page(Tx tx, Optional<UUID> profileId, UUID before, int limit) {
-        return tx.list(PAGE, p -> p.id(before).id(profileId).id(profileId).integer(limit), Trials::trial);
+    /**
+     * Newest first, before one id.
+     *
+     * @param text a part of the profile's label, or of the person's name or handle
+     */
+    public static List<Trial> page(Tx tx, Optional<UUID> profileId, Optional<String> text, UUID before, int limit) {
+        Conditions where = new Conditions().and("t.id < ?", p -> p.id(before));
+        profileId.ifPresent(id -> where.and("t.profile_id = ?", p -> p.id(id)));
+        Standings.text(tx, where, "t.profile_id", text);
+        List<UUID> ids = tx.listPlanned(
+                "select t.id from trial t where " + where.sql() + " order by t.id desc limit ?",
+                p -> where.fill(p).integer(limit),
+                row -> row.id("id"));
+        return tx.list(SELECT + "where t.id = any(?) order by t.id desc", p -> p.ids(ids), Trials::trial);
     }
 
     public static List<RungRow> rungs(Tx tx, Collection<UUID> trialIds) {

@@ -87,7 +87,7 @@ class TrialsTest {
         assertThat(all(tx -> Trials.ofListener(tx, router.listener, 9)))
                 .extracting(Trials.Trial::id)
                 .containsExactly(ofListener, ofProfile);
-        assertThat(all(tx -> Trials.page(tx, Optional.of(profile), END, 9)))
+        assertThat(all(tx -> Trials.page(tx, Optional.of(profile), Optional.empty(), END, 9)))
                 .extracting(Trials.Trial::id)
                 .containsExactly(ofProfile);
     }

@@ -1,0 +1,2 @@
+/** What needs somebody now, and search over everything. */
+package tender.store.overview;
