@@ -1,9 +1,8 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { api } from '../lib/api';
   import { bytes } from '../lib/format';
   import type { Column } from '../lib/grid.svelte';
-  import { Resource } from '../lib/resource.svelte';
+  import { PagedList } from '../lib/paged.svelte';
   import { session } from '../lib/session.svelte';
   import type { Backup } from '../lib/types';
   import Button from './Button.svelte';
@@ -13,7 +12,7 @@
   import When from './When.svelte';
   /** Backups, of one gateway or all, with what changed since the one before. */
   let { gateway = '' }: { gateway?: string } = $props();
-  const backups = new Resource(() => api.list<Backup>('/backups' + (gateway ? '?gateway=' + gateway : '')), ['backup']);
+  const backups = new PagedList<Backup>(() => '/backups' + (gateway ? '?gateway=' + gateway : ''), ['backup'], false);
   onMount(() => backups.start());
   let chosen = $state.raw<Backup | null>(null);
   const changed = (b: Backup) => b.differences.map((d) => `${d.path} +${d.linesAdded} −${d.linesRemoved}`).join(', ') || 'as before';
@@ -30,13 +29,13 @@
   ];
 </script>
 
-{#if backups.data?.length}
-  <Grid label="backups" rows={backups.data} {columns}>
+{#if backups.rows.length}
+  <Grid label="backups" list={backups} {columns}>
     {#snippet cell(b, column)}
       {#if column.key === 'taken'}<When at={b.takenAt} />
       {:else if column.key === 'do' && session.mayWrite}<Button aria-label="Download backup {b.number} of {b.gateway}" onclick={() => (chosen = b)}>Download</Button>
       {:else}{column.text(b)}{/if}
     {/snippet}
   </Grid>
-{:else if backups.data}<Empty>No backup yet. The first is taken as soon as a gateway's identity is accepted, and one more before every change.</Empty>{/if}
+{:else if backups.ready}<Empty>No backup yet. The first is taken as soon as a gateway's identity is accepted, and one more before every change.</Empty>{/if}
 {#if chosen}<Download backup={chosen} closing={() => (chosen = null)} />{/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api } from '../lib/api';
   import { ChangeInHand } from '../lib/change.svelte';
+  import type { PagedList } from '../lib/paged.svelte';
   import { Action } from '../lib/resource.svelte';
   import { session } from '../lib/session.svelte';
   import type { Finding } from '../lib/types';
@@ -11,9 +12,9 @@
   import State from './State.svelte';
   import Trouble from './Trouble.svelte';
   /** Findings to work through: what, for whom, the remedy; mended by their one step or accepted with a reason. */
-  let { findings, work = false, changed = () => {} }: { findings: Finding[]; work?: boolean; changed?: () => void } = $props();
-  const shownAtOnce = 40;
-  let shown = $state(shownAtOnce);
+  let { findings = [], list, work = false }: { findings?: Finding[]; list?: PagedList<Finding>; work?: boolean } = $props();
+  const changed = () => void list?.reload();
+  const all = $derived(list?.rows ?? findings);
   let open = $state('');
   let accepting = $state('');
   let reason = $state('');
@@ -32,7 +33,7 @@
 
 {#if hand.result && open}<ChangeResult change={hand.result} />{/if}
 <ul>
-  {#each findings.slice(0, shown) as f (f.key + f.evidence)}
+  {#each all as f (f.key + f.evidence)}
     <li>
       <div class="head">
         <span><State state={f.acceptedUntil ? 'accepted' : f.severity} /> <strong>{f.subject}</strong> <span class="mono small soft">{f.code}</span></span>
@@ -70,7 +71,7 @@
     </li>
   {/each}
 </ul>
-{#if findings.length > shown}<p><Button onclick={() => (shown += 100)}>Show more: {findings.length - shown} left</Button></p>{/if}
+{#if list?.hasMore}<p class="soft small">The first {all.length} are shown. <Button onclick={() => void list.more()}>Show more</Button></p>{/if}
 
 <style>
   ul { list-style: none; margin: 0; padding: 0; display: grid; gap: var(--gap-3); }

@@ -1,15 +1,27 @@
-<script lang="ts" generics="T extends { id: string }">
+<script lang="ts" generics="T">
   import type { Snippet } from 'svelte';
   import { type Column, GridState } from '../lib/grid.svelte';
+  import type { PagedList } from '../lib/paged.svelte';
   import Button from './Button.svelte';
-  let { label, rows, columns, cell, filterable = rows.length > 8 }: {
-    label: string; rows: T[]; columns: Column<T>[]; cell?: Snippet<[T, Column<T>]>; filterable?: boolean;
+  /** With `list` the service filters and pages; what is loaded in part keeps the service's order. */
+  let { label, rows = [], list, columns, cell, tools, key = (row) => (row as { id: string }).id }: {
+    label: string; rows?: T[]; list?: PagedList<T>; columns: Column<T>[]; cell?: Snippet<[T, Column<T>]>; tools?: Snippet; key?: (row: T) => string;
   } = $props();
-  const grid = new GridState<T>(() => rows, () => columns);
+  const grid = new GridState<T>(() => list?.rows ?? rows, () => columns);
+  const filterable = $derived(list?.searchable ? list.rows.length > 8 || list.hasMore || list.text !== '' : !list && rows.length > 8);
+  const sortable = $derived(!list?.hasMore);
 </script>
 
-{#if filterable}
-  <label class="filter"><span class="visually-hidden">Filter {label}</span><input type="search" placeholder="Filter {label}" bind:value={grid.filter} /></label>
+{#if filterable || tools}
+  <div class="tools">
+    {#if filterable}
+      <label class="filter"><span class="visually-hidden">Filter {label}</span>
+        {#if list}<input type="search" placeholder="Filter {label}" value={list.text} oninput={(e) => list.search(e.currentTarget.value)} />
+        {:else}<input type="search" placeholder="Filter {label}" bind:value={grid.filter} />{/if}
+      </label>
+    {/if}
+    {#if tools}{@render tools()}{/if}
+  </div>
 {/if}
 <!-- scrolls sideways on narrow screens, so it must be reachable by keyboard -->
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
@@ -19,13 +31,14 @@
       <tr>
         {#each columns as column (column.key)}
           <th scope="col" class={column.kind} aria-sort={grid.ariaSort(column.key)}>
-            <button onclick={() => grid.toggle(column.key)}>{column.label}<span aria-hidden="true">{grid.by === column.key ? (grid.down ? ' ↓' : ' ↑') : ''}</span></button>
+            {#if sortable}<button onclick={() => grid.toggle(column.key)}>{column.label}<span aria-hidden="true">{grid.by === column.key ? (grid.down ? ' ↓' : ' ↑') : ''}</span></button>
+            {:else}<span class="head">{column.label}</span>{/if}
           </th>
         {/each}
       </tr>
     </thead>
     <tbody>
-      {#each grid.visible as row (row.id)}
+      {#each list ? grid.all : grid.visible as row (key(row))}
         <tr>
           {#each columns as column (column.key)}
             <td class={column.kind}>{#if cell}{@render cell(row, column)}{:else}{column.text(row)}{/if}</td>
@@ -35,10 +48,12 @@
     </tbody>
   </table>
 </div>
-{#if grid.all.length > grid.visible.length}
+{#if list?.hasMore}
+  <p class="soft small">The first {list.rows.length} are shown. <Button onclick={() => void list.more()}>Show more</Button></p>
+{:else if !list && grid.all.length > grid.visible.length}
   <p class="soft small">{grid.visible.length} of {grid.all.length} shown <Button onclick={() => grid.more()}>Show more</Button></p>
-{:else if grid.filter && grid.all.length === 0}
-  <p class="soft small">Nothing here holds “{grid.filter}”.</p>
+{:else if (list?.searched || grid.filter) && grid.all.length === 0}
+  <p class="soft small">Nothing here holds “{list?.searched || grid.filter}”.</p>
 {/if}
 
 <style>
@@ -46,11 +61,14 @@
   table { border-collapse: collapse; width: 100%; font-variant-numeric: tabular-nums; }
   th, td { text-align: left; padding: 0.3rem var(--gap-4) 0.3rem 0; border-bottom: 1px solid var(--line); vertical-align: baseline; }
   th { padding-block: 0; }
-  th button { font: 600 var(--size-small)/1.6 var(--font); color: var(--ink-soft); background: none; border: 0; padding: 0.2rem 0; cursor: pointer; white-space: nowrap; }
+  th button, .head { font: 600 var(--size-small)/1.6 var(--font); color: var(--ink-soft); background: none; border: 0; padding: 0.2rem 0; cursor: pointer; white-space: nowrap; }
+  .head { display: inline-block; }
   th button:hover { color: var(--ink); }
   td.mono { font-family: var(--mono); font-size: 0.87em; white-space: nowrap; }
   td :global(.state) { white-space: nowrap; }
   .num { text-align: right; white-space: nowrap; }
   tbody tr:hover { background: var(--sunk); }
-  .filter input { font: inherit; padding: 0.25rem 0.5rem; min-height: 2rem; width: min(22rem, 100%); border: 1px solid var(--line-strong); border-radius: var(--radius); background: var(--sheet); color: var(--ink); }
+  .tools { display: flex; flex-wrap: wrap; gap: var(--gap-2); align-items: end; }
+  .filter { flex: 0 1 22rem; }
+  .filter input { font: inherit; padding: 0.25rem 0.5rem; min-height: 2rem; width: 100%; border: 1px solid var(--line-strong); border-radius: var(--radius); background: var(--sheet); color: var(--ink); }
 </style>

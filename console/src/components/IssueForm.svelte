@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api } from '../lib/api';
-  import { Action, Resource } from '../lib/resource.svelte';
+  import { PagedList } from '../lib/paged.svelte';
+  import { Action } from '../lib/resource.svelte';
   import { onMount } from 'svelte';
   import type { Device, Gateway, Profile } from '../lib/types';
   import Button from './Button.svelte';
@@ -9,9 +10,9 @@
   import Trouble from './Trouble.svelte';
   /** Issues a profile for one of a person's devices; what it would hold is shown before anything is written. */
   let { person, devices, issued }: { person: string; devices: Device[]; issued: () => void } = $props();
-  const gateways = new Resource(() => api.list<Gateway>('/gateways'), ['gateway']);
+  const gateways = new PagedList<Gateway>(() => '/gateways', ['gateway']);
   onMount(() => gateways.start());
-  const ready = $derived((gateways.data ?? []).filter((g) => g.identityAccepted && g.listeners.length > 0));
+  const ready = $derived(gateways.rows.filter((g) => g.identityAccepted && g.listeners.length > 0));
   let device = $state('');
   let gateway = $state('');
   let full = $state('rule');
@@ -30,6 +31,7 @@
 
 <form onsubmit={(e) => { e.preventDefault(); void look(); }}>
   <Choice label="Device" bind:value={device} options={devices.map((d) => ({ value: d.name, label: d.name === d.kind ? d.name : `${d.name}, ${d.kind}` }))} />
+  {#if gateways.hasMore || gateways.text}<Field label="Search gateways" bind:value={() => gateways.text, (t) => gateways.search(t)} hint="A part of name or site" />{/if}
   <Choice label="Gateway" bind:value={gateway} options={ready.map((g) => ({ value: g.name, label: g.name }))} />
   <Choice label="Through the tunnel" bind:value={full} options={[{ value: 'rule', label: 'What the team gets' }, { value: 'split', label: "The office's networks" }, { value: 'full', label: 'Everything' }]} />
   <Field label="Name servers" bind:value={dns} mono hint="Empty: the device keeps its own" />

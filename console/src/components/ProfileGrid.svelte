@@ -1,10 +1,12 @@
 <script lang="ts">
+  import type { Snippet } from 'svelte';
   import type { Column } from '../lib/grid.svelte';
+  import type { PagedList } from '../lib/paged.svelte';
   import type { Profile } from '../lib/types';
   import Grid from './Grid.svelte';
   import State from './State.svelte';
   import When from './When.svelte';
-  let { label, profiles }: { label: string; profiles: Profile[] } = $props();
+  let { label, profiles = [], list, tools }: { label: string; profiles?: Profile[]; list?: PagedList<Profile>; tools?: Snippet } = $props();
   const toDo = (p: Profile) =>
     p.state === 'failed' ? 'issue again' : p.state !== 'ready' ? '' : p.handout === null || p.handout === 'expired' || p.handout === 'withdrawn' ? 'hand out'
       : p.proof.state === 'failing' ? 'see the trial' : p.proof.state === 'unknown' && p.custody === 'held' ? 'prove' : '';
@@ -21,7 +23,7 @@
   ];
 </script>
 
-<Grid {label} rows={profiles} {columns}>
+<Grid {label} rows={profiles} {list} {columns} {tools}>
   {#snippet cell(p, column)}
     {#if column.key === 'label'}<a href="/profiles/{p.id}">{p.label}</a>
     {:else if column.key === 'person' && p.person}<a href="/people/{p.person}">{p.personName}</a>

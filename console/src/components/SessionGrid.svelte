@@ -1,10 +1,11 @@
 <script lang="ts">
   import { bytes } from '../lib/format';
   import type { Column } from '../lib/grid.svelte';
+  import type { PagedList } from '../lib/paged.svelte';
   import type { Session } from '../lib/types';
   import Grid from './Grid.svelte';
   import When from './When.svelte';
-  let { label, sessions }: { label: string; sessions: Session[] } = $props();
+  let { label, sessions = [], list }: { label: string; sessions?: Session[]; list?: PagedList<Session> } = $props();
   const who = (s: Session) => s.personName ?? (s.profile ? s.profile : 'a key Tender does not know');
   const columns: Column<Session>[] = [
     { key: 'who', label: 'Who', text: who },
@@ -19,7 +20,7 @@
   ];
 </script>
 
-<Grid {label} rows={sessions} {columns}>
+<Grid {label} rows={sessions} {list} {columns}>
   {#snippet cell(s, column)}
     {#if column.key === 'who' && s.person}<a href="/people/{s.person}">{who(s)}</a>
     {:else if column.key === 'since'}<When at={s.since} />

@@ -1,15 +1,14 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { api } from '../lib/api';
   import type { Column } from '../lib/grid.svelte';
-  import { Resource } from '../lib/resource.svelte';
+  import { PagedList } from '../lib/paged.svelte';
   import type { Trial } from '../lib/types';
   import Empty from './Empty.svelte';
   import Grid from './Grid.svelte';
   import State from './State.svelte';
   import When from './When.svelte';
   let { profile = '' }: { profile?: string } = $props();
-  const trials = new Resource(() => api.list<Trial>('/trials' + (profile ? '?profile=' + profile : '')), ['trial']);
+  const trials = new PagedList<Trial>(() => '/trials' + (profile ? '?profile=' + profile : ''), ['trial']);
   onMount(() => trials.start());
   const cause = (t: Trial) => t.rungs.flatMap((r) => r.causes.map((c) => `${r.rung}: ${c.what}`))[0] ?? t.note ?? '';
   const columns: Column<Trial>[] = [
@@ -22,8 +21,8 @@
   ];
 </script>
 
-{#if trials.data?.length}
-  <Grid label="trials" rows={trials.data} {columns}>
+{#if trials.rows.length || trials.text}
+  <Grid label="trials" list={trials} {columns}>
     {#snippet cell(t, column)}
       {#if column.key === 'profile'}<a href="/proof/{t.id}">{t.profile}</a>
       {:else if column.key === 'verdict'}<State state={t.verdict ?? t.state} />
@@ -32,7 +31,7 @@
       {:else}{column.text(t)}{/if}
     {/snippet}
   </Grid>
-{:else if trials.data}<Empty>A trial connects with the very file and reaches a host inside. Start one from a profile's page.</Empty>{/if}
+{:else if trials.ready}<Empty>A trial connects with the very file and reaches a host inside. Start one from a profile's page.</Empty>{/if}
 
 <style>
   .note { display: block; min-width: 16rem; }

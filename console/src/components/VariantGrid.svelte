@@ -2,9 +2,10 @@
   import { onMount } from 'svelte';
   import { api } from '../lib/api';
   import type { Column } from '../lib/grid.svelte';
+  import { PagedList } from '../lib/paged.svelte';
   import { Action, Resource } from '../lib/resource.svelte';
   import { session } from '../lib/session.svelte';
-  import type { Gateway, Person, Variant } from '../lib/types';
+  import type { Gateway, Team, Variant } from '../lib/types';
   import Button from './Button.svelte';
   import Choice from './Choice.svelte';
   import Empty from './Empty.svelte';
@@ -14,15 +15,15 @@
   import Trouble from './Trouble.svelte';
   /** What teams get where it differs from everyone else; a rule, which their profiles follow when they are renewed. */
   const variants = new Resource(() => api.list<Variant>('/variants'), ['variant', 'profile']);
-  const gateways = new Resource(() => api.list<Gateway>('/gateways'), ['gateway']);
-  const people = new Resource(() => api.list<Person>('/people'), ['person']);
+  const gateways = new PagedList<Gateway>(() => '/gateways', ['gateway']);
+  const allTeams = new Resource(() => api.list<Team>('/teams'), ['person']);
   onMount(() => variants.start());
   let open = $state(false);
   $effect(() => {
-    if (open) { void gateways.reload(); void people.reload(); }
+    if (open) { void gateways.reload(); void allTeams.reload(); }
   });
-  const teams = $derived([...new Set((people.data ?? []).flatMap((p) => (p.team ? [p.team] : [])))].sort());
-  const places = $derived((gateways.data ?? []).flatMap((g) => g.listeners.filter((l) => l.protocol !== 'tls').map((l) => ({ value: g.name + '/' + l.name, label: g.name + ' ' + l.name }))));
+  const teams = $derived((allTeams.data ?? []).map((t) => t.name));
+  const places = $derived(gateways.rows.flatMap((g) => g.listeners.filter((l) => l.protocol !== 'tls').map((l) => ({ value: g.name + '/' + l.name, label: g.name + ' ' + l.name }))));
   let place = $state(''), team = $state(''), reach = $state(''), dns = $state(''), days = $state(''), full = $state('no');
   const words = (text: string) => text.split(/[\s,]+/).filter(Boolean);
   const action = new Action();
@@ -49,6 +50,7 @@
   {#if open}
     <form onsubmit={(e) => { e.preventDefault(); void save(); }}>
       <Choice label="Team" bind:value={team} options={teams.map((t) => ({ value: t, label: t }))} />
+      {#if gateways.hasMore || gateways.text}<Field label="Search gateways" bind:value={() => gateways.text, (t) => gateways.search(t)} hint="A part of name or site" />{/if}
       <Choice label="Listener" bind:value={place} options={places} />
       <Choice label="Everything through the tunnel" bind:value={full} options={[{ value: 'no', label: 'No' }, { value: 'yes', label: 'Yes' }]} />
       <Field label="Networks" bind:value={reach} mono hint="Empty: what everyone reaches" />

@@ -14,6 +14,7 @@ export class Resource<T> {
   problem = $state.raw<Problem | null>(null);
   private timer: ReturnType<typeof setTimeout> | undefined;
   private began = 0;
+  private turn = 0;
   private loading = false;
   private stopped = false;
 
@@ -46,17 +47,21 @@ export class Resource<T> {
     }, wait);
   }
 
+  /** Loads now. An answer that comes after that to a later question is dropped. */
   async reload(): Promise<void> {
+    const mine = ++this.turn;
     this.began = Date.now();
     this.loading = true;
     try {
-      this.data = await this.load();
+      const come = await this.load();
+      if (mine !== this.turn) return;
+      this.data = come;
       this.problem = null;
     } catch (e) {
       if (!(e instanceof CallProblem)) throw e;
-      this.problem = e.problem;
+      if (mine === this.turn) this.problem = e.problem;
     } finally {
-      this.loading = false;
+      if (mine === this.turn) this.loading = false;
     }
   }
 }

@@ -70,6 +70,7 @@ export type Instruction = { profileId: string; profile: string; gateway: string;
 export type Overview = { stations: Station[]; findings: Finding[]; instructions: Instruction[]; neverSeen: Profile[]; connected: Session[] };
 export type Hit = { kind: string; id: string; label: string; detail: string };
 export type Job = { id: string; kind: string; state: string; progress: number; note: string; endedAt: string | null };
+export type Team = { name: string; people: number };
 export type JournalEntry = {
   number: number; at: string; who: string; what: string; actor: string; action: string; subjectKind: string; subjectId: string; detail: string; hash: string;
 };

@@ -5,13 +5,12 @@
   import Section from '../components/Section.svelte';
   import SessionGrid from '../components/SessionGrid.svelte';
   import Trouble from '../components/Trouble.svelte';
-  import { api } from '../lib/api';
-  import { Resource } from '../lib/resource.svelte';
+  import { PagedList } from '../lib/paged.svelte';
   import type { Profile, Session } from '../lib/types';
 
-  const now = new Resource(() => api.list<Session>('/sessions'), ['session', 'profile']);
-  const past = new Resource(() => api.list<Session>('/sessions?past=true'), ['session']);
-  const neverSeen = new Resource(() => api.list<Profile>('/profiles?never-seen=true'), ['session', 'profile', 'handout']);
+  const now = new PagedList<Session>(() => '/sessions', ['session', 'profile']);
+  const past = new PagedList<Session>(() => '/sessions?past=true', ['session']);
+  const neverSeen = new PagedList<Profile>(() => '/profiles?open=never-seen', ['session', 'profile', 'handout']);
   onMount(() => now.start());
   onMount(() => past.start());
   onMount(() => neverSeen.start());
@@ -19,15 +18,15 @@
 
 <h1>Connections</h1>
 <Trouble problem={now.problem} />
-<Section title="Now" note={String(now.data?.length ?? 0)}>
-  {#if now.data?.length}<SessionGrid label="connections" sessions={now.data} />
-  {:else if now.data}<Empty>Nobody is connected. Whoever connects stands here within seconds.</Empty>{/if}
+<Section title="Now" note={now.hasMore ? `the first ${now.rows.length}` : String(now.rows.length)}>
+  {#if now.rows.length || now.text}<SessionGrid label="connections" list={now} />
+  {:else if now.ready}<Empty>Nobody is connected. Whoever connects stands here within seconds.</Empty>{/if}
 </Section>
 <Section title="Handed out, never seen">
-  {#if neverSeen.data?.length}<ProfileGrid label="profiles never seen" profiles={neverSeen.data} />
-  {:else if neverSeen.data}<p class="soft">Everything handed out has been seen.</p>{/if}
+  {#if neverSeen.rows.length || neverSeen.text}<ProfileGrid label="profiles never seen" list={neverSeen} />
+  {:else if neverSeen.ready}<p class="soft">Everything handed out has been seen.</p>{/if}
 </Section>
 <Section title="Ended">
-  {#if past.data?.length}<SessionGrid label="ended connections" sessions={past.data} />
-  {:else if past.data}<p class="soft">None yet.</p>{/if}
+  {#if past.rows.length || past.text}<SessionGrid label="ended connections" list={past} />
+  {:else if past.ready}<p class="soft">None yet.</p>{/if}
 </Section>

@@ -12,6 +12,7 @@
   import Trouble from '../components/Trouble.svelte';
   import When from '../components/When.svelte';
   import { api } from '../lib/api';
+  import { PagedList } from '../lib/paged.svelte';
   import { Action, Resource } from '../lib/resource.svelte';
   import { router } from '../lib/router.svelte';
   import { session } from '../lib/session.svelte';
@@ -23,11 +24,11 @@
 
   let { id }: { id: string } = $props();
   const gateway = new Resource(() => api.get<Gateway>('/gateways/' + id), ['gateway', 'backup', 'profile']);
-  const profiles = new Resource(() => api.list<Profile>('/profiles?gateway=' + id), ['profile', 'session', 'trial', 'handout']);
+  const profiles = new PagedList<Profile>(() => '/profiles?state=living&gateway=' + id, ['profile', 'session', 'trial', 'handout']);
   const facts = new Resource(() => api.get<DeviceFacts>(`/gateways/${id}/facts`), ['gateway', 'backup']);
   const drift = new Resource(() => api.list<Drift>(`/gateways/${id}/drift`), ['gateway']);
   const changes = new Resource(() => api.list<DeviceChange>(`/gateways/${id}/changes`), ['gateway']);
-  const findings = new Resource(() => api.list<Finding>('/findings?gateway=' + id), ['finding']);
+  const findings = new PagedList<Finding>(() => '/findings?gateway=' + id, ['finding'], false);
   onMount(() => gateway.start());
   onMount(() => facts.start());
   onMount(() => drift.start());
@@ -38,7 +39,7 @@
   let endpoint = $state('');
   let insideHost = $state('');
   const g = $derived(gateway.data);
-  const own = $derived(findings.data ?? []);
+  const own = $derived(findings.rows);
   const open = $derived((drift.data ?? []).filter((d) => !d.noted));
   const noting = new Action();
   let uplink = $state('');
@@ -84,7 +85,7 @@
       ]} />
       <Trouble problem={reading.problem ?? backup.problem} />
     </Section>
-    {#if own.length > 0}<Section title="Is it well?" note="{own.length} findings"><FindingList findings={own} work changed={() => findings.reload()} /></Section>{/if}
+    {#if own.length > 0}<Section title="Is it well?" note="{findings.hasMore ? `the first ${own.length}` : own.length} findings"><FindingList list={findings} work /></Section>{/if}
     {#if open.length > 0}
       <Section title="Changed at the device" note="not through Tender">
         {#snippet actions()}{#if session.mayWrite}<Button busy={noting.busy} onclick={() => noting.run(async () => { await api.post(`/gateways/${id}/drift/note`); await drift.reload(); })}>Take note</Button>{/if}{/snippet}
@@ -109,8 +110,8 @@
     {/if}
     {#if changes.data?.length}<Section title="Changes through Tender"><ChangeList changes={changes.data} changed={() => changes.reload()} /></Section>{/if}
     <Section title="Profiles on it">
-      {#if profiles.data?.length}<ProfileGrid label="profiles" profiles={profiles.data} />
-      {:else if profiles.data}<Empty>No profile leads here yet. Choose a person under <a href="/people">People</a> and issue one for a device.</Empty>{/if}
+      {#if profiles.rows.length || profiles.text}<ProfileGrid label="profiles" list={profiles} />
+      {:else if profiles.ready}<Empty>No profile leads here yet. Choose a person under <a href="/people">People</a> and issue one for a device.</Empty>{/if}
     </Section>
     {#if session.mayWrite}
       <Section title="What operators know of it" note="files handed out before keep the old address: a finding names each holder">

@@ -8,11 +8,12 @@
   import When from '../components/When.svelte';
   import { api } from '../lib/api';
   import type { Column } from '../lib/grid.svelte';
-  import { Action, Resource } from '../lib/resource.svelte';
+  import { PagedList } from '../lib/paged.svelte';
+  import { Action } from '../lib/resource.svelte';
   import { session } from '../lib/session.svelte';
   import type { Handout } from '../lib/types';
 
-  const handouts = new Resource(() => api.list<Handout>('/handouts'), ['handout', 'session']);
+  const handouts = new PagedList<Handout>(() => '/handouts', ['handout', 'session']);
   onMount(() => handouts.start());
   const action = new Action();
   const open = (h: Handout) => h.state === 'prepared' || h.state === 'sent';
@@ -32,8 +33,8 @@
 
 <h1>Handouts</h1>
 <Trouble problem={handouts.problem ?? action.problem} />
-{#if handouts.data?.length}
-  <Grid label="handouts" rows={handouts.data} {columns}>
+{#if handouts.rows.length || handouts.text}
+  <Grid label="handouts" list={handouts} {columns}>
     {#snippet cell(h, column)}
       {#if column.key === 'person' && h.person}<a href="/people/{h.person}">{h.personName}</a>
       {:else if column.key === 'state'}<State state={h.state} />
@@ -43,4 +44,4 @@
       {:else}{column.text(h)}{/if}
     {/snippet}
   </Grid>
-{:else if handouts.data}<Empty>A handout is a link to send and a passphrase to tell another way. Prepare one from a profile's page.</Empty>{/if}
+{:else if handouts.ready}<Empty>A handout is a link to send and a passphrase to tell another way. Prepare one from a profile's page.</Empty>{/if}

@@ -15,7 +15,7 @@
   import type { Round, RoundResult } from '../lib/types';
   /** One listener's rounds: how it stands, its history, and how often it is tried. */
   let { id }: { id: string } = $props();
-  const round = new Resource(async () => (await api.list<Round>('/rounds')).find((r) => r.id === id) ?? null, ['round']);
+  const round = new Resource(() => api.get<Round>('/rounds/' + id), ['round']);
   let days = $state('7');
   const history = new Resource(() => api.list<RoundResult>(`/rounds/${id}/history?days=${days}`), ['round']);
   onMount(() => {

@@ -10,14 +10,15 @@
   import When from '../components/When.svelte';
   import { api } from '../lib/api';
   import type { Column } from '../lib/grid.svelte';
+  import { PagedList } from '../lib/paged.svelte';
   import { Resource } from '../lib/resource.svelte';
   import { session } from '../lib/session.svelte';
   import type { Finding, Gateway, Site } from '../lib/types';
   import AddGateway from './AddGateway.svelte';
 
-  const findings = new Resource(() => api.list<Finding>('/findings'), ['finding']);
+  const findings = new PagedList<Finding>(() => '/findings', ['finding'], false);
   onMount(() => findings.start());
-  const gateways = new Resource(() => api.list<Gateway>('/gateways'), ['gateway', 'backup']);
+  const gateways = new PagedList<Gateway>(() => '/gateways', ['gateway', 'backup']);
   const sites = new Resource(() => api.list<Site>('/sites'), ['site']);
   onMount(() => gateways.start());
   onMount(() => sites.start());
@@ -44,8 +45,8 @@
 <Section title="Gateways" note="devices that take connections">
   {#snippet actions()}{#if session.mayWrite && !adding}<Button look="main" onclick={() => (adding = true)}>Add a gateway</Button>{/if}{/snippet}
   {#if adding}<AddGateway sites={sites.data ?? []} closing={() => (adding = false)} />{/if}
-  {#if gateways.data?.length}
-    <Grid label="gateways" rows={gateways.data} {columns}>
+  {#if gateways.rows.length || gateways.text}
+    <Grid label="gateways" list={gateways} {columns}>
       {#snippet cell(g, column)}
         {#if column.key === 'name'}<a href="/office/{g.id}">{g.name}</a>
         {:else if column.key === 'backup'}{#if g.newestBackup}no. {g.newestBackup.number}, <When at={g.newestBackup.takenAt} />{:else}none{/if}
@@ -53,9 +54,9 @@
         {:else}{column.text(g)}{/if}
       {/snippet}
     </Grid>
-  {:else if gateways.data && !adding}<Empty>A gateway is a router, NAS or firewall that staff connect to. Add one with its address and an SSH key: Tender backs it up before anything else.</Empty>{/if}
+  {:else if gateways.ready && !adding}<Empty>A gateway is a router, NAS or firewall that staff connect to. Add one with its address and an SSH key: Tender backs it up before anything else.</Empty>{/if}
 </Section>
-{#if findings.data?.length}<Section title="Findings" note="{findings.data.length}, wrong or about to be, worst first"><FindingList findings={findings.data} work changed={() => findings.reload()} /></Section>{/if}
+{#if findings.rows.length}<Section title="Findings" note="{findings.hasMore ? `the first ${findings.rows.length}` : findings.rows.length}, wrong or about to be, worst first"><FindingList list={findings} work /></Section>{/if}
 <Section title="Sites">
   {#if sites.data?.length}<Grid label="sites" rows={sites.data} columns={siteColumns} />
   {:else if sites.data}<Empty>A site is a place with networks of its own: <code>tender site add pier-two --network office=10.20.4.0/24</code></Empty>{/if}

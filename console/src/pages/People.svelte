@@ -8,12 +8,13 @@
   import Trouble from '../components/Trouble.svelte';
   import { api } from '../lib/api';
   import type { Column } from '../lib/grid.svelte';
-  import { Action, Resource } from '../lib/resource.svelte';
+  import { PagedList } from '../lib/paged.svelte';
+  import { Action } from '../lib/resource.svelte';
   import { router } from '../lib/router.svelte';
   import { session } from '../lib/session.svelte';
   import type { Person } from '../lib/types';
 
-  const people = new Resource(() => api.list<Person>('/people'), ['person']);
+  const people = new PagedList<Person>(() => '/people', ['person']);
   onMount(() => people.start());
   let handle = $state('');
   let name = $state('');
@@ -34,11 +35,11 @@
 
 <h1>People</h1>
 <Trouble problem={people.problem} />
-{#if people.data?.length}
-  <Grid label="people" rows={people.data} {columns}>
+{#if people.rows.length || people.text}
+  <Grid label="people" list={people} {columns}>
     {#snippet cell(p, column)}{#if column.key === 'name'}<a href="/people/{p.handle}">{p.name}</a>{:else}{column.text(p)}{/if}{/snippet}
   </Grid>
-{:else if people.data}<Empty>Whoever connects stands here, with their devices. Add the first below, or bring in a list: <code>tender person import people.csv</code></Empty>{/if}
+{:else if people.ready}<Empty>Whoever connects stands here, with their devices. Add the first below, or bring in a list: <code>tender person import people.csv</code></Empty>{/if}
 {#if session.mayWrite}
   <Section title="Add a person">
     <form onsubmit={(e) => { e.preventDefault(); void add(); }}>

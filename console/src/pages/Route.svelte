@@ -8,12 +8,13 @@
   import State from '../components/State.svelte';
   import Trouble from '../components/Trouble.svelte';
   import { api } from '../lib/api';
-  import { Action, Resource } from '../lib/resource.svelte';
+  import { PagedList } from '../lib/paged.svelte';
+  import { Action } from '../lib/resource.svelte';
   import type { Profile, RoutePath } from '../lib/types';
 
-  const profiles = new Resource(() => api.list<Profile>('/profiles'), ['profile']);
+  const profiles = new PagedList<Profile>(() => '/profiles?state=ready&handed-out=true', ['profile', 'handout']);
   onMount(() => profiles.start());
-  const given = $derived((profiles.data ?? []).filter((p) => p.handout !== null && p.state === 'ready'));
+  const given = $derived(profiles.rows);
   let profile = $state('');
   let place = $state('hotel');
   let lan = $state('192.168.1.0/24');
@@ -30,9 +31,10 @@
 
 <h1>Route walk</h1>
 <p class="soft">From a device outside to a host inside and back, hop by hop, worked out from the records before anyone tries.</p>
-{#if profiles.data && given.length === 0}<Empty>A walk starts from a profile that somebody holds. <a href="/profiles">Hand one out first</a>.</Empty>
+{#if profiles.ready && given.length === 0 && !profiles.text}<Empty>A walk starts from a profile that somebody holds. <a href="/profiles">Hand one out first</a>.</Empty>
 {:else}
   <form onsubmit={(e) => { e.preventDefault(); void walk(); }}>
+    {#if profiles.hasMore || profiles.text}<Field label="Search profiles" bind:value={() => profiles.text, (t) => profiles.search(t)} hint="A part of label or person" />{/if}
     <Choice label="Profile on the device" bind:value={profile} options={given.map((p) => ({ value: p.label, label: p.label }))} />
     <Choice label="Where it stands" bind:value={place} options={['hotel', 'home', 'carrier', 'office'].map((v) => ({ value: v, label: v }))} />
     <Field label="Network there" bind:value={lan} mono hint="Empty when not known" />

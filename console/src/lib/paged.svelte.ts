@@ -1,0 +1,79 @@
+import { api } from './api';
+import { Resource } from './resource.svelte';
+import type { Page } from './types';
+
+const FIRST = 100;
+const MOST_AT_ONCE = 200;
+const TYPING_MILLIS = 250;
+
+/** A list of which the service filters and gives a part: what is typed is searched by the service, more is fetched when asked for. */
+export class PagedList<T> {
+  /** A part of a name, as it is typed. */
+  text = $state('');
+  private wanted = FIRST;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private readonly loaded: Resource<{ rows: T[]; hasMore: boolean; text: string }>;
+
+  /**
+   * @param path without `text`, `limit` and `after`; asked anew at each load, so it may depend on what is chosen
+   * @param searchable whether the service's list takes a text
+   */
+  constructor(private readonly path: () => string, topics: string[], readonly searchable = true) {
+    this.loaded = new Resource(() => this.load(), topics);
+  }
+
+  rows = $derived.by(() => this.loaded.data?.rows ?? []);
+  hasMore = $derived.by(() => this.loaded.data?.hasMore ?? false);
+  /** Whether anything was loaded yet. */
+  ready = $derived.by(() => this.loaded.data !== null);
+  /** What the rows shown were searched for. */
+  searched = $derived.by(() => this.loaded.data?.text ?? '');
+  problem = $derived.by(() => this.loaded.problem);
+
+  /** Loads and listens; gives what ends it, for onMount. */
+  start(): () => void {
+    const stop = this.loaded.start();
+    return () => {
+      clearTimeout(this.timer);
+      stop();
+    };
+  }
+
+  /** Searches soon: when nothing more is typed for a moment. */
+  search(text: string): void {
+    this.text = text;
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.again(), TYPING_MILLIS);
+  }
+
+  /** Loads from the start, such as after another choice. */
+  async again(): Promise<void> {
+    this.wanted = FIRST;
+    await this.loaded.reload();
+  }
+
+  /** Loads what is shown once more. */
+  reload = (): Promise<void> => this.loaded.reload();
+
+  async more(): Promise<void> {
+    this.wanted += FIRST;
+    await this.loaded.reload();
+  }
+
+  private async load(): Promise<{ rows: T[]; hasMore: boolean; text: string }> {
+    const path = this.path();
+    const text = this.text.trim();
+    const rows: T[] = [];
+    let after: string | null = '';
+    while (after !== null && rows.length < this.wanted) {
+      const asked = new URLSearchParams();
+      if (text) asked.set('text', text);
+      asked.set('limit', String(Math.min(MOST_AT_ONCE, this.wanted - rows.length)));
+      if (after) asked.set('after', after);
+      const page: Page<T> = await api.get(path + (path.includes('?') ? '&' : '?') + asked.toString());
+      rows.push(...page.items);
+      after = page.next;
+    }
+    return { rows, hasMore: after !== null, text };
+  }
+}
