@@ -2,12 +2,14 @@ package tender.core.backup;
 
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
-import java.util.HashMap;
+import java.util.Arrays;
 import java.util.List;
-import java.util.Map;
 import java.util.TreeSet;
 
-/** What differs between two snapshots, file by file, by count of lines; line contents may be secret and are not kept. */
+/**
+ * What differs between two snapshots, file by file, by count of lines; line contents may be secret and are not kept. A line
+ * that moved is removed here and added there: the order of a filter's rules counts.
+ */
 public final class Comparison {
     /** How a file fared. */
     public enum Kind {
@@ -28,29 +30,23 @@ public final class Comparison {
         for (String path : paths) {
             byte[] before = earlier.files().get(path);
             byte[] after = later.files().get(path);
-            if (java.util.Arrays.equals(before, after)) {
+            if (Arrays.equals(before, after)) {
                 continue;
             }
-            Map<String, Integer> counts = new HashMap<>();
-            count(counts, after, 1);
-            count(counts, before, -1);
-            int added =
-                    counts.values().stream().filter(n -> n > 0).mapToInt(n -> n).sum();
-            int removed = -counts.values().stream()
-                    .filter(n -> n < 0)
-                    .mapToInt(n -> n)
-                    .sum();
+            List<String> was = lines(before);
+            List<String> is = lines(after);
+            int same = (int) Arrays.stream(LineMatches.of(was, is))
+                    .filter(partner -> partner >= 0)
+                    .count();
             Kind kind = before == null ? Kind.ADDED : after == null ? Kind.REMOVED : Kind.CHANGED;
-            out.add(new Difference(path, kind, added, removed));
+            out.add(new Difference(path, kind, is.size() - same, was.size() - same));
         }
         return out;
     }
 
-    private static void count(Map<String, Integer> counts, byte[] content, int step) {
-        if (content != null) {
-            new String(content, StandardCharsets.ISO_8859_1)
-                    .lines()
-                    .forEach(line -> counts.merge(line, step, Integer::sum));
-        }
+    private static List<String> lines(byte[] content) {
+        return content == null
+                ? List.of()
+                : new String(content, StandardCharsets.ISO_8859_1).lines().toList();
     }
 }
