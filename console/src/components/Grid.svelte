@@ -64,6 +64,7 @@
   th button, .head { font: 600 var(--size-small)/1.6 var(--font); color: var(--ink-soft); background: none; border: 0; padding: 0.2rem 0; cursor: pointer; white-space: nowrap; }
   .head { display: inline-block; }
   th button:hover { color: var(--ink); }
+  @media (min-width: 721px) { td:first-child { white-space: nowrap; } }
   td.mono { font-family: var(--mono); font-size: 0.87em; white-space: nowrap; }
   td :global(.state) { white-space: nowrap; }
   .num { text-align: right; white-space: nowrap; }

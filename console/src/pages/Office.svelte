@@ -24,11 +24,15 @@
   onMount(() => sites.start());
   let adding = $state(false);
   const condition = (g: Gateway) => (!g.identityAccepted ? 'identity to accept' : g.readProblem ? 'does not answer' : g.readAt ? 'well' : 'not read yet');
+  const calls = (g: Gateway) => {
+    const all = [...new Set(g.listeners.map((l) => l.endpoint ?? 'nothing yet'))];
+    return all.slice(0, 1).join('') + (all.length > 1 ? ` and ${all.length - 1} more` : '');
+  };
   const columns: Column<Gateway>[] = [
     { key: 'name', label: 'Gateway', text: (g) => g.name },
     { key: 'site', label: 'Site', text: (g) => g.site },
     { key: 'box', label: 'Make and release', text: (g) => `${g.make} ${g.model} ${g.release}` },
-    { key: 'calls', label: 'Clients call', text: (g) => g.listeners.map((l) => l.endpoint ?? 'nothing yet').join(', '), kind: 'mono' },
+    { key: 'calls', label: 'Clients call', text: calls, kind: 'mono' },
     { key: 'backup', label: 'Newest backup', text: (g) => g.newestBackup?.takenAt ?? '' },
     { key: 'state', label: 'State', text: condition },
   ];

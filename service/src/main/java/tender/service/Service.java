@@ -1,6 +1,7 @@
 package tender.service;
 
 import io.javalin.Javalin;
+import io.javalin.http.Context;
 import java.io.IOException;
 import java.net.URI;
 import java.nio.file.Path;
@@ -65,6 +66,7 @@ import tender.service.http.Answer;
 import tender.service.http.Costly;
 import tender.service.http.Gate;
 import tender.service.http.Headers;
+import tender.service.http.HealthChecks;
 import tender.service.http.Listening;
 import tender.service.http.OneByOne;
 import tender.service.http.OpenApi;
@@ -83,6 +85,8 @@ import tender.service.key.KeyRotationJob;
 import tender.service.key.KeyRoutes;
 import tender.service.key.MasterKeys;
 import tender.service.life.LifeRoutes;
+import tender.service.metrics.Metrics;
+import tender.service.metrics.MetricsPort;
 import tender.service.office.NameLookups;
 import tender.service.office.OfficeRecords;
 import tender.service.office.SheetRoutes;
@@ -150,6 +154,7 @@ import tender.store.trial.Trials;
 /** One node, put together and running. The only wiring there is. */
 public final class Service implements AutoCloseable {
     public static final String VERSION = "0.1.0";
+    private static final String BEGAN = "tender.began";
     private static final Logger LOG = LoggerFactory.getLogger(Service.class);
 
     private final DataFolder folder;
@@ -167,10 +172,13 @@ public final class Service implements AutoCloseable {
     private final JobWaits jobWaits;
     private final FindingKeeper keeper;
     private final SigningIn signingIn;
+    private final Metrics metrics = new Metrics();
     private final List<Route> routes = new ArrayList<>();
     private final Optional<StaffPage> staff;
     private final JournalHead heads;
     private final Javalin web;
+    private Optional<MetricsPort> metricsPort = Optional.empty();
+    private volatile boolean closing;
 
     private Service(DataFolder folder, Settings settings, Clock clock) throws IOException, InterruptedException {
         this.folder = folder;
@@ -198,7 +206,7 @@ public final class Service implements AutoCloseable {
                         "file", new FileConnector(dropped)));
         this.events = new LiveEvents(db);
 
-        Connections connections = new Connections(db, gateways, boxes);
+        Connections connections = new Connections(db, gateways, boxes, metrics);
         BackupKeeping keeping = new BackupKeeping(db, backups);
         OfficeRecords records = new OfficeRecords(db, gateways, boxes);
         GatewayReading reading = new GatewayReading(
@@ -281,7 +289,7 @@ public final class Service implements AutoCloseable {
         kinds.add(collections);
         kinds.addAll(heads.kinds());
         kinds.add(new Housekeeping());
-        this.jobs = new JobRunner(db, node, kinds, settings.workers());
+        this.jobs = new JobRunner(db, node, kinds, settings.workers(), metrics);
         this.vantages = new VantageWaits(db, trials::handed);
         events.whenHeard((topic, id) -> {
             if (topic.equals(Jobs.ADDED) || topic.equals(LiveEvents.RECONNECTED)) {
@@ -375,7 +383,14 @@ public final class Service implements AutoCloseable {
             config.startup.showJavalinBanner = false;
             config.startup.showOldJavalinVersionWarning = false;
             Listening.console(config, settings, gate);
-            config.routes.before(context -> Headers.put(context, gate.isHttps()));
+            config.routes.before(context -> {
+                context.attribute(BEGAN, System.nanoTime());
+                Headers.put(context, gate.isHttps());
+            });
+            config.routes.after(this::measure);
+            HealthChecks checks = new HealthChecks(db, () -> closing);
+            config.routes.get("/health/live", checks::live);
+            config.routes.get("/health/ready", checks::ready);
             gate.register(
                     config.routes,
                     routes.stream().filter(r -> r != LiveEvents.ROUTE).toList());
@@ -391,6 +406,15 @@ public final class Service implements AutoCloseable {
             });
             config.routes.exception(Exception.class, Problems::answer);
         });
+    }
+
+    private void measure(Context context) {
+        String route = context.attribute(Gate.ROUTE);
+        Long began = context.attribute(BEGAN);
+        if (route != null && began != null) {
+            metrics.request(
+                    context.method().name(), route, context.statusCode(), Duration.ofNanos(System.nanoTime() - began));
+        }
     }
 
     /** Starts a node; empty when another process uses its data folder. */
@@ -448,6 +472,11 @@ public final class Service implements AutoCloseable {
         polling.start();
         keeper.start();
         web.start();
+        metrics.watch(db);
+        if (settings.metrics().isPresent()) {
+            metricsPort = Optional.of(MetricsPort.start(settings.metrics().get(), db, metrics));
+            LOG.info("metrics at http://{}:{}/metrics", settings.metrics().get().getHostString(), metricsPort());
+        }
         LOG.info("console and API at {}, staff's page at {}", url(), staffUrl());
     }
 
@@ -462,6 +491,10 @@ public final class Service implements AutoCloseable {
 
     int port() {
         return web.port();
+    }
+
+    int metricsPort() {
+        return metricsPort.map(MetricsPort::port).orElse(0);
     }
 
     public URI staffUrl() {
@@ -513,10 +546,12 @@ public final class Service implements AutoCloseable {
 
     @Override
     public void close() throws IOException {
+        closing = true; // a load balancer sends nothing new here
         events.close(); // open streams end before the web listener does, not on its torn-down requests
         vantages.close();
         jobWaits.close();
         web.stop();
+        metricsPort.ifPresent(MetricsPort::close);
         staff.ifPresent(StaffPage::close);
         polling.close();
         keeper.close();

@@ -1,11 +1,15 @@
 package tender.service.device;
 
+import java.time.Duration;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.UUID;
 import tender.api.ProblemCode;
+import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.ManagementConnection;
 import tender.io.gateway.Target;
 import tender.service.http.ApiFailure;
+import tender.service.metrics.Metrics;
 import tender.store.jdbc.Db;
 import tender.store.office.Gateways;
 
@@ -14,8 +18,10 @@ public final class Connections {
     private final Db db;
     private final Gateways gateways;
     private final Boxes boxes;
+    private final Metrics metrics;
 
-    public Connections(Db db, Gateways gateways, Boxes boxes) {
+    public Connections(Db db, Gateways gateways, Boxes boxes, Metrics metrics) {
+        this.metrics = metrics;
         this.db = db;
         this.gateways = gateways;
         this.boxes = boxes;
@@ -27,7 +33,18 @@ public final class Connections {
         if (!g.identityAccepted()) {
             throw new ApiFailure(ProblemCode.IDENTITY_NOT_ACCEPTED, g.name() + "'s identity has not been accepted yet");
         }
-        return boxes.connector(g.connector()).open(target(g));
+        long began = System.nanoTime();
+        String outcome = "failed";
+        try {
+            ManagementConnection connection = boxes.connector(g.connector()).open(target(g));
+            outcome = "opened";
+            return connection;
+        } catch (GatewayFailure e) {
+            outcome = e.kind().name().toLowerCase(Locale.ROOT).replace('_', ' ');
+            throw e;
+        } finally {
+            metrics.connection(g.connector(), outcome, Duration.ofNanos(System.nanoTime() - began));
+        }
     }
 
     /** Closes what is kept open, so that the next session is over a fresh connection. */

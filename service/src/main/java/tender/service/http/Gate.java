@@ -39,6 +39,9 @@ public final class Gate {
     /** How long another call with the same key is taken to be still running. */
     private static final Duration RUNNING = Duration.ofSeconds(60);
 
+    /** The attribute of a request that holds its route as the table writes it. */
+    public static final String ROUTE = "tender.route";
+
     private static final String STREAMING = "tender.streaming";
     private static final Set<String> BEFORE_PASSWORD_CHANGE = Set.of("/me", "/me/password", "/sign-out");
     private static final Set<String> BEFORE_ENROLMENT =
@@ -64,7 +67,10 @@ public final class Gate {
     public void register(RoutesConfig config, List<Route> routes) {
         for (Route route : routes) {
             config.addEndpoint(
-                    Endpoint.create(route.verb(), PREFIX + route.path()).handler(context -> serve(route, context)));
+                    Endpoint.create(route.verb(), PREFIX + route.path()).handler(context -> {
+                        context.attribute(ROUTE, route.path());
+                        serve(route, context);
+                    }));
         }
         config.exception(Exception.class, Problems::answer);
         for (int status : List.of(404, 405)) {

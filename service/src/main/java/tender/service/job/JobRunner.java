@@ -16,6 +16,7 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.api.Problem;
 import tender.service.http.Problems;
+import tender.service.metrics.Metrics;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.StoreException;
@@ -37,13 +38,15 @@ public final class JobRunner implements AutoCloseable {
     private final String node;
     private final Map<String, JobKind> kinds;
     private final int workers;
+    private final Metrics metrics;
     private final List<LaneRunner> lanes;
     private final Thread heart = new Thread(this::beat, "job-leases");
     private volatile boolean closed;
 
     /** @param workers jobs of each lane that run at once */
-    public JobRunner(Db db, String node, List<JobKind> kinds, int workers) {
+    public JobRunner(Db db, String node, List<JobKind> kinds, int workers, Metrics metrics) {
         this.db = db;
+        this.metrics = metrics;
         this.node = node;
         this.kinds = kinds.stream().collect(Collectors.toMap(JobKind::name, Function.identity()));
         this.workers = workers;
@@ -157,13 +160,23 @@ public final class JobRunner implements AutoCloseable {
 
     private void run(Jobs.Job job) {
         JobKind kind = kinds.get(job.kind());
+        long began = System.nanoTime();
+        String outcome = "done";
         try {
             kind.run(job, progress(job));
             finish(job, "done", "", Optional.empty());
         } catch (NotNow e) {
+            outcome = "put off";
             db.run(tx -> Jobs.postpone(tx, job.id(), node, e.getMessage(), e.after()));
         } catch (RuntimeException e) {
+            outcome = job.attempts() >= job.maxAttempts() ? "failed" : "retried";
             failed(job, kind, e);
+        } finally {
+            metrics.job(
+                    kind.lane().name().toLowerCase(Locale.ROOT),
+                    kind.name(),
+                    outcome,
+                    Duration.ofNanos(System.nanoTime() - began));
         }
     }
 

@@ -114,6 +114,11 @@ public enum Setting {
             "false",
             "true or false",
             "Whether alert.mail-to gets the end of the journal's chain by mail once a day"),
+    METRICS_ADDRESS(
+            "metrics.address",
+            "",
+            "ADDRESS:PORT",
+            "Where /metrics is served in Prometheus' text format, to whoever reaches it; empty: nowhere"),
     LOG_FILE(
             "log.file",
             "",

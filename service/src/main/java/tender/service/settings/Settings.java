@@ -32,6 +32,7 @@ public record Settings(
         boolean secondFactor,
         int custodyDays,
         Heads heads,
+        Optional<InetSocketAddress> metrics,
         Optional<Path> logFile,
         int workers) {
     /** The database, who owns its tables where that is somebody else, and the user of a staff's page that runs apart. */

@@ -87,6 +87,7 @@ public final class SettingsReader {
                         optional(Setting.JOURNAL_HEAD_FILE, Path::of),
                         optional(Setting.JOURNAL_HEAD_SYSLOG, SettingsReader::socket),
                         value(Setting.JOURNAL_HEAD_MAIL, SettingsReader::flag)),
+                optional(Setting.METRICS_ADDRESS, SettingsReader::socket),
                 optional(Setting.LOG_FILE, Path::of),
                 number(Setting.JOB_WORKERS, 2, 64));
     }

@@ -143,6 +143,15 @@ public final class Db implements AutoCloseable {
     }
 
     /** Connections in use now. */
+    public int connections() {
+        return pool.getHikariPoolMXBean().getTotalConnections();
+    }
+
+    /** Callers that wait for a connection. */
+    public int waiting() {
+        return pool.getHikariPoolMXBean().getThreadsAwaitingConnection();
+    }
+
     public int busy() {
         return pool.getHikariPoolMXBean().getActiveConnections();
     }
