@@ -4,7 +4,6 @@ import io.javalin.Javalin;
 import io.javalin.http.Context;
 import java.io.IOException;
 import java.net.URI;
-import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -137,6 +136,7 @@ import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
+import tender.store.office.GivenFiles;
 import tender.store.operator.Attempts;
 import tender.store.operator.Operators;
 import tender.store.operator.Replays;
@@ -197,13 +197,15 @@ public final class Service implements AutoCloseable {
         Operators operators = new Operators(cipher);
         CallableAddresses callable = new CallableAddresses(settings.callableLocal());
         NameService names = new CallableNames(new DnsNameService(settings.resolver()), callable);
-        Path dropped = settings.dataFolder().resolve("dropped");
+        GivenFiles given = new GivenFiles(cipher);
         this.boxes = new Boxes(
                 db,
                 Map.of(
                         "ssh", new SshConnector(names, callable),
                         "https", new HttpsConnector(names, callable),
-                        "file", new FileConnector(dropped)));
+                        "file",
+                                new FileConnector(name -> db.inTransaction(tx -> given.of(tx, name))
+                                        .map(g -> new FileConnector.Files(g.files(), g.taken())))));
         this.events = new LiveEvents(db);
 
         Connections connections = new Connections(db, gateways, boxes, metrics);
@@ -330,7 +332,7 @@ public final class Service implements AutoCloseable {
         routes.addAll(new OperatorRoutes(db, operators, signingIn, gate, folder::dropFirstPassword).routes());
         routes.addAll(new AccountRoutes(db, operators, signingIn).routes());
         routes.addAll(new SiteRoutes(db).routes());
-        routes.addAll(new GatewayRoutes(db, gateways, boxes, reading, lookups, dropped, jobWaits).routes());
+        routes.addAll(new GatewayRoutes(db, gateways, boxes, reading, lookups, given, jobWaits).routes());
         routes.addAll(new SyncRoutes(db, gateways).routes());
         routes.addAll(new DescriptionRoutes(db, boxes).routes());
         routes.addAll(deviceChanges.routes());

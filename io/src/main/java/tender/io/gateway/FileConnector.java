@@ -1,33 +1,40 @@
 package tender.io.gateway;
 
-import java.io.IOException;
-import java.nio.file.Files;
-import java.nio.file.LinkOption;
-import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.SortedMap;
 import java.util.TreeMap;
-import java.util.stream.Stream;
 import tender.core.backup.Snapshot;
 import tender.core.device.DeviceFiles;
 import tender.core.office.Device;
 import tender.core.wireguard.StatusDump;
 
 /**
- * Gateways that nobody can reach: their files are dropped by hand into a folder of their own, laid out as on the device.
- * The target's user is the folder's name. Such a gateway can be read and nothing else.
+ * Gateways that nobody can reach: people give their files, known by absolute path on the device. The target's user is the
+ * gateway's name. Such a gateway can be read and nothing else.
  */
 public final class FileConnector implements Connector {
     private static final String IDENTITY = "dropped-files";
-    private static final long MAX_FILE_BYTES = 8L * 1024 * 1024;
 
-    private final Path folder;
+    /** Where given files are kept. */
+    public interface Given {
+        /** What was given for a gateway; empty where nothing was. */
+        Optional<Files> of(String gateway);
+    }
 
-    public FileConnector(Path folder) {
-        this.folder = folder;
+    /**
+     * @param contents by absolute path on the device
+     * @param taken when they were copied there
+     */
+    public record Files(SortedMap<String, byte[]> contents, Instant taken) {}
+
+    private final Given given;
+
+    public FileConnector(Given given) {
+        this.given = given;
     }
 
     @Override
@@ -37,7 +44,7 @@ public final class FileConnector implements Connector {
 
     @Override
     public ManagementConnection open(Target target) {
-        return new Dropped(folder.resolve(target.user()), target);
+        return new Dropped(target);
     }
 
     @Override
@@ -45,13 +52,19 @@ public final class FileConnector implements Connector {
         // holds nothing open
     }
 
-    private static final class Dropped implements ManagementConnection {
-        private final Path root;
+    private final class Dropped implements ManagementConnection {
         private final Target target;
 
-        private Dropped(Path root, Target target) {
-            this.root = root;
+        private Dropped(Target target) {
             this.target = target;
+        }
+
+        private Files files() {
+            return given.of(target.user())
+                    .orElseThrow(() -> new GatewayFailure(
+                            GatewayFailure.Kind.UNREADABLE,
+                            "no file has been dropped yet: tender gateway drop NAME --as PATH FILE",
+                            null));
         }
 
         @Override
@@ -62,44 +75,24 @@ public final class FileConnector implements Connector {
         @Override
         public Snapshot readAll() {
             TreeMap<String, byte[]> out = new TreeMap<>();
-            for (String described : target.description().folders()) {
-                Path place = root.resolve(described.substring(1));
-                if (!Files.isDirectory(place, LinkOption.NOFOLLOW_LINKS)) {
-                    continue;
+            files().contents().forEach((path, content) -> {
+                // the description may have become another since the files were given
+                if (target.description().speaksOf(path)) {
+                    out.put(path.substring(1), content);
                 }
-                try (Stream<Path> files = Files.list(place)) {
-                    for (Path file : files.sorted().toList()) {
-                        String path = "/" + root.relativize(file);
-                        if (Files.isRegularFile(file, LinkOption.NOFOLLOW_LINKS)
-                                && target.description().speaksOf(path)) {
-                            if (Files.size(file) > MAX_FILE_BYTES || out.size() >= Snapshot.MAX_FILES) {
-                                throw new GatewayFailure(
-                                        GatewayFailure.Kind.UNREADABLE, path + " is beyond what is read", null);
-                            }
-                            out.put(path.substring(1), Files.readAllBytes(file));
-                        }
-                    }
-                } catch (IOException e) {
-                    throw new GatewayFailure(GatewayFailure.Kind.UNREADABLE, "the dropped files cannot be read", e);
-                }
-            }
+            });
             if (out.isEmpty()) {
                 throw new GatewayFailure(
                         GatewayFailure.Kind.UNREADABLE,
-                        "no file has been dropped yet: tender gateway drop NAME --as PATH FILE",
+                        "none of the files that were dropped is one that the description speaks of",
                         null);
             }
             return new Snapshot(out);
         }
 
-        /** When the files were copied at the device, which the folder's own time tells. */
         @Override
         public Instant asOf(Instant now) {
-            try {
-                return Files.getLastModifiedTime(root).toInstant();
-            } catch (IOException e) {
-                throw new GatewayFailure(GatewayFailure.Kind.UNREADABLE, "the dropped files cannot be read", e);
-            }
+            return files().taken();
         }
 
         @Override

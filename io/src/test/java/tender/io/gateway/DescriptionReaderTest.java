@@ -11,6 +11,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.SortedMap;
 import java.util.TreeMap;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -168,13 +169,14 @@ class DescriptionReaderTest {
 
     @Test
     void droppedFilesAreReadAndNothingElse() throws Exception {
-        Path root = folder.resolve("dropped/barge");
-        Files.createDirectories(root.resolve("etc/openvpn/server"));
-        Files.writeString(
-                root.resolve("etc/openvpn/server/crew.conf"), "port 1194\nproto udp\nserver 10.99.7.0 255.255.255.0\n");
-        Files.writeString(root.resolve("etc/openvpn/server/notes.txt"), "not described");
-        Files.createSymbolicLink(root.resolve("etc/openvpn/server/evil.conf"), Path.of("/etc/passwd"));
-        FileConnector connector = new FileConnector(folder.resolve("dropped"));
+        SortedMap<String, byte[]> files = new TreeMap<>();
+        files.put(
+                "/etc/openvpn/server/crew.conf",
+                "port 1194\nproto udp\nserver 10.99.7.0 255.255.255.0\n".getBytes(StandardCharsets.UTF_8));
+        files.put("/etc/openvpn/server/notes.txt", new byte[] {1});
+        Instant taken = Instant.parse("2026-11-02T08:00:00Z");
+        FileConnector connector = new FileConnector(
+                name -> Optional.of(new FileConnector.Files(files, taken)).filter(f -> name.equals("barge")));
         Target target = new Target(
                 Host.parse("dropped-files"),
                 new Port(22),
@@ -185,6 +187,7 @@ class DescriptionReaderTest {
                 true);
         try (ManagementConnection session = connector.open(target)) {
             assertThat(session.readAll().files()).containsOnlyKeys("etc/openvpn/server/crew.conf");
+            assertThat(session.asOf(Instant.now())).isEqualTo(taken);
             assertThat(session.device(session.readAll(), Instant.now())
                             .listeners()
                             .get(0)

@@ -1,6 +1,6 @@
 package tender.service.gateway;
 
-import java.nio.file.Path;
+import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -42,6 +42,7 @@ import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
+import tender.store.office.GivenFiles;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
 
@@ -58,7 +59,7 @@ public final class GatewayRoutes {
     private final Db db;
     private final Gateways gateways;
     private final Boxes boxes;
-    private final Path dropped;
+    private final GivenFiles given;
     private final NameLookups names;
     private final GatewayReading reading;
     private final JobWaits waits;
@@ -69,14 +70,14 @@ public final class GatewayRoutes {
             Boxes boxes,
             GatewayReading reading,
             NameLookups names,
-            Path dropped,
+            GivenFiles given,
             JobWaits waits) {
         this.waits = waits;
         this.db = db;
         this.gateways = gateways;
         this.boxes = boxes;
         this.names = names;
-        this.dropped = dropped;
+        this.given = given;
         this.reading = reading;
     }
 
@@ -495,8 +496,10 @@ public final class GatewayRoutes {
                         "files");
             }
         });
-        DroppedFiles.put(dropped.resolve(g.name()), files, taken);
+        Map<String, byte[]> contents = files.entrySet().stream()
+                .collect(Collectors.toMap(Map.Entry::getKey, f -> f.getValue().getBytes(StandardCharsets.UTF_8)));
         return job(db.inTransaction(tx -> {
+            given.put(tx, g.id(), contents, taken);
             Journal.append(
                     tx,
                     call.now(),

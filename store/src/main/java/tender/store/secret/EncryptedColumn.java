@@ -23,6 +23,8 @@ public enum EncryptedColumn {
     REVISION("profile_revision", "content"),
     /** Configurations of gateways. */
     BACKUP("backup", "content"),
+    /** Files given for gateways that nobody can reach. */
+    GIVEN_FILE("given_file", "content"),
     /** Client files as gateways gave them. */
     ARCHIVE("gathered_archive", "content"),
     /** Answers kept for calls that are made again. */
