@@ -16,7 +16,7 @@ export type Gateway = {
 export type Revision = { id: string; number: number; digest: string; fileName: string; madeFor: string; createdAt: string };
 export type Profile = {
   id: string; label: string; origin: string; state: string; problem: string | null; person: string | null; personName: string | null;
-  device: string | null; gateway: string; listener: string; publicKey: string; custody: string; addresses: string[]; reach: string[];
+  device: string | null; gateway: string; listener: string; identity: { kind: string; value: string }; custody: string; addresses: string[]; reach: string[];
   fullTunnel: boolean; dns: string[]; revision: number; proof: { state: string; at: string | null; restsOn: string };
   connected: boolean; lastHeard: string | null; handout: string | null; instruction: string | null; revisions: Revision[]; createdAt: string; version: number;
 };

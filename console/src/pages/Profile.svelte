@@ -32,7 +32,7 @@
   const show = () => action.run(async () => { hand = await api.post(`/profiles/${id}/instruction`); });
   const withdraw = () => action.run(async () => { await api.post(`/profiles/${id}/withdraw`); asking = ''; await profile.reload(); });
   const p = $derived(profile.data);
-  const named = $derived(p?.publicKey.startsWith('name:') ? p.publicKey.slice(5) : '');
+  const named = $derived(p && p.identity.kind !== 'key' ? p.identity.value : '');
   const columns = [
     { key: 'number', label: 'Rev.', text: (r: Revision) => String(r.number), kind: 'num' as const },
     { key: 'file', label: 'File', text: (r: Revision) => r.fileName, kind: 'mono' as const },
@@ -67,7 +67,7 @@
       { term: 'Tunnel address', text: p.addresses.join(', ') || 'given by the server', mono: p.addresses.length > 0 },
       { term: 'Reach', text: p.fullTunnel ? 'everything, 0.0.0.0/0 and ::/0' : p.reach.join(', ') || 'what the server says', mono: p.fullTunnel || p.reach.length > 0 },
       { term: 'Name servers', text: p.dns.join(', ') || 'the device keeps its own', mono: p.dns.length > 0 },
-      named ? { term: 'Signs in as', text: named, mono: true } : { term: 'Public key', text: p.publicKey, mono: true },
+      named ? { term: 'Signs in as', text: named, mono: true } : { term: 'Public key', text: p.identity.value, mono: true },
       { term: 'Private key', text: p.custody === 'held' ? 'held by Tender, encrypted' : p.custody === 'device only' ? 'made on the device, never here: proven there, or by a session seen' : 'erased' },
     ]} />
     <Trouble problem={action.problem} />

@@ -57,6 +57,14 @@ public final class ProfileApi {
     /** What somebody has to do at the gateway by hand, with the text to paste where there is one. It may hold a secret. */
     public record HandWork(String words, Optional<Secret> paste) {}
 
+    /**
+     * By what the gateway knows the device.
+     *
+     * @param kind key, certificate name or account
+     * @param value the public key, or the name
+     */
+    public record Identity(String kind, String value) {}
+
     /** @param instruction what somebody has to do by hand at the gateway, in words */
     public record Profile(
             String id,
@@ -69,7 +77,7 @@ public final class ProfileApi {
             Optional<String> device,
             String gateway,
             String listener,
-            String publicKey,
+            Identity identity,
             String custody,
             List<String> addresses,
             List<String> reach,

@@ -61,7 +61,9 @@ final class ProfileCommands {
         if (!p.dns().isEmpty()) {
             terminal.print("  dns        " + String.join(", ", p.dns()));
         }
-        terminal.print("  key        " + p.publicKey().replaceFirst("^name:", "of ") + ", private half "
+        String kind = p.identity().kind();
+        terminal.print("  " + String.format("%-11s", kind.startsWith("certificate") ? "known as" : kind)
+                + p.identity().value() + (kind.equals("account") ? ", password " : ", private key ")
                 + (p.custody().equals("held") ? "held by Tender" : p.custody()));
         terminal.print("  handout    " + p.handout().orElse("not handed out"));
         terminal.print("  proof      " + proof(p.proof())

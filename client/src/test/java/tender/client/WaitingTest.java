@@ -62,7 +62,7 @@ class WaitingTest {
                 none,
                 "pier2",
                 "tdr0",
-                "key",
+                new ProfileApi.Identity("key", "K"),
                 "held",
                 List.of(),
                 List.of(),

@@ -152,7 +152,10 @@ class ByHandTest {
         Reply instruction = tender.post(profile + "/instruction", null);
         String peer = instruction.field("paste");
         assertThat(peer)
-                .contains("[Peer]", "PresharedKey = ", tender.get(profile).field("publicKey"));
+                .contains(
+                        "[Peer]",
+                        "PresharedKey = ",
+                        tender.get(profile).json().at("/identity/value").asText());
         assertThat(tender.get(profile).text() + instructions())
                 .as("no secret in what lists show")
                 .doesNotContain(peer.replaceAll("(?s).*PresharedKey = (\\S+).*", "$1"));
@@ -166,7 +169,8 @@ class ByHandTest {
         tender.post(profile + "/withdraw", null);
         assertThat(tender.get(profile).field("state")).isEqualTo("closing");
         assertThat(instructions())
-                .contains("remove the peer " + tender.get(profile).field("publicKey"));
+                .contains("remove the peer "
+                        + tender.get(profile).json().at("/identity/value").asText());
         load(gateway);
         assertThat(tender.get(profile).field("state")).isEqualTo("closing");
         Files.writeString(file, before);

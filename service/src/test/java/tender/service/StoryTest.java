@@ -73,7 +73,7 @@ class StoryTest {
         Reply profile = tender.issue("mara", "phone");
         assertThat(profile.field("state")).isEqualTo("ready");
         assertThat(profile.json().path("addresses").get(0).asText()).isEqualTo("10.99.4.2");
-        assertThat(deviceFile()).contains(profile.field("publicKey"));
+        assertThat(deviceFile()).contains(profile.json().at("/identity/value").asText());
 
         Reply proven = tender.trial("mara-phone-pier2");
         assertThat(proven.json().path("proven").asBoolean()).as(proven.text()).isTrue();
@@ -266,7 +266,8 @@ class StoryTest {
         tender.post("/profiles/" + profile.field("id") + "/withdraw", null);
 
         tender.until("/profiles/" + profile.field("id"), r -> r.field("state").equals("withdrawn"));
-        assertThat(deviceFile()).doesNotContain(profile.field("publicKey"));
+        assertThat(deviceFile())
+                .doesNotContain(profile.json().at("/identity/value").asText());
         assertThat(collect(prepared.field("link"), prepared.field("passphrase")).status())
                 .isEqualTo(404);
         assertThat(tender.issue("mara", "phone").field("label")).isEqualTo("mara-phone-pier2");

@@ -110,7 +110,9 @@ class WithdrawnStaysOutTest {
     }
 
     private void nobodyCameBackAndNobodyWasLost(Reply newcomer) throws Exception {
-        assertThat(deviceFile()).doesNotContain(leaver.field("publicKey")).contains(newcomer.field("publicKey"));
+        assertThat(deviceFile())
+                .doesNotContain(leaver.json().at("/identity/value").asText())
+                .contains(newcomer.json().at("/identity/value").asText());
         assertThat(connects(leaversFile)).as("the leaver").isFalse();
         assertThat(connects(collected("mara-phone-pier2"))).as("the newcomer").isTrue();
         assertThat(codes()).doesNotContain("withdrawn-in-force");
@@ -156,7 +158,9 @@ class WithdrawnStaysOutTest {
         tender.close();
         until(() -> !office.router().isRollbackArmed());
 
-        assertThat(deviceFile()).doesNotContain(leaver.field("publicKey")).contains(newcomer.field("publicKey"));
+        assertThat(deviceFile())
+                .doesNotContain(leaver.json().at("/identity/value").asText())
+                .contains(newcomer.json().at("/identity/value").asText());
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of("TENDER_GUARD_SECONDS", "30"));
         tender.until(gateway + "/changes", r -> r.text().contains("\"returned\""));
         nobodyCameBackAndNobodyWasLost(newcomer);
@@ -205,12 +209,15 @@ class WithdrawnStaysOutTest {
         WireGuardFile file = WireGuardFile.read(deviceFile()).file();
         Files.writeString(
                 office.tunnelFile(),
-                file.withoutPeer(TunnelKey.parse(newcomer.field("publicKey"))).text() + foreign);
+                file.withoutPeer(TunnelKey.parse(
+                                        newcomer.json().at("/identity/value").asText()))
+                                .text()
+                        + foreign);
 
         Reply job = tender.post(gateway + "/apply", null);
         tender.until("/jobs/" + job.field("id"), r -> r.field("state").equals("done"));
 
-        assertThat(deviceFile()).contains(newcomer.field("publicKey"), foreign.strip());
+        assertThat(deviceFile()).contains(newcomer.json().at("/identity/value").asText(), foreign.strip());
     }
 
     @Test

@@ -22,7 +22,7 @@ import tender.core.sheet.SheetHtml;
 import tender.core.sheet.SheetText;
 import tender.service.profile.Issuing;
 import tender.service.profile.Sheets;
-import tender.service.session.Watch;
+import tender.store.profile.Accounts;
 import tender.store.profile.Profiles;
 
 /**
@@ -63,7 +63,7 @@ final class Contents {
     private static HandoutApi.Collected file(
             Issuing.Newest newest, Optional<Issuing.Account> account, Protocol protocol, String deviceKind) {
         boolean keyOnDevice = newest.profile().custody().equals("DEVICE_ONLY")
-                && !newest.profile().publicKey().startsWith(Watch.BY_NAME);
+                && !newest.profile().identity().isName();
         Optional<Secret> qr = keyOnDevice || protocol != Protocol.WIREGUARD
                 ? Optional.empty()
                 : Optional.of(Secret.of(QrCode.of(newest.content().revealText(RevealSecret.TO_HAND_OUT))
@@ -86,8 +86,7 @@ final class Contents {
 
     /** The account that the person has already, where the file rests on one that Tender did not make. */
     private static Optional<String> ownAccount(Profiles.Profile p) {
-        boolean theirs = p.custody().equals("DEVICE_ONLY") && p.publicKey().startsWith(Watch.BY_NAME);
-        return theirs ? Optional.of(p.publicKey().substring(Watch.BY_NAME.length())) : Optional.empty();
+        return p.account().map(Accounts.Ref::name).filter(name -> p.custody().equals("DEVICE_ONLY"));
     }
 
     private HandoutApi.Collected sheet(

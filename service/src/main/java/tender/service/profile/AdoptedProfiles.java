@@ -14,6 +14,7 @@ import java.util.stream.Stream;
 import tender.api.ProblemCode;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
+import tender.core.credential.ClientIdentity;
 import tender.core.credential.CredentialKind;
 import tender.core.credential.Custody;
 import tender.core.credential.Life;
@@ -34,7 +35,6 @@ import tender.core.wire.MalformedException;
 import tender.core.wire.Sha256;
 import tender.service.http.ApiFailure;
 import tender.service.http.Json;
-import tender.service.session.Watch;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Ids;
@@ -43,6 +43,7 @@ import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.person.People;
+import tender.store.profile.Accounts;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 
@@ -79,12 +80,7 @@ public final class AdoptedProfiles {
             Optional<String> decision) {}
 
     /** Who in it proves what: by the name in a certificate, or by a key. */
-    private record Identity(
-            String publicPart,
-            CredentialKind kind,
-            Optional<Instant> ends,
-            List<IpAddress> addresses,
-            List<Cidr> reach) {}
+    private record Identity(ClientIdentity who, Optional<Instant> ends, List<IpAddress> addresses, List<Cidr> reach) {}
 
     public static String label(String handle, String device, Gateways.Gateway gateway) {
         return handle + "-" + device + "-" + gateway.name();
@@ -126,14 +122,14 @@ public final class AdoptedProfiles {
             throw new ApiFailure(ProblemCode.CONFLICT, "this device has a profile there already");
         }
         Identity identity = identity(a);
-        if (taken.publicParts.contains(identity.publicPart())) {
+        if (taken.publicParts.contains(identity.who().value())) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT,
                     "another device's profile has the same key or name: every device has its own");
         }
         taken.labels.add(label);
         taken.devices.add(a.device().id());
-        taken.publicParts.add(identity.publicPart());
+        taken.publicParts.add(identity.who().value());
         UUID profileId = Ids.next();
         UUID keyId = Ids.next();
         credentials.insert(
@@ -141,10 +137,10 @@ public final class AdoptedProfiles {
                 new Credentials.Credential(
                         keyId,
                         Optional.of(a.device().id()),
-                        identity.kind(),
+                        identity.who().kind(),
                         "adopted with " + label,
-                        Optional.of(identity.publicPart()),
-                        identity.kind() == CredentialKind.PASSWORD ? Custody.DEVICE_ONLY : Custody.HELD,
+                        Optional.of(identity.who().value()),
+                        identity.who().kind() == CredentialKind.PASSWORD ? Custody.DEVICE_ONLY : Custody.HELD,
                         Life.IN_USE,
                         now),
                 Optional.empty());
@@ -159,6 +155,7 @@ public final class AdoptedProfiles {
                         listener.id(),
                         keyId,
                         Optional.empty(),
+                        account(tx, identity.who(), keyId),
                         identity.reach(),
                         file != null && file.full4(),
                         file == null ? a.dns() : file.dns(),
@@ -193,6 +190,14 @@ public final class AdoptedProfiles {
         return label;
     }
 
+    private static Optional<UUID> account(Tx tx, ClientIdentity who, UUID credentialId) {
+        return who.match(key -> Optional.empty(), certificate -> Optional.empty(), account -> {
+            UUID id = Ids.next();
+            Accounts.insert(tx, id, new Accounts.Ref(account.value(), credentialId));
+            return Optional.of(id);
+        });
+    }
+
     private static Identity identity(Adopted a) {
         return switch (a.protocol()) {
             case OPENVPN -> openVpn(a);
@@ -211,8 +216,7 @@ public final class AdoptedProfiles {
                 .or(() -> file.says("local", "id"))
                 .orElseThrow(() -> new MalformedException("identity", "local", "does not say who it is"));
         return new Identity(
-                Watch.BY_NAME + name,
-                own.isPresent() ? CredentialKind.CERTIFICATE : CredentialKind.PASSWORD,
+                own.isPresent() ? new ClientIdentity.CertificateName(name) : new ClientIdentity.Account(name),
                 own.map(CertificateFacts::ends),
                 List.of(),
                 file.reach());
@@ -224,8 +228,7 @@ public final class AdoptedProfiles {
         if (a.own().isPresent()) {
             CertificateFacts own = a.own().get();
             return new Identity(
-                    Watch.BY_NAME + own.anyName().orElse(own.serial()),
-                    CredentialKind.CERTIFICATE,
+                    new ClientIdentity.CertificateName(own.anyName().orElse(own.serial())),
                     Optional.of(own.ends()),
                     List.of(),
                     file.reach());
@@ -243,8 +246,7 @@ public final class AdoptedProfiles {
                         .filter(l -> !l.isEmpty())
                         .findFirst())
                 .orElse(a.handle());
-        return new Identity(
-                Watch.BY_NAME + account, CredentialKind.PASSWORD, Optional.empty(), List.of(), file.reach());
+        return new Identity(new ClientIdentity.Account(account), Optional.empty(), List.of(), file.reach());
     }
 
     private static Identity keyed(String text) {
@@ -253,8 +255,9 @@ public final class AdoptedProfiles {
                 .filter(o -> o.privateKey().isPresent())
                 .orElseThrow(() -> new MalformedException("key", "PrivateKey", "no private key stands in the file"));
         return new Identity(
-                TunnelKeyPair.ofPrivate(own.privateKey().get()).publicKey().toString(),
-                CredentialKind.TUNNEL_KEY_PAIR,
+                new ClientIdentity.Key(TunnelKeyPair.ofPrivate(own.privateKey().get())
+                        .publicKey()
+                        .toString()),
                 Optional.empty(),
                 own.addresses().stream().map(x -> x.address()).toList(),
                 file.peers().stream()

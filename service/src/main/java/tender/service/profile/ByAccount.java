@@ -6,7 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import tender.core.certificate.PemText;
-import tender.core.credential.CredentialKind;
+import tender.core.credential.ClientIdentity;
 import tender.core.credential.Custody;
 import tender.core.credential.Life;
 import tender.core.credential.Secret;
@@ -23,7 +23,6 @@ import tender.core.sheet.SettingsSheet;
 import tender.core.sheet.SheetText;
 import tender.core.wire.Sha256;
 import tender.service.http.Json;
-import tender.service.session.Watch;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Ids;
@@ -74,8 +73,7 @@ final class ByAccount {
             String actor,
             Instant now) {
         UUID profileId = new Named(
-                        account,
-                        CredentialKind.PASSWORD,
+                        new ClientIdentity.Account(account),
                         "account " + account + " at " + w.listener().gateway(),
                         password.isPresent() ? Custody.HELD : Custody.DEVICE_ONLY,
                         password.isPresent() ? Life.MADE : Life.IN_USE,
@@ -102,7 +100,7 @@ final class ByAccount {
     }
 
     String renew(Tx tx, Profiles.Profile p, Listeners.Listener listener, Listener facts, int number, Instant now) {
-        String account = p.publicKey().substring(Watch.BY_NAME.length());
+        String account = p.identity().value();
         return revision(tx, p.id(), number, Stems.of(tx, p), p.label(), listener, facts, account, Given.of(p), now);
     }
 

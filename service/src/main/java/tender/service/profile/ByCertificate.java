@@ -10,7 +10,7 @@ import java.util.UUID;
 import tender.core.certificate.Authority;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
-import tender.core.credential.CredentialKind;
+import tender.core.credential.ClientIdentity;
 import tender.core.credential.Custody;
 import tender.core.credential.Life;
 import tender.core.credential.RevealSecret;
@@ -163,8 +163,7 @@ final class ByCertificate {
             Tx tx, Wanted w, Kind kind, Optional<Secret> password, Optional<Instant> until, String actor, Instant now) {
         String name = CertificateProfiles.commonName(w.label());
         UUID profileId = new Named(
-                        name,
-                        CredentialKind.CERTIFICATE,
+                        new ClientIdentity.CertificateName(name),
                         "certificate of " + w.label(),
                         Custody.HELD,
                         Life.MADE,

@@ -8,7 +8,6 @@ import java.util.UUID;
 import tender.core.office.HandWork;
 import tender.service.gateway.GatewayJobs;
 import tender.service.job.JobKind;
-import tender.service.session.Watch;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -56,29 +55,40 @@ public final class Ending implements JobKind {
             }
             Listeners.Listener listener =
                     Listeners.byId(tx, p.get().listenerId()).orElseThrow();
-            if (p.get().publicKey().startsWith(Watch.BY_NAME)) {
-                account(tx, p.get(), listener, now);
-            } else if (byHand.peers(tx, listener.gatewayId())) {
-                Instructions.put(tx, profileId, HandWork.CLOSE_PEER, p.get().publicKey(), now);
-            } else {
-                DesiredResources.peer(tx, listener.gatewayId(), listener.id(), profileId, Presence.SUSPENDED);
-                GatewayJobs.reconcile(tx, listener.gatewayId());
-            }
+            ends(tx, p.get(), listener, now);
             Events.say(tx, "profile", profileId.toString());
             Journal.append(tx, now, "tender", "credential-ended", "profile", profileId.toString(), "");
         });
     }
 
-    /** An account of Tender's own leaves the gateway; of another somebody is asked. A certificate expires by itself. */
-    private static void account(Tx tx, Profiles.Profile p, Listeners.Listener listener, Instant now) {
-        if (!Profiles.restsOnPassword(tx, p.id())) {
-            return;
-        }
-        if (p.custody().equals("HELD")) {
-            DesiredResources.account(tx, listener.gatewayId(), p.id(), Presence.SUSPENDED);
-            GatewayJobs.reconcile(tx, listener.gatewayId());
-        } else {
-            Instructions.put(tx, p.id(), HandWork.CLOSE_ACCOUNT, p.publicKey().substring(Watch.BY_NAME.length()), now);
+    /**
+     * A peer or an account of Tender's own leaves the gateway; of another account somebody is asked. A certificate expires by
+     * itself, and so does the account beside it.
+     */
+    private void ends(Tx tx, Profiles.Profile p, Listeners.Listener listener, Instant now) {
+        UUID gateway = listener.gatewayId();
+        switch (p.identity().kind()) {
+            case TUNNEL_KEY_PAIR -> {
+                if (byHand.peers(tx, gateway)) {
+                    Instructions.put(
+                            tx, p.id(), HandWork.CLOSE_PEER, p.identity().value(), now);
+                } else {
+                    DesiredResources.peer(tx, gateway, listener.id(), p.id(), Presence.SUSPENDED);
+                    GatewayJobs.reconcile(tx, gateway);
+                }
+            }
+            case PASSWORD -> {
+                if (p.custody().equals("HELD")) {
+                    DesiredResources.account(tx, gateway, p.id(), Presence.SUSPENDED);
+                    GatewayJobs.reconcile(tx, gateway);
+                } else {
+                    Instructions.put(
+                            tx, p.id(), HandWork.CLOSE_ACCOUNT, p.identity().value(), now);
+                }
+            }
+            default -> {
+                // its gateway reads the end in the certificate
+            }
         }
     }
 }

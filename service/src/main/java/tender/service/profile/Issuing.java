@@ -24,7 +24,6 @@ import tender.core.wire.Fields;
 import tender.service.gateway.GatewayJobs;
 import tender.service.http.ApiFailure;
 import tender.service.office.ListenerChoice;
-import tender.service.session.Watch;
 import tender.store.certificate.Certificates;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
@@ -428,7 +427,11 @@ public final class Issuing {
 
     private static void waits(Tx tx, UUID profileId, Instant now) {
         DesiredResources.forget(tx, profileId);
-        ByHand.admit(tx, profileId, Profiles.byId(tx, profileId).orElseThrow().publicKey(), now);
+        ByHand.admit(
+                tx,
+                profileId,
+                Profiles.byId(tx, profileId).orElseThrow().identity().value(),
+                now);
     }
 
     static void lives(Tx tx, UUID profileId, Optional<Instant> until, Instant now) {
@@ -544,7 +547,7 @@ public final class Issuing {
         switch (ways.of(tx, listener)) {
             case KEY -> {
                 if (byHand.peers(tx, gatewayId)) {
-                    ByHand.close(tx, p.id(), HandWork.CLOSE_PEER, p.publicKey(), actor, now);
+                    ByHand.close(tx, p.id(), HandWork.CLOSE_PEER, p.identity().value(), actor, now);
                     return Optional.empty();
                 }
                 DesiredResources.peer(tx, gatewayId, listener.id(), p.id(), Presence.ABSENT);
@@ -558,8 +561,7 @@ public final class Issuing {
                     DesiredResources.account(tx, gatewayId, p.id(), Presence.ABSENT);
                     return Optional.of(GatewayJobs.reconcile(tx, gatewayId));
                 }
-                String account = p.publicKey().substring(Watch.BY_NAME.length());
-                ByHand.close(tx, p.id(), HandWork.CLOSE_ACCOUNT, account, actor, now);
+                ByHand.close(tx, p.id(), HandWork.CLOSE_ACCOUNT, p.identity().value(), actor, now);
                 return Optional.empty();
             }
         }
@@ -597,7 +599,7 @@ public final class Issuing {
             return Optional.empty();
         }
         DesiredResources.revocationLists(tx, listener.gatewayId());
-        if (p.presharedId().isPresent() && byHand.accountsAreWritten(tx, listener.gatewayId())) {
+        if (p.account().isPresent() && byHand.accountsAreWritten(tx, listener.gatewayId())) {
             DesiredResources.account(tx, listener.gatewayId(), p.id(), Presence.ABSENT);
         }
         return Optional.of(GatewayJobs.reconcile(tx, listener.gatewayId()));
@@ -622,7 +624,7 @@ public final class Issuing {
                     i.words(),
                     Optional.of(Secret.of(ClientProfile.gatewaySection(
                             p.label(),
-                            TunnelKey.parse(p.publicKey()),
+                            TunnelKey.parse(p.identity().value()),
                             p.presharedId().flatMap(id -> credentials.secret(tx, id)),
                             p.addresses().stream().map(Cidr::host).toList()))));
         });
@@ -645,16 +647,9 @@ public final class Issuing {
 
     /** A profile's account, where Tender made it. */
     public Optional<Account> account(Profiles.Profile p) {
-        if (!p.publicKey().startsWith(Watch.BY_NAME)) {
-            return Optional.empty();
-        }
-        return db.inTransaction(tx -> credentials.secret(tx, passwordId(p)))
-                .map(password -> new Account(p.publicKey().substring(Watch.BY_NAME.length()), password));
-    }
-
-    /** The credential that holds an account's password: the profile's own, or the one beside its certificate. */
-    private static UUID passwordId(Profiles.Profile p) {
-        return p.presharedId().orElse(p.keyId());
+        return p.account()
+                .flatMap(a -> db.inTransaction(tx -> credentials.secret(tx, a.credentialId()))
+                        .map(password -> new Account(a.name(), password)));
     }
 
     /** Any revision of a profile in any state, to look at; the newest where no number is given. */

@@ -81,6 +81,7 @@ final class KeyedProfiles {
                         w.listener().id(),
                         keyId,
                         Optional.of(presharedId),
+                        Optional.empty(),
                         w.reach(),
                         w.fullTunnel(),
                         w.dns(),

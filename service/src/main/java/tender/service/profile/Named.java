@@ -4,14 +4,15 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import tender.core.credential.ClientIdentity;
 import tender.core.credential.CredentialKind;
 import tender.core.credential.Custody;
 import tender.core.credential.Life;
 import tender.core.credential.Secret;
-import tender.service.session.Watch;
 import tender.store.credential.Credentials;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
+import tender.store.profile.Accounts;
 import tender.store.profile.Profiles;
 
 /**
@@ -22,8 +23,7 @@ import tender.store.profile.Profiles;
  * @param account the password of an account beside the certificate, where Tender makes one
  */
 record Named(
-        String name,
-        CredentialKind kind,
+        ClientIdentity identity,
         String purpose,
         Custody custody,
         Life life,
@@ -36,22 +36,22 @@ record Named(
         credentials.insert(
                 tx,
                 new Credentials.Credential(
-                        keyId, w.deviceId(), kind, purpose, Optional.of(Watch.BY_NAME + name), custody, life, now),
+                        keyId,
+                        w.deviceId(),
+                        identity.kind(),
+                        purpose,
+                        Optional.of(identity.value()),
+                        custody,
+                        life,
+                        now),
                 secret);
-        Optional<UUID> accountId = account.map(password -> {
+        Optional<Accounts.Ref> signsIn = identity.match(
+                key -> Optional.empty(),
+                certificate -> account.map(password -> beside(tx, credentials, w, certificate.value(), password, now)),
+                own -> Optional.of(new Accounts.Ref(own.value(), keyId)));
+        Optional<UUID> accountId = signsIn.map(ref -> {
             UUID id = Ids.next();
-            credentials.insert(
-                    tx,
-                    new Credentials.Credential(
-                            id,
-                            w.deviceId(),
-                            CredentialKind.PASSWORD,
-                            "account " + name + " at " + w.listener().gateway(),
-                            Optional.empty(),
-                            Custody.HELD,
-                            Life.MADE,
-                            now),
-                    account);
+            Accounts.insert(tx, id, ref);
             return id;
         });
         Profiles.insert(
@@ -63,6 +63,7 @@ record Named(
                         w.origin(),
                         w.listener().id(),
                         keyId,
+                        Optional.empty(),
                         accountId,
                         w.reach(),
                         w.fullTunnel(),
@@ -71,5 +72,24 @@ record Named(
                         List.of(),
                         now));
         return profileId;
+    }
+
+    /** An account of the same name as a certificate's. */
+    private static Accounts.Ref beside(
+            Tx tx, Credentials credentials, Wanted w, String name, Secret password, Instant now) {
+        UUID id = Ids.next();
+        credentials.insert(
+                tx,
+                new Credentials.Credential(
+                        id,
+                        w.deviceId(),
+                        CredentialKind.PASSWORD,
+                        "account " + name + " at " + w.listener().gateway(),
+                        Optional.empty(),
+                        Custody.HELD,
+                        Life.MADE,
+                        now),
+                Optional.of(password));
+        return new Accounts.Ref(name, id);
     }
 }

@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import tender.api.ProfileApi;
+import tender.core.credential.ClientIdentity;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 
@@ -27,7 +28,7 @@ public final class ProfileView {
                 p.device(),
                 p.gateway(),
                 p.listener(),
-                p.publicKey(),
+                new ProfileApi.Identity(word(p.identity()), p.identity().value()),
                 custody(p),
                 texts(p.addresses()),
                 texts(p.reach()),
@@ -42,6 +43,10 @@ public final class ProfileView {
                 revisions.stream().map(ProfileView::render).toList(),
                 p.createdAt(),
                 p.version());
+    }
+
+    private static String word(ClientIdentity identity) {
+        return identity.match(key -> "key", certificate -> "certificate name", account -> "account");
     }
 
     private static String custody(Profiles.Profile p) {

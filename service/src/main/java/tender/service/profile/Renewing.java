@@ -97,7 +97,7 @@ public final class Renewing {
                 Issuing.lives(tx, profileId, request.until(), now);
             }
             if (ended && byHand.peers(tx, listener.gatewayId())) {
-                ByHand.admit(tx, profileId, p.publicKey(), now);
+                ByHand.admit(tx, profileId, p.identity().value(), now);
             } else if (ended) {
                 DesiredResources.peer(tx, listener.gatewayId(), listener.id(), profileId, Presence.PRESENT);
                 GatewayJobs.reconcile(tx, listener.gatewayId());

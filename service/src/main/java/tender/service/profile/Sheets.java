@@ -19,7 +19,6 @@ import tender.core.sheet.Platform;
 import tender.core.sheet.SettingsSheet;
 import tender.core.wire.MalformedException;
 import tender.service.http.Json;
-import tender.service.session.Watch;
 import tender.store.jdbc.Db;
 import tender.store.person.People;
 import tender.store.profile.Profiles;
@@ -93,9 +92,7 @@ public final class Sheets {
     private static String identity(Profiles.Profile p, Optional<IkeProfile> ike, Optional<CertificateFacts> own) {
         return own.flatMap(CertificateFacts::anyName)
                 .or(() -> ike.flatMap(i -> i.says("local", "eap_id")))
-                .orElseGet(() -> p.publicKey().startsWith(Watch.BY_NAME)
-                        ? p.publicKey().substring(Watch.BY_NAME.length())
-                        : p.label());
+                .orElseGet(() -> p.identity().isName() ? p.identity().value() : p.label());
     }
 
     /** As the revision noted it: {@code HOST:PORT}, or the host alone where the standard fixes the ports. */

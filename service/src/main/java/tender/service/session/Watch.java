@@ -29,9 +29,6 @@ public final class Watch {
     /** A WireGuard peer makes new keys every two minutes while it talks; older than this it is gone. */
     public static final Duration SILENCE = Duration.ofSeconds(180);
 
-    /** Before the name of those whom a gateway tells by the name in their certificate rather than by a key. */
-    public static final String BY_NAME = "name:";
-
     /** Orders work on the gateway; kept apart so that the watch knows nothing of changes. */
     public interface Orders {
         void reconcile(Tx tx, UUID gatewayId);
@@ -103,7 +100,7 @@ public final class Watch {
         });
     }
 
-    /** Somebody that a gateway shows as talking: by key, or by the name that a certificate bears. */
+    /** Somebody that a gateway shows as talking: by key, or by the name in a certificate or of an account. */
     record Heard(String key, String endpoint, Instant at, Instant since, long received, long sent) {}
 
     private static List<Heard> heard(
@@ -122,8 +119,7 @@ public final class Watch {
                         p.sent())));
         connected.stream()
                 .filter(c -> c.listener().equals(listener))
-                .forEach(c ->
-                        out.add(new Heard(BY_NAME + c.name(), c.endpoint(), now, c.since(), c.received(), c.sent())));
+                .forEach(c -> out.add(new Heard(c.name(), c.endpoint(), now, c.since(), c.received(), c.sent())));
         return out;
     }
 
@@ -136,7 +132,7 @@ public final class Watch {
                 .toList();
         Map<String, UUID> holders = new HashMap<>();
         if (!fresh.isEmpty()) {
-            Profiles.holders(tx, listenerId, fresh).forEach(h -> holders.put(h.publicKey(), h.profileId()));
+            Profiles.holders(tx, listenerId, fresh).forEach(h -> holders.put(h.identity(), h.profileId()));
         }
         OwnTraces traces = OwnTraces.of(tx, holders.values());
         List<Sessions.Live> writes = new ArrayList<>();

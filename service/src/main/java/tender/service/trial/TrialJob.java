@@ -427,7 +427,7 @@ public final class TrialJob implements JobKind {
 
     /** The device's own word where it can be asked, else what the watch last saw. */
     private boolean isConnectedNow(Profiles.Profile profile) {
-        if (profile.publicKey().startsWith(Watch.BY_NAME)) {
+        if (profile.identity().isName()) {
             return profile.connected();
         }
         Instant since = clock.instant().minus(Watch.SILENCE);
@@ -450,7 +450,9 @@ public final class TrialJob implements JobKind {
         try (ManagementConnection session = connections.open(profile.gatewayId())) {
             return session.status().named(profile.listener()).stream()
                     .flatMap(live -> live.peers().stream())
-                    .filter(peer -> peer.publicKey().toString().equals(profile.publicKey()))
+                    .filter(peer -> peer.publicKey()
+                            .toString()
+                            .equals(profile.identity().value()))
                     .findFirst();
         }
     }

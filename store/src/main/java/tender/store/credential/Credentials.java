@@ -73,13 +73,14 @@ public final class Credentials {
     }
 
     private static final String KEYS = """
-            (select key_id from profile_listener where profile_id = ?
-             union select preshared_id from profile_listener where profile_id = ?)""";
+            (select unnest(array[pl.key_id, pl.preshared_id, a.credential_id])
+             from profile_listener pl left join account a on a.id = pl.account_id
+             where pl.profile_id = ?)""";
     private static final String LIVES_UNTIL = "update credential set expires_at = ?, life = 'MADE' where id in " + KEYS;
 
     /** Sets when a profile's credentials end; an empty end lets them live on. */
     public static void livesUntil(Tx tx, UUID profileId, Optional<Instant> until) {
-        tx.later(LIVES_UNTIL, p -> p.instant(until.orElse(null)).id(profileId).id(profileId));
+        tx.later(LIVES_UNTIL, p -> p.instant(until.orElse(null)).id(profileId));
     }
 
     private static final String EXPIRE =
@@ -88,14 +89,13 @@ public final class Credentials {
 
     /** Ends those of a profile whose time is over; whether there were any. */
     public static boolean expire(Tx tx, UUID profileId, Instant now) {
-        return tx.update(EXPIRE, p -> p.instant(now).id(profileId).id(profileId)) > 0;
+        return tx.update(EXPIRE, p -> p.instant(now).id(profileId)) > 0;
     }
 
     private static final String EXPIRED = "select 1 as one from credential where life = 'EXPIRED' and id in " + KEYS;
 
     public static boolean isExpired(Tx tx, UUID profileId) {
-        return tx.first(EXPIRED, p -> p.id(profileId).id(profileId), row -> true)
-                .isPresent();
+        return tx.first(EXPIRED, p -> p.id(profileId), row -> true).isPresent();
     }
 
     /** A profile's credential with an end, and who has to be told of it. */
@@ -139,11 +139,10 @@ public final class Credentials {
     private static final String REVOKE = """
             update credential
             set life = 'REVOKED', secret = null, custody = case when custody = 'HELD' then 'ERASED' else custody end
-            where id in (select key_id from profile_listener where profile_id = ?
-                         union select preshared_id from profile_listener where profile_id = ?)""";
+            where id in\s""" + KEYS;
 
     /** Ends a profile's credentials; held secrets are erased. */
     public void revokeOf(Tx tx, UUID profileId) {
-        tx.update(REVOKE, p -> p.id(profileId).id(profileId));
+        tx.update(REVOKE, p -> p.id(profileId));
     }
 }

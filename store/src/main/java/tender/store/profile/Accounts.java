@@ -14,18 +14,27 @@ public final class Accounts {
      */
     public record Known(UUID profileId, String name, boolean admitted, boolean ended) {}
 
+    /** A profile's account: its name, and the credential that holds its password. */
+    public record Ref(String name, UUID credentialId) {}
+
     private Accounts() {}
 
+    private static final String INSERT = "insert into account (id, name, credential_id) values (?, ?, ?)";
+
+    public static void insert(Tx tx, UUID id, Ref account) {
+        tx.later(INSERT, p -> p.id(id).text(account.name()).id(account.credentialId()));
+    }
+
     private static final String OF = """
-            select p.id, substr(k.public_part, 6) as name, p.state in ('writing', 'waiting', 'ready') as living,
-                   k.life = 'EXPIRED' or coalesce(s.life = 'EXPIRED', false) as ended
+            select p.id, a.name, p.state in ('writing', 'waiting', 'ready') as living,
+                   k.life = 'EXPIRED' or s.life = 'EXPIRED' as ended
             from profile p
             join profile_listener pl on pl.profile_id = p.id
             join listener l on l.id = pl.listener_id
             join credential k on k.id = pl.key_id
-            left join credential s on s.id = pl.preshared_id
+            join account a on a.id = pl.account_id
+            join credential s on s.id = a.credential_id and s.custody in ('HELD', 'ERASED')
             where l.gateway_id = ?
-              and (k.kind = 'PASSWORD' and k.custody in ('HELD', 'ERASED') or s.kind = 'PASSWORD')
             order by p.id""";
 
     public static List<Known> of(Tx tx, UUID gatewayId) {

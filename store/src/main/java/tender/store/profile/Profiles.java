@@ -8,6 +8,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
+import tender.core.credential.ClientIdentity;
+import tender.core.credential.CredentialKind;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.office.HandWork;
@@ -25,6 +27,7 @@ public final class Profiles {
             UUID listenerId,
             UUID keyId,
             Optional<UUID> presharedId,
+            Optional<UUID> accountId,
             List<Cidr> reach,
             boolean fullTunnel,
             List<IpAddress> dns,
@@ -50,7 +53,8 @@ public final class Profiles {
             String gateway,
             UUID keyId,
             Optional<UUID> presharedId,
-            String publicKey,
+            Optional<Accounts.Ref> account,
+            ClientIdentity identity,
             String custody,
             List<Cidr> reach,
             boolean fullTunnel,
@@ -78,8 +82,9 @@ public final class Profiles {
             insert into profile (id, device_id, label, origin, state, created_at)
             values (?, ?, ?, ?, 'writing', ?)""";
     private static final String INSERT_LISTENER = """
-            insert into profile_listener (profile_id, position, listener_id, key_id, preshared_id, reach, full_tunnel, dns, takes_pushed)
-            values (?, 0, ?, ?, ?, ?::text[]::cidr[], ?, ?::text[]::inet[], ?)""";
+            insert into profile_listener (profile_id, position, listener_id, key_id, preshared_id, account_id, reach, full_tunnel, dns,
+                                          takes_pushed)
+            values (?, 0, ?, ?, ?, ?, ?::text[]::cidr[], ?, ?::text[]::inet[], ?)""";
     private static final String INSERT_ADDRESS =
             "insert into tunnel_address (listener_id, address, profile_id) values (?, ?::inet, ?)";
 
@@ -97,6 +102,7 @@ public final class Profiles {
                         .id(d.listenerId())
                         .id(d.keyId())
                         .id(d.presharedId())
+                        .id(d.accountId())
                         .texts(d.reach())
                         .flag(d.fullTunnel())
                         .texts(d.dns())
@@ -110,7 +116,8 @@ public final class Profiles {
     private static final String SELECT = """
             select p.id, p.label, p.origin, p.state, p.problem, p.device_id, d.name as device, n.id as person_id, n.handle as person,
                    n.name as person_name, pl.listener_id, l.name as listener, g.id as gateway_id, g.name as gateway, pl.key_id,
-                   pl.preshared_id, k.public_part, k.custody, pl.reach::text[] as reach, pl.full_tunnel,
+                   pl.preshared_id, ac.name as account, ac.credential_id as account_credential, k.kind as credential_kind,
+                   k.public_part, k.custody, pl.reach::text[] as reach, pl.full_tunnel,
                    array(select host(a) from unnest(pl.dns) as a) as dns, pl.takes_pushed,
                    array(select host(address) from tunnel_address a where a.profile_id = p.id order by address) as addresses,
                    coalesce(nr.number, 0) as revision,
@@ -125,6 +132,7 @@ public final class Profiles {
             join listener l on l.id = pl.listener_id
             join gateway g on g.id = l.gateway_id
             join credential k on k.id = pl.key_id
+            left join account ac on ac.id = pl.account_id
             left join device d on d.id = p.device_id
             left join person n on n.id = d.person_id
             left join instruction i on i.profile_id = p.id
@@ -208,7 +216,8 @@ public final class Profiles {
                 row.text("gateway"),
                 row.id("key_id"),
                 row.optionalId("preshared_id"),
-                row.text("public_part"),
+                row.optionalId("account_credential").map(id -> new Accounts.Ref(row.text("account"), id)),
+                ClientIdentity.of(CredentialKind.valueOf(row.text("credential_kind")), row.text("public_part")),
                 row.text("custody"),
                 row.texts("reach").stream().map(Cidr::parse).toList(),
                 row.flag("full_tunnel"),
@@ -294,8 +303,8 @@ public final class Profiles {
             select 1 as one from profile p
             join profile_listener pl on pl.profile_id = p.id
             join listener l on l.id = pl.listener_id
-            join credential k on k.id = pl.key_id
-            where l.gateway_id = ? and k.public_part = 'name:' || ? and p.state in ('writing', 'waiting', 'ready')
+            join account a on a.id = pl.account_id
+            where l.gateway_id = ? and a.name = ? and p.state in ('writing', 'waiting', 'ready')
             limit 1""";
 
     /** Whether a living profile at a gateway rests on an account. */
@@ -305,23 +314,22 @@ public final class Profiles {
     }
 
     private static final String ACCOUNTS_STILL_THERE = """
-            select p.id, p.label, g.id as gateway_id, g.name as gateway, substr(k.public_part, 6) as account
+            select p.id, p.label, g.id as gateway_id, g.name as gateway, a.name as account
             from profile p
             join profile_listener pl on pl.profile_id = p.id
             join listener l on l.id = pl.listener_id
             join gateway g on g.id = l.gateway_id
-            join credential k on k.id = pl.key_id
-            left join credential s on s.id = pl.preshared_id
-            where p.state = 'withdrawn' and (k.kind = 'PASSWORD' or s.kind = 'PASSWORD')
+            join account a on a.id = pl.account_id
+            where p.state = 'withdrawn'
               and exists (
-                select 1 from jsonb_array_elements(g.device -> 'accounts') a
-                where a ->> 'name' = substr(k.public_part, 6) and (a ->> 'vpn')::boolean)
+                select 1 from jsonb_array_elements(g.device -> 'accounts') d
+                where d ->> 'name' = a.name and (d ->> 'vpn')::boolean)
               and not exists (
                 select 1 from profile q
                 join profile_listener ql on ql.profile_id = q.id
                 join listener qlis on qlis.id = ql.listener_id and qlis.gateway_id = g.id
-                join credential qk on qk.id = ql.key_id
-                where qk.public_part = k.public_part and q.state not in ('withdrawn', 'failed'))
+                join account qa on qa.id = ql.account_id
+                where qa.name = a.name and q.state not in ('withdrawn', 'failed'))
             order by g.name, p.label""";
 
     /** An account of a withdrawn profile that its gateway still had when it was last read. */
@@ -341,7 +349,8 @@ public final class Profiles {
 
     private static final String EXPIRES = """
             select min(k.expires_at) as expires from profile_listener pl
-            join credential k on k.id in (pl.key_id, pl.preshared_id)
+            left join account a on a.id = pl.account_id
+            join credential k on k.id in (pl.key_id, pl.preshared_id, a.credential_id)
             where pl.profile_id = ?""";
 
     /** When the first of a profile's credentials expires. */
@@ -388,15 +397,6 @@ public final class Profiles {
                 row -> row.id("id"));
     }
 
-    private static final String RESTS_ON_PASSWORD = """
-            select 1 as one from profile_listener pl join credential k on k.id = pl.key_id
-            where pl.profile_id = ? and k.kind = 'PASSWORD'""";
-
-    /** Whether its user signs in by account alone. */
-    public static boolean restsOnPassword(Tx tx, UUID id) {
-        return tx.first(RESTS_ON_PASSWORD, p -> p.id(id), row -> true).isPresent();
-    }
-
     private static final String THOSE = "select id from profile where id = any(?) and state = ?";
 
     /** Those of the given profiles that are in a state. */
@@ -432,9 +432,8 @@ public final class Profiles {
     }
 
     private static final String ACCOUNTS = SELECT + """
-            left join credential s on s.id = pl.preshared_id
+            join credential s on s.id = ac.credential_id and s.custody in ('HELD', 'ERASED')
             where g.id = ? and p.state = ?
-              and (k.kind = 'PASSWORD' and k.custody in ('HELD', 'ERASED') or s.kind = 'PASSWORD')
             order by p.label""";
 
     /** Profiles in a state at a gateway that have an account there of Tender's own making, alone or beside a certificate. */
@@ -470,8 +469,8 @@ public final class Profiles {
         return Set.copyOf(tx.list(DEVICES, p -> p.id(listenerId), row -> row.id("device_id")));
     }
 
-    /** A key on a listener that profiles use, for telling whose session it is. */
-    public record KeyHolder(String publicKey, UUID profileId, String origin) {}
+    /** A key or name at a listener that profiles use, for telling whose session it is. */
+    public record KeyHolder(String identity, UUID profileId, String origin) {}
 
     private static final String HOLDERS = """
             select k.public_part, p.id, p.origin

@@ -138,15 +138,16 @@ public final class DesiredResources {
 
     private static final String DUE = """
             select r.kind, r.key, r.generation, r.presence, r.listener_id, l.name as listener, r.profile_id,
-                   coalesce(p.label, '') as label, coalesce(k.public_part, '') as public_part,
-                   case when r.kind = 'account' then coalesce(pl.preshared_id, pl.key_id) else pl.preshared_id end as secret_id,
-                   r.kind = 'account' and pl.preshared_id is not null as beside,
+                   coalesce(p.label, '') as label, coalesce(case when r.kind = 'account' then ac.name else k.public_part end, '') as public_part,
+                   case when r.kind = 'account' then ac.credential_id else pl.preshared_id end as secret_id,
+                   coalesce(r.kind = 'account' and ac.credential_id <> pl.key_id, false) as beside,
                    array(select host(address) from tunnel_address a where a.profile_id = p.id order by address) as addresses
             from desired_resource r
             left join listener l on l.id = r.listener_id
             left join profile p on p.id = r.profile_id
             left join profile_listener pl on pl.profile_id = p.id and pl.position = 0
             left join credential k on k.id = pl.key_id
+            left join account ac on ac.id = pl.account_id
             where r.gateway_id = ? and r.observed_generation < r.generation
             order by r.changed_at, r.key""";
 
@@ -156,7 +157,6 @@ public final class DesiredResources {
     }
 
     private static Due due(Row row) {
-        String name = row.text("public_part");
         return new Due(
                 Kind.of(row.text("kind")),
                 row.text("key"),
@@ -166,7 +166,7 @@ public final class DesiredResources {
                 row.optionalText("listener"),
                 row.optionalId("profile_id"),
                 row.text("label"),
-                name.startsWith("name:") ? name.substring("name:".length()) : name,
+                row.text("public_part"),
                 row.optionalId("secret_id"),
                 row.flag("beside"),
                 row.texts("addresses").stream().map(IpAddress::parse).toList());

@@ -128,6 +128,7 @@ public final class OneRouter {
                             listener,
                             key,
                             Optional.empty(),
+                            Optional.empty(),
                             List.of(Cidr.parse("10.20.4.0/24")),
                             false,
                             List.of(),
