@@ -32,6 +32,7 @@ import tender.store.jdbc.Tx;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
+import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 
 /**
@@ -183,8 +184,8 @@ public final class RevocationListWrites {
     public static void delivered(Tx tx, Gateways.Gateway gateway, Needed needed, Instant now) {
         Listeners.Listener l = needed.listener();
         List<UUID> withdrawn = needed.withdrawing();
-        Profiles.move(tx, withdrawn, Set.of("withdrawing"), "withdrawn", Optional.empty());
-        Profiles.release(tx, Profiles.those(tx, withdrawn, "withdrawn"));
+        Profiles.move(tx, withdrawn, Set.of(ProfileState.WITHDRAWING), ProfileState.WITHDRAWN, Optional.empty());
+        Profiles.release(tx, Profiles.those(tx, withdrawn, ProfileState.WITHDRAWN));
         withdrawn.forEach(id -> Events.say(tx, "profile", id.toString()));
         Listeners.missingSerials(tx, l.id(), List.of());
         Journal.append(

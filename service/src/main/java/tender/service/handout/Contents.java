@@ -11,6 +11,7 @@ import tender.core.certificate.CertificateKey;
 import tender.core.certificate.KeyStoreFile;
 import tender.core.certificate.PemText;
 import tender.core.certificate.PrivateKeyFile;
+import tender.core.credential.Custody;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.office.Protocol;
@@ -62,7 +63,7 @@ final class Contents {
 
     private static HandoutApi.Collected file(
             Issuing.Newest newest, Optional<Issuing.Account> account, Protocol protocol, String deviceKind) {
-        boolean keyOnDevice = newest.profile().custody().equals("DEVICE_ONLY")
+        boolean keyOnDevice = newest.profile().custody() == Custody.DEVICE_ONLY
                 && !newest.profile().identity().isName();
         Optional<Secret> qr = keyOnDevice || protocol != Protocol.WIREGUARD
                 ? Optional.empty()
@@ -86,7 +87,7 @@ final class Contents {
 
     /** The account that the person has already, where the file rests on one that Tender did not make. */
     private static Optional<String> ownAccount(Profiles.Profile p) {
-        return p.account().map(Accounts.Ref::name).filter(name -> p.custody().equals("DEVICE_ONLY"));
+        return p.account().map(Accounts.Ref::name).filter(name -> p.custody() == Custody.DEVICE_ONLY);
     }
 
     private HandoutApi.Collected sheet(

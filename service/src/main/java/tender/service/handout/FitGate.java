@@ -40,6 +40,7 @@ import tender.store.certificate.Revocations;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.office.Listeners;
+import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 
@@ -161,12 +162,12 @@ public final class FitGate {
         return new Round(now);
     }
 
-    private static Fitness.Standing standing(String state) {
+    private static Fitness.Standing standing(ProfileState state) {
         return switch (state) {
-            case "ready" -> Fitness.Standing.READY;
-            case "failed" -> Fitness.Standing.FAILED;
-            case "writing", "waiting" -> Fitness.Standing.NOT_WRITTEN;
-            default -> Fitness.Standing.WITHDRAWN;
+            case READY -> Fitness.Standing.READY;
+            case FAILED -> Fitness.Standing.FAILED;
+            case WRITING, WAITING -> Fitness.Standing.NOT_WRITTEN;
+            case WITHDRAWING, CLOSING, WITHDRAWN -> Fitness.Standing.WITHDRAWN;
         };
     }
 

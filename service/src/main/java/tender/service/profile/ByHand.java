@@ -12,6 +12,7 @@ import tender.store.jdbc.Tx;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.profile.Instructions;
+import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 
 /** What Tender cannot do at a gateway becomes an instruction for a person. */
@@ -52,7 +53,12 @@ public final class ByHand {
 
     /** The profile is withdrawn, and what it rests on is still to be closed by somebody. */
     static void close(Tx tx, UUID profileId, HandWork kind, String what, String actor, Instant now) {
-        Profiles.move(tx, List.of(profileId), Set.of("withdrawing"), "closing", java.util.Optional.empty());
+        Profiles.move(
+                tx,
+                List.of(profileId),
+                Set.of(ProfileState.WITHDRAWING),
+                ProfileState.CLOSING,
+                java.util.Optional.empty());
         Instructions.put(tx, profileId, kind, what, now);
         Journal.append(
                 tx, now, actor, "closing-asked", "profile", profileId.toString(), kind.word() + " by hand: " + what);
@@ -79,10 +85,20 @@ public final class ByHand {
     public static void done(Tx tx, Instructions.Instruction i, String shownBy, Instant now) {
         Instructions.done(tx, i.profileId());
         if (i.kind() == HandWork.ADMIT_PEER) {
-            Profiles.move(tx, List.of(i.profileId()), Set.of("waiting"), "ready", java.util.Optional.empty());
+            Profiles.move(
+                    tx,
+                    List.of(i.profileId()),
+                    Set.of(ProfileState.WAITING),
+                    ProfileState.READY,
+                    java.util.Optional.empty());
         } else {
-            Profiles.move(tx, List.of(i.profileId()), Set.of("closing"), "withdrawn", java.util.Optional.empty());
-            if (i.state().equals("closing")) {
+            Profiles.move(
+                    tx,
+                    List.of(i.profileId()),
+                    Set.of(ProfileState.CLOSING),
+                    ProfileState.WITHDRAWN,
+                    java.util.Optional.empty());
+            if (i.state() == ProfileState.CLOSING) {
                 Profiles.release(tx, List.of(i.profileId()));
             }
         }

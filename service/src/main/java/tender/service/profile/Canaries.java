@@ -17,6 +17,7 @@ import tender.store.jdbc.Tx;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
+import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 
@@ -51,7 +52,7 @@ public final class Canaries {
     }
 
     private boolean fits(Tx tx, Profiles.Profile canary, Instant now) {
-        if (!canary.state().equals("ready")) {
+        if (canary.state() != ProfileState.READY) {
             return true; // it was made this moment, or nothing can be made of it
         }
         Listeners.Listener listener = Listeners.byId(tx, canary.listenerId()).orElseThrow();

@@ -5,6 +5,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;
+import tender.core.credential.Custody;
 import tender.core.office.HandWork;
 import tender.service.gateway.GatewayJobs;
 import tender.service.job.JobKind;
@@ -16,6 +17,7 @@ import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Listeners;
 import tender.store.profile.Instructions;
+import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.reconcile.DesiredResources;
 import tender.store.reconcile.DesiredResources.Presence;
@@ -48,8 +50,7 @@ public final class Ending implements JobKind {
         UUID profileId = UUID.fromString(job.payload());
         Instant now = clock.instant();
         db.run(tx -> {
-            Optional<Profiles.Profile> p =
-                    Profiles.byId(tx, profileId).filter(q -> q.state().equals("ready"));
+            Optional<Profiles.Profile> p = Profiles.byId(tx, profileId).filter(q -> q.state() == ProfileState.READY);
             if (p.isEmpty() || !Credentials.expire(tx, profileId, now)) {
                 return; // withdrawn, or renewed meanwhile
             }
@@ -78,7 +79,7 @@ public final class Ending implements JobKind {
                 }
             }
             case PASSWORD -> {
-                if (p.custody().equals("HELD")) {
+                if (p.custody() == Custody.HELD) {
                     DesiredResources.account(tx, gateway, p.id(), Presence.SUSPENDED);
                     GatewayJobs.reconcile(tx, gateway);
                 } else {

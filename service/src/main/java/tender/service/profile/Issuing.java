@@ -11,6 +11,7 @@ import java.util.UUID;
 import java.util.stream.Collectors;
 import tender.api.ProblemCode;
 import tender.api.ProfileApi;
+import tender.core.credential.Custody;
 import tender.core.credential.Passphrase;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKey;
@@ -37,6 +38,7 @@ import tender.store.office.Listeners;
 import tender.store.office.Sites;
 import tender.store.person.People;
 import tender.store.profile.Instructions;
+import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 import tender.store.reconcile.DesiredResources;
@@ -48,7 +50,7 @@ import tender.store.reconcile.DesiredResources.Presence;
  */
 public final class Issuing {
     private static final SecureRandom RANDOM = new SecureRandom();
-    public static final Set<String> TRIABLE = Set.of("ready", "waiting");
+    public static final Set<ProfileState> TRIABLE = Set.of(ProfileState.READY, ProfileState.WAITING);
 
     private static final int MAX_NETWORKS = 64;
     private static final int MAX_MANY = 10_000;
@@ -487,15 +489,15 @@ public final class Issuing {
     }
 
     static Profiles.Profile ready(Tx tx, UUID profileId) {
-        return in(tx, profileId, Set.of("ready"));
+        return in(tx, profileId, Set.of(ProfileState.READY));
     }
 
-    private static Profiles.Profile in(Tx tx, UUID profileId, Set<String> states) {
+    private static Profiles.Profile in(Tx tx, UUID profileId, Set<ProfileState> states) {
         Profiles.Profile p = Profiles.byId(tx, profileId).orElseThrow(() -> ApiFailure.notFound("profile"));
         if (!states.contains(p.state())) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT,
-                    p.label() + " is " + p.state()
+                    p.label() + " is " + p.state().word()
                             + p.problem().map(w -> ": " + w).orElse(""));
         }
         return p;
@@ -505,9 +507,10 @@ public final class Issuing {
     public Outcome withdraw(UUID profileId, String actor, Instant now) {
         return db.inTransaction(tx -> {
             Profiles.Profile p = Profiles.byId(tx, profileId)
-                    .filter(q -> q.state().equals("withdrawing") && q.problem().isPresent()
-                            || q.state().equals("waiting")
-                            || q.state().equals("failed"))
+                    .filter(q ->
+                            q.state() == ProfileState.WITHDRAWING && q.problem().isPresent()
+                                    || q.state() == ProfileState.WAITING
+                                    || q.state() == ProfileState.FAILED)
                     .orElseGet(() -> ready(tx, profileId));
             Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
             Optional<ForeignCertificates.Foreign> certificate = foreign.of(tx, p);
@@ -516,11 +519,11 @@ public final class Issuing {
             Profiles.move(
                     tx,
                     List.of(profileId),
-                    Set.of("ready", "withdrawing", "waiting", "failed"),
-                    "withdrawing",
+                    Set.of(ProfileState.READY, ProfileState.WITHDRAWING, ProfileState.WAITING, ProfileState.FAILED),
+                    ProfileState.WITHDRAWING,
                     Optional.empty());
             Journal.append(tx, now, actor, "profile-withdrawn", "profile", profileId.toString(), "");
-            Optional<UUID> job = p.state().equals("failed")
+            Optional<UUID> job = p.state() == ProfileState.FAILED
                     ? over(tx, profileId)
                     : removed(tx, p, listener, certificate, actor, now);
             Events.say(tx, "profile", profileId.toString());
@@ -530,7 +533,8 @@ public final class Issuing {
 
     /** Nothing of it was ever let in, so that nothing is left to be closed. */
     private static Optional<UUID> over(Tx tx, UUID profileId) {
-        Profiles.move(tx, List.of(profileId), Set.of("withdrawing"), "withdrawn", Optional.empty());
+        Profiles.move(
+                tx, List.of(profileId), Set.of(ProfileState.WITHDRAWING), ProfileState.WITHDRAWN, Optional.empty());
         Profiles.release(tx, List.of(profileId));
         return Optional.empty();
     }
@@ -607,7 +611,7 @@ public final class Issuing {
 
     /** Whether a profile signs in with an account that Tender made. */
     static boolean isOurAccount(Profiles.Profile p) {
-        return p.custody().equals("HELD") || p.custody().equals("ERASED");
+        return p.custody() == Custody.HELD || p.custody() == Custody.ERASED;
     }
 
     /** What somebody has to do by hand for a profile, with the peer's text where one is to be added. */

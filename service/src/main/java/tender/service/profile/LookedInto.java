@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.Optional;
 import java.util.TreeMap;
 import tender.core.backup.Snapshot;
+import tender.core.credential.Custody;
 import tender.core.credential.RevealSecret;
 import tender.core.inspect.Hint;
 import tender.core.inspect.Inspection;
@@ -18,7 +19,7 @@ public final class LookedInto {
 
     public static Inspection of(Issuing.Newest chosen, Instant now) {
         Inspection found = look(chosen, now);
-        boolean keyOnDevice = chosen.profile().custody().equals("DEVICE_ONLY");
+        boolean keyOnDevice = chosen.profile().custody() == Custody.DEVICE_ONLY;
         return keyOnDevice ? found.without(Hint.KEY_MISSING) : found; // the device has the key that is missing here
     }
 

@@ -12,6 +12,7 @@ import tender.service.http.Call;
 import tender.store.jdbc.Tx;
 import tender.store.office.Gateways;
 import tender.store.person.People;
+import tender.store.profile.ProfileState;
 import tender.store.profile.Standings;
 
 /** Which profiles a caller asks for. */
@@ -21,8 +22,7 @@ final class ProfileFilter {
                     + " ?team= names; ?state= one state, or living; ?handed-out=true those handed out; ?open= not-handed-out, never-seen, unproven or failing";
 
     private static final List<String> STATES =
-            List.of("writing", "waiting", "ready", "failed", "withdrawing", "closing", "withdrawn");
-    private static final Set<String> LIVING = Set.of("writing", "waiting", "ready", "withdrawing", "closing");
+            Stream.of(ProfileState.values()).map(ProfileState::word).toList();
     private static final Map<String, Standings.Open> OPEN =
             Stream.of(Standings.Open.values()).collect(Collectors.toMap(Standings.Open::word, o -> o));
 
@@ -50,14 +50,14 @@ final class ProfileFilter {
                 .orElseThrow(() -> ApiFailure.notFound("gateway"));
     }
 
-    private static Set<String> states(String text) {
+    private static Set<ProfileState> states(String text) {
         if (text.equals("living")) {
-            return LIVING;
+            return ProfileState.LIVING;
         }
         if (!STATES.contains(text)) {
             throw new MalformedException("state", "state", "is living, or one of " + String.join(", ", STATES));
         }
-        return Set.of(text);
+        return Set.of(ProfileState.of(text));
     }
 
     private static Standings.Open open(String word) {

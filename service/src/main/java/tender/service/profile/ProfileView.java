@@ -21,7 +21,7 @@ public final class ProfileView {
                 p.id().toString(),
                 p.label(),
                 p.origin(),
-                p.state(),
+                p.state().word(),
                 p.problem(),
                 p.person(),
                 p.personName(),
@@ -50,7 +50,7 @@ public final class ProfileView {
     }
 
     private static String custody(Profiles.Profile p) {
-        return p.custody().toLowerCase(java.util.Locale.ROOT).replace('_', ' ');
+        return p.custody().name().toLowerCase(java.util.Locale.ROOT).replace('_', ' ');
     }
 
     private static List<String> texts(List<?> values) {

@@ -7,6 +7,7 @@ import java.util.Optional;
 import java.util.UUID;
 import tender.api.ProblemCode;
 import tender.api.ProfileApi;
+import tender.core.credential.Custody;
 import tender.core.credential.Secret;
 import tender.core.network.Cidr;
 import tender.core.wire.Sha256;
@@ -86,7 +87,7 @@ public final class Renewing {
                 renewed(tx, profileId, next, text, actor, now);
                 return Profiles.byId(tx, profileId).orElseThrow();
             }
-            if (p.custody().equals("ERASED")) {
+            if (p.custody() == Custody.ERASED) {
                 throw new ApiFailure(
                         ProblemCode.CONFLICT,
                         "the key of " + p.label()

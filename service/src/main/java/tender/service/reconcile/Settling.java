@@ -14,6 +14,7 @@ import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.journal.Journal;
 import tender.store.office.Listeners;
+import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.reconcile.DesiredResources;
 import tender.store.reconcile.DesiredResources.Due;
@@ -45,8 +46,8 @@ final class Settling {
     }
 
     private static void withdrawn(Tx tx, List<UUID> profiles) {
-        Profiles.move(tx, profiles, Set.of("withdrawing"), "withdrawn", Optional.empty());
-        Profiles.release(tx, Profiles.those(tx, profiles, "withdrawn"));
+        Profiles.move(tx, profiles, Set.of(ProfileState.WITHDRAWING), ProfileState.WITHDRAWN, Optional.empty());
+        Profiles.release(tx, Profiles.those(tx, profiles, ProfileState.WITHDRAWN));
     }
 
     /** The peers of one listener, taken or refused. */
@@ -63,7 +64,7 @@ final class Settling {
         db.run(tx -> {
             DesiredResources.inForce(tx, gatewayId, rows);
             List<UUID> added = profiles(rows, Presence.PRESENT);
-            Profiles.move(tx, added, Set.of("writing"), "ready", Optional.empty());
+            Profiles.move(tx, added, Set.of(ProfileState.WRITING), ProfileState.READY, Optional.empty());
             withdrawn(tx, profiles(rows, Presence.ABSENT));
             Listeners.taken(tx, rows.get(0).listenerId().orElseThrow(), applied.taken());
             say(tx, rows);
@@ -84,15 +85,15 @@ final class Settling {
         db.run(tx -> {
             DesiredResources.failed(tx, gatewayId, rows, why);
             // one that was ready before and is to be let in again stays as it is
-            List<UUID> added = Profiles.those(tx, profiles(rows, Presence.PRESENT), "writing");
-            Profiles.move(tx, added, Set.of("writing"), "failed", Optional.of(why));
+            List<UUID> added = Profiles.those(tx, profiles(rows, Presence.PRESENT), ProfileState.WRITING);
+            Profiles.move(tx, added, Set.of(ProfileState.WRITING), ProfileState.FAILED, Optional.of(why));
             added.forEach(id -> credentials.revokeOf(tx, id));
             Profiles.release(tx, added);
             Profiles.move(
                     tx,
                     profiles(rows, Presence.ABSENT),
-                    Set.of("withdrawing"),
-                    "withdrawing",
+                    Set.of(ProfileState.WITHDRAWING),
+                    ProfileState.WITHDRAWING,
                     Optional.of(why + AGAIN));
             say(tx, rows);
             Journal.append(
@@ -141,12 +142,18 @@ final class Settling {
                     .filter(r -> r.presence() == Presence.PRESENT)
                     .toList();
             DesiredResources.failed(tx, gatewayId, adding, why);
-            Profiles.move(tx, profiles(adding, Presence.PRESENT), Set.of("writing"), "failed", Optional.of(why));
+            Profiles.move(
+                    tx,
+                    profiles(adding, Presence.PRESENT),
+                    Set.of(ProfileState.WRITING),
+                    ProfileState.FAILED,
+                    Optional.of(why));
             List<UUID> leaving = new ArrayList<>(profiles(accounts, Presence.ABSENT));
             if (due.stream().anyMatch(r -> r.kind() == DesiredResources.Kind.REVOCATION_LISTS)) {
                 Listeners.of(tx, List.of(gatewayId)).forEach(l -> leaving.addAll(Profiles.withdrawingOf(tx, l.id())));
             }
-            Profiles.move(tx, leaving, Set.of("withdrawing"), "withdrawing", Optional.of(why + AGAIN));
+            Profiles.move(
+                    tx, leaving, Set.of(ProfileState.WITHDRAWING), ProfileState.WITHDRAWING, Optional.of(why + AGAIN));
             say(tx, accounts);
         });
     }

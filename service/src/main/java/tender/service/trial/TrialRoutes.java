@@ -11,6 +11,7 @@ import java.util.UUID;
 import java.util.stream.Collectors;
 import tender.api.ProblemCode;
 import tender.api.TrialApi;
+import tender.core.credential.Custody;
 import tender.core.network.HostName;
 import tender.core.office.Protocol;
 import tender.core.trial.Rung;
@@ -245,7 +246,7 @@ public final class TrialRoutes {
         if (!Issuing.TRIABLE.contains(profile.state())) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT,
-                    label + " is " + profile.state()
+                    label + " is " + profile.state().word()
                             + profile.problem().map(p -> ": " + p).orElse(""));
         }
         Listeners.Listener listener =
@@ -253,7 +254,7 @@ public final class TrialRoutes {
         if (isKnocked(listener)) {
             return knocked(listener);
         }
-        if (!profile.custody().equals("HELD")) {
+        if (profile.custody() != Custody.HELD) {
             throw new ApiFailure(
                     ProblemCode.KEY_NOT_HELD, label + "'s key was made on the device and never reached Tender");
         }

@@ -34,6 +34,7 @@ import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
+import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 import tender.store.trial.Trials;
@@ -46,6 +47,8 @@ public final class VantageRoutes {
     private static final Duration SIDE_BY_SIDE = Duration.ofHours(1);
     private static final int MAX_TEXT = 500;
     private static final int BESIDE = 20;
+    private static final Set<ProfileState> OVER =
+            Set.of(ProfileState.WITHDRAWN, ProfileState.WITHDRAWING, ProfileState.CLOSING);
 
     private final Db db;
     private final Gateways gateways;
@@ -212,7 +215,7 @@ public final class VantageRoutes {
 
     /** What the records say of a file that was tried elsewhere: often all that was wrong. */
     private static Optional<String> stale(Revisions.KnownFile file, Profiles.Profile profile, boolean proven) {
-        if (Set.of("withdrawn", "withdrawing", "closing").contains(profile.state())) {
+        if (OVER.contains(profile.state())) {
             return Optional.of(profile.label() + " was withdrawn"
                     + (proven ? " and still gets in: the gateway has to be told" : ", so that nobody gets in by it"));
         }

@@ -18,7 +18,7 @@ public final class Instructions {
     public record Instruction(
             UUID profileId,
             String label,
-            String state,
+            ProfileState state,
             UUID gatewayId,
             String gateway,
             String listener,
@@ -74,7 +74,7 @@ public final class Instructions {
         return new Instruction(
                 row.id("profile_id"),
                 row.text("label"),
-                row.text("state"),
+                ProfileState.of(row.text("state")),
                 row.id("gateway_id"),
                 row.text("gateway"),
                 row.text("listener"),

@@ -10,6 +10,7 @@ import java.util.UUID;
 import java.util.stream.Collectors;
 import tender.core.credential.ClientIdentity;
 import tender.core.credential.CredentialKind;
+import tender.core.credential.Custody;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.office.HandWork;
@@ -40,7 +41,7 @@ public final class Profiles {
             UUID id,
             String label,
             String origin,
-            String state,
+            ProfileState state,
             Optional<String> problem,
             Optional<UUID> deviceId,
             Optional<String> device,
@@ -55,7 +56,7 @@ public final class Profiles {
             Optional<UUID> presharedId,
             Optional<Accounts.Ref> account,
             ClientIdentity identity,
-            String custody,
+            Custody custody,
             List<Cidr> reach,
             boolean fullTunnel,
             List<IpAddress> dns,
@@ -203,7 +204,7 @@ public final class Profiles {
                 row.id("id"),
                 row.text("label"),
                 row.text("origin"),
-                row.text("state"),
+                ProfileState.of(row.text("state")),
                 row.optionalText("problem"),
                 row.optionalId("device_id"),
                 row.optionalText("device"),
@@ -218,7 +219,7 @@ public final class Profiles {
                 row.optionalId("preshared_id"),
                 row.optionalId("account_credential").map(id -> new Accounts.Ref(row.text("account"), id)),
                 ClientIdentity.of(CredentialKind.valueOf(row.text("credential_kind")), row.text("public_part")),
-                row.text("custody"),
+                Custody.valueOf(row.text("custody")),
                 row.texts("reach").stream().map(Cidr::parse).toList(),
                 row.flag("full_tunnel"),
                 row.texts("dns").stream().map(IpAddress::parse).toList(),
@@ -287,8 +288,9 @@ public final class Profiles {
             where id = any(?) and state = any(?)""";
 
     /** Moves profiles on, those of them that are in one of the given states. */
-    public static int move(Tx tx, Collection<UUID> ids, Set<String> from, String to, Optional<String> problem) {
-        return tx.update(STATE, p -> p.text(to).text(problem).ids(ids).texts(from));
+    public static int move(
+            Tx tx, Collection<UUID> ids, Set<ProfileState> from, ProfileState to, Optional<String> problem) {
+        return tx.update(STATE, p -> p.text(to.word()).text(problem).ids(ids).texts(ProfileState.words(from)));
     }
 
     private static final String WAIT =
@@ -400,8 +402,8 @@ public final class Profiles {
     private static final String THOSE = "select id from profile where id = any(?) and state = ?";
 
     /** Those of the given profiles that are in a state. */
-    public static List<UUID> those(Tx tx, Collection<UUID> ids, String state) {
-        return tx.list(THOSE, p -> p.ids(ids).text(state), row -> row.id("id"));
+    public static List<UUID> those(Tx tx, Collection<UUID> ids, ProfileState state) {
+        return tx.list(THOSE, p -> p.ids(ids).text(state.word()), row -> row.id("id"));
     }
 
     private static final String READY = "update profile set state = 'ready' where id = ? and state = 'writing'";
@@ -437,8 +439,8 @@ public final class Profiles {
             order by p.label""";
 
     /** Profiles in a state at a gateway that have an account there of Tender's own making, alone or beside a certificate. */
-    public static List<Profile> accounts(Tx tx, UUID gatewayId, String state) {
-        return tx.list(ACCOUNTS, p -> p.id(gatewayId).text(state), Profiles::profile);
+    public static List<Profile> accounts(Tx tx, UUID gatewayId, ProfileState state) {
+        return tx.list(ACCOUNTS, p -> p.id(gatewayId).text(state.word()), Profiles::profile);
     }
 
     private static final String TAKEN = "select host(address) as address from tunnel_address where listener_id = ?";

@@ -53,7 +53,7 @@ public final class Standings {
             Optional<String> site,
             Optional<UUID> person,
             Optional<String> team,
-            Set<String> states,
+            Set<ProfileState> states,
             boolean handedOut,
             Optional<Open> open) {
         public static final Filter ALL = new Filter(
@@ -142,7 +142,7 @@ public final class Standings {
                         "s.gateway_id in (select g.id from gateway g join site t on t.id = g.site_id where t.name = ?)",
                         p -> p.text(name)));
         if (!filter.states().isEmpty()) {
-            where.and("s.state = any(?)", p -> p.texts(List.copyOf(filter.states())));
+            where.and("s.state = any(?)", p -> p.texts(ProfileState.words(filter.states())));
         }
         if (filter.handedOut()) {
             where.and("s.handed_out", p -> p);

@@ -12,6 +12,7 @@ import java.util.UUID;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import tender.core.credential.Custody;
 import tender.core.credential.Secret;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
@@ -215,7 +216,7 @@ class ProfilesTest {
         assertThat(db.inTransaction(tx -> Profiles.byId(tx, profile))
                         .orElseThrow()
                         .custody())
-                .isEqualTo("ERASED");
+                .isEqualTo(Custody.ERASED);
     }
 
     @Test

@@ -24,7 +24,6 @@ import tender.store.testing.TestDatabase;
 /** The kept rows say what the tables say, whatever happened and in whatever order. */
 class StandingsTest {
     private static final int ROUNDS = 800;
-    private static final Set<String> LIVING = Set.of("writing", "waiting", "ready", "withdrawing", "closing");
 
     /** The same counts, worked out from everything at each call. */
     private static final String FROM_ALL = """
@@ -250,13 +249,20 @@ class StandingsTest {
                 .as("a sign of patterns stands for itself")
                 .isEmpty();
         assertThat(labels(new Standings.Filter(
-                        no, Optional.of(router.gateway), no, nobody, no, Set.of("ready"), false, Optional.empty())))
+                        no,
+                        Optional.of(router.gateway),
+                        no,
+                        nobody,
+                        no,
+                        Set.of(ProfileState.READY),
+                        false,
+                        Optional.empty())))
                 .containsExactly("p1", "p2", "p3");
         assertThat(labels(new Standings.Filter(
-                        no, Optional.of(Ids.next()), no, nobody, no, LIVING, false, Optional.empty())))
+                        no, Optional.of(Ids.next()), no, nobody, no, ProfileState.LIVING, false, Optional.empty())))
                 .isEmpty();
         assertThat(labels(new Standings.Filter(
-                        no, nobody, Optional.of("nowhere"), nobody, no, LIVING, false, Optional.empty())))
+                        no, nobody, Optional.of("nowhere"), nobody, no, ProfileState.LIVING, false, Optional.empty())))
                 .isEmpty();
         assertThat(db.<List<Profiles.Profile>>inTransaction(tx -> Profiles.page(tx, all, "p3", 1)))
                 .extracting(Profiles.Profile::label)

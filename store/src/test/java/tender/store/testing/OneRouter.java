@@ -22,6 +22,7 @@ import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
 import tender.store.person.People;
+import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 import tender.store.secret.ColumnCipher;
@@ -137,7 +138,7 @@ public final class OneRouter {
                             now));
             revisions.insert(
                     tx, new Revisions.Revision(Ids.next(), id, 1, "digest", "file.conf", "{}", now), Secret.of("FILE"));
-            Profiles.move(tx, List.of(id), Set.of("writing"), "ready", Optional.empty());
+            Profiles.move(tx, List.of(id), Set.of(ProfileState.WRITING), ProfileState.READY, Optional.empty());
         });
         return id;
     }
