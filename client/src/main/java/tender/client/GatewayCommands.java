@@ -5,6 +5,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
@@ -281,18 +282,29 @@ final class GatewayCommands {
         }
     }
 
-    @Command(name = "list", mixinStandardHelpOptions = true, description = "All gateways.")
+    @Command(name = "list", mixinStandardHelpOptions = true, description = "Gateways, all or those that fit.")
     static final class Ls extends Verb {
+        @Option(names = "--text", description = "A part of name or site.")
+        Optional<String> text;
+
+        @Option(names = "--site", description = "At this site.")
+        Optional<String> site;
+
         @Override
         int run() {
-            List<OfficeApi.Gateway> all = calls().list("/gateways", OfficeApi.Gateway.class, 10_000);
+            List<OfficeApi.Gateway> all = calls().list(
+                            Calls.query("/gateways", Map.of("text", text, "site", site)),
+                            OfficeApi.Gateway.class,
+                            10_000);
             if (terminal.json) {
                 terminal.json(all);
             } else {
                 terminal.table(
                         List.of("GATEWAY", "SITE", "KIND", "CLIENTS CALL", "LISTENERS", "BACKUP", "STATE"),
                         all.stream().map(GatewayCommands::row).toList(),
-                        "no gateways yet; add one: tender gateway add NAME --site SITE --address ADDRESS --user USER --key-file FILE");
+                        text.isPresent() || site.isPresent()
+                                ? "no gateway fits"
+                                : "no gateways yet; add one: tender gateway add NAME --site SITE --address ADDRESS --user USER --key-file FILE");
             }
             return 0;
         }

@@ -7,6 +7,7 @@ import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.Base64;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -214,19 +215,25 @@ final class HandoutCommands {
 
     @Command(name = "list", mixinStandardHelpOptions = true, description = "Handouts, newest first.")
     static final class Ls extends Verb {
+        @Option(names = "--text", description = "A part of the profile's label, or of the person's name.")
+        Optional<String> text;
+
         @Option(names = "--limit", description = "How many. Default: 100")
         int limit = 100;
 
         @Override
         int run() {
-            List<HandoutApi.Handout> all = calls().list("/handouts", HandoutApi.Handout.class, limit);
+            List<HandoutApi.Handout> all =
+                    calls().list(Calls.query("/handouts", Map.of("text", text)), HandoutApi.Handout.class, limit);
             if (terminal.json) {
                 terminal.json(all);
             } else {
                 terminal.table(
                         List.of("PROFILE", "PERSON", "FILE", "STATE", "LEFT", "COLLECTED", "SHA-256"),
                         all.stream().map(HandoutCommands::row).toList(),
-                        "nothing was handed out yet; prepare one: tender handout prepare PROFILE");
+                        text.isPresent()
+                                ? "no handout fits"
+                                : "nothing was handed out yet; prepare one: tender handout prepare PROFILE");
             }
             return 0;
         }

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -85,11 +86,20 @@ final class PersonCommands {
         }
     }
 
-    @Command(name = "list", mixinStandardHelpOptions = true, description = "All people.")
+    @Command(name = "list", mixinStandardHelpOptions = true, description = "People, all or those that fit.")
     static final class Ls extends Verb {
+        @Option(names = "--text", description = "A part of name, handle or mail address.")
+        Optional<String> text;
+
+        @Option(names = "--team", description = "Of this team.")
+        Optional<String> team;
+
         @Override
         int run() {
-            List<PersonApi.Person> all = calls().list("/people", PersonApi.Person.class, 10_000);
+            List<PersonApi.Person> all = calls().list(
+                            Calls.query("/people", Map.of("text", text, "team", team)),
+                            PersonApi.Person.class,
+                            100_000);
             if (terminal.json) {
                 terminal.json(all);
             } else {
@@ -103,7 +113,9 @@ final class PersonCommands {
                                         Integer.toString(p.deviceCount()),
                                         p.mail()))
                                 .toList(),
-                        "no people yet; add one: tender person add HANDLE --name NAME, or bring in a list: tender person import FILE");
+                        text.isPresent() || team.isPresent()
+                                ? "nobody fits"
+                                : "no people yet; add one: tender person add HANDLE --name NAME, or bring in a list: tender person import FILE");
             }
             return 0;
         }

@@ -1,6 +1,8 @@
 package tender.client;
 
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import tender.api.WatchApi;
@@ -32,6 +34,12 @@ final class SessionCommands {
 
     @Command(name = "list", mixinStandardHelpOptions = true, description = "Who is connected now, or was.")
     static final class Ls extends Verb {
+        @Option(names = "--text", description = "A part of the profile's label, or of the person's name.")
+        Optional<String> text;
+
+        @Option(names = "--gateway", description = "At this gateway.")
+        Optional<String> forGateway;
+
         @Option(names = "--past", description = "Ended connections, newest first.")
         boolean past;
 
@@ -40,12 +48,25 @@ final class SessionCommands {
 
         @Override
         int run() {
-            List<WatchApi.Session> all =
-                    calls().list("/sessions" + (past ? "?past=true" : ""), WatchApi.Session.class, limit);
+            List<WatchApi.Session> all = calls().list(
+                            Calls.query(
+                                    "/sessions",
+                                    Map.of(
+                                            "past",
+                                            past ? Optional.of("true") : Optional.empty(),
+                                            "gateway",
+                                            forGateway,
+                                            "text",
+                                            text)),
+                            WatchApi.Session.class,
+                            limit);
             if (terminal.json) {
                 terminal.json(all);
             } else {
-                terminal.table(HEADS, all.stream().map(SessionCommands::row).toList(), "nobody is connected");
+                terminal.table(
+                        HEADS,
+                        all.stream().map(SessionCommands::row).toList(),
+                        past ? "no connection fits" : "nobody is connected");
             }
             return 0;
         }

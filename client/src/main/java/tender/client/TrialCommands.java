@@ -8,6 +8,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
@@ -389,12 +390,16 @@ final class TrialCommands {
 
     @Command(name = "list", mixinStandardHelpOptions = true, description = "Trials, newest first.")
     static final class Ls extends Verb {
+        @Option(names = "--text", description = "A part of the profile's label, or of the person's name.")
+        Optional<String> text;
+
         @Option(names = "--limit", description = "How many. Default: 50")
         int limit = 50;
 
         @Override
         int run() {
-            List<TrialApi.Trial> all = calls().list("/trials", TrialApi.Trial.class, limit);
+            List<TrialApi.Trial> all =
+                    calls().list(Calls.query("/trials", Map.of("text", text)), TrialApi.Trial.class, limit);
             if (terminal.json) {
                 terminal.json(all);
             } else {
@@ -409,7 +414,7 @@ final class TrialCommands {
                                         Terminal.ago(t.createdAt()),
                                         t.id()))
                                 .toList(),
-                        "no trials yet; run one: tender trial run PROFILE");
+                        text.isPresent() ? "no trial fits" : "no trials yet; run one: tender trial run PROFILE");
             }
             return 0;
         }

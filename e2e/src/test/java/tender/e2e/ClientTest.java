@@ -133,11 +133,27 @@ class ClientTest {
             assertThat(tender.json("profile", "list")).isEmpty();
 
             tender.client("profile", "issue", "mara", "phone", "--gateway", "pier2");
+            assertThat(tender.json("profile", "list", "--gateway", "pier2", "--open", "not-handed-out"))
+                    .hasSize(1);
+            assertThat(tender.json("profile", "list", "--person", "mara", "--open", "failing"))
+                    .isEmpty();
+            assertThat(tender.client("profile", "list", "--text", "PHONE", "--state", "ready"))
+                    .contains("mara-phone-pier2");
+            assertThat(tender.client("profile", "list", "--team", "nobody's")).contains("no profile fits");
+            assertThat(tender.tryClient("profile", "list", "--state", "lost").code())
+                    .isEqualTo(2);
+            assertThat(tender.client("person", "list", "--text", "mar")).contains("mara");
+            assertThat(tender.client("person", "list", "--text", "zz")).contains("nobody fits");
+            assertThat(tender.client("gateway", "list", "--text", "pier")).contains("pier2");
+            assertThat(tender.client("gateway", "list", "--site", "nowhere")).contains("no gateway fits");
             office.router().faults().insideHostsSilent = true;
             Shell.Result trial = tender.tryClient("trial", "run", "mara-phone-pier2");
             assertThat(trial.code()).isEqualTo(1);
             assertThat(trial.out()).contains("inside host").contains("likely:").contains("not proven");
             office.router().faults().insideHostsSilent = false;
+            assertThat(tender.json("trial", "list", "--text", "mara")).hasSize(1);
+            assertThat(tender.json("trial", "list", "--text", "joss")).isEmpty();
+            assertThat(tender.json("profile", "list", "--open", "failing")).hasSize(1);
 
             Path csv = Files.writeString(
                     folder.resolve("people.csv"),

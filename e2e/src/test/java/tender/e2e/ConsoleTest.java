@@ -203,7 +203,24 @@ class ConsoleTest {
         assertThat((List<?>) browser.executeScript(CALLED_TOO_OFTEN))
                 .as("calls of " + page + " that are made more than twice a second")
                 .isEmpty();
+        assertThat((List<?>) browser.executeScript(CALLS))
+                .as("calls that " + page + " makes")
+                .hasSizeLessThanOrEqualTo(MOST_CALLS);
+        assertThat((Long) browser.executeScript(BYTES)).as("bytes of " + page).isLessThanOrEqualTo(MOST_BYTES);
     }
+
+    private static final int MOST_CALLS = 8;
+    private static final long MOST_BYTES = 300_000;
+    private static final String CALLS = """
+            return [...new Set(performance.getEntriesByType('resource').map((e) => e.name)
+              .filter((n) => n.includes('/api/') && !n.endsWith('/events')))];
+            """;
+    /** What the page's own files and the first answer of each call weigh on the wire. */
+    private static final String BYTES = """
+            const first = {};
+            performance.getEntriesByType('resource').forEach((e) => (first[e.name] ??= e.encodedBodySize));
+            return Object.values(first).reduce((a, b) => a + b, 0);
+            """;
 
     /** Each call of the page with how often it was made, where that is more than twice a second and once more. */
     private static final String CALLED_TOO_OFTEN = """

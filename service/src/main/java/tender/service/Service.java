@@ -530,6 +530,7 @@ public final class Service implements AutoCloseable {
                 Replays.purge(tx, now.minus(Duration.ofDays(1)));
                 Jobs.purge(tx, now.minus(JobRoutes.KEEP));
                 Handouts.eraseExpired(tx, now);
+                Standings.refresh(tx); // what is due stays little, though nobody looks
                 endCustody(tx, now);
                 Sessions.ensureMonth(tx, now);
                 Sessions.ensureMonth(tx, now.plus(Duration.ofDays(20)));

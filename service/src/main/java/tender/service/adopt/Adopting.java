@@ -11,6 +11,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import tender.api.AdoptApi;
 import tender.api.InspectApi;
@@ -91,28 +92,9 @@ public final class Adopting {
             throw new ApiFailure(ProblemCode.MALFORMED, "no client file is inside", "content");
         }
         Office office = records.withoutHoldings(now);
-        try {
-            return db.inTransaction(tx -> {
-                AdoptApi.Adopted done = adopt(tx, gateway, request, content, name, candidates, office, actor, now);
-                if (dryRun) {
-                    throw new DryRun(done);
-                }
-                return done;
-            });
-        } catch (DryRun dry) {
-            return dry.done;
-        }
-    }
-
-    /** Carries a dry run's result out of a transaction that is rolled back, so that it says what the real run would do. */
-    private static final class DryRun extends RuntimeException {
-        private static final long serialVersionUID = 1L;
-        private final transient AdoptApi.Adopted done;
-
-        private DryRun(AdoptApi.Adopted done) {
-            super("", null, false, false);
-            this.done = done;
-        }
+        Function<Tx, AdoptApi.Adopted> work =
+                tx -> adopt(tx, gateway, request, content, name, candidates, office, actor, now);
+        return dryRun ? db.rehearse(work) : db.inTransaction(work);
     }
 
     private AdoptApi.Adopted adopt(

@@ -90,29 +90,10 @@ public final class Issuing {
     /** What came of it: the profile, and the job that writes the gateway (none for a dry run). */
     public record Outcome(Profiles.Profile profile, Optional<UUID> job) {}
 
-    /** Carries a dry run's result out of a transaction that is rolled back. */
-    private static final class DryRun extends RuntimeException {
-        private static final long serialVersionUID = 1L;
-        private final transient Outcome outcome;
-
-        private DryRun(Outcome outcome) {
-            super("", null, false, false);
-            this.outcome = outcome;
-        }
-    }
-
     public Outcome issue(ProfileApi.Issue request, String actor, Instant now) {
-        try {
-            return db.inTransaction(tx -> {
-                Outcome outcome = issue(tx, request, actor, now);
-                if (request.dryRun().orElse(false)) {
-                    throw new DryRun(new Outcome(outcome.profile(), Optional.empty()));
-                }
-                return outcome;
-            });
-        } catch (DryRun dry) {
-            return dry.outcome;
-        }
+        return request.dryRun().orElse(false)
+                ? new Outcome(db.rehearse(tx -> issue(tx, request, actor, now)).profile(), Optional.empty())
+                : db.inTransaction(tx -> issue(tx, request, actor, now));
     }
 
     private Outcome issue(Tx tx, ProfileApi.Issue request, String actor, Instant now) {

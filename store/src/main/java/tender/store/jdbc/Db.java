@@ -106,6 +106,29 @@ public final class Db implements AutoCloseable {
         });
     }
 
+    /**
+     * What {@link #inTransaction} would give, with every constraint checked, and nothing kept: for saying beforehand what a call
+     * would do.
+     */
+    public <T> T rehearse(Function<Tx, T> work) {
+        try (Connection connection = pool.getConnection()) {
+            Tx tx = new Tx(connection, Optional.ofNullable(journalKey));
+            try {
+                T out = work.apply(tx);
+                tx.check();
+                connection.rollback();
+                return out;
+            } catch (RuntimeException e) {
+                rollBack(connection, e);
+                throw e;
+            } finally {
+                tx.close();
+            }
+        } catch (SQLException e) {
+            throw Sql.translate("rehearsal", e);
+        }
+    }
+
     private <T> T once(Function<Tx, T> work) {
         try (Connection connection = pool.getConnection()) {
             Tx tx = new Tx(connection, Optional.ofNullable(journalKey));
@@ -142,7 +165,7 @@ public final class Db implements AutoCloseable {
         return DriverManager.getConnection(place.url(), properties);
     }
 
-    /** Connections in use now. */
+    /** Connections that are open, in use or not. */
     public int connections() {
         return pool.getHikariPoolMXBean().getTotalConnections();
     }
@@ -152,6 +175,7 @@ public final class Db implements AutoCloseable {
         return pool.getHikariPoolMXBean().getThreadsAwaitingConnection();
     }
 
+    /** Connections in use now. */
     public int busy() {
         return pool.getHikariPoolMXBean().getActiveConnections();
     }

@@ -108,6 +108,12 @@ public final class Tx {
         remembered.put(type, value);
     }
 
+    /** Runs what still waits and checks every constraint now, as the commit would. */
+    void check() {
+        flush();
+        update("set constraints all immediate", p -> p);
+    }
+
     /** Runs what still waits; called just before the commit. */
     void settle() {
         flush();
