@@ -93,7 +93,7 @@ export type ExplainedSetting = { setting: string; value: string; does: string; c
 export type ExplainedListener = { name: string; protocol: string; settings: ExplainedSetting[] };
 export type DeviceFacts = {
   facts: Record<string, string>; uplinks: string[]; networks: string[]; interfaces: string[]; forwards: string[]; rules: string[];
-  accounts: string[]; listeners: ExplainedListener[];
+  accounts: string[]; listeners: ExplainedListener[]; drift: Drift[];
 };
 export type Hop = {
   hop: string; verdict: string; place: string; decidedBy: string; detail: string; remedy: string | null; remedyGateway: string | null;

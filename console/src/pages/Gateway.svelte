@@ -16,7 +16,7 @@
   import { Action, Resource } from '../lib/resource.svelte';
   import { router } from '../lib/router.svelte';
   import { session } from '../lib/session.svelte';
-  import type { DeviceChange, DeviceFacts, Drift, Finding, Gateway, Profile } from '../lib/types';
+  import type { DeviceChange, DeviceFacts, Finding, Gateway, Profile } from '../lib/types';
   import ChangeList from '../components/ChangeList.svelte';
   import ExplainedListener from '../components/ExplainedListener.svelte';
   import FindingList from '../components/FindingList.svelte';
@@ -26,12 +26,10 @@
   const gateway = new Resource(() => api.get<Gateway>('/gateways/' + id), ['gateway', 'backup', 'profile']);
   const profiles = new PagedList<Profile>(() => '/profiles?state=living&gateway=' + id, ['profile', 'session', 'trial', 'handout']);
   const facts = new Resource(() => api.get<DeviceFacts>(`/gateways/${id}/facts`), ['gateway', 'backup']);
-  const drift = new Resource(() => api.list<Drift>(`/gateways/${id}/drift`), ['gateway']);
   const changes = new Resource(() => api.list<DeviceChange>(`/gateways/${id}/changes`), ['gateway']);
   const findings = new PagedList<Finding>(() => '/findings?gateway=' + id, ['finding'], false);
   onMount(() => gateway.start());
   onMount(() => facts.start());
-  onMount(() => drift.start());
   onMount(() => changes.start());
   onMount(() => findings.start());
   onMount(() => profiles.start());
@@ -40,7 +38,7 @@
   let insideHost = $state('');
   const g = $derived(gateway.data);
   const own = $derived(findings.rows);
-  const open = $derived((drift.data ?? []).filter((d) => !d.noted));
+  const open = $derived(facts.data?.drift ?? []);
   const noting = new Action();
   let uplink = $state('');
   let factory = $state('');
@@ -88,7 +86,7 @@
     {#if own.length > 0}<Section title="Is it well?" note="{findings.hasMore ? `the first ${own.length}` : own.length} findings"><FindingList list={findings} work /></Section>{/if}
     {#if open.length > 0}
       <Section title="Changed at the device" note="not through Tender">
-        {#snippet actions()}{#if session.mayWrite}<Button busy={noting.busy} onclick={() => noting.run(async () => { await api.post(`/gateways/${id}/drift/note`); await drift.reload(); })}>Take note</Button>{/if}{/snippet}
+        {#snippet actions()}{#if session.mayWrite}<Button busy={noting.busy} onclick={() => noting.run(async () => { await api.post(`/gateways/${id}/drift/note`); await facts.reload(); })}>Take note</Button>{/if}{/snippet}
         <table>
           <thead><tr><th scope="col">What</th><th scope="col">Was</th><th scope="col">Is</th><th scope="col">Seen</th></tr></thead>
           <tbody>{#each open as d (d.field + d.was + d.becomes)}<tr><td>{d.field}</td><td class="mono">{d.was || 'not there'}</td><td class="mono">{d.becomes || 'gone'}</td><td><When at={d.seenAt} /></td></tr>{/each}</tbody>

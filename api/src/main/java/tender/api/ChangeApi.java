@@ -76,7 +76,11 @@ public final class ChangeApi {
 
     public record ExplainedListener(String name, String protocol, List<ExplainedSetting> settings) {}
 
-    /** All that a gateway said of itself when last read. */
+    /**
+     * All that a gateway said of itself when last read.
+     *
+     * @param drift what was changed at the device and nobody has taken note of yet, newest first
+     */
     public record Facts(
             Map<String, String> facts,
             List<String> uplinks,
@@ -85,7 +89,8 @@ public final class ChangeApi {
             List<String> forwards,
             List<String> rules,
             List<String> accounts,
-            List<ExplainedListener> listeners) {}
+            List<ExplainedListener> listeners,
+            List<Drift> drift) {}
 
     public record Log(List<String> lines) {}
 

@@ -132,7 +132,11 @@ public final class ChangeRoutes {
                         Role.READERS,
                         "All that a gateway said of itself, each setting explained",
                         ChangeApi.Facts.class,
-                        call -> Answer.ok(FactsView.of(records.device(gateway(call))))),
+                        call -> Answer.ok(FactsView.of(
+                                records.device(gateway(call)),
+                                drifted(call.id()).stream()
+                                        .filter(d -> !d.noted())
+                                        .toList()))),
                 Route.get(
                         "/gateways/{id}/log",
                         Role.WRITERS,
@@ -271,7 +275,11 @@ public final class ChangeRoutes {
     }
 
     private Answer drift(Call call) {
-        return list(db.inTransaction(tx -> DeviceChanges.drift(tx, call.id(), SHOWN)).stream()
+        return list(drifted(call.id()));
+    }
+
+    private List<ChangeApi.Drift> drifted(UUID gatewayId) {
+        return db.inTransaction(tx -> DeviceChanges.drift(tx, gatewayId, SHOWN)).stream()
                 .map(d -> new ChangeApi.Drift(
                         d.field(),
                         d.was(),
@@ -279,7 +287,7 @@ public final class ChangeRoutes {
                         d.seenAt(),
                         d.beforeAt(),
                         d.notedAt().isPresent()))
-                .toList());
+                .toList();
     }
 
     private Answer note(Call call) {

@@ -15,7 +15,7 @@ import tender.core.office.Uplink;
 final class FactsView {
     private FactsView() {}
 
-    static ChangeApi.Facts of(Device d) {
+    static ChangeApi.Facts of(Device d, List<ChangeApi.Drift> drift) {
         Map<String, String> facts = new LinkedHashMap<>();
         put(facts, "make", d.make());
         put(facts, "model", d.model());
@@ -56,7 +56,8 @@ final class FactsView {
                                 + (a.administers() ? ", administers" : "")
                                 + (a.secondFactor() ? ", one-time code" : ""))
                         .toList(),
-                d.listeners().stream().map(FactsView::listener).toList());
+                d.listeners().stream().map(FactsView::listener).toList(),
+                drift);
     }
 
     private static void put(Map<String, String> facts, String name, String value) {
