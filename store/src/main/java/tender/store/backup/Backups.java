@@ -108,6 +108,11 @@ public final class Backups {
 
     private static final String CONTENT = "select content from backup where id = ?";
 
+    /**
+     * The archive, decrypted.
+     *
+     * @throws java.util.NoSuchElementException where there is no such backup
+     */
     public byte[] content(Tx tx, UUID id) {
         return tx.first(CONTENT, p -> p.id(id), row -> cipher.open(row.bytes("content"), EncryptedColumn.BACKUP, id))
                 .orElseThrow()

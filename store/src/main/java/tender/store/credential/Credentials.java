@@ -38,6 +38,9 @@ public final class Credentials {
             insert into credential (id, device_id, kind, purpose, public_part, secret, custody, life, made_at)
             values (?, ?, ?, ?, ?, ?, ?, ?, ?)""";
 
+    /**
+     * @param secret encrypted at once; empty where Tender never has it
+     */
     public void insert(Tx tx, Credential c, Optional<Secret> secret) {
         tx.later(
                 INSERT,
@@ -55,6 +58,7 @@ public final class Credentials {
 
     private static final String SECRET = "select secret from credential where id = ? and secret is not null";
 
+    /** Empty where Tender does not have it, or has erased it. */
     public Optional<Secret> secret(Tx tx, UUID id) {
         return tx.first(SECRET, p -> p.id(id), row -> cipher.open(row.bytes("secret"), EncryptedColumn.CREDENTIAL, id));
     }
@@ -94,6 +98,7 @@ public final class Credentials {
 
     private static final String EXPIRED = "select 1 as one from credential where life = 'EXPIRED' and id in " + KEYS;
 
+    /** Whether any of a profile's credentials has come to its end. */
     public static boolean isExpired(Tx tx, UUID profileId) {
         return tx.first(EXPIRED, p -> p.id(profileId), row -> true).isPresent();
     }

@@ -19,10 +19,12 @@ public final class Conditions {
         return this;
     }
 
+    /** All conditions joined by {@code and}; {@code true} where there are none. */
     public String sql() {
         return texts.isEmpty() ? "true" : String.join(" and ", texts);
     }
 
+    /** Fills the question marks of {@link #sql}, in their order; those after them follow. */
     public Params fill(Params params) {
         values.forEach(v -> v.apply(params));
         return params;

@@ -11,6 +11,7 @@ public final class ConflictException extends StoreException {
         this.constraint = constraint;
     }
 
+    /** Name of the constraint that refused the row; empty where the database does not say. */
     public String constraint() {
         return constraint;
     }

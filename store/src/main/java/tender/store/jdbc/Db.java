@@ -87,6 +87,13 @@ public final class Db implements AutoCloseable {
         return properties;
     }
 
+    /**
+     * Runs work in one transaction and gives what it gives. Where another transaction stood in the way it runs again from the
+     * start, so work changes nothing but the database.
+     *
+     * @throws StoreException where it cannot be done
+     * @throws ConflictException where a unique value is taken
+     */
     public <T> T inTransaction(Function<Tx, T> work) {
         for (int attempt = 1; ; attempt++) {
             try {
@@ -99,6 +106,7 @@ public final class Db implements AutoCloseable {
         }
     }
 
+    /** As {@link #inTransaction}, for work that gives nothing. */
     public void run(Consumer<Tx> work) {
         inTransaction(tx -> {
             work.accept(tx);

@@ -11,6 +11,7 @@ public final class Ids {
 
     private Ids() {}
 
+    /** A new id. Ids rise with time on a node, so that an order by id is the order of making. */
     public static synchronized UUID next() {
         long micros = Math.max(
                 last + 1, Instant.now().toEpochMilli() * 1_000 + Instant.now().getNano() / 1_000 % 1_000);

@@ -32,6 +32,7 @@ public final class Params {
         }
     }
 
+    /** The next parameter; null is written as null. */
     public Params text(String value) {
         return bind(i -> statement.setString(i, value));
     }
@@ -76,6 +77,7 @@ public final class Params {
         return bind(i -> statement.setBytes(i, value));
     }
 
+    /** The next parameter, to the microsecond, as the database keeps it; null is written as null. */
     public Params instant(Instant value) {
         return bind(i -> statement.setObject(
                 i,

@@ -30,18 +30,26 @@ public final class Row {
         }
     }
 
+    /**
+     * Null where the column is null: for columns that never are.
+     *
+     * @throws StoreException where the question did not ask for the column; so do all others here
+     */
     public String text(String column) {
         return read(() -> result.getString(column));
     }
 
+    /** Empty where the column is null. */
     public Optional<String> optionalText(String column) {
         return Optional.ofNullable(text(column));
     }
 
+    /** Null reads as 0: for columns that are never null. */
     public int integer(String column) {
         return read(() -> result.getInt(column));
     }
 
+    /** Null reads as 0: for columns that are never null. */
     public long number(String column) {
         return read(() -> result.getLong(column));
     }
@@ -58,6 +66,7 @@ public final class Row {
         return read(result::wasNull);
     }
 
+    /** Null reads as false. */
     public boolean flag(String column) {
         return read(() -> result.getBoolean(column));
     }
@@ -74,6 +83,7 @@ public final class Row {
         return Optional.ofNullable(id(column));
     }
 
+    /** Null where the column is null. */
     public byte[] bytes(String column) {
         return read(() -> result.getBytes(column));
     }

@@ -104,6 +104,7 @@ public final class Tx {
         return Optional.ofNullable(type.cast(remembered.get(type)));
     }
 
+    /** Keeps a value for this transaction's other callers; one of each type. */
     public <T> void remember(Class<T> type, T value) {
         remembered.put(type, value);
     }
@@ -121,6 +122,11 @@ public final class Tx {
                 (channel, messages) -> list(NOTIFY, p -> p.text(channel).texts(messages), row -> row.text("sent")));
     }
 
+    /**
+     * All rows of a question, in its order. What waits ({@link #later}) is written before.
+     *
+     * @param params fills the question marks, in their order
+     */
     public <T> List<T> list(String sql, UnaryOperator<Params> params, RowMapper<T> mapper) {
         flush();
         try (PreparedStatement statement = connection.prepareStatement(sql)) {
@@ -157,6 +163,7 @@ public final class Tx {
         }
     }
 
+    /** The first row of a question; empty where there is none. */
     public <T> Optional<T> first(String sql, UnaryOperator<Params> params, RowMapper<T> mapper) {
         return list(sql, params, mapper).stream().findFirst();
     }

@@ -144,6 +144,7 @@ public final class Jobs {
     private static final String EXTEND =
             "update job set lease_until = now() + ? * interval '1 millisecond' where node = ? and state = 'running'";
 
+    /** Keeps a node's running jobs leased for that long from now, by the database's clock. */
     public static void extend(Tx tx, String node, Duration lease) {
         tx.update(EXTEND, p -> p.number(lease.toMillis()).text(node));
     }
@@ -197,6 +198,10 @@ public final class Jobs {
 
     private static final String PROGRESS = "update job set progress = ?, note = ? where id = ? and node = ?";
 
+    /**
+     * @param percent 0 to 100
+     * @param node whose job it is; another's is left alone
+     */
     public static void progress(Tx tx, UUID id, String node, int percent, String note) {
         tx.update(PROGRESS, p -> p.integer(percent).text(note).id(id).text(node));
     }
@@ -290,6 +295,7 @@ public final class Jobs {
         return tx.list(PAGE, p -> p.id(before).integer(limit), Jobs::job);
     }
 
+    /** Whether a job of this kind and payload waits or runs. */
     public static boolean isOrdered(Tx tx, String kind, String payload) {
         return tx.first(STANDING, p -> p.text(kind).text(payload), row -> row.number("n"))
                         .orElse(0L)
@@ -332,6 +338,7 @@ public final class Jobs {
     private static final String PURGE =
             "delete from job where ended_at < ? and state in ('done', 'failed', 'cancelled') and parent_id is null";
 
+    /** Forgets jobs that ended before a time; those that run again and again stay. */
     public static void purge(Tx tx, Instant before) {
         tx.update(PURGE, p -> p.instant(before));
     }

@@ -56,6 +56,7 @@ public final class Journal {
         tx.list(LOCK, p -> p, row -> row.text("locked"));
     }
 
+    /** The last entry's number and hash; number 0 where there is none. */
     public static Head head(Tx tx) {
         return tx.first(LAST, p -> p, row -> new Head(row.number("number"), row.text("hash")))
                 .orElse(new Head(0, Entry.START));
@@ -87,6 +88,7 @@ public final class Journal {
     private static final String FORWARD =
             "select " + COLUMNS + " from journal where number > ? order by number limit ?";
 
+    /** Newest first, before one number. */
     public static List<Written> page(Tx tx, long before, int limit) {
         return tx.list(PAGE, p -> p.number(before).integer(limit), Journal::written);
     }

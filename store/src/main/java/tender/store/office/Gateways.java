@@ -67,6 +67,10 @@ public final class Gateways {
                                  inside_host, hosts, created_at, description, read_only)
             values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?::text[], ?, ?, ?)""";
 
+    /**
+     * @param signInKey encrypted at once
+     * @throws tender.store.jdbc.ConflictException where the name is taken
+     */
     public void insert(Tx tx, Gateway g, Secret signInKey) {
         tx.updateOne(
                 INSERT,
@@ -184,6 +188,9 @@ public final class Gateways {
 
     private static final String KEY = "select sign_in_key from gateway where id = ?";
 
+    /**
+     * @throws java.util.NoSuchElementException where there is no such gateway
+     */
     public Secret signInKey(Tx tx, UUID id) {
         return tx.first(
                         KEY,
@@ -197,6 +204,9 @@ public final class Gateways {
             set identity = ?, identity_accepted = true, version = version + 1
             where id = ? and version = ?""";
 
+    /**
+     * @param version as it was read; the call fails where somebody was faster
+     */
     public void acceptIdentity(Tx tx, UUID id, String identity, int version) {
         tx.updateOne(ACCEPT, p -> p.text(identity).id(id).integer(version));
     }
@@ -237,6 +247,7 @@ public final class Gateways {
 
     private static final String PROBLEM = "update gateway set read_problem = ? where id = ?";
 
+    /** Why the gateway could not be asked last; empty where it answered. */
     public void problem(Tx tx, UUID id, Optional<String> problem) {
         tx.update(PROBLEM, p -> p.text(problem).id(id));
     }

@@ -151,6 +151,7 @@ public final class Listeners {
         return tx.list(OF_GATEWAYS, p -> p.ids(gatewayIds), Listeners::listener);
     }
 
+    /** Also one that its gateway no longer has. */
     public static Optional<Listener> byId(Tx tx, UUID id) {
         return tx.first(BY_ID, p -> p.id(id), Listeners::listener);
     }

@@ -56,6 +56,7 @@ public final class Attempts {
         tx.update(FORGET, p -> p.id(claim));
     }
 
+    /** How many attempts of a subject count since a time. */
     public static long since(Tx tx, String subject, Instant since) {
         return tx.first(COUNT, p -> p.text(subject).instant(since), row -> row.number("n"))
                 .orElse(0L);
@@ -63,6 +64,7 @@ public final class Attempts {
 
     private static final String PURGE = "delete from attempt where at < ?";
 
+    /** Forgets attempts from before a time; no limit may reach further back. */
     public static void purge(Tx tx, Instant before) {
         tx.update(PURGE, p -> p.instant(before));
     }

@@ -84,6 +84,10 @@ public final class SignIns {
     private static final String BY_DIGEST =
             SELECT + "where s.digest = ? and s.expires_at > ? and o.disabled_at is null";
 
+    /**
+     * @param digest of the token, which is stored nowhere
+     * @return empty where it has ended, or its operator is disabled
+     */
     public static Optional<SignIn> find(Tx tx, String digest, Instant now) {
         return tx.first(BY_DIGEST, p -> p.text(digest).instant(now), SignIns::signIn);
     }

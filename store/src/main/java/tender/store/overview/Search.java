@@ -27,6 +27,9 @@ public final class Search {
             order by kind, label
             limit ?""";
 
+    /**
+     * @param text a part of a name; signs of patterns stand for themselves
+     */
     public static List<Hit> find(Tx tx, String text, int limit) {
         Standings.refresh(tx);
         String like = Like.containing(text);

@@ -21,6 +21,9 @@ public final class Accounts {
 
     private static final String INSERT = "insert into account (id, name, credential_id) values (?, ?, ?)";
 
+    /**
+     * @param id for the profile's row, which may be written before or after
+     */
     public static void insert(Tx tx, UUID id, Ref account) {
         tx.later(INSERT, p -> p.id(id).text(account.name()).id(account.credentialId()));
     }
@@ -37,6 +40,7 @@ public final class Accounts {
             where l.gateway_id = ?
             order by p.id""";
 
+    /** Of all profiles at a gateway, by their id. */
     public static List<Known> of(Tx tx, UUID gatewayId) {
         return tx.list(
                 OF,

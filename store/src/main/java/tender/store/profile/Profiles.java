@@ -89,6 +89,11 @@ public final class Profiles {
     private static final String INSERT_ADDRESS =
             "insert into tunnel_address (listener_id, address, profile_id) values (?, ?::inet, ?)";
 
+    /**
+     * Writes a profile that waits to be written at its gateway. Its credentials may be written after it in the same transaction.
+     *
+     * @throws tender.store.jdbc.ConflictException at the commit, where label or address is taken
+     */
     public static void insert(Tx tx, Draft d) {
         tx.later(
                 INSERT,
@@ -195,6 +200,7 @@ public final class Profiles {
         return tx.list(OF_PERSON, p -> p.id(personId), Profiles::profile);
     }
 
+    /** The profile of Tender's own by which a listener is tried; empty where none is in use. */
     public static Optional<Profile> canary(Tx tx, UUID listenerId) {
         return tx.first(CANARY, p -> p.id(listenerId), Profiles::profile);
     }
@@ -445,6 +451,7 @@ public final class Profiles {
 
     private static final String TAKEN = "select host(address) as address from tunnel_address where listener_id = ?";
 
+    /** Tunnel addresses of a listener that profiles hold, withdrawn ones until they are released. */
     public static Set<IpAddress> taken(Tx tx, UUID listenerId) {
         return tx.list(TAKEN, p -> p.id(listenerId), row -> IpAddress.parse(row.text("address"))).stream()
                 .collect(Collectors.toSet());
@@ -482,6 +489,7 @@ public final class Profiles {
             where pl.listener_id = ? and k.public_part = any(?)
             order by p.created_at""";
 
+    /** Whose the keys or names at a listener are, the oldest profile first; keys of nobody are left out. */
     public static List<KeyHolder> holders(Tx tx, UUID listenerId, Collection<String> keys) {
         return tx.list(
                 HOLDERS,

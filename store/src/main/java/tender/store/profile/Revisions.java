@@ -28,6 +28,9 @@ public final class Revisions {
             insert into profile_revision (id, profile_id, number, digest, file_name, content, made_for, created_at)
             values (?, ?, ?, ?, ?, ?, ?::jsonb, ?)""";
 
+    /**
+     * @param content encrypted at once; a revision never changes
+     */
     public void insert(Tx tx, Revision r, Secret content) {
         tx.later(
                 INSERT,
@@ -51,6 +54,7 @@ public final class Revisions {
     /** A file that is known by its digest: which revision of which profile it is, and the newest there is. */
     public record KnownFile(UUID revisionId, UUID profileId, int number, int newest) {}
 
+    /** The newest revision whose file has this SHA-256, 64 small hexadecimal digits. */
     public static Optional<KnownFile> ofDigest(Tx tx, String digest) {
         return tx.first(
                 OF_DIGEST,

@@ -86,6 +86,10 @@ public final class ColumnCipher {
         return ByteBuffer.allocate(1 + id.length).put((byte) id.length).put(id).array();
     }
 
+    /**
+     * @param row what the value was sealed for; another row's value does not open
+     * @throws StoreException where no key at hand opens it, or it was changed
+     */
     public Secret open(byte[] stored, EncryptedColumn column, Object row) {
         return openAt(stored, column.place(row));
     }

@@ -15,6 +15,10 @@ public record MasterKey(String id, Secret key) {
         }
     }
 
+    /**
+     * @param text {@code ID:HEX}, 32 bytes
+     * @throws tender.core.wire.MalformedException where it is not that
+     */
     public static MasterKey parse(String text) {
         int colon = text.indexOf(':');
         if (colon < 1 || !text.substring(colon + 1).matches("[0-9a-f]{64}")) {

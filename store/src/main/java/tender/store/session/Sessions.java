@@ -73,6 +73,7 @@ public final class Sessions {
             from session
             where listener_id = ? and ended_at is null""";
 
+    /** Sessions of a listener that go on. */
     public static List<Live> open(Tx tx, UUID listenerId) {
         return tx.list(
                 OPEN,
@@ -99,6 +100,7 @@ public final class Sessions {
             set endpoint = excluded.endpoint, last_heard = excluded.last_heard, ended_at = excluded.ended_at,
                 received = excluded.received, sent = excluded.sent, profile_id = excluded.profile_id""";
 
+    /** Writes sessions of one listener, new and known ones, in one statement. Their months have to exist ({@link #ensureMonth}). */
     public static void put(Tx tx, UUID listenerId, List<Live> all) {
         tx.update(
                 PUT,

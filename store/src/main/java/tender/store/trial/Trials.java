@@ -131,6 +131,7 @@ public final class Trials {
 
     private static final String NOTE = "update trial set note = ? where id = ?";
 
+    /** Replaces the trial's note. */
     public static void note(Tx tx, UUID id, String note) {
         tx.update(NOTE, p -> p.text(note).id(id));
     }
@@ -158,6 +159,7 @@ public final class Trials {
 
     private static final String AT = "update trial set rung = ? where id = ?";
 
+    /** Says at which rung a running trial is. */
     public static void at(Tx tx, UUID id, String rung) {
         tx.update(AT, p -> p.text(rung).id(id));
     }
@@ -214,6 +216,7 @@ public final class Trials {
     private static final String FAIL =
             "update trial set state = 'failed', rung = null, note = ?, ended_at = ? where id = ?";
 
+    /** Ends a trial that could not be made; says nothing of its profile. */
     public static void fail(Tx tx, UUID id, String why, Instant now) {
         tx.update(FAIL, p -> p.text(why).instant(now).id(id));
     }
