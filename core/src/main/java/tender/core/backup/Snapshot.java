@@ -35,6 +35,7 @@ public record Snapshot(SortedMap<String, byte[]> files) {
         return HexFormat.of().formatHex(digest.digest());
     }
 
+    /** Bytes of all files together. */
     public long size() {
         return files.values().stream().mapToLong(f -> f.length).sum();
     }

@@ -69,6 +69,10 @@ public record CertificateFacts(
 
     private static final int MAX_NAMES = 100;
 
+    /**
+     * @param der of one certificate (RFC 5280 §4.1)
+     * @throws MalformedException where it is damaged, or its key of a kind that is not known
+     */
     public static CertificateFacts of(byte[] der) {
         try {
             X509CertificateHolder c = new X509CertificateHolder(der);

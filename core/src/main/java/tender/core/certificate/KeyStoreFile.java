@@ -53,6 +53,11 @@ public record KeyStoreFile(byte[] content, List<KeyProtection> protections, int 
     /** What was inside. */
     public record Opened(List<byte[]> certificates, Optional<CertificateKey> key) {}
 
+    /**
+     * Reads the frame of a PKCS#12 file (RFC 7292); {@code open} needs its passphrase.
+     *
+     * @throws MalformedException where it is no such file, or beyond what is read
+     */
     public static KeyStoreFile of(byte[] content) {
         try {
             PKCS12PfxPdu pfx = new PKCS12PfxPdu(content);

@@ -30,6 +30,7 @@ public final class PemText {
 
     private PemText() {}
 
+    /** All PEM objects in a text (RFC 7468), and what was wrong with others, by line. Never throws. */
     public static Reading read(String text) {
         List<Block> blocks = new ArrayList<>();
         List<Problem> problems = new ArrayList<>();

@@ -32,6 +32,9 @@ public final class PrivateKeyFile {
         return label.equals("PRIVATE KEY") || label.equals("ENCRYPTED PRIVATE KEY") || OLD_LABELS.contains(label);
     }
 
+    /**
+     * @throws MalformedException where the key is damaged or of a kind that is not known
+     */
     public static PrivateKeyFile of(PemText.Block block) {
         try {
             return read(block);

@@ -10,6 +10,10 @@ import tender.core.wire.MalformedException;
 
 /** What a request for a certificate says (RFC 2986), and whether whoever made it holds the key. */
 public record RequestFacts(String subject, String commonName, List<String> names, KeyFacts key, boolean signed) {
+    /**
+     * @param der of one certification request (RFC 2986)
+     * @throws MalformedException where it is damaged
+     */
     public static RequestFacts of(byte[] der) {
         try {
             PKCS10CertificationRequest request = new PKCS10CertificationRequest(der);

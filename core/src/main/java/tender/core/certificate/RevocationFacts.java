@@ -28,6 +28,10 @@ public record RevocationFacts(
         boolean namesKey) {
     private static final int MAX_SERIALS = 1_000;
 
+    /**
+     * @param der of one list (RFC 5280 §5.1)
+     * @throws MalformedException where it is damaged
+     */
     public static RevocationFacts of(byte[] der) {
         try {
             X509CRLHolder list = new X509CRLHolder(der);

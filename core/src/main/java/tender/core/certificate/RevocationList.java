@@ -25,6 +25,10 @@ public final class RevocationList {
         this.list = list;
     }
 
+    /**
+     * @param der of one list (RFC 5280 §5.1)
+     * @throws MalformedException where it is damaged
+     */
     public static RevocationList of(byte[] der) {
         try {
             return new RevocationList(new X509CRLHolder(der));

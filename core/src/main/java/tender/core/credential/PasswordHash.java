@@ -22,6 +22,7 @@ public final class PasswordHash {
 
     private PasswordHash() {}
 
+    /** Argon2id (RFC 9106) with a salt of its own. Takes tens of milliseconds and megabytes: callers bound how many run at once. */
     public static String make(Secret password, SecureRandom random) {
         byte[] salt = new byte[SALT_BYTES];
         random.nextBytes(salt);
@@ -31,6 +32,11 @@ public final class PasswordHash {
                 + "$" + base64.encodeToString(hash);
     }
 
+    /**
+     * Compared in constant time; costs what the stored hash says, within bounds.
+     *
+     * @throws MalformedException where what is stored is no such hash
+     */
     public static boolean matches(Secret password, String stored) {
         var m = java.util.regex.Pattern.compile(
                         "\\$argon2id\\$v=19\\$m=(\\d{1,7}),t=(\\d{1,3}),p=1\\$([A-Za-z0-9+/]+)\\$([A-Za-z0-9+/]+)")

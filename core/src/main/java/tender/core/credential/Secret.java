@@ -21,6 +21,7 @@ public final class Secret {
         return new Secret(text.getBytes(StandardCharsets.UTF_8));
     }
 
+    /** A copy; whoever asks says why. */
     public byte[] reveal(RevealSecret why) {
         Objects.requireNonNull(why);
         return bytes.clone();
@@ -31,6 +32,7 @@ public final class Secret {
         return new String(bytes, StandardCharsets.UTF_8);
     }
 
+    /** Bytes. */
     public int length() {
         return bytes.length;
     }

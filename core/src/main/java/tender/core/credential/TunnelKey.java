@@ -14,6 +14,10 @@ public final class TunnelKey {
         this.bytes = bytes;
     }
 
+    /**
+     * @param bytes 32, which are copied
+     * @throws MalformedException where there are not 32
+     */
     public static TunnelKey of(byte[] bytes) {
         if (bytes.length != BYTES) {
             throw new MalformedException("key", "", "a tunnel key has 32 bytes");
@@ -21,6 +25,11 @@ public final class TunnelKey {
         return new TunnelKey(bytes.clone());
     }
 
+    /**
+     * Strict base64, as {@link #decode}.
+     *
+     * @throws MalformedException where it is not
+     */
     public static TunnelKey parse(String text) {
         return new TunnelKey(decode(text));
     }

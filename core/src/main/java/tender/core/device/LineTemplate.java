@@ -20,6 +20,10 @@ public final class LineTemplate {
         this.tokens = tokens;
     }
 
+    /**
+     * @param text words and placeholders such as {@code {port}}, at least one word among them
+     * @throws MalformedException where it is not that
+     */
     public static LineTemplate parse(String text) {
         List<String> tokens = List.of(text.strip().split("\\s+"));
         if (text.isBlank() || tokens.size() > MAX_TOKENS) {

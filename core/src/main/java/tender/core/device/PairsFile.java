@@ -17,6 +17,9 @@ public final class PairsFile {
         this.lines = lines;
     }
 
+    /**
+     * @throws MalformedException at a line that is neither KEY = VALUE, empty nor a comment
+     */
     public static PairsFile parse(String text) {
         List<String> lines = List.of(text.split("\n", -1));
         if (lines.size() > MAX_LINES) {

@@ -20,6 +20,11 @@ public record Cidr(IpAddress first, int prefix) implements Comparable<Cidr> {
         }
     }
 
+    /**
+     * Written ADDRESS/PREFIX, with no address bits set beyond the prefix (RFC 4632 §3.1).
+     *
+     * @throws MalformedException where it is not; it names the network that was perhaps meant
+     */
     public static Cidr parse(String text) {
         int slash = text.indexOf('/');
         if (slash < 0) {
@@ -45,6 +50,7 @@ public record Cidr(IpAddress first, int prefix) implements Comparable<Cidr> {
         return Integer.parseInt(text);
     }
 
+    /** The highest address; in IPv4 of more than two addresses the broadcast address. */
     public IpAddress last() {
         int bits = first.family().bits();
         long high = first.high();
@@ -64,6 +70,7 @@ public record Cidr(IpAddress first, int prefix) implements Comparable<Cidr> {
         return other.prefix >= prefix && contains(other.first);
     }
 
+    /** Whether any address is in both; then one contains the other. */
     public boolean overlaps(Cidr other) {
         return contains(other.first) || other.contains(first);
     }

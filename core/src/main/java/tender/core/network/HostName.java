@@ -24,6 +24,11 @@ public record HostName(String text) implements Host {
         }
     }
 
+    /**
+     * A DNS name in any case, with or without the dot at its end.
+     *
+     * @throws MalformedException where it is none
+     */
     public static HostName parse(String text) {
         String lower = text.toLowerCase(Locale.ROOT);
         return new HostName(lower.endsWith(".") ? lower.substring(0, lower.length() - 1) : lower);

@@ -23,6 +23,7 @@ public record IpAddress(Family family, long high, long low) implements Comparabl
             this.bits = bits;
         }
 
+        /** 32 or 128. */
         public int bits() {
             return bits;
         }
@@ -38,6 +39,11 @@ public record IpAddress(Family family, long high, long low) implements Comparabl
         }
     }
 
+    /**
+     * An address as text, without prefix or zone.
+     *
+     * @throws MalformedException where it is none
+     */
     public static IpAddress parse(String text) {
         if (text.length() > MAX_TEXT) {
             throw malformed();
@@ -56,6 +62,7 @@ public record IpAddress(Family family, long high, long low) implements Comparabl
         throw new MalformedException("address", "", "an address has 4 or 16 bytes");
     }
 
+    /** 4 or 16 bytes, most significant first. */
     public byte[] toBytes() {
         byte[] out = new byte[family.bits() / 8];
         for (int i = 0; i < out.length; i++) {

@@ -31,6 +31,11 @@ public record Port(int number) {
         }
     }
 
+    /**
+     * A number from 1 to 65535, without zeros before it.
+     *
+     * @throws MalformedException where it is none
+     */
     public static Port parse(String text) {
         if (!text.matches("[1-9][0-9]{0,4}")) {
             throw new MalformedException("port", "", "a port is a number from 1 to 65535");

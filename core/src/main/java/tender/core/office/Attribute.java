@@ -280,6 +280,10 @@ public enum Attribute {
         return Optional.ofNullable(BY_WORD.get(word));
     }
 
+    /**
+     * @param word in any case
+     * @throws MalformedException where there is no such setting
+     */
     public static Attribute parse(String word) {
         return ofWord(word.toLowerCase(Locale.ROOT))
                 .orElseThrow(() -> new MalformedException(

@@ -60,6 +60,7 @@ public record Device(
         accounts = List.copyOf(accounts);
     }
 
+    /** Empty where it has no listener of this name. */
     public Optional<Listener> listener(String name) {
         return listeners.stream().filter(l -> l.name().equals(name)).findFirst();
     }

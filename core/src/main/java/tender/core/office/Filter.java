@@ -24,6 +24,7 @@ public record Filter(List<FilterRule> rules, boolean otherwiseAllow) {
         }
     }
 
+    /** What the first rule that fits decides, or the filter's default. */
     public Decision decide(FilterRule.Packet packet) {
         for (int i = 0; i < rules.size(); i++) {
             if (rules.get(i).takes(packet)) {
@@ -40,6 +41,10 @@ public record Filter(List<FilterRule> rules, boolean otherwiseAllow) {
         return new Filter(out, otherwiseAllow);
     }
 
+    /**
+     * @param number from 1
+     * @throws MalformedException where there is no such rule
+     */
     public Filter withoutRule(int number) {
         List<FilterRule> out = new ArrayList<>(rules);
         out.remove(at(number, rules.size()) - 1);

@@ -30,6 +30,7 @@ public record Listener(String name, Map<Attribute, String> values) {
         values = Collections.unmodifiableMap(copy);
     }
 
+    /** Empty where the device did not say. */
     public Optional<String> get(Attribute attribute) {
         return Optional.ofNullable(values.get(attribute));
     }
@@ -55,6 +56,7 @@ public record Listener(String name, Map<Attribute, String> values) {
         return new Listener(other, values);
     }
 
+    /** What it speaks; every listener says so. */
     public Protocol protocol() {
         return Protocol.parse(values.get(Attribute.PROTOCOL));
     }
@@ -75,10 +77,12 @@ public record Listener(String name, Map<Attribute, String> values) {
                 : fixed;
     }
 
+    /** Networks that its clients get addresses of. */
     public List<Cidr> tunnels() {
         return networks(Attribute.TUNNELS);
     }
 
+    /** Networks that it tells clients to reach through the tunnel. */
     public List<Cidr> reach() {
         return networks(Attribute.REACH);
     }
@@ -100,6 +104,7 @@ public record Listener(String name, Map<Attribute, String> values) {
         return get(attribute).map(ValueKind.Values::list).orElse(List.of());
     }
 
+    /** Whether the setting has exactly this value. */
     public boolean is(Attribute attribute, String value) {
         return value.equals(values.get(attribute));
     }

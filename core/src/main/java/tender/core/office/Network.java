@@ -18,6 +18,11 @@ public record Network(String name, Cidr network, Optional<Pool> pool, Map<String
             }
         }
 
+        /**
+         * Written FIRST-LAST.
+         *
+         * @throws MalformedException where it is not
+         */
         public static Pool parse(String text) {
             int hyphen = text.indexOf('-');
             if (hyphen < 0) {

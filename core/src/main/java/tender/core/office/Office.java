@@ -156,6 +156,7 @@ public record Office(
         names = Map.copyOf(names);
     }
 
+    /** Empty where there is none of this name. */
     public Optional<Gateway> gateway(String name) {
         return Optional.ofNullable(gateways.get(name));
     }

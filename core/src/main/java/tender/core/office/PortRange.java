@@ -18,6 +18,11 @@ public record PortRange(int first, int last) {
         return new PortRange(port.number(), port.number());
     }
 
+    /**
+     * {@code any}, one port, or FIRST-LAST.
+     *
+     * @throws MalformedException where it is none of these
+     */
     public static PortRange parse(String text) {
         if (text.equals("any")) {
             return ANY;

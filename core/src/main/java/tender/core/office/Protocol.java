@@ -44,6 +44,9 @@ public enum Protocol {
         return name().toLowerCase(Locale.ROOT).replace('_', '-');
     }
 
+    /**
+     * @throws MalformedException where no protocol has this word
+     */
     public static Protocol parse(String text) {
         for (Protocol p : values()) {
             if (p.word().equals(text)) {

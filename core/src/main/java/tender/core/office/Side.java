@@ -13,6 +13,9 @@ public enum Side {
         return name().toLowerCase(Locale.ROOT);
     }
 
+    /**
+     * @throws MalformedException where it is not outside, inside or tunnel
+     */
     public static Side parse(String text) {
         for (Side side : values()) {
             if (side.word().equals(text)) {

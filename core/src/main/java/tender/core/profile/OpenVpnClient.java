@@ -86,6 +86,7 @@ public record OpenVpnClient(
     /** The control channel's wrapping: auth, crypt or crypt-v2. */
     public record Wrapping(String kind, Material key, Optional<String> direction) {}
 
+    /** Reads what a client's file says. What it cannot use stands in its problems, by line. */
     public static OpenVpnClient read(String text) {
         return of(OpenVpnFile.read(text));
     }

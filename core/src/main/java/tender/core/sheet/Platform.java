@@ -24,6 +24,9 @@ public enum Platform {
         return name().toLowerCase(Locale.ROOT);
     }
 
+    /**
+     * @throws MalformedException where it is not windows, apple, android or linux
+     */
     public static Platform parse(String word) {
         for (Platform p : values()) {
             if (p.word().equals(word)) {
