@@ -56,13 +56,8 @@ public final class ListenerCertificateJob implements JobKind {
     }
 
     static Jobs.Order order(Asked asked) {
-        return new Jobs.Order(
-                NAME,
-                Json.text(asked),
-                Optional.of("gateway:" + asked.gatewayId()),
-                Optional.empty(),
-                Optional.empty(),
-                1); // whoever wants it hears at once that it failed
+        return Jobs.Order.once(NAME, Json.text(asked), "gateway:" + asked.gatewayId())
+                .attempts(1); // whoever wants it hears at once that it failed
     }
 
     /** The change that was ordered in the end. */

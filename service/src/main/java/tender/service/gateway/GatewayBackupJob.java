@@ -1,7 +1,6 @@
 package tender.service.gateway;
 
 import com.fasterxml.jackson.core.type.TypeReference;
-import java.util.Optional;
 import java.util.UUID;
 import tender.service.http.Json;
 import tender.service.job.JobKind;
@@ -21,13 +20,8 @@ public final class GatewayBackupJob implements JobKind {
     }
 
     static Jobs.Order order(UUID gatewayId, String reason, String actor) {
-        return new Jobs.Order(
-                NAME,
-                Json.text(new Asked(gatewayId, reason, actor)),
-                Optional.of("gateway:" + gatewayId),
-                Optional.empty(),
-                Optional.empty(),
-                1); // whoever wants it hears at once that it failed
+        return Jobs.Order.once(NAME, Json.text(new Asked(gatewayId, reason, actor)), "gateway:" + gatewayId)
+                .attempts(1); // whoever wants it hears at once that it failed
     }
 
     @Override

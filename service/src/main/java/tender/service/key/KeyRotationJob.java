@@ -34,13 +34,8 @@ public final class KeyRotationJob implements JobKind {
     }
 
     static Jobs.Order order(UUID rotationId) {
-        return new Jobs.Order(
-                NAME,
-                rotationId.toString(),
-                Optional.of(NAME),
-                Optional.empty(),
-                Optional.empty(),
-                1_000); // it goes on however often it is cut short
+        return Jobs.Order.once(NAME, rotationId.toString(), NAME)
+                .attempts(1_000); // it goes on however often it is cut short
     }
 
     @Override

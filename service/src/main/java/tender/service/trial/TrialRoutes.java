@@ -189,13 +189,11 @@ public final class TrialRoutes {
                     call.now());
             Jobs.add(
                     tx,
-                    new Jobs.Order(
-                            here ? TrialJob.NAME : HandedTrial.NAME,
-                            id.toString(),
-                            Optional.of("trial:" + (here ? subject.id() : id)),
-                            Optional.empty(),
-                            Optional.empty(),
-                            3),
+                    Jobs.Order.once(
+                                    here ? TrialJob.NAME : HandedTrial.NAME,
+                                    id.toString(),
+                                    "trial:" + (here ? subject.id() : id))
+                            .attempts(3),
                     here ? Duration.ZERO : HandedTrial.PATIENCE);
             Events.say(tx, "trial", id.toString());
             if (!here) {
@@ -231,13 +229,8 @@ public final class TrialRoutes {
                 now);
         Jobs.add(
                 tx,
-                new Jobs.Order(
-                        TrialJob.NAME,
-                        id.toString(),
-                        Optional.of("trial:" + subject.id()),
-                        Optional.empty(),
-                        Optional.empty(),
-                        3));
+                Jobs.Order.once(TrialJob.NAME, id.toString(), "trial:" + subject.id())
+                        .attempts(3));
     }
 
     private Subject profile(String label) {

@@ -29,6 +29,11 @@ public final class Jobs {
         public static Order once(String kind, String payload, String serialKey) {
             return new Order(kind, payload, Optional.of(serialKey), Optional.empty(), Optional.empty(), 5);
         }
+
+        /** The same, ended as failed after so many attempts. */
+        public Order attempts(int most) {
+            return new Order(kind, payload, serialKey, parent, every, most);
+        }
     }
 
     /**
