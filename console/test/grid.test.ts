@@ -24,6 +24,14 @@ describe('rows in a table', () => {
     expect(grid.all.length).toBe(1);
   });
 
+  it('leaves a part of the rows in its order, though a column was chosen before', () => {
+    let whole = true;
+    const grid = new GridState<Row>(() => rows, () => columns, () => whole);
+    whole = false;
+    grid.toggle('size');
+    expect(grid.all.map((r) => r.id)).toEqual(rows.map((r) => r.id));
+  });
+
   it('sorts by value, the other way the second time, and tells assistive technology', () => {
     const grid = new GridState<Row>(() => rows, () => columns);
     grid.toggle('size');

@@ -7,9 +7,9 @@
   let { label, rows = [], list, columns, cell, tools, key = (row) => (row as { id: string }).id }: {
     label: string; rows?: T[]; list?: PagedList<T>; columns: Column<T>[]; cell?: Snippet<[T, Column<T>]>; tools?: Snippet; key?: (row: T) => string;
   } = $props();
-  const grid = new GridState<T>(() => list?.rows ?? rows, () => columns);
   const filterable = $derived(list?.searchable ? list.rows.length > 8 || list.hasMore || list.text !== '' : !list && rows.length > 8);
   const sortable = $derived(!list?.hasMore);
+  const grid = new GridState<T>(() => list?.rows ?? rows, () => columns, () => sortable);
 </script>
 
 {#if filterable || tools}
@@ -30,7 +30,7 @@
     <thead>
       <tr>
         {#each columns as column (column.key)}
-          <th scope="col" class={column.kind} aria-sort={grid.ariaSort(column.key)}>
+          <th scope="col" class={column.kind} aria-sort={sortable ? grid.ariaSort(column.key) : undefined}>
             {#if sortable}<button onclick={() => grid.toggle(column.key)}>{column.label}<span aria-hidden="true">{grid.by === column.key ? (grid.down ? ' ↓' : ' ↑') : ''}</span></button>
             {:else}<span class="head">{column.label}</span>{/if}
           </th>

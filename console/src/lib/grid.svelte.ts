@@ -10,14 +10,15 @@ export class GridState<T> {
   down = $state(false);
   shown = $state(STEP);
 
-  constructor(private readonly rows: () => T[], private readonly columns: () => Column<T>[]) {}
+  /** @param whole whether the rows are all there are; a part keeps its order */
+  constructor(private readonly rows: () => T[], private readonly columns: () => Column<T>[], private readonly whole: () => boolean = () => true) {}
 
   all = $derived.by(() => {
     const wanted = this.filter.trim().toLowerCase();
     const columns = this.columns();
     const kept = wanted === '' ? this.rows() : this.rows().filter((row) => columns.some((c) => c.text(row).toLowerCase().includes(wanted)));
     const column = columns.find((c) => c.key === this.by);
-    if (!column) return kept;
+    if (!column || !this.whole()) return kept;
     const value = column.sort ?? column.text;
     const sign = this.down ? -1 : 1;
     return [...kept].sort((a, b) => (value(a) < value(b) ? -sign : value(a) > value(b) ? sign : 0));
