@@ -13,7 +13,7 @@ export type Gateway = {
   insideHost: string | null; hosts: string[]; uplinks: string[]; factory: string; description: string; readOnly: boolean; readAt: string | null; readProblem: string | null;
   newestBackup: { id: string; number: number; takenAt: string } | null; listeners: Listener[]; createdAt: string; version: number;
 };
-export type Revision = { id: string; number: number; digest: string; fileName: string; madeFor: string; createdAt: string };
+export type Revision = { id: string; number: number; digest: string; fileName: string; madeFor: Record<string, string>; createdAt: string };
 export type Profile = {
   id: string; label: string; origin: string; state: string; problem: string | null; person: string | null; personName: string | null;
   device: string | null; gateway: string; listener: string; identity: { kind: string; value: string }; custody: string; addresses: string[]; reach: string[];

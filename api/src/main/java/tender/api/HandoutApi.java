@@ -3,6 +3,7 @@ package tender.api;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import tender.core.credential.Revealed;
 import tender.core.credential.Secret;
 
 /** Handing out, and collecting at the staff's page. */
@@ -41,7 +42,10 @@ public final class HandoutApi {
     public record PreparedMany(List<Prepared> prepared, List<String> fit, List<Unfit> unfit) {}
 
     /** Link and passphrase are shown here and never again; they belong on two different ways. */
-    public record Prepared(Handout handout, Secret link, Secret passphrase) {}
+    public record Prepared(
+            Handout handout,
+            @Revealed Secret link,
+            @Revealed Secret passphrase) {}
 
     public record Handout(
             String id,
@@ -77,14 +81,13 @@ public final class HandoutApi {
     public record Collected(
             String title,
             String fileName,
-            Secret file,
-            Optional<Secret> qr,
+            @Revealed Secret file,
+            @Revealed Optional<Secret> qr,
             List<Part> parts,
-            List<String> steps,
-            int collectionsLeft) {}
+            List<String> steps) {}
 
     /** A file beside the first, in base64; its name may be a path under the folder it is put in. */
-    public record Part(String name, Secret content) {}
+    public record Part(String name, @Revealed Secret content) {}
 
     private HandoutApi() {}
 }

@@ -26,7 +26,18 @@ public final class InspectApi {
      *
      * @param line 0 for the whole file
      */
-    public record Note(String code, String severity, int line, String says, String detail, String remedy) {}
+    public record Note(String code, String severity, int line, String says, String detail, String remedy) {
+        /** The same in the form of the API. */
+        public static Note of(tender.core.inspect.Inspection.Note n) {
+            return new Note(
+                    n.hint().code(),
+                    n.hint().severity().name().toLowerCase(Locale.ROOT),
+                    n.line(),
+                    n.hint().says(),
+                    n.detail(),
+                    n.hint().remedy());
+        }
+    }
 
     public record Certificate(
             String name, String role, List<String> names, String issuer, Instant starts, Instant ends, String key) {}
@@ -83,15 +94,7 @@ public final class InspectApi {
                                     c.ends(),
                                     c.key().words()))
                             .toList(),
-                    i.notes().stream()
-                            .map(n -> new Note(
-                                    n.hint().code(),
-                                    n.hint().severity().name().toLowerCase(Locale.ROOT),
-                                    n.line(),
-                                    n.hint().says(),
-                                    n.detail(),
-                                    n.hint().remedy()))
-                            .toList()));
+                    i.notes().stream().map(Note::of).toList()));
             i.parts().forEach(p -> flat(p, depth + 1, out));
         }
     }

@@ -2,6 +2,7 @@ package tender.api;
 
 import java.time.Instant;
 import java.util.Optional;
+import tender.core.credential.Revealed;
 import tender.core.credential.Secret;
 
 /** Signing in, and who one is. */
@@ -33,7 +34,7 @@ public final class OperatorApi {
 
     public record ResetPassword(Secret password) {}
 
-    public record SignedIn(Operator operator, Optional<Secret> token, Instant expiresAt) {}
+    public record SignedIn(Operator operator, @Revealed Optional<Secret> token, Instant expiresAt) {}
 
     /** @param enrolNeeded whether a second factor has to be set up before anything else */
     public record Operator(
@@ -49,7 +50,7 @@ public final class OperatorApi {
     public record AddOperator(String name, String role, Secret password) {}
 
     /** A seed to enter in a code device, shown once; it counts after {@link ConfirmCode}. */
-    public record CodeSeed(Secret seed, Secret link) {}
+    public record CodeSeed(@Revealed Secret seed, @Revealed Secret link) {}
 
     public record ConfirmCode(String code) {}
 

@@ -2,7 +2,9 @@ package tender.api;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import tender.core.credential.Revealed;
 import tender.core.credential.Secret;
 
 /** Profiles and their revisions. */
@@ -55,7 +57,7 @@ public final class ProfileApi {
     public record Proof(String state, Optional<Instant> at, String restsOn) {}
 
     /** What somebody has to do at the gateway by hand, with the text to paste where there is one. It may hold a secret. */
-    public record HandWork(String words, Optional<Secret> paste) {}
+    public record HandWork(String words, @Revealed Optional<Secret> paste) {}
 
     /**
      * By what the gateway knows the device.
@@ -93,7 +95,8 @@ public final class ProfileApi {
             Instant createdAt,
             int version) {}
 
-    public record Revision(String id, int number, String digest, String fileName, String madeFor, Instant createdAt) {}
+    public record Revision(
+            String id, int number, String digest, String fileName, Map<String, String> madeFor, Instant createdAt) {}
 
     /** What stands in a revision: the file's lines with every secret kept back, and the same in words. */
     public record Inside(int number, String fileName, List<String> lines, InspectApi.Report words) {}

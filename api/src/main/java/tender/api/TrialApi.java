@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalInt;
+import tender.core.credential.Revealed;
 import tender.core.credential.Secret;
 
 /** Trials and their ladders. */
@@ -49,9 +50,9 @@ public final class TrialApi {
     public record Task(
             String trialId,
             String subject,
-            Optional<Secret> content,
+            @Revealed Optional<Secret> content,
             Optional<String> user,
-            Optional<Secret> password,
+            @Revealed Optional<Secret> password,
             Optional<String> insideHost,
             int echoes,
             boolean size,

@@ -14,9 +14,9 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
-import tender.api.AdoptApi;
 import tender.api.ProfileApi;
 import tender.core.backup.Snapshot;
 import tender.core.certificate.Authority;
@@ -28,9 +28,11 @@ import tender.core.credential.Secret;
 import tender.core.credential.TunnelKeyPair;
 import tender.core.office.Device;
 import tender.core.office.Listener;
-import tender.io.gateway.OfficeJson;
+import tender.service.adopt.AdoptOrder;
 import tender.service.adopt.Adopting;
+import tender.service.adopt.RefusedRepairs;
 import tender.service.device.Boxes;
+import tender.service.office.OfficeDocuments;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.AdoptedProfiles;
 import tender.service.profile.Issuing;
@@ -107,15 +109,13 @@ public final class ManyProfiles {
 
     private void office() throws SQLException {
         UUID site = Ids.next();
-        String device = new String(
-                OfficeJson.write(Device.UNREAD.withListeners(List.of(new Listener(
-                        "vpn",
-                        java.util.Map.of(
-                                tender.core.office.Attribute.PROTOCOL, "openvpn",
-                                tender.core.office.Attribute.TRANSPORT, "udp",
-                                tender.core.office.Attribute.PORT, "1194",
-                                tender.core.office.Attribute.SERVER_NAMES, "orrin.skerrivane.example"))))),
-                StandardCharsets.UTF_8);
+        String device = OfficeDocuments.DEVICE.write(Device.UNREAD.withListeners(List.of(new Listener(
+                "vpn",
+                Map.of(
+                        tender.core.office.Attribute.PROTOCOL, "openvpn",
+                        tender.core.office.Attribute.TRANSPORT, "udp",
+                        tender.core.office.Attribute.PORT, "1194",
+                        tender.core.office.Attribute.SERVER_NAMES, "orrin.skerrivane.example")))));
         String key = TunnelKeyPair.generate(RANDOM).publicKey().toString();
         UUID vpn = Ids.next();
         try (Connection c = connect(url);
@@ -158,7 +158,7 @@ public final class ManyProfiles {
                 new Credentials(cipher),
                 new Revisions(cipher),
                 null,
-                new tender.service.profile.ByHand(gateways, new tender.service.device.Boxes(db, java.util.Map.of())));
+                new tender.service.profile.ByHand(gateways, new tender.service.device.Boxes(db, Map.of())));
         long began = System.nanoTime();
         Issuing.Many many = issuing.issueMany(
                 new ProfileApi.IssueMany(
@@ -284,7 +284,7 @@ public final class ManyProfiles {
             }
         }
         double bare = (System.nanoTime() - began) / 1e9;
-        Boxes boxes = new Boxes(db, java.util.Map.of());
+        Boxes boxes = new Boxes(db, Map.of());
         Adopting adopting = new Adopting(
                 db,
                 new OfficeRecords(db, gateways, boxes),
@@ -294,21 +294,22 @@ public final class ManyProfiles {
         began = System.nanoTime();
         int adopted = 0;
         for (String archive : archives) {
-            adopted += adopting.adopt(
-                            g,
-                            new AdoptApi.Adopt(
+            adopted += (int) adopting
+                    .adopt(
+                            new AdoptOrder(
+                                    g,
                                     Optional.empty(),
-                                    Optional.of("export"),
-                                    Optional.empty(),
-                                    Optional.empty(),
-                                    Optional.empty(),
-                                    Optional.empty(),
+                                    "export",
+                                    Base64.getDecoder().decode(archive),
+                                    Map.of(),
+                                    RefusedRepairs.of(List.of()),
                                     Optional.empty(),
                                     Optional.empty()),
-                            Base64.getDecoder().decode(archive),
                             "bench",
                             Instant.now())
-                    .adopted();
+                    .stream()
+                    .filter(a -> a.label().isPresent())
+                    .count();
         }
         double took = (System.nanoTime() - began) / 1e9;
         System.out.printf(

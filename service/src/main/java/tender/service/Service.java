@@ -118,11 +118,16 @@ import tender.service.settings.Settings;
 import tender.service.site.SiteRoutes;
 import tender.service.sync.GatewaySync;
 import tender.service.sync.SyncRoutes;
+import tender.service.trial.CanaryTrials;
+import tender.service.trial.ElsewhereTrials;
 import tender.service.trial.HandedTrial;
+import tender.service.trial.Starting;
 import tender.service.trial.TrialJob;
 import tender.service.trial.TrialRoutes;
+import tender.service.trial.TrialRunner;
 import tender.service.trial.VantageRoutes;
 import tender.service.trial.VantageWaits;
+import tender.service.trial.Vantages;
 import tender.service.walk.WalkRoutes;
 import tender.store.backup.Backups;
 import tender.store.certificate.Authorities;
@@ -167,7 +172,7 @@ public final class Service implements AutoCloseable {
     private final JobRunner jobs;
     private final Gateways gateways;
     private final SessionPolling polling;
-    private final VantageWaits vantages;
+    private final VantageWaits vantageWaits;
     private final GatewayReconciler reconciler;
     private final JobWaits jobWaits;
     private final FindingKeeper keeper;
@@ -250,7 +255,7 @@ public final class Service implements AutoCloseable {
                 new RevocationListWrites(db, clock, boxes, signing));
         this.jobWaits = new JobWaits(db);
         ReconcileWaits waits = new ReconcileWaits(db, jobWaits);
-        TrialJob trials = new TrialJob(
+        TrialRunner runner = new TrialRunner(
                 db,
                 clock,
                 gateways,
@@ -261,6 +266,9 @@ public final class Service implements AutoCloseable {
                 records,
                 names,
                 settings.outside());
+        CanaryTrials trials = new CanaryTrials(db, clock, gateways, canaries, waits::inForce, runner);
+        Vantages vantages =
+                new Vantages(db, clock, gateways, issuing, canaries, waits::inForce, runner, records, names);
         ChangeWork changeWork =
                 new ChangeWork(db, clock, connections, reading, backups, trials, reconciler, settings.guard());
         ChangeOrdering ordering = new ChangeOrdering(db, records);
@@ -275,7 +283,7 @@ public final class Service implements AutoCloseable {
         kinds.add(new GatewayReadJob(reading));
         kinds.add(new GatewayBackupJob(reading));
         kinds.add(reconciler);
-        kinds.add(trials);
+        kinds.add(new TrialJob(db, clock, runner, waits::inForce));
         kinds.add(changeWork);
         kinds.add(new ListenerCertificateJob(db, clock, gateways, connections, signing, ordering));
         kinds.add(lookups);
@@ -291,8 +299,17 @@ public final class Service implements AutoCloseable {
         kinds.add(collections);
         kinds.addAll(heads.kinds());
         kinds.add(new Housekeeping());
-        this.jobs = new JobRunner(db, node, kinds, settings.workers(), metrics);
-        this.vantages = new VantageWaits(db, trials::handed);
+        this.jobs = new JobRunner(
+                db,
+                node,
+                kinds,
+                settings.workers(),
+                (e, where) -> {
+                    Problem problem = Problems.problem(e, where);
+                    return new JobRunner.Said(problem.code(), problem.detail());
+                },
+                metrics);
+        this.vantageWaits = new VantageWaits(db, vantages::handed);
         events.whenHeard((topic, id) -> {
             if (topic.equals(Jobs.ADDED) || topic.equals(LiveEvents.RECONNECTED)) {
                 jobs.wake();
@@ -305,9 +322,9 @@ public final class Service implements AutoCloseable {
                 jobWaits.heard(id);
             }
             if (topic.equals(Trials.WAITING)) {
-                vantages.look(id);
+                vantageWaits.look(id);
             } else if (topic.equals(LiveEvents.RECONNECTED)) {
-                vantages.lookAll();
+                vantageWaits.lookAll();
             }
         });
 
@@ -353,8 +370,8 @@ public final class Service implements AutoCloseable {
                         new FitGate(db, records, issuing, settings.callableLocal()),
                         this::staffUrl)
                 .routes());
-        routes.addAll(new TrialRoutes(db, gateways, canaries, trials).routes());
-        routes.addAll(new VantageRoutes(db, gateways, trials, vantages).routes());
+        routes.addAll(new TrialRoutes(db, new Starting(db, gateways, canaries, vantages)).routes());
+        routes.addAll(new VantageRoutes(vantages, new ElsewhereTrials(db, gateways, runner), vantageWaits).routes());
         routes.addAll(new LifeRoutes(db, records).routes());
         routes.addAll(new RoundRoutes(db).routes());
         routes.addAll(SessionRoutes.of(db));
@@ -551,7 +568,7 @@ public final class Service implements AutoCloseable {
     public void close() throws IOException {
         closing = true; // a load balancer sends nothing new here
         events.close(); // open streams end before the web listener does, not on its torn-down requests
-        vantages.close();
+        vantageWaits.close();
         jobWaits.close();
         web.stop();
         metricsPort.ifPresent(MetricsPort::close);

@@ -2,7 +2,6 @@ package tender.io.gateway;
 
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.StreamReadConstraints;
-import com.fasterxml.jackson.core.type.TypeReference;
 import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
@@ -13,8 +12,8 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import tender.core.wire.MalformedException;
 
-/** JSON of the office's values, out of a bridge or out of our own records. */
-public final class OfficeJson {
+/** JSON of the office's values, as a gateway's own API writes them. */
+final class OfficeJson {
     private static final int MAX_DEPTH = 24;
     private static final ObjectMapper MAPPER = JsonMapper.builder(JsonFactory.builder()
                     .streamReadConstraints(StreamReadConstraints.builder()
@@ -41,14 +40,6 @@ public final class OfficeJson {
         }
     }
 
-    public static <T> T read(String json, TypeReference<T> type) {
-        try {
-            return MAPPER.readValue(json, type);
-        } catch (IOException e) {
-            throw malformed(e);
-        }
-    }
-
     private static MalformedException malformed(IOException e) {
         if (e.getCause() instanceof MalformedException m) {
             return m;
@@ -62,19 +53,5 @@ public final class OfficeJson {
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
-    }
-
-    /** Changes with the word that tells each form apart. */
-    public static String changes(java.util.List<tender.core.office.Change> changes) {
-        try {
-            return MAPPER.writerFor(new TypeReference<java.util.List<tender.core.office.Change>>() {})
-                    .writeValueAsString(changes);
-        } catch (IOException e) {
-            throw new UncheckedIOException(e);
-        }
-    }
-
-    public static String text(Object value) {
-        return new String(write(value), java.nio.charset.StandardCharsets.UTF_8);
     }
 }

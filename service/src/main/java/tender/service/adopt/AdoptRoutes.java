@@ -2,8 +2,11 @@ package tender.service.adopt;
 
 import java.util.Base64;
 import java.util.List;
+import java.util.Map;
 import tender.api.AdoptApi;
+import tender.api.InspectApi;
 import tender.api.ProblemCode;
+import tender.core.wire.Fields;
 import tender.io.gateway.ManagementConnection;
 import tender.service.device.Connections;
 import tender.service.http.Answer;
@@ -52,16 +55,59 @@ public final class AdoptRoutes {
         Gateways.Gateway gateway =
                 db.inTransaction(tx -> gateways.byId(tx, call.id())).orElseThrow(() -> ApiFailure.notFound("gateway"));
         AdoptApi.Adopt request = call.body(AdoptApi.Adopt.class);
+        String name = Fields.title("name", request.name().orElse("export of " + gateway.name()));
+        RefusedRepairs refused = RefusedRepairs.of(request.refuse().orElse(List.of()));
+        byte[] content = request.content().map(AdoptRoutes::decoded).orElseGet(() -> exported(gateway));
+        AdoptOrder order = new AdoptOrder(
+                gateway,
+                request.listener(),
+                name,
+                content,
+                request.assign().orElse(Map.of()),
+                refused,
+                request.passphrase(),
+                request.decision().filter(d -> !d.isBlank()));
+        String actor = call.caller().reference();
+        boolean dryRun = request.dryRun().orElse(false);
+        return Answer.ok(render(oneByOne.run(
+                call.caller(),
+                () -> dryRun
+                        ? adopting.rehearse(order, actor, call.now())
+                        : adopting.adopt(order, actor, call.now()))));
+    }
+
+    private static byte[] decoded(String base64) {
         try {
-            byte[] content = request.content().isPresent()
-                    ? Base64.getDecoder().decode(request.content().get())
-                    : exported(gateway);
-            return Answer.ok(oneByOne.run(
-                    call.caller(),
-                    () -> adopting.adopt(
-                            gateway, request, content, call.caller().reference(), call.now())));
+            return Base64.getDecoder().decode(base64);
         } catch (IllegalArgumentException e) {
             throw new ApiFailure(ProblemCode.MALFORMED, "the content is not base64", "content");
         }
+    }
+
+    private static AdoptApi.Adopted render(List<Adoption> all) {
+        return new AdoptApi.Adopted(
+                all.stream().map(AdoptRoutes::render).toList(),
+                (int) all.stream()
+                        .filter(a -> a.outcome() instanceof Adoption.Adopted)
+                        .count(),
+                (int) all.stream()
+                        .filter(a -> a.outcome() instanceof Adoption.Asked)
+                        .count());
+    }
+
+    private static AdoptApi.File render(Adoption a) {
+        return new AdoptApi.File(
+                a.candidate().path(),
+                a.outcome().word(),
+                a.outcome().why(),
+                a.owner().map(o -> o.person().handle()),
+                a.owner().map(o -> o.device().name()),
+                a.owner().map(Owners.Owner::matchedBy),
+                a.label(),
+                a.repaired().repairs().stream()
+                        .map(r -> new AdoptApi.Repair(
+                                r.rule().code(), r.rule().reason(), r.line(), r.before(), r.after()))
+                        .toList(),
+                a.notes().stream().map(InspectApi.Note::of).toList());
     }
 }

@@ -3,18 +3,17 @@ package tender.service.alert;
 import com.fasterxml.jackson.core.type.TypeReference;
 import jakarta.mail.MessagingException;
 import java.io.IOException;
-import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Instant;
-import tender.api.ProblemCode;
 import tender.core.network.Host;
 import tender.core.network.HostName;
 import tender.io.alert.WebCall;
 import tender.io.names.NameService;
-import tender.service.http.ApiFailure;
 import tender.service.http.Json;
 import tender.service.job.JobKind;
+import tender.service.refusal.Refused;
 import tender.service.settings.Settings;
+import tender.store.document.Document;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
@@ -32,6 +31,8 @@ public final class Alerts implements JobKind {
     public record Word(String what, String gateway, String listener, Instant since, String subject, String text) {}
 
     private record Errand(String way, Word word) {}
+
+    private static final Document<Errand> ERRAND = Document.of("a word to be sent", new TypeReference<>() {});
 
     private final Clock clock;
     private final Settings.Ways ways;
@@ -52,7 +53,7 @@ public final class Alerts implements JobKind {
     }
 
     private static void order(Tx tx, Errand errand, Instant now) {
-        Jobs.add(tx, Jobs.Order.once(NAME, Json.text(errand), NAME + ":" + Ids.next()));
+        Jobs.add(tx, Jobs.Order.once(NAME, ERRAND.write(errand), NAME + ":" + Ids.next()));
     }
 
     /** An address written in the settings is meant; a name must not lead to what is never called. */
@@ -70,11 +71,11 @@ public final class Alerts implements JobKind {
 
     @Override
     public void run(Jobs.Job job, Progress progress) {
-        Errand errand = Json.readOwn(job.payload(), new TypeReference<Errand>() {});
+        Errand errand = ERRAND.read(job.payload());
         try {
             if (errand.way().equals("webhook") && ways.webhook().isPresent()) {
                 checkCallable(ways.webhook().get().getHost());
-                web.post(ways.webhook().get(), Json.text(errand.word()).getBytes(StandardCharsets.UTF_8));
+                web.post(ways.webhook().get(), Json.write(errand.word()));
             } else if (errand.way().equals("mail") && ways.mail().isPresent()) {
                 checkCallable(ways.mail().get().host());
                 ways.mail()
@@ -86,7 +87,7 @@ public final class Alerts implements JobKind {
                                 clock.instant());
             }
         } catch (IOException | MessagingException e) {
-            throw new ApiFailure(ProblemCode.UNAVAILABLE, "no word by " + errand.way() + ": " + e.getMessage());
+            throw new Refused(Refused.Kind.UNAVAILABLE, "no word by " + errand.way() + ": " + e.getMessage());
         }
     }
 }

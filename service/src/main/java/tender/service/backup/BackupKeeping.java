@@ -1,16 +1,14 @@
 package tender.service.backup;
 
-import com.fasterxml.jackson.core.type.TypeReference;
 import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.UUID;
-import tender.api.WatchApi;
 import tender.core.backup.Comparison;
 import tender.core.backup.Snapshot;
-import tender.service.http.Json;
 import tender.store.backup.Backups;
+import tender.store.backup.FileDifference;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
@@ -31,11 +29,10 @@ public final class BackupKeeping {
         UUID id = Ids.next();
         Optional<Snapshot> earlier = db.inTransaction(tx ->
                 Backups.newest(tx, gatewayId).map(b -> Snapshot.ofZip(backups.content(tx, b.id()))));
-        List<WatchApi.Difference> differences =
-                earlier.map(e -> Comparison.between(e, snapshot)).orElse(List.of()).stream()
-                        .map(d -> new WatchApi.Difference(
-                                d.path(), d.kind().name().toLowerCase(Locale.ROOT), d.linesAdded(), d.linesRemoved()))
-                        .toList();
+        List<FileDifference> differences = earlier.map(e -> Comparison.between(e, snapshot)).orElse(List.of()).stream()
+                .map(d -> new FileDifference(
+                        d.path(), d.kind().name().toLowerCase(Locale.ROOT), d.linesAdded(), d.linesRemoved()))
+                .toList();
         Backups.Backup backup = new Backups.Backup(
                 id,
                 gatewayId,
@@ -47,7 +44,7 @@ public final class BackupKeeping {
                 snapshot.files().size(),
                 snapshot.size(),
                 snapshot.digest(),
-                Json.text(differences));
+                differences);
         byte[] content = snapshot.toZip();
         db.run(tx -> {
             int number = backups.insert(tx, backup, content);
@@ -62,19 +59,5 @@ public final class BackupKeeping {
                     "number " + number + ", " + reason);
         });
         return id;
-    }
-
-    static WatchApi.Backup render(Backups.Backup b) {
-        return new WatchApi.Backup(
-                b.id().toString(),
-                b.gateway(),
-                b.number(),
-                b.reason(),
-                b.takenAt(),
-                b.release(),
-                b.files(),
-                b.bytes(),
-                b.digest(),
-                Json.readOwn(b.differences(), new TypeReference<List<WatchApi.Difference>>() {}));
     }
 }

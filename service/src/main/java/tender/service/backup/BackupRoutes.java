@@ -38,13 +38,13 @@ public final class BackupRoutes {
                                 (before, limit) -> db.inTransaction(
                                         tx -> Backups.page(tx, call.queryId("gateway"), before, limit)),
                                 Backups.Backup::id,
-                                all -> all.stream().map(BackupKeeping::render).toList())),
+                                all -> all.stream().map(BackupRoutes::render).toList())),
                 Route.get(
                         "/backups/{id}",
                         Role.READERS,
                         "One backup",
                         WatchApi.Backup.class,
-                        call -> Answer.ok(BackupKeeping.render(find(call)))),
+                        call -> Answer.ok(render(find(call)))),
                 Route.post(
                                 "/backups/{id}/download",
                                 Role.WRITERS,
@@ -76,5 +76,21 @@ public final class BackupRoutes {
                 "number " + backup.number()));
         return new Answer.File(
                 "application/pkcs7-mime", backup.gateway() + "-backup-" + backup.number() + ".zip.cms", sealed);
+    }
+
+    private static WatchApi.Backup render(Backups.Backup b) {
+        return new WatchApi.Backup(
+                b.id().toString(),
+                b.gateway(),
+                b.number(),
+                b.reason(),
+                b.takenAt(),
+                b.release(),
+                b.files(),
+                b.bytes(),
+                b.digest(),
+                b.differences().stream()
+                        .map(d -> new WatchApi.Difference(d.path(), d.kind(), d.linesAdded(), d.linesRemoved()))
+                        .toList());
     }
 }

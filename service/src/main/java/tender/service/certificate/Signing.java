@@ -12,7 +12,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import tender.api.CertificateApi;
-import tender.api.ProblemCode;
 import tender.core.certificate.Authority;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.CertificateKey;
@@ -28,7 +27,7 @@ import tender.core.network.Host;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 import tender.service.gateway.GatewayJobs;
-import tender.service.http.ApiFailure;
+import tender.service.refusal.Refused;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
 import tender.store.certificate.Revocations;
@@ -115,8 +114,8 @@ public final class Signing {
                 .map(b -> RevocationList.of(b.der()))
                 .toList();
         if (out.isEmpty() || !out.stream().allMatch(l -> l.isSignedBy(authority))) {
-            throw new ApiFailure(
-                    ProblemCode.MALFORMED,
+            throw new Refused(
+                    Refused.Kind.MALFORMED,
                     out.isEmpty() ? "holds no revocation list in PEM" : "is signed by another authority",
                     "revocationList");
         }
@@ -188,7 +187,7 @@ public final class Signing {
             if (!url.matches("http://[A-Za-z0-9.\\[\\]:-]{1,200}/[A-Za-z0-9./_-]{0,200}")) {
                 // RFC 5280 §8: lists are fetched over plain HTTP, or fetching one would need a certificate to be
                 // checked
-                throw new ApiFailure(ProblemCode.MALFORMED, "is an address that begins with http://", "publishesAt");
+                throw new Refused(Refused.Kind.MALFORMED, "is an address that begins with http://", "publishesAt");
             }
         });
         Instant until = now.plus(Lifetimes.REVOCATION_LIST).truncatedTo(ChronoUnit.SECONDS);
@@ -205,7 +204,7 @@ public final class Signing {
                 now);
         return db.inTransaction(tx -> {
             if (Authorities.byName(tx, name).isPresent()) {
-                throw new ApiFailure(ProblemCode.CONFLICT, "there is an authority of this name already", "name");
+                throw new Refused(Refused.Kind.CONFLICT, "there is an authority of this name already", "name");
             }
             authorities.insert(tx, a, made.key().privateKey());
             revoked.forEach(r -> Revocations.add(
@@ -248,8 +247,8 @@ public final class Signing {
                 && request.passphrase()
                         .filter(p -> p.length() >= LEAST_PASSPHRASE)
                         .isEmpty()) {
-            throw new ApiFailure(
-                    ProblemCode.MALFORMED, "a passphrase of 8 characters or more locks the key store", "passphrase");
+            throw new Refused(
+                    Refused.Kind.MALFORMED, "a passphrase of 8 characters or more locks the key store", "passphrase");
         }
         Optional<CertificateKey> key = onDevice
                 ? Optional.empty()
@@ -265,11 +264,11 @@ public final class Signing {
                                 .der()));
         return db.inTransaction(tx -> {
             Authorities.Authority a =
-                    Authorities.byId(tx, authorityId).orElseThrow(() -> ApiFailure.notFound("authority"));
+                    Authorities.byId(tx, authorityId).orElseThrow(() -> Refused.notFound("authority"));
             Instant until = now.truncatedTo(ChronoUnit.DAYS).plus(Duration.ofDays(days));
             if (until.isAfter(a.ends())) {
-                throw new ApiFailure(
-                        ProblemCode.CONFLICT, "it would outlive its authority, which ends " + a.ends(), "days");
+                throw new Refused(
+                        Refused.Kind.CONFLICT, "it would outlive its authority, which ends " + a.ends(), "days");
             }
             byte[] content = signer(tx, a)
                     .sign(
@@ -325,7 +324,7 @@ public final class Signing {
     public void revoke(Tx tx, Certificates.Certificate c, int reason, Instant now) {
         Authorities.Authority a = Authorities.locked(tx, c.authorityId()).orElseThrow();
         if (!Certificates.revoke(tx, c.id(), reason, now)) {
-            throw new ApiFailure(ProblemCode.CONFLICT, "this certificate was revoked before");
+            throw new Refused(Refused.Kind.CONFLICT, "this certificate was revoked before");
         }
         list(tx, a, now);
     }
@@ -333,7 +332,7 @@ public final class Signing {
     Certificates.Certificate revoke(UUID certificateId, int reason, String actor, Instant now) {
         return db.inTransaction(tx -> {
             Certificates.Certificate c =
-                    Certificates.byId(tx, certificateId).orElseThrow(() -> ApiFailure.notFound("certificate"));
+                    Certificates.byId(tx, certificateId).orElseThrow(() -> Refused.notFound("certificate"));
             revoke(tx, c, reason, now);
             Set<UUID> gateways = new LinkedHashSet<>(Certificates.gatewaysOf(tx, c.authorityId()));
             c.gatewayId().ifPresent(gateways::add);

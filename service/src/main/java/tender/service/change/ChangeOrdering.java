@@ -4,11 +4,10 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;
-import tender.api.ProblemCode;
 import tender.core.office.Change;
-import tender.io.gateway.OfficeJson;
-import tender.service.http.ApiFailure;
+import tender.service.office.OfficeDocuments;
 import tender.service.office.OfficeRecords;
+import tender.service.refusal.Refused;
 import tender.store.change.DeviceChanges;
 import tender.store.change.DeviceChanges.DeviceChange;
 import tender.store.event.Events;
@@ -32,22 +31,22 @@ public final class ChangeOrdering {
     /** Checks the changes against what the device said, and orders them. */
     public Ordered order(ChangeOrder order, Instant now) {
         if (order.gateway().readOnly()) {
-            throw new ApiFailure(ProblemCode.CONFLICT, order.gateway().name() + " is managed for reading only");
+            throw new Refused(Refused.Kind.CONFLICT, order.gateway().name() + " is managed for reading only");
         }
         // what cannot be applied is refused here, before any device
         Change.apply(records.device(order.gateway()), order.changes());
         order.retires()
                 .filter(name -> records.device(order.gateway()).listener(name).isEmpty())
                 .ifPresent(name -> {
-                    throw new ApiFailure(
-                            ProblemCode.NOT_FOUND, order.gateway().name() + " has no listener " + name, "retires");
+                    throw new Refused(
+                            Refused.Kind.NOT_FOUND, order.gateway().name() + " has no listener " + name, "retires");
                 });
         return db.inTransaction(tx -> {
             UUID gatewayId = order.gateway().id();
             if (DeviceChanges.temporaryCounts(tx).containsKey(gatewayId)) {
                 // its return brings back all settings as they were, and would take this change with it
-                throw new ApiFailure(
-                        ProblemCode.CONFLICT,
+                throw new Refused(
+                        Refused.Kind.CONFLICT,
                         order.gateway().name() + " has a temporary change in force; keep it or return it first");
             }
             DeviceChange c = new DeviceChange(
@@ -55,7 +54,7 @@ public final class ChangeOrdering {
                     gatewayId,
                     order.gateway().name(),
                     "ordered",
-                    OfficeJson.changes(order.changes()),
+                    OfficeDocuments.CHANGES.write(order.changes()),
                     String.join(
                             "; ", order.changes().stream().map(Change::words).toList()),
                     "",

@@ -22,6 +22,7 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.job.JobRoutes;
 import tender.service.job.JobWaits;
 import tender.service.office.OfficeRecords;
 import tender.store.change.DeviceChanges;
@@ -231,7 +232,8 @@ public final class ChangeRoutes {
 
     private Answer end(DeviceChange c, DeviceChanges.End end) {
         UUID job = ordering.end(c, end);
-        return waits.answer(
+        return JobRoutes.whenDone(
+                waits,
                 job,
                 c.gateway(),
                 () -> Answer.ok(render(

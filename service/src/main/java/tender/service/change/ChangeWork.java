@@ -1,6 +1,5 @@
 package tender.service.change;
 
-import com.fasterxml.jackson.core.type.TypeReference;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -21,15 +20,15 @@ import tender.core.office.Protocol;
 import tender.core.wire.MalformedException;
 import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.ManagementConnection;
-import tender.io.gateway.OfficeJson;
 import tender.service.device.Connections;
 import tender.service.gateway.GatewayReading;
-import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
 import tender.service.job.Lane;
 import tender.service.job.Steps;
+import tender.service.office.OfficeDocuments;
 import tender.service.reconcile.GatewayReconciler;
-import tender.service.trial.TrialJob;
+import tender.service.refusal.Refused;
+import tender.service.trial.CanaryTrials;
 import tender.store.backup.Backups;
 import tender.store.change.DeviceChanges;
 import tender.store.change.DeviceChanges.DeviceChange;
@@ -57,7 +56,7 @@ public final class ChangeWork implements JobKind {
     private final Connections connections;
     private final GatewayReading reading;
     private final Backups backups;
-    private final TrialJob trials;
+    private final CanaryTrials trials;
     private final GatewayReconciler reconciler;
     /** How long a device waits for word before it brings back what was in force. */
     private final Duration guard;
@@ -68,7 +67,7 @@ public final class ChangeWork implements JobKind {
             Connections connections,
             GatewayReading reading,
             Backups backups,
-            TrialJob trials,
+            CanaryTrials trials,
             GatewayReconciler reconciler,
             Duration guard) {
         this.db = db;
@@ -91,7 +90,7 @@ public final class ChangeWork implements JobKind {
     }
 
     static List<Change> changes(DeviceChange c) {
-        return OfficeJson.read(c.changes(), new TypeReference<List<Change>>() {});
+        return OfficeDocuments.CHANGES.read(c.changes());
     }
 
     @Override
@@ -107,7 +106,7 @@ public final class ChangeWork implements JobKind {
     @Override
     public void run(Jobs.Job job, Progress progress) {
         DeviceChange c = db.inTransaction(tx -> DeviceChanges.byId(tx, UUID.fromString(job.payload())))
-                .orElseThrow(() -> ApiFailure.notFound("change"));
+                .orElseThrow(() -> Refused.notFound("change"));
         switch (c.state()) {
             case "ordered" -> make(c, progress);
             case "writing" -> putBack(c, "failed", "interrupted while writing; what was there came back");

@@ -12,11 +12,11 @@ import tender.core.office.Change;
 import tender.io.gateway.ManagementConnection;
 import tender.service.certificate.Signing;
 import tender.service.device.Connections;
-import tender.service.http.Json;
 import tender.service.job.JobKind;
 import tender.service.job.Lane;
 import tender.store.certificate.Authorities;
 import tender.store.change.DeviceChanges;
+import tender.store.document.Document;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
 import tender.store.office.Gateways;
@@ -38,6 +38,9 @@ public final class ListenerCertificateJob implements JobKind {
             Optional<Integer> days,
             String actor) {}
 
+    private static final Document<Asked> ASKED =
+            Document.of("a wanted listener's certificate", new TypeReference<>() {});
+
     private final Db db;
     private final Clock clock;
     private final Gateways gateways;
@@ -56,7 +59,7 @@ public final class ListenerCertificateJob implements JobKind {
     }
 
     static Jobs.Order order(Asked asked) {
-        return Jobs.Order.once(NAME, Json.text(asked), "gateway:" + asked.gatewayId())
+        return Jobs.Order.once(NAME, ASKED.write(asked), "gateway:" + asked.gatewayId())
                 .attempts(1); // whoever wants it hears at once that it failed
     }
 
@@ -79,7 +82,7 @@ public final class ListenerCertificateJob implements JobKind {
 
     @Override
     public void run(Jobs.Job job, Progress progress) {
-        Asked asked = Json.readOwn(job.payload(), new TypeReference<Asked>() {});
+        Asked asked = ASKED.read(job.payload());
         Instant now = clock.instant();
         Gateways.Gateway gateway =
                 db.inTransaction(tx -> gateways.byId(tx, asked.gatewayId())).orElseThrow();

@@ -4,18 +4,18 @@ import java.util.List;
 import java.util.UUID;
 import tender.api.CertificateApi;
 import tender.api.ChangeApi;
-import tender.api.ProblemCode;
 import tender.core.network.Host;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
 import tender.core.wire.Fields;
 import tender.service.http.Answer;
-import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.job.JobRoutes;
 import tender.service.job.JobWaits;
 import tender.service.office.OfficeRecords;
+import tender.service.refusal.Refused;
 import tender.store.certificate.Authorities;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
@@ -54,15 +54,15 @@ public final class ListenerCertificates {
     private Answer certify(Call call) {
         CertificateApi.Certify request = call.body(CertificateApi.Certify.class);
         Gateways.Gateway gateway =
-                db.inTransaction(tx -> gateways.byId(tx, call.id())).orElseThrow(() -> ApiFailure.notFound("gateway"));
+                db.inTransaction(tx -> gateways.byId(tx, call.id())).orElseThrow(() -> Refused.notFound("gateway"));
         String name = Fields.required("listener", request.listener());
         Listener listener = records.device(gateway)
                 .listener(name)
                 .orElseThrow(() ->
-                        new ApiFailure(ProblemCode.NOT_FOUND, gateway.name() + " has no listener " + name, "listener"));
+                        new Refused(Refused.Kind.NOT_FOUND, gateway.name() + " has no listener " + name, "listener"));
         String authorityName = Fields.required("authority", request.authority());
         Authorities.Authority authority = db.inTransaction(tx -> Authorities.byName(tx, authorityName))
-                .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such authority", "authority"));
+                .orElseThrow(() -> new Refused(Refused.Kind.NOT_FOUND, "there is no such authority", "authority"));
         List<String> names = request.names().filter(n -> !n.isEmpty()).orElseGet(() -> called(listener, gateway));
         names.forEach(n -> Fields.parse("names", n, Host::parse));
         ListenerCertificateJob.Asked asked = new ListenerCertificateJob.Asked(
@@ -74,15 +74,16 @@ public final class ListenerCertificates {
                 request.days(),
                 call.caller().reference());
         UUID job = db.inTransaction(tx -> Jobs.add(tx, ListenerCertificateJob.order(asked)));
-        return waits.answer(job, gateway.name(), () -> changes.ordered(ListenerCertificateJob.ordered(db, asked)));
+        return JobRoutes.whenDone(
+                waits, job, gateway.name(), () -> changes.ordered(ListenerCertificateJob.ordered(db, asked)));
     }
 
     /** What callers call: the names of the listener's certificate until now. */
     private static List<String> called(Listener listener, Gateways.Gateway gateway) {
         List<String> before = listener.words(Attribute.SERVER_NAMES);
         if (before.isEmpty()) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
                     "which name callers of " + gateway.name() + " " + listener.name()
                             + " call is not known; say it: --names NAME",
                     "names");

@@ -1,18 +1,16 @@
 package tender.service.change;
 
-import com.fasterxml.jackson.core.type.TypeReference;
 import java.util.List;
 import tender.api.ChangeApi;
 import tender.api.ProblemCode;
 import tender.core.finding.Finding;
-import tender.core.office.Change;
-import tender.io.gateway.OfficeJson;
 import tender.service.finding.FindingsList;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.office.OfficeDocuments;
 import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
 import tender.store.office.Gateways;
@@ -56,8 +54,7 @@ public final class MendRoutes {
         return f.fixChange()
                 .map(text -> new Finding.Fix(
                         f.fixGateway().orElseThrow(),
-                        OfficeJson.read(text, new TypeReference<List<Change>>() {})
-                                .get(0)))
+                        OfficeDocuments.CHANGES.read(text).get(0)))
                 .orElseThrow(() -> new ApiFailure(
                         ProblemCode.CONFLICT, "there is no one step that Tender can take: " + f.remedy(), "key"));
     }

@@ -2,6 +2,7 @@ package tender.service.collect;
 
 import io.javalin.Javalin;
 import io.javalin.http.Context;
+import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
 import java.time.Clock;
 import java.time.Duration;
@@ -10,14 +11,12 @@ import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
 import tender.api.HandoutApi;
-import tender.api.ProblemCode;
 import tender.core.credential.Passphrase;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.handout.LinkToken;
 import tender.core.handout.Parcel;
 import tender.core.wire.Fields;
-import tender.service.http.ApiFailure;
 import tender.service.http.Costly;
 import tender.service.http.Headers;
 import tender.service.http.Json;
@@ -25,8 +24,10 @@ import tender.service.http.Listening;
 import tender.service.http.Pages;
 import tender.service.http.Problems;
 import tender.service.http.Source;
+import tender.service.refusal.Refused;
 import tender.service.settings.Settings;
 import tender.store.event.Events;
+import tender.store.handout.ParcelContent;
 import tender.store.handout.Pickups;
 import tender.store.jdbc.Db;
 import tender.store.operator.Attempts;
@@ -98,11 +99,24 @@ public final class StaffPage implements AutoCloseable {
         HandoutApi.Collect request = Json.read(context.bodyAsBytes(), HandoutApi.Collect.class);
         Secret token = Fields.given("token", request.token());
         Secret passphrase = Fields.given("passphrase", request.passphrase());
-        context.contentType("application/json").result(costly.run(from, () -> open(token, passphrase, from, now)));
+        context.contentType("application/json")
+                .result(Json.write(render(costly.run(from, () -> open(token, passphrase, from, now)))));
+    }
+
+    private static HandoutApi.Collected render(ParcelContent p) {
+        return new HandoutApi.Collected(
+                p.title(),
+                p.fileName(),
+                p.file(),
+                p.qr(),
+                p.parts().stream()
+                        .map(part -> new HandoutApi.Part(part.name(), part.content()))
+                        .toList(),
+                p.steps());
     }
 
     /** Every try is counted before the work; live and dead links take the same time. */
-    private byte[] open(Secret token, Secret passphrase, String from, Instant now) {
+    private ParcelContent open(Secret token, Secret passphrase, String from, Instant now) {
         String digest = LinkToken.digest(token);
         Optional<Pickups.Pickup> pickup = db.inTransaction(tx -> Pickups.find(tx, digest, now));
         UUID claim = claim(digest, pickup, from, now);
@@ -120,11 +134,12 @@ public final class StaffPage implements AutoCloseable {
                 });
         if (!counted) {
             db.run(tx -> Pickups.tried(tx, pickup.map(Pickups.Pickup::handoutId), false, from, now));
-            throw new ApiFailure(
-                    ProblemCode.LINK_OPENS_NOTHING, "the passphrase is mistyped, or the link was used up or has ended");
+            throw new Refused(
+                    Refused.Kind.LINK_OPENS_NOTHING,
+                    "the passphrase is mistyped, or the link was used up or has ended");
         }
         collected.run();
-        return opened.get();
+        return ParcelContent.DOCUMENT.read(new String(opened.get(), StandardCharsets.UTF_8));
     }
 
     /**
@@ -149,7 +164,7 @@ public final class StaffPage implements AutoCloseable {
                     Pickups.tried(tx, pickup.map(Pickups.Pickup::handoutId), true, from, now);
                 }
             });
-            throw ApiFailure.retry(ProblemCode.TOO_MANY, "too many wrong tries from here; wait a while", (int)
+            throw Refused.retry(Refused.Kind.TOO_MANY, "too many wrong tries from here; wait a while", (int)
                     limit.within().toSeconds());
         });
         return claimed.claim();
@@ -159,7 +174,7 @@ public final class StaffPage implements AutoCloseable {
     private void list(Context context) {
         String name = context.pathParam("name");
         byte[] list = db.inTransaction(tx -> Pickups.revocations(tx, name.replaceFirst("\\.crl$", "")))
-                .orElseThrow(() -> ApiFailure.notFound("list"));
+                .orElseThrow(() -> Refused.notFound("list"));
         context.contentType("application/pkix-crl").result(list);
     }
 

@@ -3,12 +3,11 @@ package tender.service.device;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Set;
-import tender.api.ProblemCode;
 import tender.core.device.DeviceDescription;
 import tender.io.gateway.Capability;
 import tender.io.gateway.Connector;
 import tender.io.gateway.DescriptionReader;
-import tender.service.http.ApiFailure;
+import tender.service.refusal.Refused;
 import tender.store.jdbc.Db;
 import tender.store.office.Descriptions;
 
@@ -27,7 +26,7 @@ public final class Boxes {
     public Connector connector(String name) {
         Connector connector = connectors.get(name);
         if (connector == null) {
-            throw new ApiFailure(ProblemCode.MALFORMED, "connector is ssh, https or file", "connector");
+            throw new Refused(Refused.Kind.MALFORMED, "connector is ssh, https or file", "connector");
         }
         return connector;
     }
@@ -43,11 +42,11 @@ public final class Boxes {
             return known;
         }
         Descriptions.Description own = db.inTransaction(tx -> Descriptions.byName(tx, name))
-                .orElseThrow(() -> new ApiFailure(
-                        ProblemCode.NOT_FOUND, "there is no device description of this name", "description"));
+                .orElseThrow(() -> new Refused(
+                        Refused.Kind.NOT_FOUND, "there is no device description of this name", "description"));
         if (!own.isApproved()) {
-            throw new ApiFailure(
-                    ProblemCode.NOT_ALLOWED,
+            throw new Refused(
+                    Refused.Kind.NOT_ALLOWED,
                     "the device description " + name + " takes effect when an owner approves its digest "
                             + own.digest(),
                     "description");
@@ -62,7 +61,7 @@ public final class Boxes {
         }
         try {
             return Capability.of(description(description), readOnly);
-        } catch (ApiFailure e) {
+        } catch (Refused e) {
             return Set.of(); // a description that nobody has approved as it is now
         }
     }

@@ -4,12 +4,11 @@ import java.time.Duration;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.UUID;
-import tender.api.ProblemCode;
 import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.ManagementConnection;
 import tender.io.gateway.Target;
-import tender.service.http.ApiFailure;
 import tender.service.metrics.Metrics;
+import tender.service.refusal.Refused;
 import tender.store.jdbc.Db;
 import tender.store.office.Gateways;
 
@@ -29,9 +28,9 @@ public final class Connections {
 
     public ManagementConnection open(UUID gatewayId) {
         Gateways.Gateway g =
-                db.inTransaction(tx -> gateways.byId(tx, gatewayId)).orElseThrow(() -> ApiFailure.notFound("gateway"));
+                db.inTransaction(tx -> gateways.byId(tx, gatewayId)).orElseThrow(() -> Refused.notFound("gateway"));
         if (!g.identityAccepted()) {
-            throw new ApiFailure(ProblemCode.IDENTITY_NOT_ACCEPTED, g.name() + "'s identity has not been accepted yet");
+            throw new Refused(Refused.Kind.IDENTITY_NOT_ACCEPTED, g.name() + "'s identity has not been accepted yet");
         }
         long began = System.nanoTime();
         String outcome = "failed";
@@ -50,7 +49,7 @@ public final class Connections {
     /** Closes what is kept open, so that the next session is over a fresh connection. */
     public void drop(UUID gatewayId) {
         Gateways.Gateway g =
-                db.inTransaction(tx -> gateways.byId(tx, gatewayId)).orElseThrow(() -> ApiFailure.notFound("gateway"));
+                db.inTransaction(tx -> gateways.byId(tx, gatewayId)).orElseThrow(() -> Refused.notFound("gateway"));
         boxes.connector(g.connector()).drop(target(g));
     }
 

@@ -6,7 +6,7 @@ import java.util.Optional;
 import tender.api.WatchApi;
 import tender.core.finding.Finding;
 import tender.core.wire.Fields;
-import tender.service.http.ApiFailure;
+import tender.service.refusal.Refused;
 import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
@@ -26,7 +26,7 @@ public final class FindingsList {
         String wanted = Fields.required("key", key);
         keeper.upToDate();
         return db.inTransaction(tx -> KeptFindings.byKey(tx, now, wanted))
-                .orElseThrow(() -> ApiFailure.notFound("finding of this key"));
+                .orElseThrow(() -> Refused.notFound("finding of this key"));
     }
 
     /** A page, the worst first; those that somebody accepted come last. */

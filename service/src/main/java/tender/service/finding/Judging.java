@@ -18,7 +18,7 @@ import tender.core.finding.Finding;
 import tender.core.finding.Findings;
 import tender.core.finding.OwnChecks;
 import tender.core.office.Office;
-import tender.io.gateway.OfficeJson;
+import tender.service.office.OfficeDocuments;
 import tender.service.office.OfficeRecords;
 import tender.store.certificate.Authorities;
 import tender.store.finding.KeptFindings;
@@ -191,7 +191,7 @@ public final class Judging {
                 f.remedy(),
                 concerns ? Optional.of(UUID.fromString(gateway)) : Optional.empty(),
                 f.fix().map(Finding.Fix::gateway),
-                f.fix().map(x -> OfficeJson.changes(List.of(x.change()))),
+                f.fix().map(x -> OfficeDocuments.CHANGES.write(List.of(x.change()))),
                 f.fix().map(Finding.Fix::words));
     }
 }

@@ -2,9 +2,9 @@ package tender.service.gateway;
 
 import com.fasterxml.jackson.core.type.TypeReference;
 import java.util.UUID;
-import tender.service.http.Json;
 import tender.service.job.JobKind;
 import tender.service.job.Lane;
+import tender.store.document.Document;
 import tender.store.job.Jobs;
 
 /** Reads a gateway because somebody wants a backup of it now. */
@@ -13,6 +13,8 @@ public final class GatewayBackupJob implements JobKind {
 
     private record Asked(UUID gatewayId, String reason, String actor) {}
 
+    private static final Document<Asked> ASKED = Document.of("a wanted backup", new TypeReference<>() {});
+
     private final GatewayReading reading;
 
     public GatewayBackupJob(GatewayReading reading) {
@@ -20,7 +22,7 @@ public final class GatewayBackupJob implements JobKind {
     }
 
     static Jobs.Order order(UUID gatewayId, String reason, String actor) {
-        return Jobs.Order.once(NAME, Json.text(new Asked(gatewayId, reason, actor)), "gateway:" + gatewayId)
+        return Jobs.Order.once(NAME, ASKED.write(new Asked(gatewayId, reason, actor)), "gateway:" + gatewayId)
                 .attempts(1); // whoever wants it hears at once that it failed
     }
 
@@ -36,7 +38,7 @@ public final class GatewayBackupJob implements JobKind {
 
     @Override
     public void run(Jobs.Job job, Progress progress) {
-        Asked asked = Json.readOwn(job.payload(), new TypeReference<Asked>() {});
+        Asked asked = ASKED.read(job.payload());
         progress.at(10, "reading");
         reading.read(asked.gatewayId(), asked.reason(), asked.actor());
     }

@@ -24,12 +24,12 @@ import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
 import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.ManagementConnection;
-import tender.io.gateway.OfficeJson;
 import tender.service.backup.BackupKeeping;
 import tender.service.device.Boxes;
 import tender.service.device.Connections;
-import tender.service.http.ApiFailure;
+import tender.service.office.OfficeDocuments;
 import tender.service.office.OfficeRecords;
+import tender.service.refusal.Refused;
 import tender.store.change.DeviceChanges;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -112,7 +112,7 @@ public final class GatewayReading {
     }
 
     private void record(Tx tx, UUID gatewayId, Snapshot snapshot, Device device, boolean ours, Instant now) {
-        Gateways.Gateway before = gateways.byId(tx, gatewayId).orElseThrow(() -> ApiFailure.notFound("gateway"));
+        Gateways.Gateway before = gateways.byId(tx, gatewayId).orElseThrow(() -> Refused.notFound("gateway"));
         if (!ours && before.device().isPresent()) {
             drift(tx, before, device, now);
         }
@@ -123,7 +123,7 @@ public final class GatewayReading {
                 device.model(),
                 device.release(),
                 device.insideHost(),
-                OfficeJson.text(device),
+                OfficeDocuments.DEVICE.write(device),
                 now);
         DeviceDescription description = boxes.description(before.description());
         for (Listener l : device.listeners()) {

@@ -22,7 +22,6 @@ import tender.core.office.Uplink;
 import tender.core.wire.Fields;
 import tender.io.gateway.Capability;
 import tender.io.gateway.Connector;
-import tender.io.gateway.OfficeJson;
 import tender.io.gateway.Target;
 import tender.service.device.Boxes;
 import tender.service.http.Answer;
@@ -31,8 +30,10 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.job.JobRoutes;
 import tender.service.job.JobWaits;
 import tender.service.office.NameLookups;
+import tender.service.office.OfficeDocuments;
 import tender.service.office.OfficeRecords;
 import tender.store.backup.Backups;
 import tender.store.event.Events;
@@ -376,7 +377,7 @@ public final class GatewayRoutes {
                         gateway.id(),
                         reason.isEmpty() ? "on demand" : reason,
                         call.caller().reference())));
-        return waits.answer(job, gateway.name(), () -> answer(gateway.id()));
+        return JobRoutes.whenDone(waits, job, gateway.name(), () -> answer(gateway.id()));
     }
 
     private static List<Host> hosts(String text) {
@@ -447,8 +448,8 @@ public final class GatewayRoutes {
                 request.readOnly().orElse(g.readOnly()),
                 factory,
                 request.uplinks()
-                        .map(list ->
-                                OfficeJson.text(list.stream().map(this::uplink).toList()))
+                        .map(list -> OfficeDocuments.UPLINKS.write(
+                                list.stream().map(this::uplink).toList()))
                         .orElse(g.uplinks()),
                 g.device());
         db.run(tx -> {

@@ -6,7 +6,6 @@ import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
 import java.util.Optional;
-import tender.api.HandoutApi;
 import tender.core.certificate.CertificateKey;
 import tender.core.certificate.KeyStoreFile;
 import tender.core.certificate.PemText;
@@ -23,6 +22,7 @@ import tender.core.sheet.SheetHtml;
 import tender.core.sheet.SheetText;
 import tender.service.profile.Issuing;
 import tender.service.profile.Sheets;
+import tender.store.handout.ParcelContent;
 import tender.store.profile.Accounts;
 import tender.store.profile.Profiles;
 
@@ -43,7 +43,7 @@ final class Contents {
      * @param account at the gateway, where Tender made it
      * @param form of a key store, where there is one
      */
-    HandoutApi.Collected of(
+    ParcelContent of(
             Issuing.Newest newest,
             Optional<Issuing.Account> account,
             String deviceKind,
@@ -61,7 +61,7 @@ final class Contents {
         return p.personName().orElse("") + ": " + p.device().orElse("device") + " to " + p.gateway();
     }
 
-    private static HandoutApi.Collected file(
+    private static ParcelContent file(
             Issuing.Newest newest, Optional<Issuing.Account> account, Protocol protocol, String deviceKind) {
         boolean keyOnDevice = newest.profile().custody() == Custody.DEVICE_ONLY
                 && !newest.profile().identity().isName();
@@ -69,7 +69,7 @@ final class Contents {
                 ? Optional.empty()
                 : Optional.of(Secret.of(QrCode.of(newest.content().revealText(RevealSecret.TO_HAND_OUT))
                         .svg()));
-        return new HandoutApi.Collected(
+        return new ParcelContent(
                 title(newest),
                 newest.revision().fileName(),
                 newest.content(),
@@ -81,8 +81,7 @@ final class Contents {
                         newest.revision().fileName(),
                         keyOnDevice,
                         account.map(Issuing.Account::name),
-                        ownAccount(newest.profile())),
-                0);
+                        ownAccount(newest.profile())));
     }
 
     /** The account that the person has already, where the file rests on one that Tender did not make. */
@@ -90,11 +89,11 @@ final class Contents {
         return p.account().map(Accounts.Ref::name).filter(name -> p.custody() == Custody.DEVICE_ONLY);
     }
 
-    private HandoutApi.Collected sheet(
+    private ParcelContent sheet(
             Issuing.Newest newest, Optional<Issuing.Account> account, Secret passphrase, KeyStoreFile.Form form) {
         Platform platform = sheets.platform(newest.profile());
         SettingsSheet sheet = sheets.of(newest, Optional.of(platform));
-        List<HandoutApi.Part> parts = new ArrayList<>();
+        List<ParcelContent.Part> parts = new ArrayList<>();
         String name = newest.revision().fileName();
         parts.add(part(name.replaceAll("\\.txt$", ".html"), Secret.of(SheetHtml.of(sheet))));
         account.ifPresent(a -> parts.add(password(newest, a)));
@@ -107,17 +106,17 @@ final class Contents {
                         .ifPresent(store -> parts.add(part(Sheets.keyStoreName(newest), store)));
             }
         }
-        return new HandoutApi.Collected(
-                title(newest), name, Secret.of(SheetText.of(sheet)), Optional.empty(), parts, Instructions.typed(), 0);
+        return new ParcelContent(
+                title(newest), name, Secret.of(SheetText.of(sheet)), Optional.empty(), parts, Instructions.typed());
     }
 
     /** A file of its own: never on the sheet, which is printed and passed on. */
-    private static HandoutApi.Part password(Issuing.Newest newest, Issuing.Account account) {
+    private static ParcelContent.Part password(Issuing.Newest newest, Issuing.Account account) {
         return part(newest.revision().fileName().replaceAll("\\.[a-z]+$", "-password.txt"), account.password());
     }
 
-    private static HandoutApi.Part part(String name, Secret content) {
-        return new HandoutApi.Part(
+    private static ParcelContent.Part part(String name, Secret content) {
+        return new ParcelContent.Part(
                 name, Secret.of(Base64.getEncoder().encodeToString(content.reveal(RevealSecret.TO_HAND_OUT))));
     }
 

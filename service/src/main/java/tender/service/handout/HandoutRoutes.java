@@ -12,6 +12,7 @@ import tender.api.ProblemCode;
 import tender.core.certificate.KeyStoreFile;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
+import tender.core.handout.Fitness;
 import tender.core.wire.Fields;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
@@ -175,9 +176,19 @@ public final class HandoutRoutes {
                 db.inTransaction(tx -> Profiles.byId(tx, call.id()))
                         .orElseThrow(() -> ApiFailure.notFound("profile"))
                         .label(),
-                Preparing.render(gate.round(call.now())
+                reasons(gate.round(call.now())
                         .judge(call.id(), Optional.empty())
                         .reasons())));
+    }
+
+    private static List<HandoutApi.Reason> reasons(List<Fitness.Reason> reasons) {
+        return reasons.stream()
+                .map(r -> new HandoutApi.Reason(
+                        r.unfit().code(),
+                        r.unfit().words(),
+                        r.detail(),
+                        r.unfit().fix()))
+                .toList();
     }
 
     private Answer prepareMany(Call call) {
@@ -197,7 +208,7 @@ public final class HandoutRoutes {
                 many.made().stream().map(this::render).toList(),
                 many.fit().stream().map(j -> j.file().profile().label()).toList(),
                 many.unfit().stream()
-                        .map(j -> new HandoutApi.Unfit(j.file().profile().label(), Preparing.render(j.reasons())))
+                        .map(j -> new HandoutApi.Unfit(j.file().profile().label(), reasons(j.reasons())))
                         .toList()));
     }
 

@@ -1,5 +1,6 @@
 package tender.service.handout;
 
+import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
@@ -8,19 +9,17 @@ import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.stream.Collectors;
-import tender.api.HandoutApi;
-import tender.api.ProblemCode;
 import tender.core.certificate.KeyStoreFile;
 import tender.core.credential.Passphrase;
 import tender.core.credential.Secret;
 import tender.core.handout.Fitness;
 import tender.core.handout.LinkToken;
 import tender.core.handout.Parcel;
-import tender.service.http.ApiFailure;
-import tender.service.http.Json;
 import tender.service.profile.Issuing;
+import tender.service.refusal.Refused;
 import tender.store.event.Events;
 import tender.store.handout.Handouts;
+import tender.store.handout.ParcelContent;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.journal.Journal;
@@ -61,8 +60,8 @@ final class Preparing {
             Instant now) {
         FitGate.Judged judged = gate.round(now).judge(profileId, revision);
         if (!judged.isFit() && override.isEmpty()) {
-            throw new ApiFailure(
-                    ProblemCode.UNFIT, judged.file().profile().label() + ": " + words(judged.reasons()), "profile");
+            throw new Refused(
+                    Refused.Kind.UNFIT, judged.file().profile().label() + ": " + words(judged.reasons()), "profile");
         }
         return make(judged, override.filter(o -> !judged.isFit()), terms, actor, now);
     }
@@ -86,7 +85,13 @@ final class Preparing {
         Issuing.Newest file = judged.file();
         Secret token = LinkToken.generate(random);
         Secret passphrase = Passphrase.generate(random);
-        Parcel parcel = Parcel.seal(Json.write(collected(file, passphrase, terms.form())), token, passphrase, random);
+        Parcel parcel = Parcel.seal(
+                ParcelContent.DOCUMENT
+                        .write(content(file, passphrase, terms.form()))
+                        .getBytes(StandardCharsets.UTF_8),
+                token,
+                passphrase,
+                random);
         UUID id = Ids.next();
         db.run(tx -> {
             Handouts.insert(
@@ -127,17 +132,7 @@ final class Preparing {
                 .collect(Collectors.joining("; "));
     }
 
-    static List<HandoutApi.Reason> render(List<Fitness.Reason> reasons) {
-        return reasons.stream()
-                .map(r -> new HandoutApi.Reason(
-                        r.unfit().code(),
-                        r.unfit().words(),
-                        r.detail(),
-                        r.unfit().fix()))
-                .toList();
-    }
-
-    private HandoutApi.Collected collected(Issuing.Newest newest, Secret passphrase, KeyStoreFile.Form form) {
+    private ParcelContent content(Issuing.Newest newest, Secret passphrase, KeyStoreFile.Form form) {
         String kind = newest.profile()
                 .deviceId()
                 .flatMap(id -> db.inTransaction(tx -> People.device(tx, id)))

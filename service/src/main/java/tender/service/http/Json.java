@@ -1,26 +1,18 @@
 package tender.service.http;
 
 import com.fasterxml.jackson.core.JsonFactory;
-import com.fasterxml.jackson.core.JsonGenerator;
-import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.core.StreamReadConstraints;
 import com.fasterxml.jackson.core.StreamReadFeature;
-import com.fasterxml.jackson.core.type.TypeReference;
-import com.fasterxml.jackson.databind.DeserializationContext;
 import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.JsonMappingException;
 import com.fasterxml.jackson.databind.MapperFeature;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
-import com.fasterxml.jackson.databind.SerializerProvider;
 import com.fasterxml.jackson.databind.cfg.CoercionAction;
 import com.fasterxml.jackson.databind.cfg.CoercionInputShape;
-import com.fasterxml.jackson.databind.deser.std.StdDeserializer;
 import com.fasterxml.jackson.databind.exc.UnrecognizedPropertyException;
 import com.fasterxml.jackson.databind.json.JsonMapper;
-import com.fasterxml.jackson.databind.module.SimpleModule;
-import com.fasterxml.jackson.databind.ser.std.StdSerializer;
 import com.fasterxml.jackson.databind.type.LogicalType;
 import com.fasterxml.jackson.datatype.jdk8.Jdk8Module;
 import com.fasterxml.jackson.datatype.jsr310.JavaTimeModule;
@@ -28,10 +20,10 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.List;
 import java.util.stream.Collectors;
-import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.wire.MalformedException;
 import tender.io.gateway.OfficeModule;
+import tender.store.document.SecretModule;
 
 /** JSON in and out. Bad input ends in a {@link MalformedException} with a path, never with the value. */
 public final class Json {
@@ -52,11 +44,8 @@ public final class Json {
                 .enable(StreamReadFeature.STRICT_DUPLICATE_DETECTION)
                 .disable(StreamReadFeature.INCLUDE_SOURCE_IN_LOCATION)
                 .build();
-        SimpleModule secrets = new SimpleModule()
-                .addSerializer(Secret.class, new SecretWriter())
-                .addDeserializer(Secret.class, new SecretReader());
         return JsonMapper.builder(factory)
-                .addModules(new JavaTimeModule(), new Jdk8Module(), secrets, new OfficeModule())
+                .addModules(new JavaTimeModule(), new Jdk8Module(), new SecretModule(), new OfficeModule())
                 .disable(SerializationFeature.WRITE_DATES_AS_TIMESTAMPS)
                 .enable(DeserializationFeature.FAIL_ON_TRAILING_TOKENS)
                 .disable(MapperFeature.ALLOW_COERCION_OF_SCALARS)
@@ -123,55 +112,12 @@ public final class Json {
         return type == Secret.class;
     }
 
-    /** For JSON of our own, out of the database. */
-    public static <T> T readOwn(String text, TypeReference<T> type) {
-        try {
-            return MAPPER.readValue(text, type);
-        } catch (IOException e) {
-            throw new UncheckedIOException(e);
-        }
-    }
-
+    /** @throws UncheckedIOException where a secret would be written whose component is not {@code @Revealed} */
     public static byte[] write(Object value) {
         try {
             return MAPPER.writeValueAsBytes(value);
         } catch (IOException e) {
             throw new UncheckedIOException(e);
-        }
-    }
-
-    public static String text(Object value) {
-        return new String(write(value), java.nio.charset.StandardCharsets.UTF_8);
-    }
-
-    /** A secret in an answer's type is there to be shown once. */
-    private static final class SecretWriter extends StdSerializer<Secret> {
-        private static final long serialVersionUID = 1L;
-
-        private SecretWriter() {
-            super(Secret.class);
-        }
-
-        @Override
-        public void serialize(Secret value, JsonGenerator out, SerializerProvider provider) throws IOException {
-            out.writeString(value.revealText(RevealSecret.TO_HAND_OUT));
-        }
-    }
-
-    private static final class SecretReader extends StdDeserializer<Secret> {
-        private static final long serialVersionUID = 1L;
-
-        private SecretReader() {
-            super(Secret.class);
-        }
-
-        @Override
-        public Secret deserialize(JsonParser in, DeserializationContext context) throws IOException {
-            String text = in.getValueAsString();
-            if (text == null) {
-                throw JsonMappingException.from(in, "text is expected");
-            }
-            return Secret.of(text);
         }
     }
 }

@@ -8,6 +8,7 @@ import tender.api.Problem;
 import tender.api.ProblemCode;
 import tender.core.wire.MalformedException;
 import tender.io.gateway.GatewayFailure;
+import tender.service.refusal.Refused;
 import tender.store.jdbc.ConflictException;
 import tender.store.jdbc.StaleException;
 import tender.store.jdbc.StoreException;
@@ -24,8 +25,9 @@ public final class Problems {
             LOG.debug("a request ended after its peer was gone: {}", e.toString());
             return;
         }
-        if (e instanceof ApiFailure f && f.retrySeconds() > 0) {
-            context.header("Retry-After", Integer.toString(f.retrySeconds()));
+        int retry = e instanceof ApiFailure f ? f.retrySeconds() : e instanceof Refused r ? r.retrySeconds() : 0;
+        if (retry > 0) {
+            context.header("Retry-After", Integer.toString(retry));
         }
         write(problem(e, context.method() + " " + context.path()), context);
     }
@@ -60,6 +62,9 @@ public final class Problems {
     public static Problem problem(Exception e, String where) {
         if (e instanceof ApiFailure f) {
             return Problem.of(f.code(), f.getMessage(), f.place());
+        }
+        if (e instanceof Refused r) {
+            return Problem.of(code(r.kind()), r.getMessage(), r.field());
         }
         if (e instanceof MalformedException m) {
             return Problem.of(
@@ -97,6 +102,25 @@ public final class Problems {
                 e instanceof StoreException ? ProblemCode.UNAVAILABLE : ProblemCode.FAILED,
                 e instanceof StoreException ? "the database does not answer as it should" : "a fault in Tender",
                 "");
+    }
+
+    private static ProblemCode code(Refused.Kind kind) {
+        return switch (kind) {
+            case NOT_FOUND -> ProblemCode.NOT_FOUND;
+            case CONFLICT -> ProblemCode.CONFLICT;
+            case MALFORMED -> ProblemCode.MALFORMED;
+            case KEY_NOT_HELD -> ProblemCode.KEY_NOT_HELD;
+            case IDENTITY_NOT_ACCEPTED -> ProblemCode.IDENTITY_NOT_ACCEPTED;
+            case GATEWAY_UNREACHABLE -> ProblemCode.GATEWAY_UNREACHABLE;
+            case UNFIT -> ProblemCode.UNFIT;
+            case NOT_ALLOWED -> ProblemCode.NOT_ALLOWED;
+            case WRONG_SIGN_IN -> ProblemCode.WRONG_SIGN_IN;
+            case CODE_NEEDED -> ProblemCode.CODE_NEEDED;
+            case LINK_OPENS_NOTHING -> ProblemCode.LINK_OPENS_NOTHING;
+            case TOO_MANY -> ProblemCode.TOO_MANY;
+            case BUSY -> ProblemCode.BUSY;
+            case UNAVAILABLE -> ProblemCode.UNAVAILABLE;
+        };
     }
 
     private static ProblemCode code(GatewayFailure failure) {

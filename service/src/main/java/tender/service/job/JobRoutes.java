@@ -2,6 +2,8 @@ package tender.service.job;
 
 import java.time.Duration;
 import java.util.List;
+import java.util.UUID;
+import java.util.function.Supplier;
 import tender.api.ProblemCode;
 import tender.api.WatchApi;
 import tender.service.http.Answer;
@@ -18,7 +20,26 @@ public final class JobRoutes {
     /** How long ended jobs are kept. */
     public static final Duration KEEP = Duration.ofDays(30);
 
+    /** How long a call waits; shorter than what any client waits for an answer. */
+    private static final Duration LONGEST_WAIT = Duration.ofSeconds(50);
+
     private JobRoutes() {}
+
+    /**
+     * An answer that comes when a job has done its work; the problem that it ended with where it failed.
+     *
+     * @param who whom it takes time to reach, for saying so
+     */
+    public static Answer.Later whenDone(JobWaits waits, UUID jobId, String who, Supplier<Answer> done) {
+        return new Answer.Later(waits.ended(jobId, LONGEST_WAIT).thenApply(job -> {
+            if (!job.state().equals("done")) {
+                throw new ApiFailure(
+                        job.problem().map(ProblemCode::ofWord).orElse(ProblemCode.GATEWAY_UNREACHABLE),
+                        job.note().isEmpty() ? who + " takes long; the work goes on" : job.note());
+            }
+            return done.get();
+        }));
+    }
 
     public static List<Route> of(Db db) {
         return List.of(

@@ -14,8 +14,6 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
-import tender.api.Problem;
-import tender.service.http.Problems;
 import tender.service.metrics.Metrics;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -38,14 +36,25 @@ public final class JobRunner implements AutoCloseable {
     private final String node;
     private final Map<String, JobKind> kinds;
     private final int workers;
+    private final Wording wording;
     private final Metrics metrics;
     private final List<LaneRunner> lanes;
     private final Thread heart = new Thread(this::beat, "job-leases");
     private volatile boolean closed;
 
+    /** Puts what a job threw into words. */
+    @FunctionalInterface
+    public interface Wording {
+        Said of(RuntimeException e, String where);
+    }
+
+    /** @param code stable, such as {@code gateway-unreachable}; kept with the job, as the words are */
+    public record Said(String code, String words) {}
+
     /** @param workers jobs of each lane that run at once */
-    public JobRunner(Db db, String node, List<JobKind> kinds, int workers, Metrics metrics) {
+    public JobRunner(Db db, String node, List<JobKind> kinds, int workers, Wording wording, Metrics metrics) {
         this.db = db;
+        this.wording = wording;
         this.metrics = metrics;
         this.node = node;
         this.kinds = kinds.stream().collect(Collectors.toMap(JobKind::name, Function.identity()));
@@ -181,13 +190,13 @@ public final class JobRunner implements AutoCloseable {
     }
 
     private void failed(Jobs.Job job, JobKind kind, RuntimeException e) {
-        Problem problem = Problems.problem(e, "job " + job.kind());
+        Said said = wording.of(e, "job " + job.kind());
         if (job.attempts() >= job.maxAttempts()) {
-            giveUp(job, kind, problem.detail(), Optional.of(problem.code()));
+            giveUp(job, kind, said.words(), Optional.of(said.code()));
         } else {
             Duration wait = FIRST_RETRY.multipliedBy(1L << Math.min(job.attempts() - 1, 6));
             db.run(tx -> {
-                Jobs.retry(tx, job.id(), node, problem.detail(), Optional.of(problem.code()), wait);
+                Jobs.retry(tx, job.id(), node, said.words(), Optional.of(said.code()), wait);
                 Events.say(tx, "job", job.id().toString());
             });
         }

@@ -11,12 +11,8 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.RejectedExecutionException;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
-import java.util.function.Supplier;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
-import tender.api.ProblemCode;
-import tender.service.http.Answer;
-import tender.service.http.ApiFailure;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.StoreException;
 import tender.store.job.Jobs;
@@ -28,8 +24,6 @@ import tender.store.job.Jobs;
 public final class JobWaits implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(JobWaits.class);
     private static final Duration LOOK = Duration.ofSeconds(1);
-    /** How long a call waits; shorter than what any client waits for an answer. */
-    private static final Duration LONGEST = Duration.ofSeconds(50);
 
     private final Db db;
     private final Map<UUID, CompletableFuture<Jobs.Job>> waiting = new ConcurrentHashMap<>();
@@ -58,22 +52,6 @@ public final class JobWaits implements AutoCloseable {
                 .thenApply(job -> job != null
                         ? job
                         : db.inTransaction(tx -> Jobs.byId(tx, jobId)).orElseThrow());
-    }
-
-    /**
-     * An answer that comes when a job has done its work; the problem that it ended with where it failed.
-     *
-     * @param who whom it takes time to reach, for saying so
-     */
-    public Answer.Later answer(UUID jobId, String who, Supplier<Answer> done) {
-        return new Answer.Later(ended(jobId, LONGEST).thenApply(job -> {
-            if (!job.state().equals("done")) {
-                throw new ApiFailure(
-                        job.problem().map(ProblemCode::ofWord).orElse(ProblemCode.GATEWAY_UNREACHABLE),
-                        job.note().isEmpty() ? who + " takes long; the work goes on" : job.note());
-            }
-            return done.get();
-        }));
     }
 
     /** A job has changed. */

@@ -9,10 +9,9 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
-import tender.api.ProblemCode;
 import tender.io.alert.Syslog;
-import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
+import tender.service.refusal.Refused;
 import tender.service.settings.Settings;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
@@ -80,8 +79,7 @@ public final class JournalHead {
             try {
                 errand.run(head.number() + ":" + head.hash(), clock.instant());
             } catch (IOException | MessagingException e) {
-                throw new ApiFailure(
-                        ProblemCode.UNAVAILABLE, "the journal's end is not written down: " + e.getMessage());
+                throw new Refused(Refused.Kind.UNAVAILABLE, "the journal's end is not written down: " + e.getMessage());
             }
         }
     }

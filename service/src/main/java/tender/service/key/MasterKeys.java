@@ -7,9 +7,8 @@ import java.util.Optional;
 import java.util.UUID;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
-import tender.api.ProblemCode;
 import tender.core.credential.Secret;
-import tender.service.http.ApiFailure;
+import tender.service.refusal.Refused;
 import tender.store.event.Events;
 import tender.store.jdbc.ConflictException;
 import tender.store.jdbc.Db;
@@ -100,8 +99,8 @@ public final class MasterKeys {
      */
     public UUID rotate(String actor, String name, Instant now) {
         if (!store.isWritable()) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
                     "the master key comes from a command, or its file cannot be written here; a new one could not be kept");
         }
         String keyId = "k" + Long.toString(now.getEpochSecond(), 36);
@@ -119,7 +118,7 @@ public final class MasterKeys {
                 return Jobs.add(tx, KeyRotationJob.order(id));
             });
         } catch (ConflictException e) {
-            throw new ApiFailure(ProblemCode.CONFLICT, "the master key is being rotated already");
+            throw new Refused(Refused.Kind.CONFLICT, "the master key is being rotated already");
         }
     }
 

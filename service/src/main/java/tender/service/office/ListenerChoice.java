@@ -4,9 +4,8 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Collectors;
-import tender.api.ProblemCode;
 import tender.core.office.Protocol;
-import tender.service.http.ApiFailure;
+import tender.service.refusal.Refused;
 import tender.store.office.Listeners;
 
 /** Which listener of a gateway is meant: the one that was named, or the only one. */
@@ -16,7 +15,7 @@ public final class ListenerChoice {
     /**
      * Of those that the gateway has now. A PPTP listener is only taken by name: nothing is issued for it.
      *
-     * @throws ApiFailure where none or several fit
+     * @throws Refused where none or several fit
      */
     public static Listeners.Listener of(String gateway, List<Listeners.Listener> all, Optional<String> name) {
         List<Listeners.Listener> there = all.stream()
@@ -28,7 +27,7 @@ public final class ListenerChoice {
 
     /**
      * @param kind what is looked for, such as "openvpn listener"
-     * @throws ApiFailure where none or several fit
+     * @throws Refused where none or several fit
      */
     public static <L> L only(
             String gateway, String kind, List<L> all, Function<L, String> nameOf, Optional<String> wanted) {
@@ -36,8 +35,8 @@ public final class ListenerChoice {
                 .filter(l -> wanted.isEmpty() || nameOf.apply(l).equals(wanted.get()))
                 .toList();
         if (fitting.size() != 1) {
-            throw new ApiFailure(
-                    ProblemCode.NOT_FOUND,
+            throw new Refused(
+                    Refused.Kind.NOT_FOUND,
                     fitting.isEmpty()
                             ? gateway + " has no such " + kind + "; tender gateway show " + gateway + " lists them"
                             : gateway + " has several " + kind + "s; name one: "

@@ -1,6 +1,5 @@
 package tender.service.office;
 
-import com.fasterxml.jackson.core.type.TypeReference;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumMap;
@@ -23,7 +22,6 @@ import tender.core.office.Network;
 import tender.core.office.Office;
 import tender.core.office.Uplink;
 import tender.core.wire.MalformedException;
-import tender.io.gateway.OfficeJson;
 import tender.service.device.Boxes;
 import tender.store.backup.Backups;
 import tender.store.change.DeviceChanges;
@@ -199,18 +197,19 @@ public final class OfficeRecords {
         }
         Parsed known = parsed.get(g.id());
         if (known == null || !known.text().equals(g.device().get())) {
-            known = new Parsed(g.device().get(), OfficeJson.read(g.device().get(), new TypeReference<Device>() {}));
+            known = new Parsed(
+                    g.device().get(), OfficeDocuments.DEVICE.read(g.device().get()));
             parsed.put(g.id(), known);
         }
         return known.device();
     }
 
     public static List<Uplink> uplinks(Gateways.Gateway g) {
-        return OfficeJson.read(g.uplinks(), new TypeReference<List<Uplink>>() {});
+        return OfficeDocuments.UPLINKS.read(g.uplinks());
     }
 
     public static Office.Holding holding(Revisions.Given given) {
-        Map<String, String> stored = OfficeJson.read(given.madeFor(), new TypeReference<Map<String, String>>() {});
+        Map<String, String> stored = given.madeFor();
         Map<Attribute, String> madeFor = new EnumMap<>(Attribute.class);
         stored.forEach((word, value) -> Attribute.ofWord(word).ifPresent(a -> madeFor.put(a, value)));
         return new Office.Holding(

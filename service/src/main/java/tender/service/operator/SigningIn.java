@@ -12,16 +12,15 @@ import java.util.OptionalLong;
 import java.util.UUID;
 import javax.crypto.spec.SecretKeySpec;
 import tender.api.OperatorApi;
-import tender.api.ProblemCode;
 import tender.core.credential.PasswordHash;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.handout.LinkToken;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
-import tender.service.http.ApiFailure;
 import tender.service.http.Costly;
 import tender.service.http.Source;
+import tender.service.refusal.Refused;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
@@ -167,8 +166,8 @@ public final class SigningIn {
             if (!slowed && db.inTransaction(tx -> Attempts.isFirstRefusal(tx, limit, now))) {
                 note("sign-in-stopped", operator, now);
             }
-            throw ApiFailure.retry(
-                    ProblemCode.TOO_MANY,
+            throw Refused.retry(
+                    Refused.Kind.TOO_MANY,
                     slowed ? "too many failed sign-ins; try again shortly" : "too many failed sign-ins from here",
                     (int) limit.within().toSeconds());
         });
@@ -185,9 +184,9 @@ public final class SigningIn {
                         new Attempts.Limit("source:" + source, MAX_PER_SOURCE, WINDOW));
     }
 
-    private ApiFailure wrong(Optional<Operators.Operator> operator, Instant now) {
+    private Refused wrong(Optional<Operators.Operator> operator, Instant now) {
         note("sign-in-failed", operator, now);
-        return new ApiFailure(ProblemCode.WRONG_SIGN_IN, "name, password or code is wrong");
+        return new Refused(Refused.Kind.WRONG_SIGN_IN, "name, password or code is wrong");
     }
 
     /** An unknown name is not written down: it may be a password in the wrong field. */
@@ -205,7 +204,7 @@ public final class SigningIn {
     private void checkCode(Operators.Operator operator, Optional<String> code, UUID claim, Instant now) {
         if (code.isEmpty()) {
             db.run(tx -> Attempts.right(tx, claim)); // the password was right; the code is asked for next
-            throw new ApiFailure(ProblemCode.CODE_NEEDED, "this account has a second factor");
+            throw new Refused(Refused.Kind.CODE_NEEDED, "this account has a second factor");
         }
         boolean counts = db.inTransaction(tx -> {
             OptionalLong step = step(operators.seed(tx, operator.id()).orElseThrow(), code.get(), now);
@@ -248,7 +247,7 @@ public final class SigningIn {
     /** The hash of a password that is good enough. */
     String hash(String field, Secret password, String source) {
         if (password == null || password.length() < MIN_PASSWORD || password.length() > 1_000) {
-            throw new ApiFailure(ProblemCode.MALFORMED, field + " has at least " + MIN_PASSWORD + " characters", field);
+            throw new Refused(Refused.Kind.MALFORMED, field + " has at least " + MIN_PASSWORD + " characters", field);
         }
         return costly.run(Source.counted(source), () -> PasswordHash.make(password, random));
     }

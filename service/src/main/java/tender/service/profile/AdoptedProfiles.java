@@ -11,7 +11,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Stream;
-import tender.api.ProblemCode;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
 import tender.core.credential.ClientIdentity;
@@ -33,8 +32,7 @@ import tender.core.profile.OpenVpnFile;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
 import tender.core.wire.Sha256;
-import tender.service.http.ApiFailure;
-import tender.service.http.Json;
+import tender.service.refusal.Refused;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Ids;
@@ -110,7 +108,7 @@ public final class AdoptedProfiles {
                     .findFirst()
                     .flatMap(l -> Listeners.locked(tx, l.id()))
                     .map(l -> new Taken(tx, gateway, l))
-                    .orElseThrow(() -> ApiFailure.notFound("listener"));
+                    .orElseThrow(() -> Refused.notFound("listener"));
         }
     }
 
@@ -119,12 +117,12 @@ public final class AdoptedProfiles {
         Listeners.Listener listener = taken.listener;
         String label = label(a.handle(), a.device().name(), a.gateway());
         if (taken.labels.contains(label) || taken.devices.contains(a.device().id())) {
-            throw new ApiFailure(ProblemCode.CONFLICT, "this device has a profile there already");
+            throw new Refused(Refused.Kind.CONFLICT, "this device has a profile there already");
         }
         Identity identity = identity(a);
         if (taken.publicParts.contains(identity.who().value())) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
                     "another device's profile has the same key or name: every device has its own");
         }
         taken.labels.add(label);
@@ -277,7 +275,7 @@ public final class AdoptedProfiles {
         };
         revisions.insert(
                 tx,
-                new Revisions.Revision(Ids.next(), profileId, number, Sha256.hex(text), name, Json.text(madeFor), now),
+                new Revisions.Revision(Ids.next(), profileId, number, Sha256.hex(text), name, madeFor, now),
                 Secret.of(text));
     }
 

@@ -22,7 +22,6 @@ import tender.core.sheet.Platform;
 import tender.core.sheet.SettingsSheet;
 import tender.core.sheet.SheetText;
 import tender.core.wire.Sha256;
-import tender.service.http.Json;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Ids;
@@ -124,7 +123,7 @@ final class ByAccount {
                         number,
                         Sha256.hex(made.content()),
                         made.fileName(),
-                        Json.text(made.madeFor()),
+                        made.madeFor(),
                         now),
                 Secret.of(made.content()));
         return made.content();

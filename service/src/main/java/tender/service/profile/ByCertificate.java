@@ -23,7 +23,6 @@ import tender.core.profile.FileName;
 import tender.core.profile.IkeConnection;
 import tender.core.profile.IkeProfile;
 import tender.core.wire.Sha256;
-import tender.service.http.Json;
 import tender.store.certificate.Authorities;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
@@ -210,7 +209,7 @@ final class ByCertificate {
                         number,
                         Sha256.hex(text),
                         kind.fileName(stem, number),
-                        Json.text(kind.madeFor(reach)),
+                        kind.madeFor(reach),
                         now),
                 Secret.of(text));
     }

@@ -1,6 +1,5 @@
 package tender.service.profile;
 
-import com.fasterxml.jackson.core.type.TypeReference;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -9,7 +8,6 @@ import java.util.Optional;
 import java.util.UUID;
 import tender.api.ProfileApi;
 import tender.core.network.Cidr;
-import tender.service.http.Json;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
 import tender.store.jdbc.Db;
@@ -66,7 +64,7 @@ public final class Canaries {
         }
         Map<String, String> madeFor = Revisions.of(tx, canary.id()).stream()
                 .findFirst()
-                .map(r -> Json.readOwn(r.madeFor(), new TypeReference<Map<String, String>>() {}))
+                .map(Revisions.Revision::madeFor)
                 .orElse(Map.of());
         return madeFor.equals(renewing.madeFor(tx, listener, reach)) && !endsSoon(tx, canary, now);
     }

@@ -9,7 +9,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
 import java.util.UUID;
-import tender.api.ProblemCode;
 import tender.core.backup.Snapshot;
 import tender.core.certificate.Authority;
 import tender.core.certificate.CertificateFacts;
@@ -26,8 +25,8 @@ import tender.core.office.Listener;
 import tender.core.profile.OpenVpnProfile;
 import tender.service.certificate.Signing;
 import tender.service.device.Boxes;
-import tender.service.http.ApiFailure;
 import tender.service.office.OfficeRecords;
+import tender.service.refusal.Refused;
 import tender.store.backup.Backups;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
@@ -72,8 +71,8 @@ public final class CertificateProfiles {
         Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
         Listener facts = facts(tx, listener);
         Backups.Backup newest = Backups.newest(tx, gateway.id())
-                .orElseThrow(() -> new ApiFailure(
-                        ProblemCode.CONFLICT, "read the gateway first: tender gateway read " + gateway.name()));
+                .orElseThrow(() -> new Refused(
+                        Refused.Kind.CONFLICT, "read the gateway first: tender gateway read " + gateway.name()));
         Map<String, byte[]> files =
                 Snapshot.ofZip(backups.content(tx, newest.id())).files();
         return new Place(
@@ -92,8 +91,8 @@ public final class CertificateProfiles {
         return Authorities.all(tx).stream()
                 .filter(a -> CertificateFacts.of(a.certificate()).fingerprint().equals(fingerprint))
                 .findFirst()
-                .orElseThrow(() -> new ApiFailure(
-                        ProblemCode.CONFLICT,
+                .orElseThrow(() -> new Refused(
+                        Refused.Kind.CONFLICT,
                         listener + " believes the authority " + known
                                 + ", whose key Tender does not have; take it in: tender authority take-in",
                         "listener"));
@@ -113,12 +112,11 @@ public final class CertificateProfiles {
     Authorities.Authority authority(Tx tx, Listener facts, Optional<String> said) {
         if (said.isPresent()) {
             return Authorities.byName(tx, said.get())
-                    .orElseThrow(
-                            () -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such authority", "authority"));
+                    .orElseThrow(() -> new Refused(Refused.Kind.NOT_FOUND, "there is no such authority", "authority"));
         }
         String fingerprint = facts.get(Attribute.AUTHORITY)
-                .orElseThrow(() -> new ApiFailure(
-                        ProblemCode.CONFLICT,
+                .orElseThrow(() -> new Refused(
+                        Refused.Kind.CONFLICT,
                         facts.name() + " does not tell which authority it believes; say it: --authority NAME",
                         "authority"));
         return believed(tx, facts.name(), fingerprint, fingerprint);
@@ -137,7 +135,7 @@ public final class CertificateProfiles {
     Listener facts(Tx tx, Listeners.Listener listener) {
         return records.device(gateways.byId(tx, listener.gatewayId()).orElseThrow())
                 .listener(listener.name())
-                .orElseThrow(() -> ApiFailure.notFound("listener among what was read"));
+                .orElseThrow(() -> Refused.notFound("listener among what was read"));
     }
 
     /** What signs for an authority; its key is opened once. */
@@ -165,8 +163,8 @@ public final class CertificateProfiles {
         CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, random);
         Instant ends = until.orElse(usualEnd(authority.ends(), now)).truncatedTo(ChronoUnit.SECONDS);
         if (ends.isAfter(authority.ends()) || !ends.isAfter(now)) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT, "it would outlive its authority, which ends " + authority.ends(), "until");
+            throw new Refused(
+                    Refused.Kind.CONFLICT, "it would outlive its authority, which ends " + authority.ends(), "until");
         }
         byte[] content = signer.sign(
                 Authority.Purpose.CLIENT,
@@ -203,12 +201,12 @@ public final class CertificateProfiles {
     /** The certificate that a profile has. */
     Pair held(Tx tx, UUID profileId) {
         Certificates.Certificate c = Certificates.ofProfile(tx, profileId)
-                .orElseThrow(() -> ApiFailure.notFound("certificate of this profile"));
+                .orElseThrow(() -> Refused.notFound("certificate of this profile"));
         return new Pair(
                 c,
                 certificates
                         .key(tx, c.id())
-                        .orElseThrow(() -> new ApiFailure(ProblemCode.KEY_NOT_HELD, "the key is not held any more")));
+                        .orElseThrow(() -> new Refused(Refused.Kind.KEY_NOT_HELD, "the key is not held any more")));
     }
 
     /** Revokes all that a profile has, the one that still counts beside its successor too; the lists that name it are signed anew. */

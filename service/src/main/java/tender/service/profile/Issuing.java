@@ -9,7 +9,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
-import tender.api.ProblemCode;
 import tender.api.ProfileApi;
 import tender.core.credential.Custody;
 import tender.core.credential.Passphrase;
@@ -23,8 +22,8 @@ import tender.core.office.Protocol;
 import tender.core.profile.ClientProfile;
 import tender.core.wire.Fields;
 import tender.service.gateway.GatewayJobs;
-import tender.service.http.ApiFailure;
 import tender.service.office.ListenerChoice;
+import tender.service.refusal.Refused;
 import tender.store.certificate.Certificates;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
@@ -98,19 +97,19 @@ public final class Issuing {
 
     private Outcome issue(Tx tx, ProfileApi.Issue request, String actor, Instant now) {
         People.Person person = People.byHandle(tx, Fields.required("person", request.person()))
-                .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such person", "person"));
+                .orElseThrow(() -> new Refused(Refused.Kind.NOT_FOUND, "there is no such person", "person"));
         String deviceName = Fields.required("device", request.device());
         People.Device device = People.devices(tx, List.of(person.id())).stream()
                 .filter(d -> d.name().equals(deviceName))
                 .findFirst()
                 .orElseThrow(
-                        () -> new ApiFailure(ProblemCode.NOT_FOUND, person.handle() + " has no such device", "device"));
+                        () -> new Refused(Refused.Kind.NOT_FOUND, person.handle() + " has no such device", "device"));
         Gateways.Gateway gateway = gateways.byName(tx, Fields.required("gateway", request.gateway()))
-                .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "gateway"));
+                .orElseThrow(() -> new Refused(Refused.Kind.NOT_FOUND, "there is no such gateway", "gateway"));
         Listeners.Listener listener = listener(tx, gateway, request.listener());
         Profiles.present(tx, device.id(), listener.id()).ifPresent(label -> {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
                     "this device has the profile " + label + " for that listener already; renew or withdraw it",
                     "device");
         });
@@ -137,8 +136,8 @@ public final class Issuing {
                 granted.takesPushed());
         Ways.Way way = ways.of(tx, listener);
         if (way != Ways.Way.KEY && madeOnDevice.isPresent()) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
                     "a device's own key comes as a request; tender authority sign takes it",
                     "publicKey");
         }
@@ -180,8 +179,8 @@ public final class Issuing {
         UUID gatewayId = listener.gatewayId();
         Optional<IpAddress> address = request.address().map(a -> Fields.parse("address", a, IpAddress::parse));
         if (way != Ways.Way.KEY && address.isPresent()) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
                     "the gateway itself gives addresses to the callers of " + listener.name(),
                     "address");
         }
@@ -233,8 +232,8 @@ public final class Issuing {
         }
         String kept = certificates.facts(tx, listener).get(Attribute.ACCOUNTS).orElse("none");
         if (!kept.equals("local")) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
                     kept.equals("none")
                             ? listener.name() + " asks for no account beside the certificate"
                             : listener.name() + " has its accounts in a " + kept + ", where Tender makes none",
@@ -270,8 +269,8 @@ public final class Issuing {
     private static String reason(Listeners.Listener listener, ProfileApi.Issue request) {
         String reason = request.reason().map(String::strip).orElse("");
         if (listener.protocol().equals(Protocol.PPTP.word()) && reason.isEmpty()) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
                     "PPTP is broken and is not handed out without a stated reason: --reason 'WHY'",
                     "reason");
         }
@@ -285,7 +284,7 @@ public final class Issuing {
     public Many issueMany(ProfileApi.IssueMany request, String actor, Instant now) {
         return db.inTransaction(tx -> {
             Gateways.Gateway gateway = gateways.byName(tx, Fields.required("gateway", request.gateway()))
-                    .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "gateway"));
+                    .orElseThrow(() -> new Refused(Refused.Kind.NOT_FOUND, "there is no such gateway", "gateway"));
             Listeners.Listener listener = listener(tx, gateway, request.listener());
             Sites.Site site = Sites.byId(tx, gateway.siteId()).orElseThrow();
             Grant.Rules rules = new Grant.Rules(tx, site, listener);
@@ -299,8 +298,8 @@ public final class Issuing {
             Planning.Addresses addresses = new Planning.Addresses(tx, listener);
             Ways.Way way = ways.of(tx, listener);
             if (way == Ways.Way.ACCOUNT && !request.makeAccounts().orElse(false)) {
-                throw new ApiFailure(
-                        ProblemCode.CONFLICT,
+                throw new Refused(
+                        Refused.Kind.CONFLICT,
                         listener.name()
                                 + " asks for accounts: let Tender make them (--make-accounts), or tell them one by one: tender profile issue",
                         "listener");
@@ -315,8 +314,8 @@ public final class Issuing {
             List<String> present = new ArrayList<>();
             List<People.Device> devices = People.devices(tx, people.keySet());
             if (devices.size() > MAX_MANY) {
-                throw new ApiFailure(
-                        ProblemCode.CONFLICT,
+                throw new Refused(
+                        Refused.Kind.CONFLICT,
                         devices.size() + " devices are more than go in one write, " + MAX_MANY + "; issue team by team",
                         "team");
             }
@@ -387,8 +386,10 @@ public final class Issuing {
         boolean shared = key.toString().equals(listener.publicKey())
                 || !Profiles.holders(tx, listener.id(), List.of(key.toString())).isEmpty();
         if (shared) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT, "this key is in use already; every device has a key of its own", "publicKey");
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
+                    "this key is in use already; every device has a key of its own",
+                    "publicKey");
         }
     }
 
@@ -419,7 +420,7 @@ public final class Issuing {
 
     static void lives(Tx tx, UUID profileId, Optional<Instant> until, Instant now) {
         if (until.filter(end -> !end.isAfter(now)).isPresent()) {
-            throw new ApiFailure(ProblemCode.MALFORMED, "the end lies in the past", "until");
+            throw new Refused(Refused.Kind.MALFORMED, "the end lies in the past", "until");
         }
         Credentials.livesUntil(tx, profileId, until);
         until.ifPresent(end -> Ending.order(tx, profileId, now, end));
@@ -429,7 +430,7 @@ public final class Issuing {
     public Profiles.Profile canary(UUID listenerId, String actor, Instant now) {
         return db.inTransaction(tx -> {
             Listeners.Listener listener =
-                    Listeners.locked(tx, listenerId).orElseThrow(() -> ApiFailure.notFound("listener"));
+                    Listeners.locked(tx, listenerId).orElseThrow(() -> Refused.notFound("listener"));
             return Profiles.canary(tx, listenerId).orElseGet(() -> {
                 Gateways.Gateway gateway =
                         gateways.byId(tx, listener.gatewayId()).orElseThrow();
@@ -474,10 +475,10 @@ public final class Issuing {
     }
 
     private static Profiles.Profile in(Tx tx, UUID profileId, Set<ProfileState> states) {
-        Profiles.Profile p = Profiles.byId(tx, profileId).orElseThrow(() -> ApiFailure.notFound("profile"));
+        Profiles.Profile p = Profiles.byId(tx, profileId).orElseThrow(() -> Refused.notFound("profile"));
         if (!states.contains(p.state())) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
                     p.label() + " is " + p.state().word()
                             + p.problem().map(w -> ": " + w).orElse(""));
         }
@@ -599,7 +600,7 @@ public final class Issuing {
     public ProfileApi.HandWork handWork(UUID profileId, String actor, Instant now) {
         return db.inTransaction(tx -> {
             Instructions.Instruction i = Instructions.of(tx, profileId)
-                    .orElseThrow(() -> ApiFailure.notFound("instruction: nothing is to be done by hand for it"));
+                    .orElseThrow(() -> Refused.notFound("instruction: nothing is to be done by hand for it"));
             if (i.kind() != HandWork.ADMIT_PEER) {
                 return new ProfileApi.HandWork(i.words(), Optional.empty());
             }
@@ -639,23 +640,23 @@ public final class Issuing {
 
     /** Any revision of a profile in any state, to look at; the newest where no number is given. */
     public Newest revision(UUID profileId, Optional<Integer> number) {
-        return db.inTransaction(tx ->
-                chosen(tx, Profiles.byId(tx, profileId).orElseThrow(() -> ApiFailure.notFound("profile")), number));
+        return db.inTransaction(
+                tx -> chosen(tx, Profiles.byId(tx, profileId).orElseThrow(() -> Refused.notFound("profile")), number));
     }
 
     private Newest chosen(Tx tx, Profiles.Profile p, Optional<Integer> number) {
         Revisions.Revision revision = Revisions.of(tx, p.id()).stream()
                 .filter(r -> number.isEmpty() || r.number() == number.get())
                 .findFirst()
-                .orElseThrow(() -> ApiFailure.notFound("revision"));
+                .orElseThrow(() -> Refused.notFound("revision"));
         return new Newest(
                 p,
                 revision,
                 revisions
                         .content(tx, revision.id())
                         .orElseThrow(
-                                () -> new ApiFailure(
-                                        ProblemCode.CONFLICT,
+                                () -> new Refused(
+                                        Refused.Kind.CONFLICT,
                                         "the file of " + p.label()
                                                 + " was erased with its key after it was collected; issue another profile where it is lost")));
     }

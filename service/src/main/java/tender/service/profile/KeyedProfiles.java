@@ -15,7 +15,6 @@ import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.profile.FileName;
 import tender.core.wire.Sha256;
-import tender.service.http.Json;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Ids;
@@ -122,7 +121,7 @@ final class KeyedProfiles {
                         number,
                         Sha256.hex(text),
                         FileName.of(stem, number),
-                        Json.text(Planning.madeFor(listener, reach)),
+                        Planning.madeFor(listener, reach),
                         now),
                 Secret.of(text));
     }

@@ -9,7 +9,6 @@ import java.util.Optional;
 import java.util.OptionalInt;
 import java.util.Set;
 import java.util.stream.Collectors;
-import tender.api.ProblemCode;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKey;
 import tender.core.network.AddressPlan;
@@ -19,7 +18,7 @@ import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
 import tender.core.profile.ClientProfile;
-import tender.service.http.ApiFailure;
+import tender.service.refusal.Refused;
 import tender.store.jdbc.Tx;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
@@ -45,14 +44,14 @@ final class Planning {
 
         private void refuseTaken(IpAddress wanted) {
             if (free.keySet().stream().noneMatch(network -> AddressPlan.isHost(network, wanted))) {
-                throw new ApiFailure(
-                        ProblemCode.MALFORMED,
+                throw new Refused(
+                        Refused.Kind.MALFORMED,
                         wanted + " is no address for callers in "
                                 + free.keySet().stream().map(Cidr::toString).collect(Collectors.joining(", ")),
                         "address");
             }
             if (taken.contains(wanted)) {
-                throw new ApiFailure(ProblemCode.CONFLICT, wanted + " is taken already", "address");
+                throw new Refused(Refused.Kind.CONFLICT, wanted + " is taken already", "address");
             }
         }
 
@@ -67,12 +66,12 @@ final class Planning {
             List<IpAddress> out = new ArrayList<>();
             free.forEach((tunnel, addresses) -> out.add(wanted.filter(tunnel::contains)
                     .or(addresses::next)
-                    .orElseThrow(() -> new ApiFailure(
-                            ProblemCode.CONFLICT,
+                    .orElseThrow(() -> new Refused(
+                            Refused.Kind.CONFLICT,
                             "the tunnel network " + tunnel
                                     + " has no free address left; withdraw unused profiles or widen it"))));
             if (out.isEmpty()) {
-                throw new ApiFailure(ProblemCode.CONFLICT, "the listener has no tunnel network");
+                throw new Refused(Refused.Kind.CONFLICT, "the listener has no tunnel network");
             }
             return out;
         }
@@ -97,8 +96,8 @@ final class Planning {
 
     static Endpoint endpoint(Listeners.Listener listener) {
         return listener.endpoint()
-                .orElseThrow(() -> new ApiFailure(
-                        ProblemCode.CONFLICT,
+                .orElseThrow(() -> new Refused(
+                        Refused.Kind.CONFLICT,
                         listener.gateway() + " has no endpoint for clients to call; set it: tender gateway set "
                                 + listener.gateway() + " --endpoint HOST"));
     }

@@ -7,8 +7,8 @@ import java.util.UUID;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import tender.core.wire.MalformedException;
-import tender.service.http.ApiFailure;
 import tender.service.http.Call;
+import tender.service.refusal.Refused;
 import tender.store.jdbc.Tx;
 import tender.store.office.Gateways;
 import tender.store.person.People;
@@ -35,7 +35,7 @@ final class ProfileFilter {
                 call.query("site"),
                 call.query("person")
                         .map(handle -> People.byHandle(tx, handle)
-                                .orElseThrow(() -> ApiFailure.notFound("person"))
+                                .orElseThrow(() -> Refused.notFound("person"))
                                 .id()),
                 call.query("team"),
                 call.query("state").map(ProfileFilter::states).orElse(Set.of()),
@@ -47,7 +47,7 @@ final class ProfileFilter {
         return gateways.byName(tx, name)
                 .map(Gateways.Gateway::id)
                 .or(() -> Call.id(name))
-                .orElseThrow(() -> ApiFailure.notFound("gateway"));
+                .orElseThrow(() -> Refused.notFound("gateway"));
     }
 
     private static Set<ProfileState> states(String text) {

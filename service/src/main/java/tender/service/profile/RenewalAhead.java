@@ -8,8 +8,8 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.api.ProfileApi;
 import tender.core.wire.MalformedException;
-import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
+import tender.service.refusal.Refused;
 import tender.store.certificate.Certificates;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
@@ -52,7 +52,7 @@ public final class RenewalAhead implements JobKind {
             Instant end = now.plus(Duration.between(n.starts(), n.ends()));
             try {
                 renewing.renew(n.profileId(), new ProfileApi.Renew(Optional.empty(), Optional.of(end)), "tender", now);
-            } catch (ApiFailure | MalformedException e) {
+            } catch (Refused | MalformedException e) {
                 // the finding of what ends soon stays; an authority near its own end is the usual reason
                 LOG.info("{} cannot be renewed ahead: {}", n.profileId(), e.getMessage());
             }

@@ -5,14 +5,13 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
-import tender.api.ProblemCode;
 import tender.api.ProfileApi;
 import tender.core.credential.Custody;
 import tender.core.credential.Secret;
 import tender.core.network.Cidr;
 import tender.core.wire.Sha256;
 import tender.service.gateway.GatewayJobs;
-import tender.service.http.ApiFailure;
+import tender.service.refusal.Refused;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -88,8 +87,8 @@ public final class Renewing {
                 return Profiles.byId(tx, profileId).orElseThrow();
             }
             if (p.custody() == Custody.ERASED) {
-                throw new ApiFailure(
-                        ProblemCode.CONFLICT,
+                throw new Refused(
+                        Refused.Kind.CONFLICT,
                         "the key of " + p.label()
                                 + " was erased after it was collected; issue another profile instead");
             }
@@ -149,7 +148,7 @@ public final class Renewing {
     public List<Profiles.Profile> behind(UUID listenerId, String team) {
         return db.inTransaction(tx -> {
             Listeners.Listener listener =
-                    Listeners.byId(tx, listenerId).orElseThrow(() -> ApiFailure.notFound("listener"));
+                    Listeners.byId(tx, listenerId).orElseThrow(() -> Refused.notFound("listener"));
             Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
             Grant granted =
                     new Grant.Rules(tx, Sites.byId(tx, gateway.siteId()).orElseThrow(), listener).of(Optional.of(team));
@@ -185,11 +184,11 @@ public final class Renewing {
                 .filter(l -> l.name().equals(name) && !l.gone())
                 .findFirst()
                 .orElseThrow(() ->
-                        new ApiFailure(ProblemCode.NOT_FOUND, p.gateway() + " has no listener " + name, "listener"));
+                        new Refused(Refused.Kind.NOT_FOUND, p.gateway() + " has no listener " + name, "listener"));
         boolean beside = to.tunnels().equals(from.tunnels()) && to.publicKey().equals(from.publicKey());
         if (!beside && !from.id().equals(to.id())) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
                     name + " is not side by side with " + from.name() + ": issue a new profile there instead",
                     "listener");
         }

@@ -1,6 +1,5 @@
 package tender.service.profile;
 
-import com.fasterxml.jackson.core.type.TypeReference;
 import java.util.Map;
 import java.util.Optional;
 import tender.core.certificate.CertificateFacts;
@@ -18,7 +17,6 @@ import tender.core.sheet.Connection;
 import tender.core.sheet.Platform;
 import tender.core.sheet.SettingsSheet;
 import tender.core.wire.MalformedException;
-import tender.service.http.Json;
 import tender.store.jdbc.Db;
 import tender.store.person.People;
 import tender.store.profile.Profiles;
@@ -48,7 +46,7 @@ public final class Sheets {
     }
 
     private static Map<String, String> madeFor(Issuing.Newest newest) {
-        return Json.readOwn(newest.revision().madeFor(), new TypeReference<Map<String, String>>() {});
+        return newest.revision().madeFor();
     }
 
     private static Connection connection(Issuing.Newest newest) {

@@ -1,8 +1,7 @@
 package tender.service.profile;
 
-import tender.api.ProblemCode;
 import tender.core.office.Protocol;
-import tender.service.http.ApiFailure;
+import tender.service.refusal.Refused;
 import tender.store.jdbc.Tx;
 import tender.store.office.Listeners;
 
@@ -20,8 +19,8 @@ record Ways(CertificateProfiles certificates) {
             case OPENVPN, IKEV2, L2TP_IPSEC, PPTP ->
                 ByAccount.fits(certificates.facts(tx, listener)) ? Way.ACCOUNT : Way.CERTIFICATE;
             case TLS ->
-                throw new ApiFailure(
-                        ProblemCode.CONFLICT,
+                throw new Refused(
+                        Refused.Kind.CONFLICT,
                         listener.name() + " is a TLS-based VPN: its maker's own client is needed, and no file fits all",
                         "listener");
         };

@@ -10,10 +10,10 @@ import java.util.UUID;
 import tender.core.wire.MalformedException;
 import tender.io.gateway.GatewayFailure;
 import tender.service.alert.Alerts;
-import tender.service.http.ApiFailure;
 import tender.service.job.JobKind;
 import tender.service.job.Lane;
-import tender.service.trial.TrialJob;
+import tender.service.refusal.Refused;
+import tender.service.trial.CanaryTrials;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
@@ -33,10 +33,10 @@ public final class RoundJob implements JobKind {
 
     private final Db db;
     private final Clock clock;
-    private final TrialJob trials;
+    private final CanaryTrials trials;
     private final Alerts alerts;
 
-    public RoundJob(Db db, Clock clock, TrialJob trials, Alerts alerts) {
+    public RoundJob(Db db, Clock clock, CanaryTrials trials, Alerts alerts) {
         this.db = db;
         this.clock = clock;
         this.trials = trials;
@@ -75,9 +75,9 @@ public final class RoundJob implements JobKind {
             return; // taken off the schedule meanwhile, or set anew while it ran
         }
         try {
-            TrialJob.Round tried = trials.round(listenerId);
+            CanaryTrials.Round tried = trials.round(listenerId);
             db.run(tx -> keep(tx, round.get(), tried));
-        } catch (GatewayFailure | MalformedException | ApiFailure e) {
+        } catch (GatewayFailure | MalformedException | Refused e) {
             // it says nothing of the listener, so what was known of it stays where there was something
             if (round.get().proven().isEmpty()) {
                 db.run(tx -> {
@@ -93,7 +93,7 @@ public final class RoundJob implements JobKind {
         }
     }
 
-    private void keep(Tx tx, Rounds.Round before, TrialJob.Round t) {
+    private void keep(Tx tx, Rounds.Round before, CanaryTrials.Round t) {
         Instant now = clock.instant();
         Rounds.ran(
                 tx,
@@ -123,7 +123,7 @@ public final class RoundJob implements JobKind {
         }
     }
 
-    private static Alerts.Word word(Rounds.Round r, TrialJob.Round t, String place, Instant now) {
+    private static Alerts.Word word(Rounds.Round r, CanaryTrials.Round t, String place, Instant now) {
         String subject = t.proven() ? place + " works again" : place + " does not work";
         String text = subject + ".\n"
                 + t.rung().map(rung -> "It fails at: " + rung + ".\n").orElse("")

@@ -23,7 +23,7 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
-import tender.service.trial.TrialJob;
+import tender.service.trial.TrialKinds;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
@@ -127,7 +127,7 @@ public final class RoundRoutes {
     }
 
     private static String verdict(String protocol, boolean proven, Optional<String> rung) {
-        return TrialJob.verdict(protocol, proven, rung.flatMap(Rung::ofLabel));
+        return TrialKinds.verdict(protocol, proven, rung.flatMap(Rung::ofLabel));
     }
 
     private Answer history(Call call) {
@@ -153,7 +153,7 @@ public final class RoundRoutes {
         Instant now = call.now();
         Rounds.Round round = db.inTransaction(tx -> {
             Rounds.Round there = Rounds.of(tx, call.id()).orElseThrow(() -> ApiFailure.notFound("listener"));
-            if (!TrialJob.isTried(there.protocol())) {
+            if (!TrialKinds.isTried(there.protocol())) {
                 throw new ApiFailure(
                         ProblemCode.CONFLICT,
                         there.listener() + " is for " + there.protocol() + ", which is broken and not tried");

@@ -34,9 +34,9 @@ import tender.io.names.NameService;
 import tender.io.trial.IkeTrial;
 import tender.io.trial.OpenVpnCalls;
 import tender.service.device.Connections;
-import tender.service.http.ApiFailure;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.Issuing;
+import tender.service.refusal.Refused;
 import tender.store.office.Gateways;
 
 /**
@@ -152,7 +152,7 @@ final class Attempt {
     private List<String> log(Gateways.Gateway gateway) {
         try (ManagementConnection session = connections.open(gateway.id())) {
             return session.capabilities().contains(Capability.LOG) ? session.log(LOG_LINES) : List.of();
-        } catch (GatewayFailure | MalformedException | ApiFailure e) {
+        } catch (GatewayFailure | MalformedException | Refused e) {
             LOG.info("no log from {}: {}", gateway.name(), e.getMessage());
             return List.of();
         }

@@ -8,6 +8,7 @@ import tender.service.job.Lane;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
+import tender.store.trial.TrialState;
 import tender.store.trial.Trials;
 
 /** Ends a trial that a standing vantage did not take, or of which it never told. */
@@ -37,16 +38,13 @@ public final class HandedTrial implements JobKind {
     @Override
     public void run(Jobs.Job job, Progress progress) {
         UUID id = UUID.fromString(job.payload());
-        db.run(tx -> Trials.byId(tx, id)
-                .filter(t -> t.state().equals("waiting") || t.state().equals("running"))
-                .ifPresent(t -> {
-                    Trials.fail(
-                            tx,
-                            id,
-                            t.vantage()
-                                    + (t.state().equals("waiting") ? " did not take it" : " took it and told nothing"),
-                            clock.instant());
-                    Events.say(tx, "trial", id.toString());
-                }));
+        db.run(tx -> Trials.byId(tx, id).filter(t -> t.state().isOpen()).ifPresent(t -> {
+            Trials.fail(
+                    tx,
+                    id,
+                    t.vantage() + (t.state() == TrialState.WAITING ? " did not take it" : " took it and told nothing"),
+                    clock.instant());
+            Events.say(tx, "trial", id.toString());
+        }));
     }
 }

@@ -3,7 +3,6 @@ package tender.service.trial;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import tender.api.ProblemCode;
 import tender.core.network.Endpoint;
 import tender.core.network.HostName;
 import tender.core.network.Port;
@@ -19,8 +18,8 @@ import tender.core.walk.Called;
 import tender.io.names.NameService;
 import tender.io.trial.KnockTrial;
 import tender.io.trial.OwnAuthorities;
-import tender.service.http.ApiFailure;
 import tender.service.office.OfficeRecords;
+import tender.service.refusal.Refused;
 import tender.store.certificate.Authorities;
 import tender.store.jdbc.Db;
 import tender.store.office.Listeners;
@@ -64,8 +63,8 @@ final class Knocking {
                 .or(() -> known.listener()
                         .flatMap(
                                 l -> Called.endpoints(known.chain(), l).stream().findFirst()))
-                .orElseThrow(() -> new ApiFailure(
-                        ProblemCode.CONFLICT,
+                .orElseThrow(() -> new Refused(
+                        Refused.Kind.CONFLICT,
                         "nothing is known of where " + listener.gateway() + " is called; say it: tender gateway set "
                                 + listener.gateway() + " --endpoint HOST"));
         if (Protocol.parse(listener.protocol()) == Protocol.L2TP_IPSEC) {

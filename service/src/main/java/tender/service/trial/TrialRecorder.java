@@ -1,6 +1,5 @@
 package tender.service.trial;
 
-import com.fasterxml.jackson.core.type.TypeReference;
 import java.time.Clock;
 import java.util.List;
 import java.util.Locale;
@@ -9,30 +8,27 @@ import java.util.OptionalInt;
 import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
-import tender.api.TrialApi;
-import tender.core.network.IpAddress;
 import tender.core.trial.Cause;
 import tender.core.trial.Certainty;
 import tender.core.trial.Claim;
 import tender.core.trial.Claims;
-import tender.core.trial.Exit;
 import tender.core.trial.Ladder;
 import tender.core.trial.Measured;
 import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
-import tender.core.trial.Verdict;
-import tender.core.wire.Fields;
-import tender.service.http.Json;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.ByHand;
+import tender.service.profile.Issuing;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
+import tender.store.trial.TrialDocuments;
 import tender.store.trial.Trials;
 
-/** Keeps what came of trials, and reads it again. */
+/** Keeps how far trials are and what came of them, and reads it again. */
 final class TrialRecorder {
     private static final int EARLIER = 30;
+    private static final String KNOCK = "an answer to a stranger; nobody's account was used";
 
     private final Db db;
     private final Clock clock;
@@ -44,10 +40,60 @@ final class TrialRecorder {
         this.records = records;
     }
 
-    /** Ends a trial that the service made. */
+    /** A listener is knocked at, by nobody in particular. */
+    void knocks(Trials.Trial trial) {
+        running(trial, Optional.empty(), Optional.empty(), KNOCK, Optional.empty());
+    }
+
+    /** @param connected whether the profile's device is, so that its listener's canary is tried in its place */
+    void runs(Trials.Trial trial, Issuing.Newest asked, Issuing.Newest tried, boolean connected) {
+        Optional<String> note = connected
+                ? Optional.of(asked.profile().label()
+                        + " is connected now and was left alone; the listener was tried with a canary of Tender's own")
+                : Optional.empty();
+        String restsOn = tried.profile().origin().equals("canary")
+                ? canary(tried)
+                : "this profile, revision " + tried.revision().number();
+        running(
+                trial,
+                Optional.of(tried.profile().id()),
+                Optional.of(asked.revision().id()),
+                restsOn,
+                note);
+    }
+
+    /** @param revision the newest of the trial's profile, where it is of one */
+    void runsElsewhere(Trials.Trial trial, Issuing.Newest canary, Optional<UUID> revision) {
+        running(trial, Optional.of(canary.profile().id()), revision, canary(canary), Optional.empty());
+    }
+
+    private static String canary(Issuing.Newest tried) {
+        return "a canary, " + tried.profile().label();
+    }
+
+    private void running(
+            Trials.Trial trial, Optional<UUID> tried, Optional<UUID> revision, String restsOn, Optional<String> note) {
+        db.run(tx -> {
+            Trials.running(tx, trial.id(), tried, revision, restsOn, note);
+            Events.say(tx, "trial", trial.id().toString());
+        });
+    }
+
+    /** Says at which rung a running trial is. */
+    void at(UUID trialId, Rung rung) {
+        db.run(tx -> {
+            Trials.at(tx, trialId, rung);
+            Events.say(tx, "trial", trialId.toString());
+        });
+    }
+
+    /**
+     * Ends a trial that the service made.
+     *
+     * @param received the gateway's count of bytes from the tried key after the trial, where it was asked
+     */
     void end(UUID trialId, Ladder ladder, Claims claims, Optional<Long> received, Optional<Measured> measured) {
-        List<Trials.RungRow> rows =
-                ladder.rungs().stream().map(r -> row(trialId, r)).toList();
+        List<Trials.RungRow> rows = rows(trialId, ladder.rungs());
         Trials.Shown shown = shown(ladder, claims, true);
         db.run(tx -> {
             Trials.byId(tx, trialId)
@@ -55,13 +101,7 @@ final class TrialRecorder {
                     .ifPresent(id ->
                             ByHand.tried(tx, id, claims.shows(Claim.Kind.CONNECTS), causes(ladder), clock.instant()));
             Trials.end(
-                    tx,
-                    trialId,
-                    rows,
-                    shown,
-                    received,
-                    measured.map(m -> Json.text(inContext(tx, trialId, m))),
-                    clock.instant());
+                    tx, trialId, rows, shown, received, measured.map(m -> inContext(tx, trialId, m)), clock.instant());
             Events.say(tx, "trial", trialId.toString());
         });
     }
@@ -70,20 +110,14 @@ final class TrialRecorder {
     static Trials.Shown shown(Ladder ladder, Claims claims, boolean recorded) {
         return new Trials.Shown(
                 claims.areShown(),
-                Json.text(claims.all().stream().map(TrialRecorder::claim).toList()),
+                claims.all().stream()
+                        .map(c -> new TrialDocuments.Claim(word(c.kind()), c.shown(), c.said()))
+                        .toList(),
                 claims.ofProfile(ladder, recorded));
     }
 
-    private static TrialApi.Claim claim(Claim c) {
-        return new TrialApi.Claim(c.kind().name().toLowerCase(Locale.ROOT), c.shown(), c.said());
-    }
-
-    static List<TrialApi.Claim> claims(Trials.Trial trial) {
-        return Json.readOwn(trial.claims(), new TypeReference<List<TrialApi.Claim>>() {});
-    }
-
     /** The result in a line; empty while a trial runs. */
-    static String result(List<TrialApi.Claim> claims) {
+    static String result(List<TrialDocuments.Claim> claims) {
         return new Claims(claims.stream()
                         .map(c -> new Claim(
                                 Claim.Kind.valueOf(c.kind().toUpperCase(Locale.ROOT)), c.shown(), c.words(), c.words()))
@@ -98,75 +132,57 @@ final class TrialRecorder {
                 .collect(Collectors.toSet());
     }
 
-    private static Trials.RungRow row(UUID trialId, RungResult r) {
-        List<TrialApi.Cause> causes = r.causes().stream()
-                .map(c -> new TrialApi.Cause(
-                        c.code(), c.certainty().name().toLowerCase(Locale.ROOT), c.what(), c.remedy()))
+    static List<Trials.RungRow> rows(UUID trialId, List<RungResult> rungs) {
+        return rungs.stream()
+                .map(r -> new Trials.RungRow(
+                        trialId,
+                        r.rung().ordinal(),
+                        r.rung(),
+                        r.verdict(),
+                        r.millis(),
+                        r.detail(),
+                        r.causes().stream()
+                                .map(c -> new TrialDocuments.Cause(c.code(), word(c.certainty()), c.what(), c.remedy()))
+                                .toList()))
                 .toList();
-        return new Trials.RungRow(
-                trialId,
-                r.rung().ordinal(),
-                r.rung().name(),
-                r.verdict().name(),
-                r.millis(),
-                r.detail(),
-                Json.text(causes));
+    }
+
+    private static String word(Enum<?> value) {
+        return value.name().toLowerCase(Locale.ROOT);
     }
 
     static Ladder ladder(List<Trials.RungRow> rows) {
         return new Ladder(rows.stream()
                 .map(r -> new RungResult(
-                        Rung.valueOf(r.rung()),
-                        Verdict.valueOf(r.verdict()),
+                        r.rung(),
+                        r.verdict(),
                         r.millis(),
                         r.detail(),
-                        Json.readOwn(r.causes(), new TypeReference<List<TrialApi.Cause>>() {}).stream()
-                                .map(c -> new Cause(c.code(), Certainty.POSSIBLE, c.what(), c.remedy()))
-                                .toList()))
+                        r.causes().stream().map(TrialRecorder::cause).toList()))
                 .toList());
     }
 
-    /** What was measured elsewhere, as far as claims rest on it. */
-    static Optional<Measured> facts(Optional<TrialApi.Measured> told) {
-        return told.map(m -> new Measured(
-                List.of(),
-                0,
-                Optional.empty(),
-                m.name()
-                        .map(n -> new Measured.InsideName(
-                                n.name(),
-                                address("measured.name.server", n.server()),
-                                n.answered(),
-                                n.address().map(a -> address("measured.name.address", a)))),
-                m.exit()
-                        .map(e -> new Exit(
-                                e.full(),
-                                e.direct().map(a -> address("measured.exit.direct", a)),
-                                e.through().map(a -> address("measured.exit.through", a)))),
-                Optional.empty()));
-    }
-
-    private static IpAddress address(String field, String text) {
-        return Fields.parse(field, text, IpAddress::parse);
+    private static Cause cause(TrialDocuments.Cause c) {
+        return new Cause(c.code(), Certainty.valueOf(c.certainty().toUpperCase(Locale.ROOT)), c.what(), c.remedy());
     }
 
     /** A rate beside what the gateway's line takes and what was measured before from here. */
-    private TrialApi.Measured inContext(Tx tx, UUID trialId, Measured m) {
+    private TrialDocuments.Measured inContext(Tx tx, UUID trialId, Measured m) {
         if (m.transfer().isEmpty()) {
-            return TrialApi.Measured.of(m);
+            return KeptMeasure.of(m, OptionalInt.empty(), List.of());
         }
         Trials.Trial trial = Trials.byId(tx, trialId).orElseThrow();
         List<Double> earlier = Trials.ofListener(tx, trial.listenerId(), EARLIER).stream()
                 .filter(t -> t.vantage().equals(trial.vantage()))
                 .flatMap(t -> t.measured().stream())
-                .flatMap(text -> Json.readOwn(text, new TypeReference<TrialApi.Measured>() {}).transfer().stream())
-                .map(TrialApi.Transfer::megabits)
+                .flatMap(kept -> kept.transfer().stream())
+                .map(TrialDocuments.Transfer::megabits)
                 .toList();
         OptionalInt line = records.withoutHoldings(tx, clock.instant())
                 .gateway(trial.gateway())
                 .flatMap(g -> g.uplinks().stream().findFirst())
                 .map(u -> OptionalInt.of(Math.min(u.downMegabits(), u.upMegabits())))
                 .orElse(OptionalInt.empty());
-        return TrialApi.Measured.of(m, line, earlier);
+        return KeptMeasure.of(m, line, earlier);
     }
 }

@@ -1,19 +1,13 @@
 package tender.service.trial;
 
-import com.fasterxml.jackson.core.type.TypeReference;
-import java.time.Duration;
-import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.stream.Collectors;
-import tender.api.ProblemCode;
 import tender.api.TrialApi;
-import tender.core.credential.Custody;
 import tender.core.network.HostName;
-import tender.core.office.Protocol;
 import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
 import tender.core.wire.Fields;
@@ -22,37 +16,20 @@ import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Cursor;
-import tender.service.http.Json;
 import tender.service.http.Role;
 import tender.service.http.Route;
-import tender.service.office.ListenerChoice;
-import tender.service.profile.Canaries;
-import tender.service.profile.Issuing;
-import tender.store.event.Events;
 import tender.store.jdbc.Db;
-import tender.store.jdbc.Ids;
-import tender.store.jdbc.Tx;
-import tender.store.job.Jobs;
-import tender.store.journal.Journal;
-import tender.store.office.Gateways;
-import tender.store.office.Listeners;
-import tender.store.profile.Profiles;
+import tender.store.trial.TrialDocuments;
 import tender.store.trial.Trials;
 
 /** Starting trials and reading their ladders. */
 public final class TrialRoutes {
-    static final String VANTAGE = "service";
-
     private final Db db;
-    private final Gateways gateways;
-    private final Canaries canaries;
-    private final TrialJob trials;
+    private final Starting starting;
 
-    public TrialRoutes(Db db, Gateways gateways, Canaries canaries, TrialJob trials) {
+    public TrialRoutes(Db db, Starting starting) {
         this.db = db;
-        this.gateways = gateways;
-        this.canaries = canaries;
-        this.trials = trials;
+        this.starting = starting;
     }
 
     public List<Route> routes() {
@@ -83,6 +60,23 @@ public final class TrialRoutes {
                         this::start));
     }
 
+    private Answer start(Call call) {
+        TrialApi.Start asked = call.body(TrialApi.Start.class);
+        Optional<HostName> insideName = asked.insideName().map(n -> Fields.parse("insideName", n, HostName::parse));
+        if (asked.profile().isPresent() == asked.gateway().isPresent()) {
+            throw new MalformedException("trial", "profile", "say either a profile or a gateway");
+        }
+        String actor = call.caller().reference();
+        Starting.Subject subject = asked.profile().isPresent()
+                ? starting.ofProfile(Fields.required("profile", asked.profile().get()))
+                : starting.ofListener(asked.gateway().get(), asked.listener(), actor, call.now());
+        Optional<TrialDocuments.Asked> measure = asked.measure() || insideName.isPresent()
+                ? Optional.of(TrialRunner.measuring(asked.measure(), insideName))
+                : Optional.empty();
+        UUID id = starting.start(subject, measure, asked.from().orElse(Vantages.SERVICE), actor, call.now());
+        return Answer.accepted(find(id));
+    }
+
     private TrialApi.Trial find(UUID id) {
         return render(db.inTransaction(tx -> Trials.byId(tx, id)).stream().toList()).stream()
                 .findFirst()
@@ -90,209 +84,66 @@ public final class TrialRoutes {
     }
 
     private List<TrialApi.Trial> render(List<Trials.Trial> all) {
-        Map<UUID, List<Trials.RungRow>> rungs =
-                db
-                        .inTransaction(tx -> Trials.rungs(
-                                tx, all.stream().map(Trials.Trial::id).toList()))
-                        .stream()
-                        .collect(Collectors.groupingBy(Trials.RungRow::trialId));
+        List<UUID> ids = all.stream().map(Trials.Trial::id).toList();
+        Map<UUID, List<Trials.RungRow>> rungs = db.inTransaction(tx -> Trials.rungs(tx, ids)).stream()
+                .collect(Collectors.groupingBy(Trials.RungRow::trialId));
         return all.stream()
-                .map(t -> new TrialApi.Trial(
-                        t.id().toString(),
-                        t.label(),
-                        t.person(),
-                        t.gateway(),
-                        t.vantage(),
-                        t.subject(),
-                        t.restsOn(),
-                        t.state(),
-                        t.rung().map(r -> Rung.valueOf(r).label()),
-                        t.proven(),
-                        t.proven().map(p -> TrialJob.verdict(t.protocol(), p, failed(rungs.get(t.id())))),
-                        TrialRecorder.result(TrialRecorder.claims(t)),
-                        TrialRecorder.claims(t),
-                        t.note(),
-                        rungs.getOrDefault(t.id(), List.of()).stream()
-                                .map(TrialRoutes::render)
-                                .toList(),
-                        t.measured().map(m -> Json.readOwn(m, new TypeReference<TrialApi.Measured>() {})),
-                        t.createdAt(),
-                        t.endedAt()))
+                .map(t -> render(t, rungs.getOrDefault(t.id(), List.of())))
                 .toList();
     }
 
-    private static Optional<Rung> failed(List<Trials.RungRow> rungs) {
-        return rungs == null
-                ? Optional.empty()
-                : TrialRecorder.ladder(rungs).failure().map(RungResult::rung);
+    private static TrialApi.Trial render(Trials.Trial t, List<Trials.RungRow> rungs) {
+        Optional<Rung> failed = TrialRecorder.ladder(rungs).failure().map(RungResult::rung);
+        return new TrialApi.Trial(
+                t.id().toString(),
+                t.label(),
+                t.person(),
+                t.gateway(),
+                t.vantage(),
+                t.subject(),
+                t.restsOn(),
+                t.state().word(),
+                t.rung().map(Rung::label),
+                t.proven(),
+                t.proven().map(p -> TrialKinds.verdict(t.protocol(), p, failed)),
+                TrialRecorder.result(t.claims()),
+                t.claims().stream()
+                        .map(c -> new TrialApi.Claim(c.kind(), c.shown(), c.words()))
+                        .toList(),
+                t.note(),
+                rungs.stream().map(TrialRoutes::render).toList(),
+                t.measured().map(TrialRoutes::render),
+                t.createdAt(),
+                t.endedAt());
     }
 
     private static TrialApi.Rung render(Trials.RungRow r) {
-        Rung rung = Rung.valueOf(r.rung());
         return new TrialApi.Rung(
-                rung.label(),
-                rung.meaning(),
-                r.verdict().toLowerCase(Locale.ROOT).replace('_', ' '),
+                r.rung().label(),
+                r.rung().meaning(),
+                word(r.verdict()),
                 r.millis(),
                 r.detail(),
-                Json.readOwn(r.causes(), new TypeReference<List<TrialApi.Cause>>() {}));
+                r.causes().stream()
+                        .map(c -> new TrialApi.Cause(c.code(), c.certainty(), c.what(), c.remedy()))
+                        .toList());
     }
 
-    /** A standing vantage that does not ask for work takes no trial. */
-    private void standing(String name, Instant now) {
-        Optional<Instant> heard = db.inTransaction(tx -> Trials.heardAt(tx, name));
-        if (heard.isEmpty()) {
-            throw new ApiFailure(
-                    ProblemCode.NOT_FOUND, "no vantage of that name ever stood; see tender vantage list", "from");
-        }
-        if (heard.get().isBefore(now.minus(HandedTrial.PATIENCE))) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
-                    name + " was heard last at " + heard.get() + "; start it there: tender vantage stand",
-                    "from");
-        }
+    /** A verdict as people read it: {@code not tried}. */
+    static String word(Enum<?> verdict) {
+        return verdict.name().toLowerCase(Locale.ROOT).replace('_', ' ');
     }
 
-    /** What is tried: a profile, or a listener that is knocked at. */
-    private record Subject(Optional<UUID> profileId, Optional<UUID> listenerId, String kind, UUID id, String subject) {}
-
-    private Answer start(Call call) {
-        TrialApi.Start asked = call.body(TrialApi.Start.class);
-        Optional<String> insideName = asked.insideName()
-                .map(n -> Fields.parse("insideName", n, HostName::parse).text());
-        if (asked.profile().isPresent() == asked.gateway().isPresent()) {
-            throw new MalformedException("trial", "profile", "say either a profile or a gateway");
-        }
-        Subject subject = asked.profile().isPresent()
-                ? profile(asked.profile().get())
-                : listener(asked.gateway().get(), asked.listener(), call);
-        String from = asked.from().filter(f -> !f.equals(VANTAGE)).orElse(VANTAGE);
-        boolean here = from.equals(VANTAGE);
-        if (!here) {
-            standing(from, call.now());
-        }
-        UUID id = Ids.next();
-        db.run(tx -> {
-            Trials.insert(
-                    tx,
-                    new Trials.Order(
-                            id,
-                            subject.profileId(),
-                            subject.listenerId(),
-                            from,
-                            here ? "service" : "standing",
-                            subject.subject(),
-                            "",
-                            asked.measure() || insideName.isPresent()
-                                    ? Optional.of(Json.text(TrialJob.Asked.of(asked.measure(), insideName)))
-                                    : Optional.empty()),
-                    call.now());
-            Jobs.add(
-                    tx,
-                    Jobs.Order.once(
-                                    here ? TrialJob.NAME : HandedTrial.NAME,
-                                    id.toString(),
-                                    "trial:" + (here ? subject.id() : id))
-                            .attempts(3),
-                    here ? Duration.ZERO : HandedTrial.PATIENCE);
-            Events.say(tx, "trial", id.toString());
-            if (!here) {
-                Events.say(tx, Trials.WAITING, from);
-                beside(tx, subject, from, call.now());
-            }
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "trial-started",
-                    subject.kind(),
-                    subject.id().toString(),
-                    "");
-        });
-        return Answer.accepted(find(id));
-    }
-
-    /** The same from the service at the same time, so that inside and outside can be told apart. */
-    private static void beside(Tx tx, Subject subject, String from, Instant now) {
-        UUID id = Ids.next();
-        Trials.insert(
-                tx,
-                new Trials.Order(
-                        id,
-                        subject.profileId(),
-                        subject.listenerId(),
-                        VANTAGE,
-                        "service",
-                        subject.subject() + ", beside " + from,
-                        "",
-                        Optional.empty()),
-                now);
-        Jobs.add(
-                tx,
-                Jobs.Order.once(TrialJob.NAME, id.toString(), "trial:" + subject.id())
-                        .attempts(3));
-    }
-
-    private Subject profile(String label) {
-        Profiles.Profile profile = db.inTransaction(tx -> Profiles.byLabel(tx, Fields.required("profile", label)))
-                .orElseThrow(() -> ApiFailure.notFound("profile"));
-        if (!Issuing.TRIABLE.contains(profile.state())) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
-                    label + " is " + profile.state().word()
-                            + profile.problem().map(p -> ": " + p).orElse(""));
-        }
-        Listeners.Listener listener =
-                db.inTransaction(tx -> Listeners.byId(tx, profile.listenerId())).orElseThrow();
-        if (isKnocked(listener)) {
-            return knocked(listener);
-        }
-        if (profile.custody() != Custody.HELD) {
-            throw new ApiFailure(
-                    ProblemCode.KEY_NOT_HELD, label + "'s key was made on the device and never reached Tender");
-        }
-        return new Subject(
-                Optional.of(profile.id()),
-                Optional.empty(),
-                "profile",
-                profile.id(),
-                label + " at " + profile.gateway());
-    }
-
-    private Subject listener(String gateway, Optional<String> name, Call call) {
-        UUID gatewayId = db.inTransaction(tx -> gateways.byName(tx, gateway))
-                .orElseThrow(() -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "gateway"))
-                .id();
-        Listeners.Listener listener =
-                ListenerChoice.of(gateway, db.inTransaction(tx -> Listeners.of(tx, List.of(gatewayId))), name);
-        if (isKnocked(listener)) {
-            return knocked(listener);
-        }
-        Profiles.Profile canary = canaries.of(listener.id(), call.caller().reference(), call.now());
-        return new Subject(
-                Optional.of(canary.id()),
-                Optional.empty(),
-                "profile",
-                canary.id(),
-                listener.gateway() + " " + listener.name());
-    }
-
-    private static boolean isKnocked(Listeners.Listener listener) {
-        if (!TrialJob.isTried(listener.protocol())) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT,
-                    Protocol.parse(listener.protocol()).title() + " is not tried: it is broken, and should be off",
-                    "listener");
-        }
-        return TrialJob.KNOCKED.contains(Protocol.parse(listener.protocol()));
-    }
-
-    private static Subject knocked(Listeners.Listener listener) {
-        return new Subject(
-                Optional.empty(),
-                Optional.of(listener.id()),
-                "listener",
-                listener.id(),
-                listener.gateway() + " " + listener.name());
+    private static TrialApi.Measured render(TrialDocuments.Measured m) {
+        return new TrialApi.Measured(
+                m.echoes(),
+                m.lostPercent(),
+                m.leastMillis(),
+                m.meanMillis(),
+                m.mostMillis(),
+                m.largestPacket(),
+                m.name().map(n -> new TrialApi.InsideName(n.name(), n.server(), n.answered(), n.address())),
+                m.exit().map(e -> new TrialApi.Exit(e.full(), e.direct(), e.through(), e.holds(), e.words())),
+                m.transfer().map(t -> new TrialApi.Transfer(t.bytes(), t.millis(), t.megabits(), t.words())));
     }
 }

@@ -1,65 +1,47 @@
 package tender.service.trial;
 
-import java.time.Duration;
-import java.time.Instant;
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.Set;
-import java.util.UUID;
 import tender.api.Page;
 import tender.api.TrialApi;
+import tender.core.certificate.PemText;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
-import tender.core.trial.Claim;
-import tender.core.trial.Claims;
-import tender.core.trial.Ladder;
+import tender.core.trial.Cause;
+import tender.core.trial.Certainty;
+import tender.core.trial.Knock;
 import tender.core.trial.Rung;
+import tender.core.trial.RungResult;
 import tender.core.trial.Verdict;
 import tender.core.trial.Wanted;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 import tender.core.wire.Problem;
 import tender.service.http.Answer;
-import tender.service.http.ApiFailure;
 import tender.service.http.Call;
-import tender.service.http.Json;
 import tender.service.http.Role;
 import tender.service.http.Route;
-import tender.service.profile.ByHand;
-import tender.store.event.Events;
-import tender.store.jdbc.Db;
-import tender.store.jdbc.Ids;
-import tender.store.journal.Journal;
-import tender.store.office.Gateways;
-import tender.store.profile.ProfileState;
-import tender.store.profile.Profiles;
-import tender.store.profile.Revisions;
-import tender.store.trial.Trials;
+import tender.service.profile.Issuing;
+import tender.store.trial.TrialDocuments;
 
 /**
  * Trials made elsewhere: a standing vantage takes those that wait for it and tells what came of them; anyone's client tells of
  * a file that was tried on its machine.
  */
 public final class VantageRoutes {
-    private static final Duration SIDE_BY_SIDE = Duration.ofHours(1);
     private static final int MAX_TEXT = 500;
-    private static final int BESIDE = 20;
-    private static final Set<ProfileState> OVER =
-            Set.of(ProfileState.WITHDRAWN, ProfileState.WITHDRAWING, ProfileState.CLOSING);
+    private static final int MAX_CAUSES = 10;
+    private static final long MAX_MILLIS = 600_000;
 
-    private final Db db;
-    private final Gateways gateways;
-    private final TrialJob trials;
-
+    private final Vantages vantages;
+    private final ElsewhereTrials elsewhere;
     private final VantageWaits waits;
 
-    public VantageRoutes(Db db, Gateways gateways, TrialJob trials, VantageWaits waits) {
-        this.db = db;
-        this.gateways = gateways;
-        this.trials = trials;
+    public VantageRoutes(Vantages vantages, ElsewhereTrials elsewhere, VantageWaits waits) {
+        this.vantages = vantages;
+        this.elsewhere = elsewhere;
         this.waits = waits;
     }
 
@@ -71,7 +53,7 @@ public final class VantageRoutes {
                         "Where trials are made from",
                         TrialApi.Vantage.class,
                         call -> Answer.ok(new Page<>(
-                                db.inTransaction(Trials::vantages).stream()
+                                vantages.all().stream()
                                         .map(v -> new TrialApi.Vantage(v.name(), v.kind(), v.heardAt(), v.trials()))
                                         .toList(),
                                 Optional.empty()))),
@@ -100,48 +82,46 @@ public final class VantageRoutes {
 
     private Answer next(Call call) {
         String name = call.caller().name();
-        db.run(tx -> Trials.heard(tx, name, call.now()));
-        return new Answer.Later(waits.next(name).thenApply(task -> Answer.ok(new TrialApi.Handed(task))));
+        vantages.heard(name, call.now());
+        return new Answer.Later(waits.next(name)
+                .thenApply(handed -> Answer.ok(
+                        new TrialApi.Handed(handed.map(h -> h.match(VantageRoutes::task, VantageRoutes::task))))));
+    }
+
+    private static TrialApi.Task task(Handed.Connect handed) {
+        Wanted wanted = handed.wanted();
+        return new TrialApi.Task(
+                handed.trialId().toString(),
+                handed.subject(),
+                Optional.of(handed.file()),
+                handed.account().map(Issuing.Account::name),
+                handed.account().map(Issuing.Account::password),
+                handed.insideHost().map(IpAddress::toString),
+                wanted.echoes(),
+                wanted.size(),
+                wanted.insideName().map(HostName::text),
+                wanted.outside().map(IpAddress::toString),
+                Optional.empty());
+    }
+
+    private static TrialApi.Task task(Handed.Probe handed) {
+        Knock knock = handed.knock();
+        return TrialApi.Task.ofKnock(
+                handed.trialId().toString(),
+                handed.subject(),
+                new TrialApi.Knock(
+                        knock.kind().name().toLowerCase(Locale.ROOT),
+                        knock.at().host().toString(),
+                        knock.at().port().number(),
+                        knock.name(),
+                        knock.authorities().stream()
+                                .map(a -> PemText.write("CERTIFICATE", a))
+                                .toList()));
     }
 
     private Answer report(Call call) {
-        TrialApi.Report report = call.body(TrialApi.Report.class);
-        Trials.Trial trial = db.inTransaction(tx -> Trials.byId(tx, call.id()))
-                .filter(t ->
-                        t.vantage().equals(call.caller().name()) && t.state().equals("running"))
-                .orElseThrow(() -> ApiFailure.notFound("trial of this vantage"));
-        List<Trials.RungRow> rungs = rungs(trial.id(), report);
-        Ladder ladder = TrialRecorder.ladder(rungs);
-        Claims claims = trials.claims(trial, ladder, report.measured());
-        Trials.Shown shown = TrialRecorder.shown(ladder, claims, true);
-        Optional<String> beside = sideBySide(trial, shown.all(), call.now());
-        db.run(tx -> {
-            Trials.end(
-                    tx,
-                    trial.id(),
-                    rungs,
-                    shown,
-                    Optional.empty(),
-                    report.measured().map(Json::text),
-                    call.now());
-            beside.ifPresent(note -> Trials.note(tx, trial.id(), note));
-            Events.say(tx, "trial", trial.id().toString());
-        });
+        elsewhere.end(call.id(), call.caller().name(), read(call.body(TrialApi.Report.class)), call.now());
         return Answer.done();
-    }
-
-    /** What inside and outside say together. */
-    private Optional<String> sideBySide(Trials.Trial outside, boolean proven, Instant now) {
-        if (proven) {
-            return Optional.empty();
-        }
-        return db.inTransaction(tx -> Trials.ofListener(tx, outside.listenerId(), BESIDE)).stream()
-                .filter(t -> t.vantage().equals(TrialRoutes.VANTAGE)
-                        && t.proven().orElse(false)
-                        && t.createdAt().isAfter(now.minus(SIDE_BY_SIDE)))
-                .findFirst()
-                .map(t -> "it works from the service and not from " + outside.vantage()
-                        + ": the listener is well, and the way to it from there is shut");
     }
 
     private Answer reported(Call call) {
@@ -150,107 +130,97 @@ public final class VantageRoutes {
         if (!digest.matches("[0-9a-f]{64}")) {
             throw new MalformedException("digest", "digest", "SHA-256 in hexadecimal");
         }
-        Optional<Revisions.KnownFile> file = db.inTransaction(tx -> Revisions.ofDigest(tx, digest));
-        if (file.isEmpty()) {
-            return Answer.ok(new TrialApi.Reported(Optional.empty(), Optional.empty()));
-        }
-        UUID id = Ids.next();
-        List<Trials.RungRow> rungs = rungs(id, report);
-        Profiles.Profile profile = db.inTransaction(
-                        tx -> Profiles.byId(tx, file.get().profileId()))
-                .orElseThrow();
-        Ladder ladder = TrialRecorder.ladder(rungs);
-        Claims claims = claims(ladder, report);
-        Optional<IpAddress> recorded =
-                db.inTransaction(tx -> gateways.byId(tx, profile.gatewayId())).flatMap(Gateways.Gateway::insideHost);
-        Optional<String> host = report.asked().flatMap(TrialApi.Asked::insideHost);
-        boolean asRecorded = host.isPresent() && host.equals(recorded.map(IpAddress::toString));
-        Trials.Shown shown = TrialRecorder.shown(ladder, claims, asRecorded);
-        Optional<String> note = stale(file.get(), profile, claims.shows(Claim.Kind.CONNECTS));
-        db.run(tx -> {
-            Trials.insert(
-                    tx,
-                    new Trials.Order(
-                            id,
-                            Optional.of(profile.id()),
-                            Optional.empty(),
-                            "machine of " + call.caller().name(),
-                            "client",
-                            profile.label() + " at " + profile.gateway(),
-                            "this very file, told by its digest, revision "
-                                    + file.get().number(),
-                            Optional.empty()),
-                    call.now());
-            Trials.ofRevision(tx, id, file.get().revisionId());
-            Trials.end(tx, id, rungs, shown, Optional.empty(), report.measured().map(Json::text), call.now());
-            note.ifPresent(n -> Trials.note(tx, id, n));
-            ByHand.tried(tx, profile.id(), claims.shows(Claim.Kind.CONNECTS), TrialRecorder.causes(ladder), call.now());
-            Events.say(tx, "trial", id.toString());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "trial-reported",
-                    "profile",
-                    profile.id().toString(),
-                    shown.all() ? "proven" : "not proven");
-        });
-        return Answer.ok(new TrialApi.Reported(Optional.of(id.toString()), note));
+        return elsewhere
+                .ofFile(
+                        digest,
+                        asked(report.asked().orElse(TrialApi.Asked.NOTHING)),
+                        read(report),
+                        call.caller().name(),
+                        call.caller().reference(),
+                        call.now())
+                .map(kept -> Answer.ok(
+                        new TrialApi.Reported(Optional.of(kept.trialId().toString()), kept.note())))
+                .orElseGet(() -> Answer.ok(new TrialApi.Reported(Optional.empty(), Optional.empty())));
     }
 
-    private static Claims claims(Ladder ladder, TrialApi.Report report) {
-        TrialApi.Asked asked = report.asked().orElse(TrialApi.Asked.NOTHING);
-        return Claims.of(
-                        ladder,
-                        asked.insideHost().map(h -> Fields.parse("asked.insideHost", h, IpAddress::parse)),
-                        new Wanted(
-                                0,
-                                false,
-                                asked.insideName().map(n -> Fields.parse("asked.insideName", n, HostName::parse)),
-                                asked.outside().map(o -> Fields.parse("asked.outside", o, IpAddress::parse)),
-                                false),
-                        TrialRecorder.facts(report.measured()))
-                .refused(asked.refusal().map(r -> new Problem(0, "refused", cut(r))));
+    private static TrialReport.Asked asked(TrialApi.Asked asked) {
+        return new TrialReport.Asked(
+                asked.insideHost().map(h -> address("asked.insideHost", h)),
+                new Wanted(
+                        0,
+                        false,
+                        asked.insideName().map(n -> Fields.parse("asked.insideName", n, HostName::parse)),
+                        asked.outside().map(o -> address("asked.outside", o)),
+                        false),
+                asked.refusal().map(r -> new Problem(0, "refused", cut(r))));
     }
 
-    /** What the records say of a file that was tried elsewhere: often all that was wrong. */
-    private static Optional<String> stale(Revisions.KnownFile file, Profiles.Profile profile, boolean proven) {
-        if (OVER.contains(profile.state())) {
-            return Optional.of(profile.label() + " was withdrawn"
-                    + (proven ? " and still gets in: the gateway has to be told" : ", so that nobody gets in by it"));
-        }
-        return file.number() < file.newest()
-                ? Optional.of("this file is revision " + file.number() + " of " + profile.label() + ", the newest is "
-                        + file.newest() + ": hand that one out")
-                : Optional.empty();
+    private static IpAddress address(String field, String text) {
+        return Fields.parse(field, text, IpAddress::parse);
     }
 
     /** Reads what a machine elsewhere says: rungs and verdicts by their words, texts cut to a length. */
-    private static List<Trials.RungRow> rungs(UUID trialId, TrialApi.Report report) {
-        List<Trials.RungRow> out = new ArrayList<>();
+    private static TrialReport read(TrialApi.Report report) {
         Fields.range("rungs", report.rungs().size(), 1, Rung.values().length);
-        for (TrialApi.Rung r : report.rungs()) {
-            Rung rung = Rung.ofLabel(r.rung())
-                    .orElseThrow(() -> new MalformedException("rung", "rungs", "there is no such rung"));
-            Verdict verdict = Arrays.stream(Verdict.values())
-                    .filter(v ->
-                            v.name().toLowerCase(Locale.ROOT).replace('_', ' ').equals(r.verdict()))
-                    .findFirst()
-                    .orElseThrow(() -> new MalformedException("verdict", "rungs", "there is no such verdict"));
-            List<TrialApi.Cause> causes = r.causes().stream()
-                    .limit(10)
-                    .map(c -> new TrialApi.Cause(cut(c.code()), cut(c.certainty()), cut(c.what()), cut(c.remedy())))
-                    .toList();
-            out.add(new Trials.RungRow(
-                    trialId,
-                    rung.ordinal(),
-                    rung.name(),
-                    verdict.name(),
-                    Math.max(0, Math.min(r.millis(), 600_000)),
-                    cut(r.detail()),
-                    Json.text(causes)));
-        }
-        return out;
+        return new TrialReport(
+                report.rungs().stream().map(VantageRoutes::rung).toList(),
+                report.measured().map(VantageRoutes::measured));
+    }
+
+    private static RungResult rung(TrialApi.Rung r) {
+        Rung rung = Rung.ofLabel(r.rung())
+                .orElseThrow(() -> new MalformedException("rung", "rungs", "there is no such rung"));
+        Verdict verdict = Arrays.stream(Verdict.values())
+                .filter(v -> TrialRoutes.word(v).equals(r.verdict()))
+                .findFirst()
+                .orElseThrow(() -> new MalformedException("verdict", "rungs", "there is no such verdict"));
+        return new RungResult(
+                rung,
+                verdict,
+                Math.max(0, Math.min(r.millis(), MAX_MILLIS)),
+                cut(r.detail()),
+                r.causes().stream()
+                        .limit(MAX_CAUSES)
+                        .map(c -> new Cause(cut(c.code()), certainty(c.certainty()), cut(c.what()), cut(c.remedy())))
+                        .toList());
+    }
+
+    private static Certainty certainty(String word) {
+        return Arrays.stream(Certainty.values())
+                .filter(c -> c.name().equalsIgnoreCase(word))
+                .findFirst()
+                .orElseThrow(() -> new MalformedException("certainty", "rungs", "certain, likely or possible"));
+    }
+
+    private static TrialDocuments.Measured measured(TrialApi.Measured m) {
+        return new TrialDocuments.Measured(
+                m.echoes(),
+                m.lostPercent(),
+                m.leastMillis(),
+                m.meanMillis(),
+                m.mostMillis(),
+                m.largestPacket(),
+                m.name()
+                        .map(n -> new TrialDocuments.InsideName(
+                                cut(n.name()),
+                                address("measured.name.server", n.server()).toString(),
+                                n.answered(),
+                                n.address()
+                                        .map(a -> address("measured.name.address", a)
+                                                .toString()))),
+                m.exit()
+                        .map(e -> new TrialDocuments.Exit(
+                                e.full(),
+                                e.direct()
+                                        .map(a -> address("measured.exit.direct", a)
+                                                .toString()),
+                                e.through()
+                                        .map(a -> address("measured.exit.through", a)
+                                                .toString()),
+                                e.holds(),
+                                cut(e.words()))),
+                m.transfer()
+                        .map(t -> new TrialDocuments.Transfer(t.bytes(), t.millis(), t.megabits(), cut(t.words()))));
     }
 
     private static String cut(String text) {

@@ -13,9 +13,7 @@ import java.util.concurrent.RejectedExecutionException;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
-import tender.api.ProblemCode;
-import tender.api.TrialApi;
-import tender.service.http.ApiFailure;
+import tender.service.refusal.Refused;
 import tender.store.jdbc.Db;
 import tender.store.trial.Trials;
 
@@ -29,14 +27,14 @@ public final class VantageWaits implements AutoCloseable {
     private static final int AT_ONCE = 4;
 
     private final Db db;
-    private final Function<UUID, Optional<TrialApi.Task>> handed;
+    private final Function<UUID, Optional<Handed>> handed;
     private final Map<String, Waiting> waits = new ConcurrentHashMap<>();
     private final ExecutorService pool = Executors.newFixedThreadPool(AT_ONCE, task -> daemon(task, "vantage-task"));
     private final ScheduledExecutorService ends =
             Executors.newSingleThreadScheduledExecutor(task -> daemon(task, "vantage-end"));
 
     /** @param handed makes a trial's task from its id; may take as long as a gateway takes to let its canary in */
-    public VantageWaits(Db db, Function<UUID, Optional<TrialApi.Task>> handed) {
+    public VantageWaits(Db db, Function<UUID, Optional<Handed>> handed) {
         this.db = db;
         this.handed = handed;
     }
@@ -48,9 +46,9 @@ public final class VantageWaits implements AutoCloseable {
     }
 
     /** The next task of a vantage, or nothing after a while. */
-    CompletableFuture<Optional<TrialApi.Task>> next(String name) {
+    CompletableFuture<Optional<Handed>> next(String name) {
         if (waits.size() >= MAX_WAITING && !waits.containsKey(name)) {
-            throw ApiFailure.retry(ProblemCode.BUSY, "too many vantages wait at once", (int) LONGEST.toSeconds());
+            throw Refused.retry(Refused.Kind.BUSY, "too many vantages wait at once", (int) LONGEST.toSeconds());
         }
         Waiting mine = new Waiting(name);
         Waiting earlier = waits.put(name, mine);
@@ -81,7 +79,7 @@ public final class VantageWaits implements AutoCloseable {
     /** One waiting call. Taking and ending exclude each other, so that no trial is taken for a call that has ended. */
     private final class Waiting {
         private final String name;
-        private final CompletableFuture<Optional<TrialApi.Task>> task = new CompletableFuture<>();
+        private final CompletableFuture<Optional<Handed>> task = new CompletableFuture<>();
 
         Waiting(String name) {
             this.name = name;

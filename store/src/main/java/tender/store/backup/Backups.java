@@ -11,7 +11,7 @@ import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
 import tender.store.secret.EncryptedColumn;
 
-/** Numbered snapshots of gateways. {@code differences} is JSON made and read by the service. */
+/** Numbered snapshots of gateways. */
 public final class Backups {
     /** A backup without its content. */
     public record Backup(
@@ -25,7 +25,7 @@ public final class Backups {
             int files,
             long bytes,
             String digest,
-            String differences) {}
+            List<FileDifference> differences) {}
 
     private final ColumnCipher cipher;
 
@@ -54,7 +54,7 @@ public final class Backups {
                                 .number(b.bytes())
                                 .text(b.digest())
                                 .bytes(sealed)
-                                .text(b.differences())
+                                .text(FileDifference.ALL.write(b.differences()))
                                 .id(b.gatewayId()),
                         row -> row.integer("number"))
                 .orElseThrow();
@@ -103,7 +103,7 @@ public final class Backups {
                 row.integer("files"),
                 row.number("bytes"),
                 row.text("digest"),
-                row.text("differences"));
+                FileDifference.ALL.read(row.text("differences")));
     }
 
     private static final String CONTENT = "select content from backup where id = ?";

@@ -1,22 +1,34 @@
 package tender.store.profile;
 
+import com.fasterxml.jackson.core.type.TypeReference;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import tender.core.credential.Secret;
+import tender.store.document.Document;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
 import tender.store.secret.EncryptedColumn;
 
-/** A profile's files, one a revision; a revision never changes. {@code madeFor} is JSON of the settings it depends on. */
+/** A profile's files, one a revision; a revision never changes. {@code madeFor} are the settings it depends on, by their words. */
 public final class Revisions {
     /** A revision without its content. */
     public record Revision(
-            UUID id, UUID profileId, int number, String digest, String fileName, String madeFor, Instant createdAt) {}
+            UUID id,
+            UUID profileId,
+            int number,
+            String digest,
+            String fileName,
+            Map<String, String> madeFor,
+            Instant createdAt) {}
+
+    private static final Document<Map<String, String>> MADE_FOR =
+            Document.of("what a revision was made for", new TypeReference<>() {});
 
     private final ColumnCipher cipher;
 
@@ -40,7 +52,7 @@ public final class Revisions {
                         .text(r.digest())
                         .text(r.fileName())
                         .bytes(cipher.seal(content, EncryptedColumn.REVISION, r.id()))
-                        .text(r.madeFor())
+                        .text(MADE_FOR.write(r.madeFor()))
                         .instant(r.createdAt()));
     }
 
@@ -78,7 +90,7 @@ public final class Revisions {
                 row.integer("number"),
                 row.text("digest"),
                 row.text("file_name"),
-                row.text("made_for"),
+                MADE_FOR.read(row.text("made_for")),
                 row.instant("created_at"));
     }
 
@@ -99,7 +111,7 @@ public final class Revisions {
             Optional<String> handle,
             String gateway,
             String listener,
-            String madeFor,
+            Map<String, String> madeFor,
             Optional<Instant> ends) {}
 
     private static final String GIVEN = """
@@ -133,7 +145,7 @@ public final class Revisions {
                 row.optionalText("handle"),
                 row.text("gateway"),
                 row.text("listener"),
-                row.text("made_for"),
+                MADE_FOR.read(row.text("made_for")),
                 row.optionalInstant("expires_at"));
     }
 

@@ -5,13 +5,15 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import tender.core.trial.Rung;
+import tender.core.trial.Verdict;
 import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 import tender.store.profile.Standings;
 
-/** Trials: what they are of, what they rest on, the rungs. {@code claims} and {@code causes} are JSON made and read by the service. */
+/** Trials: what they are of, what they rest on, the rungs. What they were asked and what they showed are {@link TrialDocuments}. */
 public final class Trials {
     /** A trial as it stands; one without a profile is of the listener itself. */
     public record Trial(
@@ -25,19 +27,25 @@ public final class Trials {
             String vantage,
             String subject,
             String restsOn,
-            String state,
-            Optional<String> rung,
+            TrialState state,
+            Optional<Rung> rung,
             Optional<Boolean> proven,
-            String claims,
+            List<TrialDocuments.Claim> claims,
             Optional<String> note,
-            Optional<String> wanted,
-            Optional<String> measured,
+            Optional<TrialDocuments.Asked> asked,
+            Optional<TrialDocuments.Measured> measured,
             Instant createdAt,
             Optional<Instant> endedAt) {}
 
     /** One rung of a trial. */
     public record RungRow(
-            UUID trialId, int position, String rung, String verdict, long millis, String detail, String causes) {}
+            UUID trialId,
+            int position,
+            Rung rung,
+            Verdict verdict,
+            long millis,
+            String detail,
+            List<TrialDocuments.Cause> causes) {}
 
     private Trials() {}
 
@@ -53,7 +61,7 @@ public final class Trials {
     /**
      * A trial to be made: of a profile, or of a listener alone.
      *
-     * @param wanted what is to be measured, as JSON
+     * @param asked what is to be measured; empty where nothing is
      */
     public record Order(
             UUID id,
@@ -63,7 +71,7 @@ public final class Trials {
             String vantageKind,
             String subject,
             String restsOn,
-            Optional<String> wanted) {}
+            Optional<TrialDocuments.Asked> asked) {}
 
     public static void insert(Tx tx, Order o, Instant now) {
         tx.update(ENSURE_VANTAGE, p -> p.id(Ids.next()).text(o.vantage()).text(o.vantageKind()));
@@ -75,7 +83,7 @@ public final class Trials {
                         .id(o.listenerId())
                         .text(o.subject())
                         .text(o.restsOn())
-                        .text(o.wanted())
+                        .text(o.asked().map(TrialDocuments.ASKED::write))
                         .instant(now)
                         .text(o.vantage()));
     }
@@ -160,8 +168,8 @@ public final class Trials {
     private static final String AT = "update trial set rung = ? where id = ?";
 
     /** Says at which rung a running trial is. */
-    public static void at(Tx tx, UUID id, String rung) {
-        tx.update(AT, p -> p.text(rung).id(id));
+    public static void at(Tx tx, UUID id, Rung rung) {
+        tx.update(AT, p -> p.text(rung.name()).id(id));
     }
 
     private static final String CLEAR = "delete from trial_rung where trial_id = ?";
@@ -177,10 +185,10 @@ public final class Trials {
     /**
      * What a trial showed.
      *
-     * @param claims as JSON
+     * @param all whether all that was asked for
      * @param profileWorks what it says of its profile; empty where nothing
      */
-    public record Shown(boolean all, String claims, Optional<Boolean> profileWorks) {}
+    public record Shown(boolean all, List<TrialDocuments.Claim> claims, Optional<Boolean> profileWorks) {}
 
     public static void end(
             Tx tx,
@@ -188,7 +196,7 @@ public final class Trials {
             List<RungRow> rungs,
             Shown shown,
             Optional<Long> receivedThen,
-            Optional<String> measured,
+            Optional<TrialDocuments.Measured> measured,
             Instant now) {
         tx.update(CLEAR, p -> p.id(id));
         for (RungRow r : rungs) {
@@ -196,19 +204,19 @@ public final class Trials {
                     RUNG,
                     p -> p.id(id)
                             .integer(r.position())
-                            .text(r.rung())
-                            .text(r.verdict())
+                            .text(r.rung().name())
+                            .text(r.verdict().name())
                             .number(r.millis())
                             .text(r.detail())
-                            .text(r.causes()));
+                            .text(TrialDocuments.CAUSES.write(r.causes())));
         }
         tx.updateOne(
                 END,
                 p -> p.flag(shown.all())
-                        .text(shown.claims())
+                        .text(TrialDocuments.CLAIMS.write(shown.claims()))
                         .flag(shown.profileWorks())
                         .number(receivedThen)
-                        .text(measured)
+                        .text(measured.map(TrialDocuments.MEASURED::write))
                         .instant(now)
                         .id(id));
     }
@@ -275,11 +283,11 @@ public final class Trials {
                 row -> new RungRow(
                         row.id("trial_id"),
                         row.integer("position"),
-                        row.text("rung"),
-                        row.text("verdict"),
+                        Rung.valueOf(row.text("rung")),
+                        Verdict.valueOf(row.text("verdict")),
                         row.number("millis"),
                         row.text("detail"),
-                        row.text("causes")));
+                        TrialDocuments.CAUSES.read(row.text("causes"))));
     }
 
     private static final String FORGET = """
@@ -325,13 +333,13 @@ public final class Trials {
                 row.text("vantage"),
                 row.text("subject"),
                 row.text("rests_on"),
-                row.text("state"),
-                row.optionalText("rung"),
+                TrialState.of(row.text("state")),
+                row.optionalText("rung").map(Rung::valueOf),
                 row.optionalFlag("proven"),
-                row.text("claims"),
+                TrialDocuments.CLAIMS.read(row.text("claims")),
                 row.optionalText("note"),
-                row.optionalText("wanted"),
-                row.optionalText("measured"),
+                row.optionalText("wanted").map(TrialDocuments.ASKED::read),
+                row.optionalText("measured").map(TrialDocuments.MEASURED::read),
                 row.instant("created_at"),
                 row.optionalInstant("ended_at"));
     }

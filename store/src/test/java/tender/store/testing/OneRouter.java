@@ -137,7 +137,9 @@ public final class OneRouter {
                             List.of(IpAddress.parse(address)),
                             now));
             revisions.insert(
-                    tx, new Revisions.Revision(Ids.next(), id, 1, "digest", "file.conf", "{}", now), Secret.of("FILE"));
+                    tx,
+                    new Revisions.Revision(Ids.next(), id, 1, "digest", "file.conf", Map.of(), now),
+                    Secret.of("FILE"));
             Profiles.move(tx, List.of(id), Set.of(ProfileState.WRITING), ProfileState.READY, Optional.empty());
         });
         return id;

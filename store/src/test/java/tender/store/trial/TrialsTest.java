@@ -15,6 +15,8 @@ import java.util.stream.IntStream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import tender.core.trial.Rung;
+import tender.core.trial.Verdict;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.StoreException;
@@ -24,6 +26,9 @@ import tender.store.testing.TestDatabase;
 
 /** Trials on a real database: of profiles and of listeners alone, and those that wait for somebody elsewhere. */
 class TrialsTest {
+    private static final TrialDocuments.Measured MEASURED = new TrialDocuments.Measured(
+            20, 5, 1.5, 2, 3, Optional.of(1420), Optional.empty(), Optional.empty(), Optional.empty());
+
     private final Instant now = Instant.now();
     private TestDatabase database;
     private Db db;
@@ -121,8 +126,8 @@ class TrialsTest {
         db.run(tx -> Trials.keepNewest(tx, router.listener, 2));
 
         assertThat(one(tx -> Trials.byId(tx, listeners.get(0)))).isEmpty();
-        assertThat(read(listeners.get(3)).state()).isEqualTo("waiting");
-        assertThat(read(listeners.get(4)).state()).isEqualTo("waiting");
+        assertThat(read(listeners.get(3)).state()).isEqualTo(TrialState.WAITING);
+        assertThat(read(listeners.get(4)).state()).isEqualTo(TrialState.WAITING);
         assertThat(read(other).id()).as("a profile's own stays").isEqualTo(other);
     }
 
@@ -149,22 +154,22 @@ class TrialsTest {
     void anEndedTrialHasItsRungsOnceHoweverOftenItIsTold() {
         UUID id = trial(Optional.of(profile), "service", now);
         List<Trials.RungRow> rungs = List.of(
-                new Trials.RungRow(id, 0, "NAME", "HOLDS", 3, "an address", "[]"),
-                new Trials.RungRow(id, 1, "ADDRESS", "HOLDS", 0, "192.0.2.1", "[]"));
+                new Trials.RungRow(id, 0, Rung.NAME, Verdict.HOLDS, 3, "an address", List.of()),
+                new Trials.RungRow(id, 1, Rung.ADDRESS, Verdict.HOLDS, 0, "192.0.2.1", List.of()));
 
         for (int i = 0; i < 2; i++) {
             db.run(tx -> Trials.end(
                     tx,
                     id,
                     rungs,
-                    new Trials.Shown(true, "[]", Optional.of(true)),
+                    new Trials.Shown(true, List.of(), Optional.of(true)),
                     Optional.empty(),
-                    Optional.of("{\"echoes\":20}"),
+                    Optional.of(MEASURED),
                     now));
         }
 
         assertThat(all(tx -> Trials.rungs(tx, List.of(id)))).hasSize(2);
         assertThat(read(id).proven()).contains(true);
-        assertThat(read(id).measured().orElseThrow()).contains("20");
+        assertThat(read(id).measured()).contains(MEASURED);
     }
 }

@@ -1,0 +1,181 @@
+package tender.service.trial;
+
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import tender.core.credential.RevealSecret;
+import tender.core.network.HostName;
+import tender.core.network.IpAddress;
+import tender.core.office.Protocol;
+import tender.core.profile.ClientRules;
+import tender.core.profile.WireGuardFile;
+import tender.core.trial.Claims;
+import tender.core.trial.Ladder;
+import tender.core.trial.Observation;
+import tender.core.trial.Question;
+import tender.core.trial.Wanted;
+import tender.core.wire.MalformedException;
+import tender.core.wire.Problem;
+import tender.core.wireguard.StatusDump;
+import tender.io.gateway.GatewayFailure;
+import tender.io.names.NameService;
+import tender.io.trial.WireGuardTrial;
+import tender.service.device.Connections;
+import tender.service.office.OfficeRecords;
+import tender.service.profile.Canaries;
+import tender.service.profile.Issuing;
+import tender.service.refusal.Refused;
+import tender.store.jdbc.Db;
+import tender.store.office.Gateways;
+import tender.store.office.Listeners;
+import tender.store.profile.Profiles;
+import tender.store.trial.TrialDocuments;
+import tender.store.trial.Trials;
+
+/**
+ * Tries a profile with its very file. Looks first whether its device is connected now: then the trial would move the
+ * session, so the listener's canary is tried in its place and the trial says so. Where the gateway can be read, its files
+ * and status settle what silence leaves open.
+ */
+public final class TrialRunner {
+    private static final Logger LOG = LoggerFactory.getLogger(TrialRunner.class);
+    private static final int ECHOES = 20;
+
+    private final Db db;
+    private final Clock clock;
+    private final Gateways gateways;
+    private final Issuing issuing;
+    private final Canaries canaries;
+    private final Delivery delivery;
+    private final NameService names;
+    private final OfficeRecords records;
+    private final Optional<IpAddress> outside;
+    private final Attempt attempt;
+    private final Knocking knocking;
+    private final TrialRecorder recorder;
+    private final LiveListener live;
+
+    /** @param outside whom a vantage asks for the address that it is seen with; empty where nobody is to be asked */
+    public TrialRunner(
+            Db db,
+            Clock clock,
+            Gateways gateways,
+            Issuing issuing,
+            Canaries canaries,
+            Delivery delivery,
+            Connections connections,
+            OfficeRecords records,
+            NameService names,
+            Optional<IpAddress> outside) {
+        this.db = db;
+        this.clock = clock;
+        this.gateways = gateways;
+        this.issuing = issuing;
+        this.canaries = canaries;
+        this.delivery = delivery;
+        this.names = names;
+        this.records = records;
+        this.outside = outside;
+        this.attempt = new Attempt(clock, records, connections, names);
+        this.knocking = new Knocking(db, records, names);
+        this.recorder = new TrialRecorder(db, clock, records);
+        this.live = new LiveListener(db, clock, connections);
+    }
+
+    /** Makes the trial and keeps what it showed. */
+    void run(Trials.Trial trial) {
+        Listeners.Listener listener =
+                db.inTransaction(tx -> Listeners.byId(tx, trial.listenerId())).orElseThrow();
+        if (TrialKinds.isKnocked(listener.protocol())) {
+            recorder.knocks(trial);
+            Ladder ladder = knocking.run(listener, clock.instant());
+            recorder.end(trial.id(), ladder, Claims.ofProbe(ladder), Optional.empty(), Optional.empty());
+            return;
+        }
+        Issuing.Newest asked = issuing.triable(trial.profileId().orElseThrow());
+        boolean connected = live.isConnected(asked.profile());
+        Issuing.Newest tried = connected ? canary(asked.profile()) : asked;
+        recorder.runs(trial, asked, tried, connected);
+        Gateways.Gateway gateway =
+                db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId())).orElseThrow();
+        if (listener.protocol().equals(Protocol.WIREGUARD.word())) {
+            wireGuard(trial, tried, listener, gateway.insideHost());
+        } else {
+            others(trial, tried, gateway);
+        }
+    }
+
+    private void others(Trials.Trial trial, Issuing.Newest tried, Gateways.Gateway gateway) {
+        Wanted wanted = wanted(trial);
+        Attempt.Outcome outcome = attempt.run(
+                tried,
+                issuing.account(tried.profile()),
+                gateway,
+                gateway.insideHost(),
+                wanted,
+                rung -> recorder.at(trial.id(), rung));
+        Claims claims = Claims.of(outcome.ladder(), gateway.insideHost(), wanted, outcome.measured())
+                .refused(refusal(tried));
+        recorder.end(trial.id(), outcome.ladder(), claims, Optional.empty(), outcome.measured());
+    }
+
+    private void wireGuard(
+            Trials.Trial trial, Issuing.Newest tried, Listeners.Listener listener, Optional<IpAddress> insideHost) {
+        Wanted wanted = wanted(trial);
+        WireGuardFile file = WireGuardFile.read(tried.content().revealText(RevealSecret.TO_HANDSHAKE))
+                .file();
+        Question question = Question.of(file, listener.insideAddress(), insideHost);
+        WireGuardTrial made = new WireGuardTrial(question, names, wanted, rung -> recorder.at(trial.id(), rung));
+        Observation seen = made.run();
+        Ladder ladder = Ladder.judge(question, seen, Optional.empty());
+        if (!ladder.isProven()) {
+            Known known = new Known(records.withoutHoldings(clock.instant()), listener.gateway(), listener.name());
+            ladder = Ladder.judge(
+                    question, seen, live.evidence(question, listener), Optional.of(known.circumstances(List.of())));
+        }
+        Claims claims = Claims.of(ladder, insideHost, wanted, made.measured()).refused(refusal(tried));
+        recorder.end(trial.id(), ladder, claims, received(tried.profile(), seen), made.measured());
+    }
+
+    private static Optional<Problem> refusal(Issuing.Newest tried) {
+        return ClientRules.refusal(tried.content().revealText(RevealSecret.TO_HANDSHAKE));
+    }
+
+    /** What a trial was asked to measure, from here or elsewhere. */
+    Wanted wanted(Trials.Trial trial) {
+        return trial.asked()
+                .map(a -> new Wanted(
+                        a.echoes(),
+                        a.size(),
+                        a.insideName().map(HostName::parse),
+                        a.size() ? outside : Optional.empty(),
+                        a.size()))
+                .orElse(Wanted.NOTHING);
+    }
+
+    /** The gateway's count for the tried key after the trial, so that the watch can tell the trial from a session. */
+    private Optional<Long> received(Profiles.Profile tried, Observation seen) {
+        if (seen.handshake() != Observation.Handshake.ESTABLISHED) {
+            return Optional.empty();
+        }
+        try {
+            return live.peer(tried).map(StatusDump.Peer::received);
+        } catch (GatewayFailure | MalformedException | Refused e) {
+            LOG.info("{} cannot be asked after the trial: {}", tried.gateway(), e.getMessage());
+            return Optional.empty();
+        }
+    }
+
+    private Issuing.Newest canary(Profiles.Profile profile) {
+        Profiles.Profile canary = canaries.of(profile.listenerId(), "tender", clock.instant());
+        delivery.now(profile.gatewayId());
+        return issuing.newest(canary.id());
+    }
+
+    /** Everything that a trial can measure, as it is kept with an order. */
+    static TrialDocuments.Asked measuring(boolean all, Optional<HostName> insideName) {
+        return new TrialDocuments.Asked(all ? ECHOES : 0, all, insideName.map(HostName::text));
+    }
+}

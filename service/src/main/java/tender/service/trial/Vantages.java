@@ -1,0 +1,127 @@
+package tender.service.trial;
+
+import java.time.Clock;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.wire.MalformedException;
+import tender.io.gateway.GatewayFailure;
+import tender.io.names.NameService;
+import tender.service.office.OfficeRecords;
+import tender.service.profile.Canaries;
+import tender.service.profile.Issuing;
+import tender.service.refusal.Refused;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.office.Gateways;
+import tender.store.office.Listeners;
+import tender.store.profile.Profiles;
+import tender.store.trial.Trials;
+
+/** Standing vantages: what they are handed for a trial. */
+public final class Vantages {
+    /** The name of the vantage that the service itself is. */
+    static final String SERVICE = "service";
+
+    private final Db db;
+    private final Clock clock;
+    private final Gateways gateways;
+    private final Issuing issuing;
+    private final Canaries canaries;
+    private final Delivery delivery;
+    private final TrialRunner runner;
+    private final Knocking knocking;
+    private final TrialRecorder recorder;
+
+    public Vantages(
+            Db db,
+            Clock clock,
+            Gateways gateways,
+            Issuing issuing,
+            Canaries canaries,
+            Delivery delivery,
+            TrialRunner runner,
+            OfficeRecords records,
+            NameService names) {
+        this.db = db;
+        this.clock = clock;
+        this.gateways = gateways;
+        this.issuing = issuing;
+        this.canaries = canaries;
+        this.delivery = delivery;
+        this.runner = runner;
+        this.knocking = new Knocking(db, records, names);
+        this.recorder = new TrialRecorder(db, clock, records);
+    }
+
+    /** The listener's canary, or where to knock; empty where the trial cannot be made, which ends it. */
+    public Optional<Handed> handed(UUID trialId) {
+        Trials.Trial trial = db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow();
+        try {
+            Listeners.Listener listener = db.inTransaction(tx -> Listeners.byId(tx, trial.listenerId()))
+                    .orElseThrow();
+            return Optional.of(
+                    TrialKinds.isKnocked(listener.protocol()) ? probe(trial, listener) : connect(trial, listener));
+        } catch (GatewayFailure | MalformedException | Refused e) {
+            db.run(tx -> {
+                Trials.fail(tx, trialId, e.getMessage(), clock.instant());
+                Events.say(tx, "trial", trialId.toString());
+            });
+            return Optional.empty();
+        }
+    }
+
+    private Handed probe(Trials.Trial trial, Listeners.Listener listener) {
+        Handed.Probe probe = new Handed.Probe(trial.id(), trial.subject(), knocking.knock(listener, clock.instant()));
+        recorder.knocks(trial);
+        return probe;
+    }
+
+    private Handed connect(Trials.Trial trial, Listeners.Listener listener) {
+        Profiles.Profile made = canaries.of(listener.id(), "tender", clock.instant());
+        delivery.now(listener.gatewayId());
+        Issuing.Newest canary = issuing.newest(made.id());
+        Gateways.Gateway gateway =
+                db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId())).orElseThrow();
+        recorder.runsElsewhere(
+                trial,
+                canary,
+                trial.profileId().map(id -> issuing.newest(id).revision().id()));
+        return new Handed.Connect(
+                trial.id(),
+                trial.subject(),
+                canary.content(),
+                issuing.account(canary.profile()),
+                gateway.insideHost(),
+                runner.wanted(trial));
+    }
+
+    /**
+     * A standing vantage that does not ask for work takes no trial.
+     *
+     * @throws Refused where there is none of the name, or it was not heard lately
+     */
+    void requireStanding(String name, Instant now) {
+        Optional<Instant> heard = db.inTransaction(tx -> Trials.heardAt(tx, name));
+        if (heard.isEmpty()) {
+            throw new Refused(
+                    Refused.Kind.NOT_FOUND, "no vantage of that name ever stood; see tender vantage list", "from");
+        }
+        if (heard.get().isBefore(now.minus(HandedTrial.PATIENCE))) {
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
+                    name + " was heard last at " + heard.get() + "; start it there: tender vantage stand",
+                    "from");
+        }
+    }
+
+    List<Trials.Vantage> all() {
+        return db.inTransaction(Trials::vantages);
+    }
+
+    /** A standing vantage asks for work. */
+    void heard(String name, Instant now) {
+        db.run(tx -> Trials.heard(tx, name, now));
+    }
+}
