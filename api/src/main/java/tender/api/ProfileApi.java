@@ -49,9 +49,7 @@ public final class ProfileApi {
     public record Issued(Profile profile, Optional<String> jobId) {}
 
     /** {@code to} names a listener side by side with the profile's own, to move it there; {@code until} is the new end. */
-    public record Renew(Optional<String> to, Optional<Instant> until) {
-        public static final Renew AS_IT_IS = new Renew(Optional.empty(), Optional.empty());
-    }
+    public record Renew(Optional<String> to, Optional<Instant> until) {}
 
     /** How well it is known to work: proven, seen, failing, or unknown; with the time and what it rests on. */
     public record Proof(String state, Optional<Instant> at, String restsOn) {}

@@ -17,7 +17,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
-import tender.api.ProfileApi;
 import tender.core.backup.Snapshot;
 import tender.core.certificate.Authority;
 import tender.core.certificate.CertificateFacts;
@@ -35,6 +34,7 @@ import tender.service.device.Boxes;
 import tender.service.office.OfficeDocuments;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.AdoptedProfiles;
+import tender.service.profile.IssueManyOrder;
 import tender.service.profile.Issuing;
 import tender.store.credential.Credentials;
 import tender.store.jdbc.Db;
@@ -161,13 +161,7 @@ public final class ManyProfiles {
                 new tender.service.profile.ByHand(gateways, new tender.service.device.Boxes(db, Map.of())));
         long began = System.nanoTime();
         Issuing.Many many = issuing.issueMany(
-                new ProfileApi.IssueMany(
-                        "orrin",
-                        Optional.of("wg0"),
-                        Optional.of(team),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty()),
+                new IssueManyOrder("orrin", Optional.of("wg0"), Optional.of(team), Optional.empty(), false),
                 "bench",
                 Instant.now());
         if (many.issued().size() != MANY) {

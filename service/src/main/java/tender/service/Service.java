@@ -100,13 +100,16 @@ import tender.service.profile.Canaries;
 import tender.service.profile.CertificateProfiles;
 import tender.service.profile.ClosedByHand;
 import tender.service.profile.Ending;
+import tender.service.profile.HandInstructions;
 import tender.service.profile.Issuing;
+import tender.service.profile.ProfileFiles;
 import tender.service.profile.ProfileRoutes;
 import tender.service.profile.RenewalAhead;
 import tender.service.profile.Renewing;
 import tender.service.profile.SettingsRoutes;
 import tender.service.profile.Sheets;
 import tender.service.profile.VariantRoutes;
+import tender.service.profile.Withdrawing;
 import tender.service.reconcile.GatewayReconciler;
 import tender.service.reconcile.ReconcileWaits;
 import tender.service.round.RoundJob;
@@ -231,8 +234,10 @@ public final class Service implements AutoCloseable {
                 new CertificateProfiles(gateways, records, boxes, backups, signing, certificates);
         ByHand byHand = new ByHand(gateways, boxes);
         Issuing issuing = new Issuing(db, gateways, credentials, revisions, certified, byHand);
+        Withdrawing withdrawing = new Withdrawing(db, credentials, revisions, certified, byHand);
+        ProfileFiles files = new ProfileFiles(db, credentials, revisions);
         Renewing renewing = new Renewing(db, gateways, credentials, revisions, certified, byHand);
-        Canaries canaries = new Canaries(db, gateways, issuing, renewing);
+        Canaries canaries = new Canaries(db, gateways, renewing);
         this.keeper = new FindingKeeper(db, node, new Judging(db, clock, records));
         FindingsList findings = new FindingsList(db, keeper);
         NameLookups lookups = new NameLookups(db, clock, records, names);
@@ -256,19 +261,9 @@ public final class Service implements AutoCloseable {
         this.jobWaits = new JobWaits(db);
         ReconcileWaits waits = new ReconcileWaits(db, jobWaits);
         TrialRunner runner = new TrialRunner(
-                db,
-                clock,
-                gateways,
-                issuing,
-                canaries,
-                waits::inForce,
-                connections,
-                records,
-                names,
-                settings.outside());
+                db, clock, gateways, files, canaries, waits::inForce, connections, records, names, settings.outside());
         CanaryTrials trials = new CanaryTrials(db, clock, gateways, canaries, waits::inForce, runner);
-        Vantages vantages =
-                new Vantages(db, clock, gateways, issuing, canaries, waits::inForce, runner, records, names);
+        Vantages vantages = new Vantages(db, clock, gateways, files, canaries, waits::inForce, runner, records, names);
         ChangeWork changeWork =
                 new ChangeWork(db, clock, connections, reading, backups, trials, reconciler, settings.guard());
         ChangeOrdering ordering = new ChangeOrdering(db, records);
@@ -359,16 +354,14 @@ public final class Service implements AutoCloseable {
         routes.addAll(new InspectRoutes(oneByOne).routes());
         routes.addAll(new SheetRoutes(db, records).routes());
         routes.addAll(new PersonRoutes(db).routes());
-        routes.addAll(new ProfileRoutes(db, gateways, issuing, renewing).routes());
+        routes.addAll(
+                new ProfileRoutes(db, gateways, issuing, renewing, withdrawing, new HandInstructions(db, credentials))
+                        .routes());
         routes.addAll(new VariantRoutes(db, gateways, renewing).routes());
         Sheets sheets = new Sheets(db);
-        routes.addAll(new SettingsRoutes(issuing, sheets).routes());
+        routes.addAll(new SettingsRoutes(files, sheets).routes());
         routes.addAll(new HandoutRoutes(
-                        db,
-                        issuing,
-                        sheets,
-                        new FitGate(db, records, issuing, settings.callableLocal()),
-                        this::staffUrl)
+                        db, files, sheets, new FitGate(db, records, files, settings.callableLocal()), this::staffUrl)
                 .routes());
         routes.addAll(new TrialRoutes(db, new Starting(db, gateways, canaries, vantages)).routes());
         routes.addAll(new VantageRoutes(vantages, new ElsewhereTrials(db, gateways, runner), vantageWaits).routes());

@@ -20,7 +20,7 @@ import tender.core.sheet.Platform;
 import tender.core.sheet.SettingsSheet;
 import tender.core.sheet.SheetHtml;
 import tender.core.sheet.SheetText;
-import tender.service.profile.Issuing;
+import tender.service.profile.ProfileFiles;
 import tender.service.profile.Sheets;
 import tender.store.handout.ParcelContent;
 import tender.store.profile.Accounts;
@@ -44,8 +44,8 @@ final class Contents {
      * @param form of a key store, where there is one
      */
     ParcelContent of(
-            Issuing.Newest newest,
-            Optional<Issuing.Account> account,
+            ProfileFiles.Newest newest,
+            Optional<ProfileFiles.Account> account,
             String deviceKind,
             Secret passphrase,
             KeyStoreFile.Form form) {
@@ -56,13 +56,13 @@ final class Contents {
         };
     }
 
-    private static String title(Issuing.Newest newest) {
+    private static String title(ProfileFiles.Newest newest) {
         Profiles.Profile p = newest.profile();
         return p.personName().orElse("") + ": " + p.device().orElse("device") + " to " + p.gateway();
     }
 
     private static ParcelContent file(
-            Issuing.Newest newest, Optional<Issuing.Account> account, Protocol protocol, String deviceKind) {
+            ProfileFiles.Newest newest, Optional<ProfileFiles.Account> account, Protocol protocol, String deviceKind) {
         boolean keyOnDevice = newest.profile().custody() == Custody.DEVICE_ONLY
                 && !newest.profile().identity().isName();
         Optional<Secret> qr = keyOnDevice || protocol != Protocol.WIREGUARD
@@ -80,7 +80,7 @@ final class Contents {
                         deviceKind,
                         newest.revision().fileName(),
                         keyOnDevice,
-                        account.map(Issuing.Account::name),
+                        account.map(ProfileFiles.Account::name),
                         ownAccount(newest.profile())));
     }
 
@@ -90,7 +90,10 @@ final class Contents {
     }
 
     private ParcelContent sheet(
-            Issuing.Newest newest, Optional<Issuing.Account> account, Secret passphrase, KeyStoreFile.Form form) {
+            ProfileFiles.Newest newest,
+            Optional<ProfileFiles.Account> account,
+            Secret passphrase,
+            KeyStoreFile.Form form) {
         Platform platform = sheets.platform(newest.profile());
         SettingsSheet sheet = sheets.of(newest, Optional.of(platform));
         List<ParcelContent.Part> parts = new ArrayList<>();
@@ -111,7 +114,7 @@ final class Contents {
     }
 
     /** A file of its own: never on the sheet, which is printed and passed on. */
-    private static ParcelContent.Part password(Issuing.Newest newest, Issuing.Account account) {
+    private static ParcelContent.Part password(ProfileFiles.Newest newest, ProfileFiles.Account account) {
         return part(newest.revision().fileName().replaceAll("\\.[a-z]+$", "-password.txt"), account.password());
     }
 

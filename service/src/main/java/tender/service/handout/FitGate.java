@@ -31,8 +31,8 @@ import tender.core.walk.Fit;
 import tender.core.walk.KnownNetworks;
 import tender.core.wire.MalformedException;
 import tender.service.office.OfficeRecords;
-import tender.service.profile.Issuing;
 import tender.service.profile.LookedInto;
+import tender.service.profile.ProfileFiles;
 import tender.service.profile.Sheets;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
@@ -51,19 +51,19 @@ public final class FitGate {
 
     private final Db db;
     private final OfficeRecords records;
-    private final Issuing issuing;
+    private final ProfileFiles files;
     /** Networks that count as outside although they are private: where the gateways of a demo or a test are. */
     private final List<Cidr> outside;
 
-    public FitGate(Db db, OfficeRecords records, Issuing issuing, List<Cidr> outside) {
+    public FitGate(Db db, OfficeRecords records, ProfileFiles files, List<Cidr> outside) {
         this.db = db;
         this.records = records;
-        this.issuing = issuing;
+        this.files = files;
         this.outside = List.copyOf(outside);
     }
 
     /** A revision and what speaks against handing it out. */
-    record Judged(Issuing.Newest file, List<Fitness.Reason> reasons) {
+    record Judged(ProfileFiles.Newest file, List<Fitness.Reason> reasons) {
         boolean isFit() {
             return reasons.isEmpty();
         }
@@ -90,11 +90,11 @@ public final class FitGate {
         }
 
         Judged judge(UUID profileId, Optional<Integer> revision) {
-            Issuing.Newest file = issuing.revision(profileId, revision);
+            ProfileFiles.Newest file = files.revision(profileId, revision);
             return new Judged(file, Fitness.reasons(facts(file), now));
         }
 
-        private Fitness.Facts facts(Issuing.Newest file) {
+        private Fitness.Facts facts(ProfileFiles.Newest file) {
             Profiles.Profile p = file.profile();
             Protocol protocol = Sheets.protocol(file);
             String text = file.content().revealText(RevealSecret.TO_HAND_OUT);
@@ -125,7 +125,8 @@ public final class FitGate {
                     revokedIn(content)));
         }
 
-        private List<String> differences(Issuing.Newest file, String site, Listener listener, List<Endpoint> told) {
+        private List<String> differences(
+                ProfileFiles.Newest file, String site, Listener listener, List<Endpoint> told) {
             Profiles.Profile p = file.profile();
             Office.Holding holding = OfficeRecords.holding(new Revisions.Given(
                     p.id(),

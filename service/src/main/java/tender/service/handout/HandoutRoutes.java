@@ -20,7 +20,7 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
-import tender.service.profile.Issuing;
+import tender.service.profile.ProfileFiles;
 import tender.service.profile.Sheets;
 import tender.store.event.Events;
 import tender.store.handout.Handouts;
@@ -40,11 +40,11 @@ public final class HandoutRoutes {
     private final Preparing preparing;
     private final Supplier<URI> staffUrl;
 
-    public HandoutRoutes(Db db, Issuing issuing, Sheets sheets, FitGate gate, Supplier<URI> staffUrl) {
+    public HandoutRoutes(Db db, ProfileFiles files, Sheets sheets, FitGate gate, Supplier<URI> staffUrl) {
         SecureRandom random = new SecureRandom();
         this.db = db;
         this.gate = gate;
-        this.preparing = new Preparing(db, issuing, new Contents(sheets, random), gate, random);
+        this.preparing = new Preparing(db, files, new Contents(sheets, random), gate, random);
         this.staffUrl = staffUrl;
     }
 

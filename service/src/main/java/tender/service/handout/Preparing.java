@@ -15,7 +15,7 @@ import tender.core.credential.Secret;
 import tender.core.handout.Fitness;
 import tender.core.handout.LinkToken;
 import tender.core.handout.Parcel;
-import tender.service.profile.Issuing;
+import tender.service.profile.ProfileFiles;
 import tender.service.refusal.Refused;
 import tender.store.event.Events;
 import tender.store.handout.Handouts;
@@ -28,14 +28,14 @@ import tender.store.person.People;
 /** Prepares handouts of files that are fit, and of others where somebody says why. */
 final class Preparing {
     private final Db db;
-    private final Issuing issuing;
+    private final ProfileFiles files;
     private final Contents contents;
     private final FitGate gate;
     private final SecureRandom random;
 
-    Preparing(Db db, Issuing issuing, Contents contents, FitGate gate, SecureRandom random) {
+    Preparing(Db db, ProfileFiles files, Contents contents, FitGate gate, SecureRandom random) {
         this.db = db;
-        this.issuing = issuing;
+        this.files = files;
         this.contents = contents;
         this.gate = gate;
         this.random = random;
@@ -82,7 +82,7 @@ final class Preparing {
     }
 
     private Made make(FitGate.Judged judged, Optional<String> override, Terms terms, String actor, Instant now) {
-        Issuing.Newest file = judged.file();
+        ProfileFiles.Newest file = judged.file();
         Secret token = LinkToken.generate(random);
         Secret passphrase = Passphrase.generate(random);
         Parcel parcel = Parcel.seal(
@@ -132,12 +132,12 @@ final class Preparing {
                 .collect(Collectors.joining("; "));
     }
 
-    private ParcelContent content(Issuing.Newest newest, Secret passphrase, KeyStoreFile.Form form) {
+    private ParcelContent content(ProfileFiles.Newest newest, Secret passphrase, KeyStoreFile.Form form) {
         String kind = newest.profile()
                 .deviceId()
                 .flatMap(id -> db.inTransaction(tx -> People.device(tx, id)))
                 .map(People.Device::kind)
                 .orElse("laptop");
-        return contents.of(newest, issuing.account(newest.profile()), kind, passphrase, form);
+        return contents.of(newest, files.account(newest.profile()), kind, passphrase, form);
     }
 }

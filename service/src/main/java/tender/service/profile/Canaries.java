@@ -6,8 +6,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
-import tender.api.ProfileApi;
 import tender.core.network.Cidr;
+import tender.service.refusal.Refused;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
 import tender.store.jdbc.Db;
@@ -26,27 +26,60 @@ public final class Canaries {
 
     private final Db db;
     private final Gateways gateways;
-    private final Issuing issuing;
+    private final ProfileKinds kinds;
     private final Renewing renewing;
 
-    public Canaries(Db db, Gateways gateways, Issuing issuing, Renewing renewing) {
+    public Canaries(Db db, Gateways gateways, Renewing renewing) {
         this.db = db;
         this.gateways = gateways;
-        this.issuing = issuing;
+        this.kinds = renewing.kinds();
         this.renewing = renewing;
     }
 
     /** Made on first use; gets a new revision where what its file depends on has changed, or where it ends soon. */
     public Profiles.Profile of(UUID listenerId, String actor, Instant now) {
-        Profiles.Profile canary = issuing.canary(listenerId, actor, now);
+        Profiles.Profile canary = db.inTransaction(tx -> made(tx, listenerId, actor, now));
         return db.<Boolean>inTransaction(tx -> fits(tx, canary, now))
                 ? canary
                 : renewing.renew(canary.id(), anew(canary, now), TENDER, now);
     }
 
+    private Profiles.Profile made(Tx tx, UUID listenerId, String actor, Instant now) {
+        Listeners.Listener listener = Listeners.locked(tx, listenerId).orElseThrow(() -> Refused.notFound("listener"));
+        Optional<Profiles.Profile> there = Profiles.canary(tx, listenerId);
+        if (there.isPresent()) {
+            return there.get();
+        }
+        Sites.Site site = site(tx, listener);
+        Wanted wanted = new Wanted(
+                Optional.empty(),
+                ProfileMaker.label(tx, "canary-" + listener.gateway() + "-" + listener.name()),
+                "canary",
+                "canary",
+                listener.name(),
+                listener,
+                Optional.empty(),
+                Planning.reach(false, Optional.empty(), site, listener),
+                false,
+                List.of(),
+                true);
+        ProfileMaker maker = new ProfileMaker(tx, kinds, listener, actor, now);
+        boolean account =
+                maker.way() == Ways.Way.ACCOUNT || maker.way() == Ways.Way.CERTIFICATE && kinds.asksBoth(tx, listener);
+        UUID id = maker.make(wanted, IssueOrder.Access.usual(account), Optional.empty());
+        maker.order();
+        return Profiles.byId(tx, id).orElseThrow();
+    }
+
+    private Sites.Site site(Tx tx, Listeners.Listener listener) {
+        return gateways.byId(tx, listener.gatewayId())
+                .flatMap(g -> Sites.byId(tx, g.siteId()))
+                .orElseThrow();
+    }
+
     /** One for the listener as it is now, whatever was known of it before. */
     public Profiles.Profile afresh(UUID canaryId, Instant now) {
-        return renewing.renew(canaryId, ProfileApi.Renew.AS_IT_IS, TENDER, now);
+        return renewing.renew(canaryId, RenewOrder.AS_IT_IS, TENDER, now);
     }
 
     private boolean fits(Tx tx, Profiles.Profile canary, Instant now) {
@@ -54,9 +87,7 @@ public final class Canaries {
             return true; // it was made this moment, or nothing can be made of it
         }
         Listeners.Listener listener = Listeners.byId(tx, canary.listenerId()).orElseThrow();
-        Sites.Site site = gateways.byId(tx, listener.gatewayId())
-                .flatMap(g -> Sites.byId(tx, g.siteId()))
-                .orElseThrow();
+        Sites.Site site = site(tx, listener);
         List<Cidr> reach = Planning.reach(false, Optional.empty(), site, listener);
         if (!canary.reach().equals(reach)) {
             Profiles.grant(tx, canary.id(), reach, false, canary.dns(), true);
@@ -77,11 +108,11 @@ public final class Canaries {
     }
 
     /** A new certificate only where it counts longer than the present one. */
-    private ProfileApi.Renew anew(Profiles.Profile canary, Instant now) {
+    private RenewOrder anew(Profiles.Profile canary, Instant now) {
         Optional<Instant> until = db.inTransaction(tx -> endsSoon(tx, canary, now)
                 ? Certificates.ofProfile(tx, canary.id()).map(c -> end(tx, c, now))
                 : Optional.empty());
-        return new ProfileApi.Renew(Optional.empty(), until);
+        return new RenewOrder(Optional.empty(), until);
     }
 
     private static Instant end(Tx tx, Certificates.Certificate c, Instant now) {

@@ -9,6 +9,7 @@ import tender.core.credential.Custody;
 import tender.core.office.HandWork;
 import tender.service.gateway.GatewayJobs;
 import tender.service.job.JobKind;
+import tender.service.refusal.Refused;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -34,6 +35,20 @@ public final class Ending implements JobKind {
         this.byHand = byHand;
         this.db = db;
         this.clock = clock;
+    }
+
+    /**
+     * Access ends then; what it rests on leaves the gateway at that time.
+     *
+     * @param until empty: access has no end
+     * @throws Refused where that has passed
+     */
+    static void lives(Tx tx, UUID profileId, Optional<Instant> until, Instant now) {
+        if (until.filter(end -> !end.isAfter(now)).isPresent()) {
+            throw new Refused(Refused.Kind.MALFORMED, "the end lies in the past", "until");
+        }
+        Credentials.livesUntil(tx, profileId, until);
+        until.ifPresent(end -> order(tx, profileId, now, end));
     }
 
     static void order(Tx tx, UUID profileId, Instant now, Instant until) {

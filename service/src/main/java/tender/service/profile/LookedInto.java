@@ -17,13 +17,13 @@ import tender.core.profile.IkeProfile;
 public final class LookedInto {
     private LookedInto() {}
 
-    public static Inspection of(Issuing.Newest chosen, Instant now) {
+    public static Inspection of(ProfileFiles.Newest chosen, Instant now) {
         Inspection found = look(chosen, now);
         boolean keyOnDevice = chosen.profile().custody() == Custody.DEVICE_ONLY;
         return keyOnDevice ? found.without(Hint.KEY_MISSING) : found; // the device has the key that is missing here
     }
 
-    private static Inspection look(Issuing.Newest chosen, Instant now) {
+    private static Inspection look(ProfileFiles.Newest chosen, Instant now) {
         String name = chosen.revision().fileName();
         String text = chosen.content().revealText(RevealSecret.TO_WRITE_FILE);
         if (Sheets.protocol(chosen) != Protocol.IKEV2) {

@@ -1,8 +1,15 @@
 package tender.service.profile;
 
 import java.util.List;
+import java.util.Optional;
 import java.util.UUID;
+import java.util.function.Function;
+import java.util.stream.IntStream;
 import tender.api.ProfileApi;
+import tender.core.credential.TunnelKey;
+import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
+import tender.core.wire.Fields;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
@@ -17,16 +24,28 @@ import tender.store.profile.Standings;
 
 /** Profiles. */
 public final class ProfileRoutes {
+    private static final int MAX_NETWORKS = 64;
+
     private final Db db;
     private final Gateways gateways;
     private final Issuing issuing;
     private final Renewing renewing;
+    private final Withdrawing withdrawing;
+    private final HandInstructions instructions;
 
-    public ProfileRoutes(Db db, Gateways gateways, Issuing issuing, Renewing renewing) {
+    public ProfileRoutes(
+            Db db,
+            Gateways gateways,
+            Issuing issuing,
+            Renewing renewing,
+            Withdrawing withdrawing,
+            HandInstructions instructions) {
         this.db = db;
         this.gateways = gateways;
         this.issuing = issuing;
         this.renewing = renewing;
+        this.withdrawing = withdrawing;
+        this.instructions = instructions;
     }
 
     public List<Route> routes() {
@@ -71,19 +90,14 @@ public final class ProfileRoutes {
                         "Make a new revision for the listener as it is now, or for one side by side with it",
                         ProfileApi.Renew.class,
                         ProfileApi.Profile.class,
-                        call -> Answer.ok(ProfileView.render(renewing.renew(
-                                call.id(),
-                                call.bodyIfAny(ProfileApi.Renew.class).orElse(ProfileApi.Renew.AS_IT_IS),
-                                call.caller().reference(),
-                                call.now())))),
+                        this::renew),
                 Route.post(
                                 "/profiles/{id}/instruction",
                                 Role.WRITERS,
                                 "What somebody has to do by hand at the gateway, with the text to paste, which may hold a secret",
                                 null,
                                 ProfileApi.HandWork.class,
-                                call -> Answer.ok(issuing.handWork(
-                                        call.id(), call.caller().reference(), call.now())))
+                                this::instruction)
                         .afresh(),
                 Route.post(
                         "/profiles/{id}/withdraw",
@@ -111,22 +125,76 @@ public final class ProfileRoutes {
     }
 
     private Answer issue(Call call) {
+        ProfileApi.Issue request = call.body(ProfileApi.Issue.class);
+        IssueOrder order = order(request);
+        String actor = call.caller().reference();
         return answer(
-                issuing.issue(call.body(ProfileApi.Issue.class), call.caller().reference(), call.now()));
+                request.dryRun().orElse(false)
+                        ? new Outcome(issuing.rehearse(order, actor, call.now()), Optional.empty())
+                        : issuing.issue(order, actor, call.now()));
+    }
+
+    private static IssueOrder order(ProfileApi.Issue request) {
+        return new IssueOrder(
+                Fields.required("person", request.person()),
+                Fields.required("device", request.device()),
+                Fields.required("gateway", request.gateway()),
+                request.listener(),
+                request.publicKey().map(text -> Fields.parse("publicKey", text, TunnelKey::parse)),
+                new IssueOrder.Said(
+                        request.fullTunnel(),
+                        request.reach().filter(r -> !r.isEmpty()).map(r -> each("reach", r, Cidr::parse)),
+                        each("dns", request.dns().orElse(List.of()), IpAddress::parse)),
+                request.until(),
+                new IssueOrder.Access(
+                        request.address().map(a -> Fields.parse("address", a, IpAddress::parse)),
+                        request.account(),
+                        request.makeAccount().orElse(false),
+                        request.authority(),
+                        request.reason().map(String::strip).orElse("")));
+    }
+
+    /** @throws tender.core.wire.MalformedException where one of them is none, or there are too many */
+    static <T> List<T> each(String field, List<String> texts, Function<String, T> parser) {
+        Fields.range(field, texts.size(), 0, MAX_NETWORKS);
+        return IntStream.range(0, texts.size())
+                .mapToObj(i -> Fields.parse(field + "[" + i + "]", texts.get(i), parser))
+                .toList();
     }
 
     private Answer issueMany(Call call) {
-        Issuing.Many many = issuing.issueMany(
-                call.body(ProfileApi.IssueMany.class), call.caller().reference(), call.now());
+        ProfileApi.IssueMany request = call.body(ProfileApi.IssueMany.class);
+        IssueManyOrder order = new IssueManyOrder(
+                Fields.required("gateway", request.gateway()),
+                request.listener(),
+                request.team(),
+                request.until(),
+                request.makeAccounts().orElse(false));
+        Issuing.Many many = request.dryRun().orElse(false)
+                ? issuing.planMany(order)
+                : issuing.issueMany(order, call.caller().reference(), call.now());
         return Answer.accepted(
                 new ProfileApi.IssuedMany(many.issued(), many.job().map(UUID::toString), many.present()));
     }
 
-    private Answer withdraw(Call call) {
-        return answer(issuing.withdraw(call.id(), call.caller().reference(), call.now()));
+    private Answer renew(Call call) {
+        RenewOrder order = call.bodyIfAny(ProfileApi.Renew.class)
+                .map(r -> new RenewOrder(r.to(), r.until()))
+                .orElse(RenewOrder.AS_IT_IS);
+        return Answer.ok(ProfileView.render(
+                renewing.renew(call.id(), order, call.caller().reference(), call.now())));
     }
 
-    private static Answer answer(Issuing.Outcome outcome) {
+    private Answer instruction(Call call) {
+        HandInstructions.Shown shown = instructions.of(call.id(), call.caller().reference(), call.now());
+        return Answer.ok(new ProfileApi.HandWork(shown.words(), shown.paste()));
+    }
+
+    private Answer withdraw(Call call) {
+        return answer(withdrawing.withdraw(call.id(), call.caller().reference(), call.now()));
+    }
+
+    private static Answer answer(Outcome outcome) {
         return Answer.accepted(new ProfileApi.Issued(
                 ProfileView.render(outcome.profile()), outcome.job().map(UUID::toString)));
     }

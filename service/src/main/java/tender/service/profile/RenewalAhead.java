@@ -6,7 +6,6 @@ import java.time.Instant;
 import java.util.Optional;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
-import tender.api.ProfileApi;
 import tender.core.wire.MalformedException;
 import tender.service.job.JobKind;
 import tender.service.refusal.Refused;
@@ -51,7 +50,7 @@ public final class RenewalAhead implements JobKind {
         for (Certificates.Nearing n : db.inTransaction(tx -> Certificates.nearing(tx, AHEAD, now, AT_ONCE))) {
             Instant end = now.plus(Duration.between(n.starts(), n.ends()));
             try {
-                renewing.renew(n.profileId(), new ProfileApi.Renew(Optional.empty(), Optional.of(end)), "tender", now);
+                renewing.renew(n.profileId(), new RenewOrder(Optional.empty(), Optional.of(end)), "tender", now);
             } catch (Refused | MalformedException e) {
                 // the finding of what ends soon stays; an authority near its own end is the usual reason
                 LOG.info("{} cannot be renewed ahead: {}", n.profileId(), e.getMessage());

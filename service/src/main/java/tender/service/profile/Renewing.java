@@ -5,9 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
-import tender.api.ProfileApi;
 import tender.core.credential.Custody;
-import tender.core.credential.Secret;
 import tender.core.network.Cidr;
 import tender.core.wire.Sha256;
 import tender.service.gateway.GatewayJobs;
@@ -33,12 +31,7 @@ public final class Renewing {
     private final Db db;
     private final Gateways gateways;
     private final Credentials credentials;
-    private final CertificateProfiles certificates;
-    private final KeyedProfiles byKey;
-    private final ByCertificate byCertificate;
-    private final ByAccount byAccount;
-    private final Ways ways;
-    private final ByHand byHand;
+    private final ProfileKinds kinds;
 
     public Renewing(
             Db db,
@@ -48,84 +41,91 @@ public final class Renewing {
             CertificateProfiles certificates,
             ByHand byHand) {
         this.db = db;
-        this.byHand = byHand;
         this.gateways = gateways;
         this.credentials = credentials;
-        this.certificates = certificates;
-        this.byKey = new KeyedProfiles(credentials, revisions);
-        this.byCertificate = new ByCertificate(credentials, revisions, certificates);
-        this.byAccount = new ByAccount(credentials, revisions, certificates);
-        this.ways = new Ways(certificates);
+        this.kinds = new ProfileKinds(credentials, revisions, certificates, byHand);
+    }
+
+    ProfileKinds kinds() {
+        return kinds;
     }
 
     /**
      * A new revision for the listener as it is now, with the same keys; moved to a listener side by side with its own, where
      * its keys are known too, or with another end, where the request says so. A peer that had left at its end comes back.
      */
-    public Profiles.Profile renew(UUID profileId, ProfileApi.Renew request, String actor, Instant now) {
+    public Profiles.Profile renew(UUID profileId, RenewOrder order, String actor, Instant now) {
         return db.inTransaction(tx -> {
-            request.to().ifPresent(name -> move(tx, Issuing.ready(tx, profileId), name));
-            request.until().filter(end -> !actor.equals(TENDER)).ifPresent(end -> Profiles.endSaid(tx, profileId));
-            Listeners.Listener listener = Listeners.byId(
-                            tx, Issuing.ready(tx, profileId).listenerId())
-                    .orElseThrow();
-            Profiles.Profile p = byRule(tx, Issuing.ready(tx, profileId), listener);
-            Ways.Way way = ways.of(tx, listener);
-            if (way != Ways.Way.KEY) {
-                int next = p.revision() + 1;
-                String text;
-                if (way == Ways.Way.CERTIFICATE) {
-                    text = byCertificate.renew(tx, p, listener, request.until(), next, now);
-                } else {
-                    text = byAccount.renew(tx, p, listener, certificates.facts(tx, listener), next, now);
-                    if (request.until().isPresent()) {
-                        Issuing.lives(tx, profileId, request.until(), now);
-                        accountBack(tx, p, listener);
-                    }
-                }
-                renewed(tx, profileId, next, text, actor, now);
-                return Profiles.byId(tx, profileId).orElseThrow();
-            }
-            if (p.custody() == Custody.ERASED) {
-                throw new Refused(
-                        Refused.Kind.CONFLICT,
-                        "the key of " + p.label()
-                                + " was erased after it was collected; issue another profile instead");
-            }
-            boolean ended = Credentials.isExpired(tx, profileId);
-            if (request.until().isPresent() || ended) {
-                Issuing.lives(tx, profileId, request.until(), now);
-            }
-            if (ended && byHand.peers(tx, listener.gatewayId())) {
-                ByHand.admit(tx, profileId, p.identity().value(), now);
-            } else if (ended) {
-                DesiredResources.peer(tx, listener.gatewayId(), listener.id(), profileId, Presence.PRESENT);
-                GatewayJobs.reconcile(tx, listener.gatewayId());
-            }
-            Optional<Secret> presharedKey = p.presharedId().flatMap(id -> credentials.secret(tx, id));
+            order.to().ifPresent(name -> move(tx, ProfileFiles.ready(tx, profileId), name));
+            order.until().filter(end -> !actor.equals(TENDER)).ifPresent(end -> Profiles.endSaid(tx, profileId));
+            Profiles.Profile before = ProfileFiles.ready(tx, profileId);
+            Listeners.Listener listener =
+                    Listeners.byId(tx, before.listenerId()).orElseThrow();
+            Profiles.Profile p = byRule(tx, before, listener);
             int number = p.revision() + 1;
-            List<Cidr> reach = p.reach();
-            String text = Planning.text(
-                    p.label() + ", revision " + number,
-                    credentials.secret(tx, p.keyId()),
-                    presharedKey,
-                    listener,
-                    p.addresses(),
-                    reach,
-                    p.dns());
-            byKey.revision(tx, profileId, number, Stems.of(tx, p), listener, reach, text, now);
+            String text = switch (kinds.way(tx, listener)) {
+                case KEY -> byKey(tx, p, listener, order.until(), number, now);
+                case CERTIFICATE -> kinds.byCertificate.renew(tx, p, listener, order.until(), number, now);
+                case ACCOUNT -> byAccount(tx, p, listener, order.until(), number, now);
+            };
             renewed(tx, profileId, number, text, actor, now);
             return Profiles.byId(tx, profileId).orElseThrow();
         });
     }
 
+    private String byAccount(
+            Tx tx, Profiles.Profile p, Listeners.Listener listener, Optional<Instant> until, int number, Instant now) {
+        String text = kinds.byAccount.renew(tx, p, listener, kinds.certificates.facts(tx, listener), number, now);
+        if (until.isPresent()) {
+            Ending.lives(tx, p.id(), until, now);
+            accountBack(tx, p, listener);
+        }
+        return text;
+    }
+
+    private String byKey(
+            Tx tx, Profiles.Profile p, Listeners.Listener listener, Optional<Instant> until, int number, Instant now) {
+        if (p.custody() == Custody.ERASED) {
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
+                    "the key of " + p.label() + " was erased after it was collected; issue another profile instead");
+        }
+        boolean ended = Credentials.isExpired(tx, p.id());
+        if (until.isPresent() || ended) {
+            Ending.lives(tx, p.id(), until, now);
+        }
+        if (ended) {
+            peerBack(tx, p, listener, now);
+        }
+        String text = Planning.text(
+                p.label() + ", revision " + number,
+                credentials.secret(tx, p.keyId()),
+                p.presharedId().flatMap(id -> credentials.secret(tx, id)),
+                listener,
+                p.addresses(),
+                p.reach(),
+                p.dns());
+        kinds.byKey.revision(tx, p.id(), number, Stems.of(tx, p), listener, p.reach(), text, now);
+        return text;
+    }
+
+    /** A peer that had left at its end comes back. */
+    private void peerBack(Tx tx, Profiles.Profile p, Listeners.Listener listener, Instant now) {
+        if (kinds.byHand.peers(tx, listener.gatewayId())) {
+            ByHand.admit(tx, p.id(), p.identity().value(), now);
+        } else {
+            DesiredResources.peer(tx, listener.gatewayId(), listener.id(), p.id(), Presence.PRESENT);
+            GatewayJobs.reconcile(tx, listener.gatewayId());
+        }
+    }
+
     /** The settings that a file for a listener depends on now, by the words of attributes. */
     Map<String, String> madeFor(Tx tx, Listeners.Listener listener, List<Cidr> reach) {
-        return switch (ways.of(tx, listener)) {
+        return switch (kinds.way(tx, listener)) {
             case KEY -> Planning.madeFor(listener, reach);
             case CERTIFICATE ->
-                byCertificate.kind(tx, listener, Optional.empty()).madeFor(reach);
-            case ACCOUNT -> byAccount.madeFor(tx, listener, certificates.facts(tx, listener), reach);
+                kinds.byCertificate.kind(tx, listener, Optional.empty()).madeFor(reach);
+            case ACCOUNT -> kinds.byAccount.madeFor(tx, listener, kinds.certificates.facts(tx, listener), reach);
         };
     }
 
@@ -160,7 +160,7 @@ public final class Renewing {
 
     /** An account that had left at its end comes back. */
     private static void accountBack(Tx tx, Profiles.Profile p, Listeners.Listener listener) {
-        if (Issuing.isOurAccount(p)) {
+        if (Withdrawing.isOurAccount(p)) {
             DesiredResources.account(tx, listener.gatewayId(), p.id(), Presence.PRESENT);
             GatewayJobs.reconcile(tx, listener.gatewayId());
         }

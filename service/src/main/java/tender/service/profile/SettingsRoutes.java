@@ -20,11 +20,11 @@ import tender.service.http.Route;
 
 /** The page for a person who must type a profile's settings in. */
 public final class SettingsRoutes {
-    private final Issuing issuing;
+    private final ProfileFiles files;
     private final Sheets sheets;
 
-    public SettingsRoutes(Issuing issuing, Sheets sheets) {
-        this.issuing = issuing;
+    public SettingsRoutes(ProfileFiles files, Sheets sheets) {
+        this.files = files;
         this.sheets = sheets;
     }
 
@@ -45,7 +45,7 @@ public final class SettingsRoutes {
     }
 
     private Answer inside(Call call) {
-        Issuing.Newest chosen = issuing.revision(
+        ProfileFiles.Newest chosen = files.revision(
                 call.id(), call.query("revision").map(n -> Fields.parse("revision", n, Integer::valueOf)));
         String text = chosen.content().revealText(RevealSecret.TO_WRITE_FILE);
         return Answer.ok(new ProfileApi.Inside(
@@ -56,7 +56,7 @@ public final class SettingsRoutes {
     }
 
     private Answer sheet(Call call) {
-        Issuing.Newest newest = issuing.newest(call.id());
+        ProfileFiles.Newest newest = files.newest(call.id());
         SettingsSheet sheet = sheets.of(newest, call.query("platform").map(Platform::parse));
         String stem = newest.revision().fileName().replaceAll("\\.[a-z]+$", "-settings");
         return switch (call.query("form").orElse("text")) {

@@ -30,7 +30,7 @@ public final class Sheets {
     }
 
     /** @param platform another than what is noted of the device */
-    public SettingsSheet of(Issuing.Newest newest, Optional<Platform> platform) {
+    public SettingsSheet of(ProfileFiles.Newest newest, Optional<Platform> platform) {
         return SettingsSheet.of(connection(newest), platform.orElseGet(() -> platform(newest.profile())));
     }
 
@@ -41,15 +41,15 @@ public final class Sheets {
                 .orElse(Platform.LINUX);
     }
 
-    public static Protocol protocol(Issuing.Newest newest) {
+    public static Protocol protocol(ProfileFiles.Newest newest) {
         return Protocol.parse(madeFor(newest).get(Attribute.PROTOCOL.word()));
     }
 
-    private static Map<String, String> madeFor(Issuing.Newest newest) {
+    private static Map<String, String> madeFor(ProfileFiles.Newest newest) {
         return newest.revision().madeFor();
     }
 
-    private static Connection connection(Issuing.Newest newest) {
+    private static Connection connection(ProfileFiles.Newest newest) {
         Profiles.Profile p = newest.profile();
         Map<String, String> madeFor = madeFor(newest);
         Protocol protocol = Protocol.parse(madeFor.get(Attribute.PROTOCOL.word()));
@@ -79,7 +79,7 @@ public final class Sheets {
     }
 
     /** Name of the key store that is handed out beside a sheet. */
-    public static String keyStoreName(Issuing.Newest newest) {
+    public static String keyStoreName(ProfileFiles.Newest newest) {
         return newest.revision().fileName().replaceAll("\\.[a-z]+$", ".p12");
     }
 

@@ -106,7 +106,7 @@ public final class VariantRoutes {
         });
         if (asked.renew().orElse(false)) {
             for (Profiles.Profile p : renewing.behind(wanted.listenerId(), wanted.team())) {
-                renewing.renew(p.id(), ProfileApi.Renew.AS_IT_IS, call.caller().reference(), call.now());
+                renewing.renew(p.id(), RenewOrder.AS_IT_IS, call.caller().reference(), call.now());
             }
         }
         return Answer.ok(db.inTransaction(Variants::all).stream()
@@ -123,8 +123,8 @@ public final class VariantRoutes {
         if (People.ofTeam(tx, team).isEmpty()) {
             throw new ApiFailure(ProblemCode.NOT_FOUND, "nobody is in a team " + team, "team");
         }
-        List<Cidr> reach = Issuing.each("reach", asked.reach().orElse(List.of()), Cidr::parse);
-        List<IpAddress> dns = Issuing.each("dns", asked.dns().orElse(List.of()), IpAddress::parse);
+        List<Cidr> reach = ProfileRoutes.each("reach", asked.reach().orElse(List.of()), Cidr::parse);
+        List<IpAddress> dns = ProfileRoutes.each("dns", asked.dns().orElse(List.of()), IpAddress::parse);
         boolean full = asked.fullTunnel().orElse(false);
         asked.lifeDays().ifPresent(days -> Fields.range("lifeDays", days, 1, MAX_DAYS));
         if (full && !reach.isEmpty()) {

@@ -35,7 +35,7 @@ import tender.io.trial.IkeTrial;
 import tender.io.trial.OpenVpnCalls;
 import tender.service.device.Connections;
 import tender.service.office.OfficeRecords;
-import tender.service.profile.Issuing;
+import tender.service.profile.ProfileFiles;
 import tender.service.refusal.Refused;
 import tender.store.office.Gateways;
 
@@ -71,8 +71,8 @@ final class Attempt {
     }
 
     Outcome run(
-            Issuing.Newest tried,
-            Optional<Issuing.Account> account,
+            ProfileFiles.Newest tried,
+            Optional<ProfileFiles.Account> account,
             Gateways.Gateway gateway,
             Optional<IpAddress> insideHost,
             Wanted wanted,

@@ -7,7 +7,7 @@ import tender.core.credential.Secret;
 import tender.core.network.IpAddress;
 import tender.core.trial.Knock;
 import tender.core.trial.Wanted;
-import tender.service.profile.Issuing;
+import tender.service.profile.ProfileFiles;
 
 /** What a standing vantage is handed for a trial; never anybody's own file. */
 public sealed interface Handed {
@@ -28,7 +28,7 @@ public sealed interface Handed {
             UUID trialId,
             String subject,
             Secret file,
-            Optional<Issuing.Account> account,
+            Optional<ProfileFiles.Account> account,
             Optional<IpAddress> insideHost,
             Wanted wanted)
             implements Handed {

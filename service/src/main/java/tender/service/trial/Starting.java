@@ -9,7 +9,7 @@ import tender.core.credential.Custody;
 import tender.core.office.Protocol;
 import tender.service.office.ListenerChoice;
 import tender.service.profile.Canaries;
-import tender.service.profile.Issuing;
+import tender.service.profile.ProfileFiles;
 import tender.service.refusal.Refused;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -116,7 +116,7 @@ public final class Starting {
     Subject ofProfile(String label) {
         Profiles.Profile profile =
                 db.inTransaction(tx -> Profiles.byLabel(tx, label)).orElseThrow(() -> Refused.notFound("profile"));
-        if (!Issuing.TRIABLE.contains(profile.state())) {
+        if (!ProfileFiles.TRIABLE.contains(profile.state())) {
             throw new Refused(
                     Refused.Kind.CONFLICT,
                     label + " is " + profile.state().word()

@@ -18,7 +18,7 @@ import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.ByHand;
-import tender.service.profile.Issuing;
+import tender.service.profile.ProfileFiles;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
@@ -46,7 +46,7 @@ final class TrialRecorder {
     }
 
     /** @param connected whether the profile's device is, so that its listener's canary is tried in its place */
-    void runs(Trials.Trial trial, Issuing.Newest asked, Issuing.Newest tried, boolean connected) {
+    void runs(Trials.Trial trial, ProfileFiles.Newest asked, ProfileFiles.Newest tried, boolean connected) {
         Optional<String> note = connected
                 ? Optional.of(asked.profile().label()
                         + " is connected now and was left alone; the listener was tried with a canary of Tender's own")
@@ -63,11 +63,11 @@ final class TrialRecorder {
     }
 
     /** @param revision the newest of the trial's profile, where it is of one */
-    void runsElsewhere(Trials.Trial trial, Issuing.Newest canary, Optional<UUID> revision) {
+    void runsElsewhere(Trials.Trial trial, ProfileFiles.Newest canary, Optional<UUID> revision) {
         running(trial, Optional.of(canary.profile().id()), revision, canary(canary), Optional.empty());
     }
 
-    private static String canary(Issuing.Newest tried) {
+    private static String canary(ProfileFiles.Newest tried) {
         return "a canary, " + tried.profile().label();
     }
 

@@ -25,7 +25,7 @@ import tender.io.trial.WireGuardTrial;
 import tender.service.device.Connections;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.Canaries;
-import tender.service.profile.Issuing;
+import tender.service.profile.ProfileFiles;
 import tender.service.refusal.Refused;
 import tender.store.jdbc.Db;
 import tender.store.office.Gateways;
@@ -46,7 +46,7 @@ public final class TrialRunner {
     private final Db db;
     private final Clock clock;
     private final Gateways gateways;
-    private final Issuing issuing;
+    private final ProfileFiles files;
     private final Canaries canaries;
     private final Delivery delivery;
     private final NameService names;
@@ -62,7 +62,7 @@ public final class TrialRunner {
             Db db,
             Clock clock,
             Gateways gateways,
-            Issuing issuing,
+            ProfileFiles files,
             Canaries canaries,
             Delivery delivery,
             Connections connections,
@@ -72,7 +72,7 @@ public final class TrialRunner {
         this.db = db;
         this.clock = clock;
         this.gateways = gateways;
-        this.issuing = issuing;
+        this.files = files;
         this.canaries = canaries;
         this.delivery = delivery;
         this.names = names;
@@ -94,9 +94,9 @@ public final class TrialRunner {
             recorder.end(trial.id(), ladder, Claims.ofProbe(ladder), Optional.empty(), Optional.empty());
             return;
         }
-        Issuing.Newest asked = issuing.triable(trial.profileId().orElseThrow());
+        ProfileFiles.Newest asked = files.triable(trial.profileId().orElseThrow());
         boolean connected = live.isConnected(asked.profile());
-        Issuing.Newest tried = connected ? canary(asked.profile()) : asked;
+        ProfileFiles.Newest tried = connected ? canary(asked.profile()) : asked;
         recorder.runs(trial, asked, tried, connected);
         Gateways.Gateway gateway =
                 db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId())).orElseThrow();
@@ -107,11 +107,11 @@ public final class TrialRunner {
         }
     }
 
-    private void others(Trials.Trial trial, Issuing.Newest tried, Gateways.Gateway gateway) {
+    private void others(Trials.Trial trial, ProfileFiles.Newest tried, Gateways.Gateway gateway) {
         Wanted wanted = wanted(trial);
         Attempt.Outcome outcome = attempt.run(
                 tried,
-                issuing.account(tried.profile()),
+                files.account(tried.profile()),
                 gateway,
                 gateway.insideHost(),
                 wanted,
@@ -122,7 +122,10 @@ public final class TrialRunner {
     }
 
     private void wireGuard(
-            Trials.Trial trial, Issuing.Newest tried, Listeners.Listener listener, Optional<IpAddress> insideHost) {
+            Trials.Trial trial,
+            ProfileFiles.Newest tried,
+            Listeners.Listener listener,
+            Optional<IpAddress> insideHost) {
         Wanted wanted = wanted(trial);
         WireGuardFile file = WireGuardFile.read(tried.content().revealText(RevealSecret.TO_HANDSHAKE))
                 .file();
@@ -139,7 +142,7 @@ public final class TrialRunner {
         recorder.end(trial.id(), ladder, claims, received(tried.profile(), seen), made.measured());
     }
 
-    private static Optional<Problem> refusal(Issuing.Newest tried) {
+    private static Optional<Problem> refusal(ProfileFiles.Newest tried) {
         return ClientRules.refusal(tried.content().revealText(RevealSecret.TO_HANDSHAKE));
     }
 
@@ -168,10 +171,10 @@ public final class TrialRunner {
         }
     }
 
-    private Issuing.Newest canary(Profiles.Profile profile) {
+    private ProfileFiles.Newest canary(Profiles.Profile profile) {
         Profiles.Profile canary = canaries.of(profile.listenerId(), "tender", clock.instant());
         delivery.now(profile.gatewayId());
-        return issuing.newest(canary.id());
+        return files.newest(canary.id());
     }
 
     /** Everything that a trial can measure, as it is kept with an order. */

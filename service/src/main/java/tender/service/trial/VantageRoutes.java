@@ -23,7 +23,7 @@ import tender.service.http.Answer;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
-import tender.service.profile.Issuing;
+import tender.service.profile.ProfileFiles;
 import tender.store.trial.TrialDocuments;
 
 /**
@@ -94,8 +94,8 @@ public final class VantageRoutes {
                 handed.trialId().toString(),
                 handed.subject(),
                 Optional.of(handed.file()),
-                handed.account().map(Issuing.Account::name),
-                handed.account().map(Issuing.Account::password),
+                handed.account().map(ProfileFiles.Account::name),
+                handed.account().map(ProfileFiles.Account::password),
                 handed.insideHost().map(IpAddress::toString),
                 wanted.echoes(),
                 wanted.size(),

@@ -10,7 +10,7 @@ import tender.io.gateway.GatewayFailure;
 import tender.io.names.NameService;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.Canaries;
-import tender.service.profile.Issuing;
+import tender.service.profile.ProfileFiles;
 import tender.service.refusal.Refused;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -27,7 +27,7 @@ public final class Vantages {
     private final Db db;
     private final Clock clock;
     private final Gateways gateways;
-    private final Issuing issuing;
+    private final ProfileFiles files;
     private final Canaries canaries;
     private final Delivery delivery;
     private final TrialRunner runner;
@@ -38,7 +38,7 @@ public final class Vantages {
             Db db,
             Clock clock,
             Gateways gateways,
-            Issuing issuing,
+            ProfileFiles files,
             Canaries canaries,
             Delivery delivery,
             TrialRunner runner,
@@ -47,7 +47,7 @@ public final class Vantages {
         this.db = db;
         this.clock = clock;
         this.gateways = gateways;
-        this.issuing = issuing;
+        this.files = files;
         this.canaries = canaries;
         this.delivery = delivery;
         this.runner = runner;
@@ -81,18 +81,18 @@ public final class Vantages {
     private Handed connect(Trials.Trial trial, Listeners.Listener listener) {
         Profiles.Profile made = canaries.of(listener.id(), "tender", clock.instant());
         delivery.now(listener.gatewayId());
-        Issuing.Newest canary = issuing.newest(made.id());
+        ProfileFiles.Newest canary = files.newest(made.id());
         Gateways.Gateway gateway =
                 db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId())).orElseThrow();
         recorder.runsElsewhere(
                 trial,
                 canary,
-                trial.profileId().map(id -> issuing.newest(id).revision().id()));
+                trial.profileId().map(id -> files.newest(id).revision().id()));
         return new Handed.Connect(
                 trial.id(),
                 trial.subject(),
                 canary.content(),
-                issuing.account(canary.profile()),
+                files.account(canary.profile()),
                 gateway.insideHost(),
                 runner.wanted(trial));
     }

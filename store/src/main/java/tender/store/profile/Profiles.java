@@ -330,7 +330,7 @@ public final class Profiles {
             join account a on a.id = pl.account_id
             where p.state = 'withdrawn'
               and exists (
-                select 1 from jsonb_array_elements(g.device -> 'accounts') d
+                select 1 from jsonb_array_elements(document_value(g.device) -> 'accounts') d
                 where d ->> 'name' = a.name and (d ->> 'vpn')::boolean)
               and not exists (
                 select 1 from profile q

@@ -1,0 +1,90 @@
+package tender.service.profile;
+
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import tender.core.credential.Secret;
+import tender.service.refusal.Refused;
+import tender.store.credential.Credentials;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
+import tender.store.profile.ProfileState;
+import tender.store.profile.Profiles;
+import tender.store.profile.Revisions;
+
+/** The files of profiles, opened for handing out, trying or looking at, and the accounts that belong to them. */
+public final class ProfileFiles {
+    /** A profile that still waits for somebody at the gateway can be tried, which shows whether they have done it. */
+    public static final Set<ProfileState> TRIABLE = Set.of(ProfileState.READY, ProfileState.WAITING);
+
+    private final Db db;
+    private final Credentials credentials;
+    private final Revisions revisions;
+
+    public ProfileFiles(Db db, Credentials credentials, Revisions revisions) {
+        this.db = db;
+        this.credentials = credentials;
+        this.revisions = revisions;
+    }
+
+    /** @throws Refused where there is no such profile, or it is not ready */
+    static Profiles.Profile ready(Tx tx, UUID profileId) {
+        return in(tx, profileId, Set.of(ProfileState.READY));
+    }
+
+    private static Profiles.Profile in(Tx tx, UUID profileId, Set<ProfileState> states) {
+        Profiles.Profile p = Profiles.byId(tx, profileId).orElseThrow(() -> Refused.notFound("profile"));
+        if (!states.contains(p.state())) {
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
+                    p.label() + " is " + p.state().word()
+                            + p.problem().map(w -> ": " + w).orElse(""));
+        }
+        return p;
+    }
+
+    /** The newest revision of a ready profile with its text, for handing out or trying. */
+    public record Newest(Profiles.Profile profile, Revisions.Revision revision, Secret content) {}
+
+    public Newest newest(UUID profileId) {
+        return db.inTransaction(tx -> chosen(tx, ready(tx, profileId), Optional.empty()));
+    }
+
+    /** The same of a profile that may still wait for somebody at the gateway: a trial shows whether they have done it. */
+    public Newest triable(UUID profileId) {
+        return db.inTransaction(tx -> chosen(tx, in(tx, profileId, TRIABLE), Optional.empty()));
+    }
+
+    /** An account at a gateway. */
+    public record Account(String name, Secret password) {}
+
+    /** A profile's account, where Tender made it. */
+    public Optional<Account> account(Profiles.Profile p) {
+        return p.account()
+                .flatMap(a -> db.inTransaction(tx -> credentials.secret(tx, a.credentialId()))
+                        .map(password -> new Account(a.name(), password)));
+    }
+
+    /** Any revision of a profile in any state, to look at; the newest where no number is given. */
+    public Newest revision(UUID profileId, Optional<Integer> number) {
+        return db.inTransaction(
+                tx -> chosen(tx, Profiles.byId(tx, profileId).orElseThrow(() -> Refused.notFound("profile")), number));
+    }
+
+    private Newest chosen(Tx tx, Profiles.Profile p, Optional<Integer> number) {
+        Revisions.Revision revision = Revisions.of(tx, p.id()).stream()
+                .filter(r -> number.isEmpty() || r.number() == number.get())
+                .findFirst()
+                .orElseThrow(() -> Refused.notFound("revision"));
+        return new Newest(
+                p,
+                revision,
+                revisions
+                        .content(tx, revision.id())
+                        .orElseThrow(
+                                () -> new Refused(
+                                        Refused.Kind.CONFLICT,
+                                        "the file of " + p.label()
+                                                + " was erased with its key after it was collected; issue another profile where it is lost")));
+    }
+}

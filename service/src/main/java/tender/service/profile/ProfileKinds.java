@@ -1,0 +1,38 @@
+package tender.service.profile;
+
+import tender.core.office.Attribute;
+import tender.core.office.Protocol;
+import tender.store.credential.Credentials;
+import tender.store.jdbc.Tx;
+import tender.store.office.Listeners;
+import tender.store.profile.Revisions;
+
+/** The ways in which profiles are made and renewed, one for each way of proving oneself. */
+final class ProfileKinds {
+    final KeyedProfiles byKey;
+    final ByCertificate byCertificate;
+    final ByAccount byAccount;
+    final CertificateProfiles certificates;
+    final ByHand byHand;
+    private final Ways ways;
+
+    ProfileKinds(Credentials credentials, Revisions revisions, CertificateProfiles certificates, ByHand byHand) {
+        this.byKey = new KeyedProfiles(credentials, revisions);
+        this.byCertificate = new ByCertificate(credentials, revisions, certificates);
+        this.byAccount = new ByAccount(credentials, revisions, certificates);
+        this.certificates = certificates;
+        this.byHand = byHand;
+        this.ways = new Ways(certificates);
+    }
+
+    /** @throws tender.service.refusal.Refused where no file fits all clients of that kind */
+    Ways.Way way(Tx tx, Listeners.Listener listener) {
+        return ways.of(tx, listener);
+    }
+
+    /** Whether a listener that asks for certificates asks for an account of its gateway's own, too. */
+    boolean asksBoth(Tx tx, Listeners.Listener listener) {
+        return listener.protocol().equals(Protocol.OPENVPN.word())
+                && certificates.facts(tx, listener).is(Attribute.ACCOUNTS, "local");
+    }
+}

@@ -1,0 +1,135 @@
+package tender.service.profile;
+
+import java.security.SecureRandom;
+import java.time.Instant;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.credential.Passphrase;
+import tender.core.credential.Secret;
+import tender.service.gateway.GatewayJobs;
+import tender.service.refusal.Refused;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.office.Listeners;
+import tender.store.profile.Profiles;
+import tender.store.reconcile.DesiredResources;
+import tender.store.reconcile.DesiredResources.Presence;
+
+/**
+ * Makes profiles at one listener in one transaction, and says what is wanted at its gateway for them. What is the same for all
+ * of them is looked at once. The listener is locked until the transaction ends.
+ */
+final class ProfileMaker {
+    private static final SecureRandom RANDOM = new SecureRandom();
+
+    private final Tx tx;
+    private final ProfileKinds kinds;
+    private final Listeners.Listener listener;
+    private final Ways.Way way;
+    private final String actor;
+    private final Instant now;
+    private Planning.Addresses addresses;
+    private ByCertificate.Kind certificate;
+    private boolean isWritten;
+
+    ProfileMaker(Tx tx, ProfileKinds kinds, Listeners.Listener listener, String actor, Instant now) {
+        this.tx = tx;
+        this.kinds = kinds;
+        this.listener = listener;
+        this.way = kinds.way(tx, listener);
+        this.actor = actor;
+        this.now = now;
+    }
+
+    Ways.Way way() {
+        return way;
+    }
+
+    /** A label that nothing else has. */
+    static String label(Tx tx, String wanted) {
+        return Profiles.byLabel(tx, wanted).isEmpty()
+                ? wanted
+                : wanted + "-" + Ids.next().toString().substring(9, 13);
+    }
+
+    /**
+     * Gives the profile's id.
+     *
+     * @param ends of access; empty: as long as its kind lives
+     * @throws Refused where what is wanted does not fit the listener
+     */
+    UUID make(Wanted wanted, IssueOrder.Access access, Optional<Instant> ends) {
+        if (way != Ways.Way.KEY && access.address().isPresent()) {
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
+                    "the gateway itself gives addresses to the callers of " + listener.name(),
+                    "address");
+        }
+        return switch (way) {
+            case KEY -> key(wanted, access, ends);
+            case CERTIFICATE -> certificate(wanted, access, ends);
+            case ACCOUNT -> account(wanted, access, ends);
+        };
+    }
+
+    private UUID key(Wanted wanted, IssueOrder.Access access, Optional<Instant> ends) {
+        if (addresses == null) {
+            addresses = new Planning.Addresses(tx, listener);
+        }
+        UUID id = kinds.byKey.keep(tx, wanted, addresses.next(access.address()), actor, now);
+        if (kinds.byHand.peers(tx, listener.gatewayId())) {
+            DesiredResources.forget(tx, id);
+            String key = Profiles.byId(tx, id).orElseThrow().identity().value();
+            ByHand.admit(tx, id, key, now);
+        } else {
+            isWritten = true;
+        }
+        lives(id, ends);
+        return id;
+    }
+
+    private UUID certificate(Wanted wanted, IssueOrder.Access access, Optional<Instant> ends) {
+        if (certificate == null) {
+            certificate = kinds.byCertificate.kind(tx, listener, access.authority());
+        }
+        Optional<Secret> password = access.makeAccount() ? Optional.of(Passphrase.generate(RANDOM)) : Optional.empty();
+        UUID id = kinds.byCertificate.keep(tx, wanted, certificate, password, ends, actor, now);
+        password.ifPresent(p -> delivered(id));
+        return id;
+    }
+
+    private UUID account(Wanted wanted, IssueOrder.Access access, Optional<Instant> ends) {
+        boolean make = access.makeAccount();
+        UUID id = kinds.byAccount.keep(
+                tx,
+                wanted,
+                kinds.certificates.facts(tx, listener),
+                access.account().orElse(make ? wanted.label() : wanted.who()),
+                make ? Optional.of(Passphrase.generate(RANDOM)) : Optional.empty(),
+                access.reason(),
+                actor,
+                now);
+        lives(id, ends);
+        if (make) {
+            delivered(id);
+        }
+        return id;
+    }
+
+    private void lives(UUID id, Optional<Instant> ends) {
+        if (ends.isPresent()) {
+            Ending.lives(tx, id, ends, now);
+        }
+    }
+
+    /** The account is still to be set at the gateway. */
+    private void delivered(UUID id) {
+        DesiredResources.account(tx, listener.gatewayId(), id, Presence.PRESENT);
+        isWritten = true;
+    }
+
+    /** Orders what is to be written at the gateway for all that were made: the job's id; empty where nothing is. */
+    Optional<UUID> order() {
+        return isWritten ? Optional.of(GatewayJobs.reconcile(tx, listener.gatewayId())) : Optional.empty();
+    }
+}

@@ -1,0 +1,155 @@
+package tender.service.profile;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import tender.core.credential.Custody;
+import tender.core.office.Attribute;
+import tender.core.office.HandWork;
+import tender.core.office.Protocol;
+import tender.service.gateway.GatewayJobs;
+import tender.store.certificate.Certificates;
+import tender.store.credential.Credentials;
+import tender.store.event.Events;
+import tender.store.handout.Handouts;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
+import tender.store.journal.Journal;
+import tender.store.office.Listeners;
+import tender.store.profile.ProfileState;
+import tender.store.profile.Profiles;
+import tender.store.profile.Revisions;
+import tender.store.reconcile.DesiredResources;
+import tender.store.reconcile.DesiredResources.Presence;
+
+/** Ends profiles in the records, and says what is to leave the gateway, or what somebody has to close there. */
+public final class Withdrawing {
+    private final Db db;
+    private final Credentials credentials;
+    private final ProfileKinds kinds;
+    private final ForeignCertificates foreign;
+
+    public Withdrawing(
+            Db db, Credentials credentials, Revisions revisions, CertificateProfiles certificates, ByHand byHand) {
+        this.db = db;
+        this.credentials = credentials;
+        this.kinds = new ProfileKinds(credentials, revisions, certificates, byHand);
+        this.foreign = new ForeignCertificates(revisions, certificates);
+    }
+
+    /** Ends a profile: its handouts are withdrawn, its credentials revoked and erased, its peer removed from the gateway. */
+    public Outcome withdraw(UUID profileId, String actor, Instant now) {
+        return db.inTransaction(tx -> {
+            Profiles.Profile p = Profiles.byId(tx, profileId)
+                    .filter(q ->
+                            q.state() == ProfileState.WITHDRAWING && q.problem().isPresent()
+                                    || q.state() == ProfileState.WAITING
+                                    || q.state() == ProfileState.FAILED)
+                    .orElseGet(() -> ProfileFiles.ready(tx, profileId));
+            Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
+            Optional<ForeignCertificates.Foreign> certificate = foreign.of(tx, p);
+            Handouts.withdrawOf(tx, profileId, now);
+            credentials.revokeOf(tx, profileId);
+            Profiles.move(
+                    tx,
+                    List.of(profileId),
+                    Set.of(ProfileState.READY, ProfileState.WITHDRAWING, ProfileState.WAITING, ProfileState.FAILED),
+                    ProfileState.WITHDRAWING,
+                    Optional.empty());
+            Journal.append(tx, now, actor, "profile-withdrawn", "profile", profileId.toString(), "");
+            Optional<UUID> job = p.state() == ProfileState.FAILED
+                    ? over(tx, profileId)
+                    : removed(tx, p, listener, certificate, actor, now);
+            Events.say(tx, "profile", profileId.toString());
+            return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), job);
+        });
+    }
+
+    /** Nothing of it was ever let in, so that nothing is left to be closed. */
+    private static Optional<UUID> over(Tx tx, UUID profileId) {
+        Profiles.move(
+                tx, List.of(profileId), Set.of(ProfileState.WITHDRAWING), ProfileState.WITHDRAWN, Optional.empty());
+        Profiles.release(tx, List.of(profileId));
+        return Optional.empty();
+    }
+
+    /** What takes a withdrawn profile out of the gateway: a job, or an instruction for somebody where Tender cannot. */
+    private Optional<UUID> removed(
+            Tx tx,
+            Profiles.Profile p,
+            Listeners.Listener listener,
+            Optional<ForeignCertificates.Foreign> certificate,
+            String actor,
+            Instant now) {
+        UUID gatewayId = listener.gatewayId();
+        switch (kinds.way(tx, listener)) {
+            case KEY -> {
+                if (kinds.byHand.peers(tx, gatewayId)) {
+                    ByHand.close(tx, p.id(), HandWork.CLOSE_PEER, p.identity().value(), actor, now);
+                    return Optional.empty();
+                }
+                DesiredResources.peer(tx, gatewayId, listener.id(), p.id(), Presence.ABSENT);
+                return Optional.of(GatewayJobs.reconcile(tx, gatewayId));
+            }
+            case CERTIFICATE -> {
+                return revoked(tx, p, listener, certificate, actor, now);
+            }
+            case ACCOUNT -> {
+                if (isOurAccount(p)) {
+                    DesiredResources.account(tx, gatewayId, p.id(), Presence.ABSENT);
+                    return Optional.of(GatewayJobs.reconcile(tx, gatewayId));
+                }
+                ByHand.close(tx, p.id(), HandWork.CLOSE_ACCOUNT, p.identity().value(), actor, now);
+                return Optional.empty();
+            }
+        }
+        throw new IllegalStateException("every way is one of three");
+    }
+
+    private Optional<UUID> revoked(
+            Tx tx,
+            Profiles.Profile p,
+            Listeners.Listener listener,
+            Optional<ForeignCertificates.Foreign> certificate,
+            String actor,
+            Instant now) {
+        if (certificate.isPresent() && !certificate.get().ours()) {
+            ByHand.close(
+                    tx, p.id(), HandWork.CLOSE_CERTIFICATE, certificate.get().serial(), actor, now);
+            return Optional.empty();
+        }
+        Optional<String> serial = certificate
+                .map(ForeignCertificates.Foreign::serial)
+                .or(() -> Certificates.ofProfile(tx, p.id()).map(Certificates.Certificate::serial));
+        if (certificate.isPresent()) {
+            foreign.revoke(tx, certificate.get(), p.label(), now);
+        } else {
+            kinds.byCertificate.revoke(tx, p.id(), now);
+        }
+        if (serial.isPresent() && kinds.byHand.everything(tx, listener.gatewayId())) {
+            ByHand.close(tx, p.id(), HandWork.UPLOAD_LIST, serial.get(), actor, now);
+            return Optional.empty();
+        }
+        boolean told = listener.protocol().equals(Protocol.OPENVPN.word())
+                || kinds.certificates
+                        .facts(tx, listener)
+                        .get(Attribute.AUTHORITY)
+                        .isPresent();
+        if (!told) {
+            ByHand.close(tx, p.id(), HandWork.UPLOAD_LIST, serial.orElse(p.label()), actor, now);
+            return Optional.empty();
+        }
+        DesiredResources.revocationLists(tx, listener.gatewayId());
+        if (p.account().isPresent() && kinds.byHand.accountsAreWritten(tx, listener.gatewayId())) {
+            DesiredResources.account(tx, listener.gatewayId(), p.id(), Presence.ABSENT);
+        }
+        return Optional.of(GatewayJobs.reconcile(tx, listener.gatewayId()));
+    }
+
+    /** Whether a profile signs in with an account that Tender made. */
+    static boolean isOurAccount(Profiles.Profile p) {
+        return p.custody() == Custody.HELD || p.custody() == Custody.ERASED;
+    }
+}
