@@ -5,9 +5,13 @@ import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
 import static org.assertj.core.api.Assertions.assertThat;
 
+import com.tngtech.archunit.base.DescribedPredicate;
+import com.tngtech.archunit.core.domain.JavaClass;
 import com.tngtech.archunit.core.domain.JavaClasses;
 import com.tngtech.archunit.core.domain.JavaPackage;
 import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.library.dependencies.SliceAssignment;
+import com.tngtech.archunit.library.dependencies.SliceIdentifier;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
@@ -164,6 +168,71 @@ class ArchitectureTest {
                             "writes to a gateway",
                             call -> call.getTargetOwner().isAssignableTo("tender.io.gateway.ManagementConnection")
                                     && call.getName().equals(writing)))
+                    .check(all);
+        }
+    }
+
+    /** Use cases know nothing of HTTP: its records, problems and fields are the routes' and views', and the web tier's own. */
+    @Test
+    void httpsWordsStayInRoutes() {
+        DescribedPredicate<JavaClass> useCases = describe(
+                "of the service, neither routes, nor views, nor the web tier",
+                c -> c.getPackageName().startsWith("tender.service.")
+                        && !c.getPackageName().equals("tender.service.http")
+                        && !topLevel(c).matches(".*(Routes|View)")
+                        && !topLevel(c).equals("StaffPage")); // a web listener of its own
+        noClasses()
+                .that(useCases)
+                .should()
+                .dependOnClassesThat(describe(
+                        "HTTP's words",
+                        c -> c.getPackageName().startsWith("tender.api")
+                                || c.getName().equals("tender.service.http.ApiFailure")
+                                || c.getName().equals("tender.core.wire.Fields")))
+                .check(all);
+        noClasses()
+                .that()
+                .implement("tender.service.job.JobKind")
+                .should()
+                .dependOnClassesThat(describe("routes", c -> topLevel(c).endsWith("Routes")))
+                .check(all);
+        noClasses()
+                .that(describe("neither routes nor views", c -> !topLevel(c).matches(".*(Routes|View)")))
+                .should()
+                .dependOnClassesThat(describe(
+                        "views",
+                        c -> c.getPackageName().startsWith("tender.service.")
+                                && topLevel(c).endsWith("View")))
+                .check(all);
+    }
+
+    private static String topLevel(JavaClass c) {
+        JavaClass at = c;
+        while (at.getEnclosingClass().isPresent()) {
+            at = at.getEnclosingClass().get();
+        }
+        return at.getSimpleName();
+    }
+
+    /** A file can be read and changed without another that needs it in turn. */
+    @Test
+    void filesFormNoCircle() {
+        for (String module : List.of("service", "store", "api", "standins")) {
+            slices().assignedFrom(new SliceAssignment() {
+                        @Override
+                        public String getDescription() {
+                            return "files of " + module;
+                        }
+
+                        @Override
+                        public SliceIdentifier getIdentifierOf(JavaClass c) {
+                            return c.getPackageName().startsWith("tender." + module)
+                                    ? SliceIdentifier.of(c.getPackageName() + "." + topLevel(c))
+                                    : SliceIdentifier.ignore();
+                        }
+                    })
+                    .should()
+                    .beFreeOfCycles()
                     .check(all);
         }
     }

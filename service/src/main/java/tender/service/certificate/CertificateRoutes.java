@@ -8,7 +8,19 @@ import java.util.Map;
 import java.util.Optional;
 import tender.api.CertificateApi;
 import tender.api.Page;
+import tender.api.ProblemCode;
+import tender.core.certificate.Authority;
+import tender.core.certificate.CertificateKey;
+import tender.core.certificate.IssuedIndex;
+import tender.core.certificate.KeyStoreFile;
 import tender.core.certificate.Lifetimes;
+import tender.core.certificate.PemText;
+import tender.core.certificate.PrivateKeyFile;
+import tender.core.certificate.RevocationList;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
+import tender.core.network.Host;
+import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
@@ -36,12 +48,22 @@ public final class CertificateRoutes {
             "cessation-of-operation",
             5);
 
-    private final Db db;
-    private final Signing signing;
+    private static final int DEFAULT_YEARS = 10;
+    private static final int MAX_YEARS = 30;
+    private static final int MAX_DAYS = 3_650;
+    private static final int MAX_NAMES = 50;
+    private static final int LEAST_PASSPHRASE = 8;
 
-    public CertificateRoutes(Db db, Signing signing) {
+    private final Db db;
+    private final AuthorityMaking making;
+    private final Signing signing;
+    private final Revoking revoking;
+
+    public CertificateRoutes(Db db, AuthorityMaking making, Signing signing, Revoking revoking) {
         this.db = db;
+        this.making = making;
         this.signing = signing;
+        this.revoking = revoking;
     }
 
     public List<Route> routes() {
@@ -75,12 +97,7 @@ public final class CertificateRoutes {
                                 "Make a certificate authority",
                                 CertificateApi.MakeAuthority.class,
                                 CertificateApi.Authority.class,
-                                call -> Answer.created(render(
-                                        signing.make(
-                                                call.body(CertificateApi.MakeAuthority.class),
-                                                call.caller().reference(),
-                                                call.now()),
-                                        0)))
+                                this::make)
                         .afresh(),
                 Route.post(
                                 "/authorities/taken-in",
@@ -88,12 +105,7 @@ public final class CertificateRoutes {
                                 "Take in an authority that exists, with its key",
                                 CertificateApi.TakeAuthority.class,
                                 CertificateApi.Authority.class,
-                                call -> Answer.created(render(
-                                        signing.take(
-                                                call.body(CertificateApi.TakeAuthority.class),
-                                                call.caller().reference(),
-                                                call.now()),
-                                        0)))
+                                this::take)
                         .afresh(),
                 Route.get(
                         "/authorities/{id}/list",
@@ -133,13 +145,116 @@ public final class CertificateRoutes {
                         this::revoke));
     }
 
+    private Answer make(Call call) {
+        CertificateApi.MakeAuthority request = call.body(CertificateApi.MakeAuthority.class);
+        AuthorityMaking.New wanted = new AuthorityMaking.New(
+                Fields.name("name", request.name()),
+                key(request.key()),
+                Fields.range("years", request.years().orElse(DEFAULT_YEARS), 1, MAX_YEARS),
+                publishesAt(request.publishesAt()));
+        return Answer.created(render(making.make(wanted, call.caller().reference(), call.now()), 0));
+    }
+
+    private static CertificateKey.Kind key(Optional<String> word) {
+        return Fields.parse("key", word.orElse(CertificateKey.Kind.EC_P256.word()), CertificateKey.Kind::parse);
+    }
+
+    /** RFC 5280 §8: lists are fetched over plain HTTP, or fetching one would need a certificate to be checked. */
+    private static Optional<String> publishesAt(Optional<String> url) {
+        url.filter(u -> !u.matches("http://[A-Za-z0-9.\\[\\]:-]{1,200}/[A-Za-z0-9./_-]{0,200}"))
+                .ifPresent(u -> {
+                    throw new MalformedException("url", "publishesAt", "is an address that begins with http://");
+                });
+        return url;
+    }
+
+    private Answer take(Call call) {
+        CertificateApi.TakeAuthority request = call.body(CertificateApi.TakeAuthority.class);
+        AuthorityMaking.Existing there = new AuthorityMaking.Existing(
+                Fields.name("name", request.name()),
+                first("certificate", request.certificate(), "CERTIFICATE").der(),
+                opened(Fields.given("key", request.key()), request.passphrase()),
+                request.issued().map(IssuedIndex::revoked).orElse(List.of()),
+                request.revocationList().map(CertificateRoutes::lists).orElse(List.of()),
+                publishesAt(request.publishesAt()));
+        return Answer.created(render(making.take(there, call.caller().reference(), call.now()), 0));
+    }
+
+    private static CertificateKey opened(Secret text, Optional<Secret> passphrase) {
+        PemText.Block block = PemText.read(text.revealText(RevealSecret.TO_ENCRYPT)).blocks().stream()
+                .filter(b -> PrivateKeyFile.isKey(b.label()))
+                .findFirst()
+                .orElseThrow(() -> new MalformedException("key", "key", "holds no private key in PEM"));
+        PrivateKeyFile file = PrivateKeyFile.of(block);
+        return file.key()
+                .or(() -> passphrase.flatMap(p -> file.open(p.revealText(RevealSecret.TO_COMPARE))))
+                .orElseThrow(() -> new MalformedException("key", "passphrase", "does not open the key"));
+    }
+
+    private static List<RevocationList> lists(String pem) {
+        List<RevocationList> out = PemText.read(pem).blocks().stream()
+                .filter(b -> b.label().equals(Revoking.LIST_LABEL))
+                .map(b -> RevocationList.of(b.der()))
+                .toList();
+        if (out.isEmpty()) {
+            throw new MalformedException("pem", "revocationList", "holds no revocation list in PEM");
+        }
+        return out;
+    }
+
+    private static PemText.Block first(String field, String text, String label) {
+        return PemText.read(Fields.required(field, text)).blocks().stream()
+                .filter(b -> b.label().equals(label))
+                .findFirst()
+                .orElseThrow(() -> new MalformedException(
+                        "pem", field, "holds no " + label.toLowerCase(java.util.Locale.ROOT) + " in PEM"));
+    }
+
     private Answer sign(Call call) {
         Signing.Signed signed = signing.sign(
-                call.id(), call.body(CertificateApi.Sign.class), call.caller().reference(), call.now());
+                call.id(),
+                order(call.body(CertificateApi.Sign.class)),
+                call.caller().reference(),
+                call.now());
         return Answer.created(new CertificateApi.Signed(
                 render(signed.certificate(), call.now()),
-                Signing.pem(signed.certificate().content(), signed.authority()),
+                pem(signed.certificate().content(), signed.authority()),
                 signed.keyStore().map(Base64.getEncoder()::encodeToString)));
+    }
+
+    private static SignOrder order(CertificateApi.Sign request) {
+        Authority.Purpose purpose = switch (Fields.required("purpose", request.purpose())) {
+            case "server" -> Authority.Purpose.SERVER;
+            case "client" -> Authority.Purpose.CLIENT;
+            default -> throw new MalformedException("purpose", "purpose", "server or client");
+        };
+        List<String> names = request.names().orElse(List.of());
+        Fields.range("names", names.size(), purpose == Authority.Purpose.SERVER ? 1 : 0, MAX_NAMES);
+        names.forEach(n -> Fields.parse("names", n, Host::parse));
+        return new SignOrder(
+                purpose,
+                Fields.title("commonName", request.commonName()),
+                names,
+                Fields.range("days", request.days().orElse((int) Lifetimes.LISTENER.toDays()), 1, MAX_DAYS),
+                request.request().map(CertificateRoutes::onDevice).orElseGet(() -> madeHere(request)));
+    }
+
+    private static SignOrder.Subject onDevice(String request) {
+        return new SignOrder.OnDevice(Authority.publicKeyOf(
+                first("request", request, "CERTIFICATE REQUEST").der()));
+    }
+
+    private static SignOrder.Subject madeHere(CertificateApi.Sign request) {
+        Secret passphrase = request.passphrase()
+                .filter(p -> p.length() >= LEAST_PASSPHRASE)
+                .orElseThrow(() -> new ApiFailure(
+                        ProblemCode.MALFORMED,
+                        "a passphrase of 8 characters or more locks the key store",
+                        "passphrase"));
+        return new SignOrder.MadeHere(
+                key(request.key()),
+                passphrase,
+                request.legacy().orElse(false) ? KeyStoreFile.Form.LEGACY : KeyStoreFile.Form.MODERN);
     }
 
     private Answer revoke(Call call) {
@@ -154,15 +269,15 @@ public final class CertificateRoutes {
         }
         Certificates.Certificate c = db.inTransaction(tx -> Certificates.bySerial(tx, call.path("serial")))
                 .orElseThrow(() -> ApiFailure.notFound("certificate"));
-        return Answer.ok(
-                render(signing.revoke(c.id(), REASONS.get(reason), call.caller().reference(), call.now()), call.now()));
+        return Answer.ok(render(
+                revoking.revoke(c.id(), REASONS.get(reason), call.caller().reference(), call.now()), call.now()));
     }
 
     private static CertificateApi.Authority render(Authorities.Authority a, int revoked) {
         return new CertificateApi.Authority(
                 a.id().toString(),
                 a.name(),
-                Signing.pem(a.certificate()),
+                pem(a.certificate()),
                 a.keyKind(),
                 a.ends(),
                 a.publishesAt(),
@@ -188,5 +303,14 @@ public final class CertificateRoutes {
                 c.starts(),
                 c.ends(),
                 c.revokedAt());
+    }
+
+    /** A certificate in PEM with its authority's behind it. */
+    private static String pem(byte[]... certificates) {
+        StringBuilder out = new StringBuilder();
+        for (byte[] c : certificates) {
+            out.append(PemText.write("CERTIFICATE", c));
+        }
+        return out.toString();
     }
 }

@@ -24,7 +24,7 @@ record ListFile(byte[] content, List<RevocationList> ours, List<PemText.Block> o
         List<PemText.Block> others = new ArrayList<>();
         String text = new String(content, StandardCharsets.ISO_8859_1);
         for (PemText.Block block : PemText.read(text).blocks()) {
-            if (!block.label().equals(Signing.LIST_LABEL)) {
+            if (!block.label().equals(Revoking.LIST_LABEL)) {
                 throw new MalformedException("revocation-list", path, "holds something else than revocation lists");
             }
             RevocationList list = RevocationList.of(block.der());
@@ -59,7 +59,7 @@ record ListFile(byte[] content, List<RevocationList> ours, List<PemText.Block> o
     /** The file with this list in place of our authority's. */
     byte[] with(byte[] list) {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
-        out.writeBytes(PemText.write(Signing.LIST_LABEL, list).getBytes(StandardCharsets.US_ASCII));
+        out.writeBytes(PemText.write(Revoking.LIST_LABEL, list).getBytes(StandardCharsets.US_ASCII));
         others.forEach(b -> out.writeBytes(PemText.write(b.label(), b.der()).getBytes(StandardCharsets.US_ASCII)));
         return out.toByteArray();
     }

@@ -22,15 +22,15 @@ public final class ListRenewal implements JobKind {
 
     private final Db db;
     private final Clock clock;
-    private final Signing signing;
+    private final Revoking revoking;
 
-    public ListRenewal(Db db, Clock clock, Signing signing) {
+    public ListRenewal(Db db, Clock clock, Revoking revoking) {
         this.db = db;
         this.clock = clock;
-        this.signing = signing;
+        this.revoking = revoking;
     }
 
-    public static void ensure(Tx tx, Instant now) {
+    public static void ensure(Tx tx) {
         Jobs.keepRunning(tx, NAME, EVERY);
     }
 
@@ -46,7 +46,7 @@ public final class ListRenewal implements JobKind {
         for (Authorities.Authority a : db.inTransaction(Authorities::all)) {
             if (a.listUntil().isBefore(half)) {
                 db.run(tx -> {
-                    signing.list(tx, Authorities.locked(tx, a.id()).orElseThrow(), now);
+                    revoking.list(tx, Authorities.locked(tx, a.id()).orElseThrow(), now);
                     Certificates.gatewaysOf(tx, a.id()).forEach(g -> {
                         DesiredResources.revocationLists(tx, g);
                         GatewayJobs.reconcile(tx, g);

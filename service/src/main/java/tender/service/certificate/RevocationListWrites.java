@@ -43,13 +43,13 @@ public final class RevocationListWrites {
     private final Db db;
     private final Clock clock;
     private final Boxes boxes;
-    private final Signing signing;
+    private final Revoking revoking;
 
-    public RevocationListWrites(Db db, Clock clock, Boxes boxes, Signing signing) {
+    public RevocationListWrites(Db db, Clock clock, Boxes boxes, Revoking revoking) {
         this.db = db;
         this.clock = clock;
         this.boxes = boxes;
-        this.signing = signing;
+        this.revoking = revoking;
     }
 
     /**
@@ -151,7 +151,7 @@ public final class RevocationListWrites {
             List<UUID> withdrawing = withdrawing(l);
             Authorities.Authority now =
                     db.inTransaction(tx -> Authorities.byId(tx, a.id())).orElseThrow();
-            changes.add(new Change.PutRevocations(l.name(), PemText.write(Signing.LIST_LABEL, now.list())));
+            changes.add(new Change.PutRevocations(l.name(), PemText.write(Revoking.LIST_LABEL, now.list())));
             needed.add(new Needed(l, now, withdrawing));
         });
         return new Writes(
@@ -168,7 +168,7 @@ public final class RevocationListWrites {
     private Authorities.Authority learned(Authorities.Authority a, List<RevocationList> found, String where) {
         Instant now = clock.instant();
         return db.inTransaction(tx -> {
-            found.forEach(list -> signing.learn(tx, a.id(), list, where, now));
+            found.forEach(list -> revoking.learn(tx, a.id(), list, where, now));
             return Authorities.byId(tx, a.id()).orElseThrow();
         });
     }

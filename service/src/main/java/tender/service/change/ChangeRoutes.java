@@ -16,7 +16,7 @@ import tender.core.office.Restart;
 import tender.core.wire.Fields;
 import tender.io.gateway.ManagementConnection;
 import tender.service.device.Connections;
-import tender.service.finding.FindingsList;
+import tender.service.finding.FindingRoutes;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
@@ -194,8 +194,8 @@ public final class ChangeRoutes {
                                         .map(d -> new ChangeApi.Difference(d.field(), d.was(), d.is()))
                                         .toList()))
                         .toList(),
-                FindingsList.render(preview.appears()),
-                FindingsList.render(preview.vanishes()),
+                FindingRoutes.render(preview.appears()),
+                FindingRoutes.render(preview.vanishes()),
                 ChangeWork.couldCutOff(changes));
     }
 

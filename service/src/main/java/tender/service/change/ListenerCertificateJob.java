@@ -6,10 +6,12 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
-import tender.api.CertificateApi;
+import tender.core.certificate.Authority;
+import tender.core.certificate.Lifetimes;
 import tender.core.certificate.PemText;
 import tender.core.office.Change;
 import tender.io.gateway.ManagementConnection;
+import tender.service.certificate.SignOrder;
 import tender.service.certificate.Signing;
 import tender.service.device.Connections;
 import tender.service.job.JobKind;
@@ -95,15 +97,12 @@ public final class ListenerCertificateJob implements JobKind {
         }
         Signing.Signed signed = signing.sign(
                 authority.id(),
-                new CertificateApi.Sign(
-                        "server",
+                new SignOrder(
+                        Authority.Purpose.SERVER,
                         asked.names().get(0),
-                        Optional.of(asked.names()),
-                        asked.days(),
-                        Optional.empty(),
-                        Optional.of(PemText.write("CERTIFICATE REQUEST", request)),
-                        Optional.empty(),
-                        Optional.empty()),
+                        asked.names(),
+                        asked.days().orElse((int) Lifetimes.LISTENER.toDays()),
+                        new SignOrder.OnDevice(Authority.publicKeyOf(request))),
                 asked.actor(),
                 now);
         Change change = new Change.UseCertificate(

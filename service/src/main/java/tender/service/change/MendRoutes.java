@@ -4,6 +4,7 @@ import java.util.List;
 import tender.api.ChangeApi;
 import tender.api.ProblemCode;
 import tender.core.finding.Finding;
+import tender.core.wire.Fields;
 import tender.service.finding.FindingsList;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
@@ -50,7 +51,8 @@ public final class MendRoutes {
     }
 
     private Finding.Fix fix(Call call) {
-        KeptFindings.Kept f = findings.find(call.body(ChangeApi.Mend.class).key(), call.now());
+        KeptFindings.Kept f = findings.find(
+                Fields.required("key", call.body(ChangeApi.Mend.class).key()), call.now());
         return f.fixChange()
                 .map(text -> new Finding.Fix(
                         f.fixGateway().orElseThrow(),

@@ -32,7 +32,7 @@ public final class Retiring implements JobKind {
         this.ordering = ordering;
     }
 
-    public static void ensure(Tx tx, Duration every, Instant now) {
+    public static void ensure(Tx tx, Duration every) {
         Jobs.keepRunning(tx, NAME, every);
     }
 

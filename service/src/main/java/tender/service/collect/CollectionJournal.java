@@ -27,7 +27,7 @@ public final class CollectionJournal implements JobKind {
         this.clock = clock;
     }
 
-    public static void ensure(Tx tx, Instant now) {
+    public static void ensure(Tx tx) {
         Jobs.keepRunning(tx, NAME, EVERY);
     }
 

@@ -3,9 +3,11 @@ package tender.service.finding;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import tender.api.ChangeApi;
 import tender.api.ProblemCode;
 import tender.api.WatchApi;
+import tender.core.finding.Finding;
 import tender.core.wire.Fields;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
@@ -62,7 +64,7 @@ public final class FindingRoutes {
                 call,
                 (after, limit) -> findings.page(filter, after, limit, call.now()),
                 KeptFindings.Kept::id,
-                rows -> rows.stream().map(FindingsList::render).toList());
+                rows -> rows.stream().map(FindingRoutes::render).toList());
     }
 
     private Answer accept(Call call) {
@@ -72,7 +74,7 @@ public final class FindingRoutes {
         if (!until.isAfter(call.now()) || until.isAfter(call.now().plus(LONGEST_ACCEPTANCE))) {
             throw new ApiFailure(ProblemCode.MALFORMED, "until is a time within the coming year", "until");
         }
-        KeptFindings.Kept f = findings.find(request.key(), call.now());
+        KeptFindings.Kept f = findings.find(Fields.required("key", request.key()), call.now());
         db.run(tx -> {
             Acceptances.put(
                     tx,
@@ -101,5 +103,41 @@ public final class FindingRoutes {
             Journal.append(tx, call.now(), call.caller().reference(), "finding-reopened", "finding", key, "");
         });
         return Answer.done();
+    }
+
+    /** Findings that a change would bring or fix. */
+    public static List<WatchApi.Finding> render(List<Finding> all) {
+        return all.stream()
+                .map(f -> new WatchApi.Finding(
+                        f.key(),
+                        f.code(),
+                        f.severity().word(),
+                        f.subjectKind(),
+                        f.subjectId(),
+                        f.subject(),
+                        f.evidence(),
+                        f.breaks(),
+                        f.remedy(),
+                        f.fix().map(Finding.Fix::words),
+                        Optional.empty(),
+                        Optional.empty()))
+                .toList();
+    }
+
+    /** A finding as it is kept. */
+    public static WatchApi.Finding render(KeptFindings.Kept f) {
+        return new WatchApi.Finding(
+                f.key(),
+                f.code(),
+                f.severity(),
+                f.subjectKind(),
+                f.subjectId(),
+                f.subject(),
+                f.evidence(),
+                f.breaks(),
+                f.remedy(),
+                f.oneStep(),
+                f.acceptedReason(),
+                f.acceptedUntil());
     }
 }

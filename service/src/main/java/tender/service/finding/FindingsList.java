@@ -2,10 +2,6 @@ package tender.service.finding;
 
 import java.time.Instant;
 import java.util.List;
-import java.util.Optional;
-import tender.api.WatchApi;
-import tender.core.finding.Finding;
-import tender.core.wire.Fields;
 import tender.service.refusal.Refused;
 import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
@@ -23,9 +19,8 @@ public final class FindingsList {
 
     /** The finding of a key, as it is judged now. */
     public KeptFindings.Kept find(String key, Instant now) {
-        String wanted = Fields.required("key", key);
         keeper.upToDate();
-        return db.inTransaction(tx -> KeptFindings.byKey(tx, now, wanted))
+        return db.inTransaction(tx -> KeptFindings.byKey(tx, now, key))
                 .orElseThrow(() -> Refused.notFound("finding of this key"));
     }
 
@@ -38,7 +33,7 @@ public final class FindingsList {
     }
 
     /** The worst that nobody accepted, and how many there are. */
-    public record Worst(List<WatchApi.Finding> shown, long all) {}
+    public record Worst(List<KeptFindings.Kept> shown, long all) {}
 
     public Worst worst(Instant now, int limit) {
         keeper.upToDate();
@@ -46,45 +41,6 @@ public final class FindingsList {
     }
 
     private static Worst worst(Tx tx, Instant now, int limit) {
-        return new Worst(
-                KeptFindings.page(tx, now, KeptFindings.Filter.OPEN, 0, limit).stream()
-                        .map(FindingsList::render)
-                        .toList(),
-                KeptFindings.open(tx, now));
-    }
-
-    /** Findings that a change would bring or fix. */
-    public static List<WatchApi.Finding> render(List<Finding> all) {
-        return all.stream()
-                .map(f -> new WatchApi.Finding(
-                        f.key(),
-                        f.code(),
-                        f.severity().word(),
-                        f.subjectKind(),
-                        f.subjectId(),
-                        f.subject(),
-                        f.evidence(),
-                        f.breaks(),
-                        f.remedy(),
-                        f.fix().map(Finding.Fix::words),
-                        Optional.empty(),
-                        Optional.empty()))
-                .toList();
-    }
-
-    static WatchApi.Finding render(KeptFindings.Kept f) {
-        return new WatchApi.Finding(
-                f.key(),
-                f.code(),
-                f.severity(),
-                f.subjectKind(),
-                f.subjectId(),
-                f.subject(),
-                f.evidence(),
-                f.breaks(),
-                f.remedy(),
-                f.oneStep(),
-                f.acceptedReason(),
-                f.acceptedUntil());
+        return new Worst(KeptFindings.page(tx, now, KeptFindings.Filter.OPEN, 0, limit), KeptFindings.open(tx, now));
     }
 }

@@ -17,9 +17,6 @@ import tender.store.job.Jobs;
 
 /** Asking how far a job is, and ending it. */
 public final class JobRoutes {
-    /** How long ended jobs are kept. */
-    public static final Duration KEEP = Duration.ofDays(30);
-
     /** How long a call waits; shorter than what any client waits for an answer. */
     private static final Duration LONGEST_WAIT = Duration.ofSeconds(50);
 

@@ -38,11 +38,11 @@ public final class JournalHead {
         this.settings = settings;
     }
 
-    public java.util.List<JobKind> kinds() {
+    java.util.List<JobKind> kinds() {
         return java.util.List.of(new Kind(HOURLY, this::write), new Kind(DAILY, this::mail));
     }
 
-    public void ensure(Tx tx, Instant now) {
+    void ensure(Tx tx) {
         if (settings.heads().file().isPresent() || settings.heads().syslog().isPresent()) {
             Jobs.keepRunning(tx, HOURLY, Duration.ofHours(1));
         } else {

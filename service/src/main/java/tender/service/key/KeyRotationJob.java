@@ -20,7 +20,6 @@ import tender.store.secret.Reencryption;
  * found nothing left that began after every node alive had the new key; a kill anywhere only means that the next run goes on.
  */
 public final class KeyRotationJob implements JobKind {
-    private static final String NAME = "key-rotation";
     private static final Duration LOOK_AGAIN = Duration.ofSeconds(2);
 
     private final Db db;
@@ -33,14 +32,9 @@ public final class KeyRotationJob implements JobKind {
         this.keys = keys;
     }
 
-    static Jobs.Order order(UUID rotationId) {
-        return Jobs.Order.once(NAME, rotationId.toString(), NAME)
-                .attempts(1_000); // it goes on however often it is cut short
-    }
-
     @Override
     public String name() {
-        return NAME;
+        return MasterKeys.ROTATION;
     }
 
     @Override

@@ -26,6 +26,11 @@ import tender.store.secret.Reencryption;
  * before: a node takes it over when it hears of it, when it meets a value that the new key encrypted, or when it starts.
  */
 public final class MasterKeys {
+    /** The kind of job that carries a rotation out. */
+    static final String ROTATION = "key-rotation";
+
+    private static final int ATTEMPTS = 1_000; // it goes on however often it is cut short
+
     private static final Logger LOG = LoggerFactory.getLogger(MasterKeys.class);
     private static final int KEY_BYTES = 32;
 
@@ -115,7 +120,8 @@ public final class MasterKeys {
                         tx, new KeyRotations.Rotation(id, keyId, Optional.of(wrapped), name, now, Optional.empty()));
                 Events.say(tx, KeyRotations.TOPIC, id.toString());
                 Journal.append(tx, now, actor, "master-key-rotation-started", "installation", keyId, "");
-                return Jobs.add(tx, KeyRotationJob.order(id));
+                return Jobs.add(
+                        tx, Jobs.Order.once(ROTATION, id.toString(), ROTATION).attempts(ATTEMPTS));
             });
         } catch (ConflictException e) {
             throw new Refused(Refused.Kind.CONFLICT, "the master key is being rotated already");

@@ -36,7 +36,7 @@ public final class NameLookups implements JobKind {
         this.names = names;
     }
 
-    public static void ensure(Tx tx, Duration every, Instant now) {
+    public static void ensure(Tx tx, Duration every) {
         Jobs.keepRunning(tx, NAME, every);
     }
 

@@ -1,6 +1,7 @@
 package tender.service.operator;
 
 import java.security.SecureRandom;
+import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
@@ -11,6 +12,7 @@ import tender.api.ProblemCode;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.wire.Fields;
+import tender.core.wire.MalformedException;
 import tender.service.event.LiveEvents;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
@@ -29,6 +31,7 @@ import tender.store.operator.SignIns;
 /** Sign-in, password, second factor, tokens and accounts. */
 public final class OperatorRoutes {
     private static final int SEED_BYTES = 20;
+    private static final int TOKEN_DAYS = 30;
 
     private final Db db;
     private final Operators operators;
@@ -68,12 +71,7 @@ public final class OperatorRoutes {
                         "Prove anew who one is, for what needs a fresh sign-in; counts for five minutes",
                         OperatorApi.Fresh.class,
                         OperatorApi.FreshUntil.class,
-                        call -> Answer.ok(new OperatorApi.FreshUntil(signingIn.fresh(
-                                call.caller().name(),
-                                call.caller().signInId(),
-                                call.body(OperatorApi.Fresh.class),
-                                call.source(),
-                                call.now())))),
+                        this::fresh),
                 Route.post(
                         "/me/password",
                         Role.ALL,
@@ -133,17 +131,44 @@ public final class OperatorRoutes {
 
     private Answer signIn(Call call) {
         OperatorApi.SignIn request = call.body(OperatorApi.SignIn.class);
-        SigningIn.Done done = signingIn.signIn(request, call.source(), call.now());
         boolean client = request.forClient().orElse(false);
+        int days = Fields.range("days", request.days().orElse(TOKEN_DAYS), 1, TOKEN_DAYS);
+        SigningIn.Done done = signingIn.signIn(
+                new SigningIn.Credentials(
+                        Fields.required("name", request.name()),
+                        Fields.given("password", request.password()),
+                        request.code()),
+                new SigningIn.Purpose(
+                        client,
+                        client ? Duration.ofDays(days) : SigningIn.BROWSER_LIFE,
+                        request.label().map(l -> Fields.title("label", l)).orElse(client ? "client" : "browser"),
+                        isReading(request.scope())),
+                call.source(),
+                call.now());
         if (!client) {
-            int life = (int)
-                    java.time.Duration.between(call.now(), done.expiresAt()).toSeconds();
+            int life = (int) Duration.between(call.now(), done.expiresAt()).toSeconds();
             call.cookie(gate.cookieName(), done.token().revealText(RevealSecret.TO_HAND_OUT), gate.isHttps(), life);
         }
         return Answer.ok(new OperatorApi.SignedIn(
                 render(done.operator(), done.enrolOnly()),
                 client ? Optional.of(done.token()) : Optional.empty(),
                 done.expiresAt()));
+    }
+
+    private static boolean isReading(Optional<String> scope) {
+        return switch (scope.orElse("operate")) {
+            case "operate" -> false;
+            case "read" -> true;
+            default -> throw new MalformedException("scope", "scope", "read or operate");
+        };
+    }
+
+    private Answer fresh(Call call) {
+        OperatorApi.Fresh request = call.body(OperatorApi.Fresh.class);
+        SigningIn.Credentials said = new SigningIn.Credentials(
+                call.caller().name(), Fields.given("password", request.password()), request.code());
+        return Answer.ok(
+                new OperatorApi.FreshUntil(signingIn.fresh(call.caller().signInId(), said, call.source(), call.now())));
     }
 
     private Answer signOut(Call call) {

@@ -11,13 +11,10 @@ import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.UUID;
 import javax.crypto.spec.SecretKeySpec;
-import tender.api.OperatorApi;
 import tender.core.credential.PasswordHash;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.handout.LinkToken;
-import tender.core.wire.Fields;
-import tender.core.wire.MalformedException;
 import tender.service.http.Costly;
 import tender.service.http.Source;
 import tender.service.refusal.Refused;
@@ -43,8 +40,7 @@ public final class SigningIn {
 
     private static final Duration SLOW = Duration.ofSeconds(20);
     private static final Duration LATELY = Duration.ofDays(30);
-    private static final Duration BROWSER_LIFE = Duration.ofHours(12);
-    private static final int TOKEN_DAYS = 30;
+    static final Duration BROWSER_LIFE = Duration.ofHours(12);
     static final Duration FRESH = Duration.ofMinutes(5);
     private static final int MIN_PASSWORD = 12;
 
@@ -63,28 +59,29 @@ public final class SigningIn {
         this.costly = costly;
     }
 
+    /** What somebody says who they are by. */
+    public record Credentials(String name, Secret password, Optional<String> code) {}
+
+    /** @param reading whether it may only read */
+    public record Purpose(boolean client, Duration life, String label, boolean reading) {}
+
     /** A sign-in that succeeded; the token is known here only. */
     public record Done(Operators.Operator operator, boolean enrolOnly, Secret token, Instant expiresAt) {}
 
-    public Done signIn(OperatorApi.SignIn request, String source, Instant now) {
-        String name = Fields.required("name", request.name());
-        Secret password = Fields.given("password", request.password());
-        boolean client = request.forClient().orElse(false);
-        int days = Fields.range("days", request.days().orElse(TOKEN_DAYS), 1, TOKEN_DAYS);
-        boolean reading = scope(request.scope());
-        Operators.Operator operator =
-                costly.run(Source.counted(source), () -> right(name, password, request.code(), source, now));
+    /** @throws Refused where it is wrong, or too many tries were; whichever of the three is not said */
+    public Done signIn(Credentials said, Purpose purpose, String source, Instant now) {
+        Operators.Operator operator = costly.run(Source.counted(source), () -> right(said, source, now));
         boolean enrolOnly = secondFactorRequired && !operator.hasCode();
         Secret token = LinkToken.generate(random);
-        Instant expires = now.plus(client ? Duration.ofDays(days) : BROWSER_LIFE);
-        String label = request.label().map(l -> Fields.title("label", l)).orElse(client ? "client" : "browser");
+        Instant expires = now.plus(purpose.life());
+        String kind = purpose.client() ? "client" : "browser";
         db.run(tx -> {
             SignIns.insert(
                     tx,
                     LinkToken.digest(token),
                     Ids.next(),
                     operator.id(),
-                    new SignIns.Purpose(client ? "client" : "browser", label, reading, enrolOnly),
+                    new SignIns.Purpose(kind, purpose.label(), purpose.reading(), enrolOnly),
                     now,
                     expires,
                     now.plus(FRESH));
@@ -95,23 +92,14 @@ public final class SigningIn {
                     "sign-in",
                     "operator",
                     operator.id().toString(),
-                    (client ? "client" : "browser") + (reading ? ", for reading" : ""));
+                    kind + (purpose.reading() ? ", for reading" : ""));
         });
         return new Done(operator, enrolOnly, token, expires);
     }
 
-    private static boolean scope(Optional<String> text) {
-        return switch (text.orElse("operate")) {
-            case "operate" -> false;
-            case "read" -> true;
-            default -> throw new MalformedException("scope", "scope", "read or operate");
-        };
-    }
-
     /** Proves anew who somebody is; gives until when that counts. */
-    Instant fresh(String name, UUID signInId, OperatorApi.Fresh request, String source, Instant now) {
-        Secret password = Fields.given("password", request.password());
-        costly.run(Source.counted(source), () -> right(name, password, request.code(), source, now));
+    Instant fresh(UUID signInId, Credentials said, String source, Instant now) {
+        costly.run(Source.counted(source), () -> right(said, source, now));
         Instant until = now.plus(FRESH);
         db.run(tx -> SignIns.fresh(tx, signInId, until));
         return until;
@@ -129,17 +117,17 @@ public final class SigningIn {
         });
     }
 
-    private Operators.Operator right(String name, Secret password, Optional<String> code, String source, Instant now) {
+    private Operators.Operator right(Credentials said, String source, Instant now) {
         Optional<Operators.Operator> found =
-                db.inTransaction(tx -> operators.byName(tx, name)).filter(o -> !o.disabled());
-        UUID claim = claim(name, found, source, now);
+                db.inTransaction(tx -> operators.byName(tx, said.name())).filter(o -> !o.disabled());
+        UUID claim = claim(said.name(), found, source, now);
         boolean matches = PasswordHash.matches(
-                password, found.map(Operators.Operator::passwordHash).orElse(nobody));
+                said.password(), found.map(Operators.Operator::passwordHash).orElse(nobody));
         if (found.isEmpty() || !matches) {
             throw wrong(found, now);
         }
         if (found.get().hasCode()) {
-            checkCode(found.get(), code, claim, now);
+            checkCode(found.get(), said.code(), claim, now);
         }
         db.run(tx -> {
             Attempts.right(tx, claim);

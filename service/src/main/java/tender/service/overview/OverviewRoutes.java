@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.UUID;
 import tender.api.WatchApi;
 import tender.core.wire.Fields;
+import tender.service.finding.FindingRoutes;
 import tender.service.finding.FindingsList;
 import tender.service.http.Answer;
 import tender.service.http.Call;
@@ -52,7 +53,7 @@ public final class OverviewRoutes {
         FindingsList.Worst found = findings.worst(call.now(), SHOWN);
         return db.inTransaction(tx -> Answer.ok(new WatchApi.Overview(
                 stations(Line.counts(tx), found.all()),
-                found.shown(),
+                found.shown().stream().map(FindingRoutes::render).toList(),
                 Instructions.all(tx, SHOWN).stream()
                         .map(i -> new WatchApi.Instruction(
                                 i.profileId().toString(), i.label(), i.gateway(), i.words(), i.askedAt()))

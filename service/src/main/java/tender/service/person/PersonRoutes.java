@@ -7,6 +7,7 @@ import java.util.Optional;
 import java.util.UUID;
 import tender.api.PersonApi;
 import tender.api.ProblemCode;
+import tender.core.person.PeopleList;
 import tender.core.wire.Fields;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;

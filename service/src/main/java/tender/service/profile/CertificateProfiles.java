@@ -23,7 +23,8 @@ import tender.core.network.Cidr;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
 import tender.core.profile.OpenVpnProfile;
-import tender.service.certificate.Signing;
+import tender.service.certificate.Revoking;
+import tender.service.certificate.Signers;
 import tender.service.device.Boxes;
 import tender.service.office.OfficeRecords;
 import tender.service.refusal.Refused;
@@ -44,7 +45,8 @@ public final class CertificateProfiles {
     private final OfficeRecords records;
     private final Boxes boxes;
     private final Backups backups;
-    private final Signing signing;
+    private final Signers signers;
+    private final Revoking revoking;
     private final Certificates certificates;
     private final SecureRandom random = new SecureRandom();
 
@@ -53,13 +55,15 @@ public final class CertificateProfiles {
             OfficeRecords records,
             Boxes boxes,
             Backups backups,
-            Signing signing,
+            Signers signers,
+            Revoking revoking,
             Certificates certificates) {
         this.gateways = gateways;
         this.records = records;
         this.boxes = boxes;
         this.backups = backups;
-        this.signing = signing;
+        this.signers = signers;
+        this.revoking = revoking;
         this.certificates = certificates;
     }
 
@@ -140,7 +144,7 @@ public final class CertificateProfiles {
 
     /** What signs for an authority; its key is opened once. */
     Authority signer(Tx tx, Authorities.Authority authority) {
-        return signing.signer(tx, authority);
+        return signers.of(tx, authority);
     }
 
     /** Where nobody says an end: a year, and no longer than the authority counts. */
@@ -211,12 +215,12 @@ public final class CertificateProfiles {
 
     /** Revokes all that a profile has, the one that still counts beside its successor too; the lists that name it are signed anew. */
     void revoke(Tx tx, UUID profileId, Instant now) {
-        Certificates.allOfProfile(tx, profileId).forEach(c -> signing.revoke(tx, c, Signing.CESSATION, now));
+        Certificates.allOfProfile(tx, profileId).forEach(c -> revoking.revoke(tx, c, Revoking.CESSATION, now));
     }
 
     /** Revokes one that an authority of ours signed before Tender had it. */
     void revokeForeign(Tx tx, UUID authorityId, String serial, String label, Instant now) {
-        signing.revokeForeign(tx, authorityId, serial, "withdrawn with " + label, now);
+        revoking.revokeForeign(tx, authorityId, serial, "withdrawn with " + label, now);
     }
 
     static String commonName(String label) {

@@ -35,7 +35,7 @@ public final class RenewalAhead implements JobKind {
         this.renewing = renewing;
     }
 
-    public static void ensure(Tx tx, Instant now) {
+    public static void ensure(Tx tx) {
         Jobs.keepRunning(tx, NAME, EVERY);
     }
 

@@ -5,7 +5,6 @@ import java.util.Optional;
 import java.util.UUID;
 import tender.api.Page;
 import tender.api.ProblemCode;
-import tender.api.ProfileApi;
 import tender.api.VariantApi;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;

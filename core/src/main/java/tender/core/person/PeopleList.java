@@ -1,4 +1,4 @@
-package tender.service.person;
+package tender.core.person;
 
 import java.util.ArrayList;
 import java.util.List;
@@ -6,17 +6,21 @@ import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 
 /** Reads a list of people and devices: {@code handle,name,mail,team,device,kind,system}, a header first, quotes as RFC 4180. */
-final class PeopleList {
-    static final List<String> KINDS = List.of("laptop", "phone", "tablet", "travel-router", "server");
+public final class PeopleList {
+    /** Kinds of devices. */
+    public static final List<String> KINDS = List.of("laptop", "phone", "tablet", "travel-router", "server");
+
     private static final String HEADER = "handle,name,mail,team,device,kind,system";
     private static final int MAX_LINES = 10_000;
 
     /** One line: a person, and a device where one is named. */
-    record Line(String handle, String name, String mail, String team, String device, String kind, String system) {}
+    public record Line(
+            String handle, String name, String mail, String team, String device, String kind, String system) {}
 
     private PeopleList() {}
 
-    static List<Line> read(String csv) {
+    /** @throws MalformedException where a line is none, by its number */
+    public static List<Line> read(String csv) {
         String[] lines = csv.split("\r?\n", -1);
         if (!lines[0].strip().equalsIgnoreCase(HEADER)) {
             throw new MalformedException("csv", "line 1", "the header is " + HEADER);
@@ -53,7 +57,7 @@ final class PeopleList {
                 f.get(6).isBlank() ? "" : Fields.title("system", f.get(6)));
     }
 
-    static String kind(String text) {
+    private static String kind(String text) {
         if (!KINDS.contains(text)) {
             throw new MalformedException("kind", "kind", "is one of " + String.join(", ", KINDS));
         }

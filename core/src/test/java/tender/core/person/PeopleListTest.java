@@ -1,4 +1,4 @@
-package tender.service.person;
+package tender.core.person;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;

@@ -1,0 +1,2 @@
+/** People and their devices, as lists name them. */
+package tender.core.person;

@@ -1,0 +1,87 @@
+package tender.service.change;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.stream.Stream;
+import tender.service.certificate.Signing;
+import tender.service.device.DeviceModule;
+import tender.service.finding.FindingsList;
+import tender.service.gateway.GatewayReading;
+import tender.service.http.Route;
+import tender.service.job.JobKind;
+import tender.service.job.JobWaits;
+import tender.service.node.Node;
+import tender.service.node.NodeModule;
+import tender.service.office.OfficeRecords;
+import tender.service.reconcile.GatewayReconciler;
+import tender.service.trial.CanaryTrials;
+import tender.store.backup.Backups;
+import tender.store.jdbc.Tx;
+
+/** Changes of gateways' settings, and listeners' certificates. */
+public final class ChangeModule implements NodeModule {
+    private final Node node;
+    private final DeviceModule devices;
+    private final OfficeRecords records;
+    private final FindingsList findings;
+    private final Signing signing;
+    private final JobWaits waits;
+    private final ChangeOrdering ordering;
+    private final ChangeWork work;
+
+    public ChangeModule(
+            Node node,
+            DeviceModule devices,
+            OfficeRecords records,
+            GatewayReading reading,
+            Backups backups,
+            CanaryTrials trials,
+            GatewayReconciler reconciler,
+            FindingsList findings,
+            Signing signing,
+            JobWaits waits) {
+        this.node = node;
+        this.devices = devices;
+        this.records = records;
+        this.findings = findings;
+        this.signing = signing;
+        this.waits = waits;
+        this.ordering = new ChangeOrdering(node.db(), records);
+        this.work = new ChangeWork(
+                node.db(),
+                node.clock(),
+                devices.connections(),
+                reading,
+                backups,
+                trials,
+                reconciler,
+                node.settings().guard());
+    }
+
+    @Override
+    public List<Route> routes() {
+        ChangeRoutes changes =
+                new ChangeRoutes(node.db(), devices.gateways(), records, devices.connections(), ordering, waits);
+        return Stream.of(
+                        changes.routes(),
+                        new ListenerCertificateRoutes(node.db(), devices.gateways(), records, changes, waits).routes(),
+                        new MendRoutes(node.db(), devices.gateways(), findings, changes, ordering).routes())
+                .flatMap(List::stream)
+                .toList();
+    }
+
+    @Override
+    public List<JobKind> jobs() {
+        return List.of(
+                work,
+                new Retiring(node.db(), node.clock(), devices.gateways(), ordering),
+                new ListenerCertificateJob(
+                        node.db(), node.clock(), devices.gateways(), devices.connections(), signing, ordering));
+    }
+
+    @Override
+    public void ensure(Tx tx, Instant now) {
+        ChangeWork.ensure(tx, now);
+        Retiring.ensure(tx, node.settings().nameLookups());
+    }
+}

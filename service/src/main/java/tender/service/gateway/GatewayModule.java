@@ -1,0 +1,64 @@
+package tender.service.gateway;
+
+import java.util.List;
+import tender.service.backup.BackupKeeping;
+import tender.service.device.DeviceModule;
+import tender.service.http.Route;
+import tender.service.job.JobKind;
+import tender.service.job.JobWaits;
+import tender.service.node.Node;
+import tender.service.node.NodeModule;
+import tender.service.office.RecordsModule;
+
+/** Gateways: their records, and reading them. */
+public final class GatewayModule implements NodeModule {
+    private final Node node;
+    private final DeviceModule devices;
+    private final RecordsModule office;
+    private final JobWaits waits;
+    private final GatewayReading reading;
+
+    public GatewayModule(
+            Node node,
+            DeviceModule devices,
+            RecordsModule office,
+            BackupKeeping backups,
+            List<GatewayReading.Conclusion> conclusions,
+            JobWaits waits) {
+        this.node = node;
+        this.devices = devices;
+        this.office = office;
+        this.waits = waits;
+        this.reading = new GatewayReading(
+                node.db(),
+                node.clock(),
+                devices.gateways(),
+                devices.connections(),
+                devices.boxes(),
+                backups,
+                office.records(),
+                conclusions);
+    }
+
+    public GatewayReading reading() {
+        return reading;
+    }
+
+    @Override
+    public List<Route> routes() {
+        return new GatewayRoutes(
+                        node.db(),
+                        devices.gateways(),
+                        devices.boxes(),
+                        reading,
+                        office.lookups(),
+                        devices.given(),
+                        waits)
+                .routes();
+    }
+
+    @Override
+    public List<JobKind> jobs() {
+        return List.of(new GatewayReadJob(reading), new GatewayBackupJob(reading));
+    }
+}

@@ -1,0 +1,122 @@
+package tender.service.profile;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.UUID;
+import java.util.stream.Stream;
+import tender.service.certificate.CertificateModule;
+import tender.service.device.DeviceModule;
+import tender.service.http.Route;
+import tender.service.job.JobKind;
+import tender.service.node.Node;
+import tender.service.node.NodeModule;
+import tender.service.office.OfficeRecords;
+import tender.store.backup.Backups;
+import tender.store.credential.Credentials;
+import tender.store.credential.Custody;
+import tender.store.event.Events;
+import tender.store.jdbc.Tx;
+import tender.store.journal.Journal;
+import tender.store.office.Gateways;
+import tender.store.profile.Revisions;
+import tender.store.profile.Standings;
+
+/** Profiles: issued, renewed, withdrawn, and their files. */
+public final class ProfileModule implements NodeModule {
+    private final Node node;
+    private final Gateways gateways;
+    private final Credentials credentials;
+    private final Revisions revisions;
+    private final ByHand byHand;
+    private final Issuing issuing;
+    private final Withdrawing withdrawing;
+    private final Renewing renewing;
+    private final Canaries canaries;
+    private final ProfileFiles files;
+    private final Sheets sheets;
+
+    public ProfileModule(
+            Node node, DeviceModule devices, OfficeRecords records, CertificateModule signing, Backups backups) {
+        this.node = node;
+        this.gateways = devices.gateways();
+        this.credentials = new Credentials(node.cipher());
+        this.revisions = new Revisions(node.cipher());
+        CertificateProfiles certified = new CertificateProfiles(
+                gateways,
+                records,
+                devices.boxes(),
+                backups,
+                signing.signers(),
+                signing.revoking(),
+                signing.certificates());
+        this.byHand = new ByHand(gateways, devices.boxes());
+        this.issuing = new Issuing(node.db(), gateways, credentials, revisions, certified, byHand);
+        this.withdrawing = new Withdrawing(node.db(), credentials, revisions, certified, byHand);
+        this.renewing = new Renewing(node.db(), gateways, credentials, revisions, certified, byHand);
+        this.canaries = new Canaries(node.db(), gateways, renewing);
+        this.files = new ProfileFiles(node.db(), credentials, revisions);
+        this.sheets = new Sheets(node.db());
+    }
+
+    public Credentials credentials() {
+        return credentials;
+    }
+
+    public Canaries canaries() {
+        return canaries;
+    }
+
+    public ProfileFiles files() {
+        return files;
+    }
+
+    public Sheets sheets() {
+        return sheets;
+    }
+
+    public AdoptedProfiles adopted() {
+        return new AdoptedProfiles(credentials, revisions);
+    }
+
+    @Override
+    public List<Route> routes() {
+        return Stream.of(
+                        new ProfileRoutes(
+                                        node.db(),
+                                        gateways,
+                                        issuing,
+                                        renewing,
+                                        withdrawing,
+                                        new HandInstructions(node.db(), credentials))
+                                .routes(),
+                        new VariantRoutes(node.db(), gateways, renewing).routes(),
+                        new SettingsRoutes(files, sheets).routes())
+                .flatMap(List::stream)
+                .toList();
+    }
+
+    @Override
+    public List<JobKind> jobs() {
+        return List.of(
+                new Ending(node.db(), node.clock(), byHand), new RenewalAhead(node.db(), node.clock(), renewing));
+    }
+
+    @Override
+    public void ensure(Tx tx, Instant now) {
+        RenewalAhead.ensure(tx);
+        Standings.refresh(tx); // after an upgrade all are due
+    }
+
+    @Override
+    public void upkeep(Tx tx, Instant now) {
+        Standings.refresh(tx); // what is due stays little, though nobody looks
+        int days = node.settings().custodyDays();
+        if (days > 0) {
+            for (UUID profile : Custody.erase(tx, now.minus(Duration.ofDays(days)), now)) {
+                Events.say(tx, "profile", profile.toString());
+                Journal.append(tx, now, "tender", "key-erased", "profile", profile.toString(), "collected and in use");
+            }
+        }
+    }
+}

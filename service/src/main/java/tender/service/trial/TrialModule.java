@@ -1,0 +1,92 @@
+package tender.service.trial;
+
+import java.util.List;
+import java.util.stream.Stream;
+import tender.service.device.DeviceModule;
+import tender.service.event.LiveEvents;
+import tender.service.http.Route;
+import tender.service.job.JobKind;
+import tender.service.node.Node;
+import tender.service.node.NodeModule;
+import tender.service.office.OfficeRecords;
+import tender.service.profile.ProfileModule;
+import tender.store.trial.Trials;
+
+/** Trials: from here, with canaries, and from standing vantages. */
+public final class TrialModule implements NodeModule {
+    private final Node node;
+    private final DeviceModule devices;
+    private final ProfileModule profiles;
+    private final Delivery delivery;
+    private final TrialRunner runner;
+    private final CanaryTrials canaryTrials;
+    private final Vantages vantages;
+    private final VantageWaits waits;
+
+    public TrialModule(
+            Node node, DeviceModule devices, OfficeRecords records, ProfileModule profiles, Delivery delivery) {
+        this.node = node;
+        this.devices = devices;
+        this.profiles = profiles;
+        this.delivery = delivery;
+        this.runner = new TrialRunner(
+                node.db(),
+                node.clock(),
+                devices.gateways(),
+                profiles.files(),
+                profiles.canaries(),
+                delivery,
+                devices.connections(),
+                records,
+                devices.names(),
+                node.settings().outside());
+        this.canaryTrials =
+                new CanaryTrials(node.db(), node.clock(), devices.gateways(), profiles.canaries(), delivery, runner);
+        this.vantages = new Vantages(
+                node.db(),
+                node.clock(),
+                devices.gateways(),
+                profiles.files(),
+                profiles.canaries(),
+                delivery,
+                runner,
+                records,
+                devices.names());
+        this.waits = new VantageWaits(node.db(), vantages::handed);
+    }
+
+    public CanaryTrials canaryTrials() {
+        return canaryTrials;
+    }
+
+    @Override
+    public List<Route> routes() {
+        Starting starting = new Starting(node.db(), devices.gateways(), profiles.canaries(), vantages);
+        ElsewhereTrials elsewhere = new ElsewhereTrials(node.db(), devices.gateways(), runner);
+        return Stream.of(
+                        new TrialRoutes(node.db(), starting).routes(),
+                        new VantageRoutes(vantages, elsewhere, waits).routes())
+                .flatMap(List::stream)
+                .toList();
+    }
+
+    @Override
+    public List<JobKind> jobs() {
+        return List.of(
+                new TrialJob(node.db(), node.clock(), runner, delivery), new HandedTrial(node.db(), node.clock()));
+    }
+
+    @Override
+    public void heard(String topic, String id) {
+        if (topic.equals(Trials.WAITING)) {
+            waits.look(id);
+        } else if (topic.equals(LiveEvents.RECONNECTED)) {
+            waits.lookAll();
+        }
+    }
+
+    @Override
+    public void drain() {
+        waits.close();
+    }
+}
