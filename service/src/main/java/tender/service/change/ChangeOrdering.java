@@ -8,6 +8,7 @@ import tender.core.office.Change;
 import tender.service.office.OfficeDocuments;
 import tender.service.office.OfficeRecords;
 import tender.service.refusal.Refused;
+import tender.store.change.ChangeState;
 import tender.store.change.DeviceChanges;
 import tender.store.change.DeviceChanges.DeviceChange;
 import tender.store.event.Events;
@@ -53,7 +54,7 @@ public final class ChangeOrdering {
                     order.id(),
                     gatewayId,
                     order.gateway().name(),
-                    "ordered",
+                    ChangeState.ORDERED,
                     OfficeDocuments.CHANGES.write(order.changes()),
                     String.join(
                             "; ", order.changes().stream().map(Change::words).toList()),

@@ -25,6 +25,7 @@ import tender.service.http.Route;
 import tender.service.job.JobRoutes;
 import tender.service.job.JobWaits;
 import tender.service.office.OfficeRecords;
+import tender.store.change.ChangeState;
 import tender.store.change.DeviceChanges;
 import tender.store.change.DeviceChanges.DeviceChange;
 import tender.store.event.Events;
@@ -161,8 +162,9 @@ public final class ChangeRoutes {
 
     private DeviceChange inForce(Call call) {
         DeviceChange c = find(call);
-        if (!c.state().equals("in-force")) {
-            throw new ApiFailure(ProblemCode.CONFLICT, "this change is " + c.state() + ", not temporary and in force");
+        if (c.state() != ChangeState.IN_FORCE) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT, "this change is " + c.state().word() + ", not temporary and in force");
         }
         return c;
     }
@@ -254,7 +256,7 @@ public final class ChangeRoutes {
                 .map(c -> new ChangeApi.DeviceChange(
                         c.id().toString(),
                         c.gateway(),
-                        c.state(),
+                        c.state().word(),
                         c.words(),
                         c.note(),
                         c.returnAt(),

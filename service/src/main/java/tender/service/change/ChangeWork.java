@@ -30,6 +30,7 @@ import tender.service.reconcile.GatewayReconciler;
 import tender.service.refusal.Refused;
 import tender.service.trial.CanaryTrials;
 import tender.store.backup.Backups;
+import tender.store.change.ChangeState;
 import tender.store.change.DeviceChanges;
 import tender.store.change.DeviceChanges.DeviceChange;
 import tender.store.event.Events;
@@ -108,19 +109,19 @@ public final class ChangeWork implements JobKind {
         DeviceChange c = db.inTransaction(tx -> DeviceChanges.byId(tx, UUID.fromString(job.payload())))
                 .orElseThrow(() -> Refused.notFound("change"));
         switch (c.state()) {
-            case "ordered" -> make(c, progress);
-            case "writing" -> putBack(c, "failed", "interrupted while writing; what was there came back");
-            case "in-force" -> {
+            case ORDERED -> make(c, progress);
+            case WRITING -> putBack(c, ChangeState.FAILED, "interrupted while writing; what was there came back");
+            case IN_FORCE -> {
                 Optional<DeviceChanges.End> end = db.inTransaction(tx -> DeviceChanges.end(tx, c.id()));
                 if (end.isEmpty()) {
                     end(c);
                 } else if (end.get() == DeviceChanges.End.KEEP) {
                     keep(c);
                 } else {
-                    putBack(c, "returned", "brought back before its end");
+                    putBack(c, ChangeState.RETURNED, "brought back before its end");
                 }
             }
-            default -> LOG.debug("change {} is {} already", c.id(), c.state());
+            case KEPT, FAILED, RETURNED -> LOG.debug("change {} is {} already", c.id(), c.state());
         }
     }
 
@@ -129,8 +130,8 @@ public final class ChangeWork implements JobKind {
     public void gaveUp(Jobs.Job job, String why) {
         UUID id = UUID.fromString(job.payload());
         DeviceChange c = db.inTransaction(tx -> DeviceChanges.byId(tx, id)).orElseThrow();
-        if (c.state().equals("ordered")) {
-            settle(c, "failed", why);
+        if (c.state() == ChangeState.ORDERED) {
+            settle(c, ChangeState.FAILED, why);
         } else if (c.endedAt().isEmpty()) {
             db.run(tx -> Jobs.add(tx, order(id, c.gatewayId()), LOOK_AGAIN));
         }
@@ -185,7 +186,7 @@ public final class ChangeWork implements JobKind {
             wrong = proven ? Optional.empty() : Optional.of("the listener was proven before and is not any more");
         }
         if (wrong.isPresent()) {
-            putBack(c, "failed", wrong.get() + "; what was there came back");
+            putBack(c, ChangeState.FAILED, wrong.get() + "; what was there came back");
         } else {
             succeeded(c, before.armed(), returnAt, listener.isPresent() && provenBefore);
         }
@@ -233,26 +234,26 @@ public final class ChangeWork implements JobKind {
         String note = proven ? "read back, in force, proven by a trial" : "read back and in force";
         if (returnAt.isPresent()) {
             db.run(tx -> {
-                DeviceChanges.move(tx, c.id(), "in-force", note + "; returns by itself", Optional.empty());
+                DeviceChanges.move(tx, c.id(), ChangeState.IN_FORCE, note + "; returns by itself", Optional.empty());
                 Jobs.add(tx, order(c.id(), c.gatewayId()), Duration.between(clock.instant(), returnAt.get()));
             });
         } else {
             if (armed) {
                 reconciler.disarm(c.gatewayId());
             }
-            settle(c, "kept", note);
+            settle(c, ChangeState.KEPT, note);
         }
         said(c, "device-changed", note);
     }
 
     private void failed(DeviceChange c, RuntimeException e) {
         boolean wrote = db.inTransaction(tx -> DeviceChanges.byId(tx, c.id()))
-                .filter(now -> now.state().equals("writing"))
+                .filter(now -> now.state() == ChangeState.WRITING)
                 .isPresent();
         if (wrote) {
-            putBack(c, "failed", e.getMessage() + "; what was there came back");
+            putBack(c, ChangeState.FAILED, e.getMessage() + "; what was there came back");
         } else {
-            settle(c, "failed", e.getMessage() + "; nothing was written");
+            settle(c, ChangeState.FAILED, e.getMessage() + "; nothing was written");
             said(c, "device-change-failed", e.getMessage());
         }
     }
@@ -261,15 +262,16 @@ public final class ChangeWork implements JobKind {
      * What the change did is taken back, and nothing else: through Tender where it can reach the device, else by the device
      * itself. Then the records say who is let in, so that nobody who was withdrawn meanwhile comes back with it.
      */
-    private void putBack(DeviceChange stale, String state, String note) {
+    private void putBack(DeviceChange stale, ChangeState state, String note) {
         DeviceChange c =
                 db.inTransaction(tx -> DeviceChanges.byId(tx, stale.id())).orElseThrow();
         Snapshot before = snapshot(c.backupId()).orElseThrow();
         connections.drop(c.gatewayId());
         try {
-            reconciler.restore(c.gatewayId(), before, snapshot(c.afterBackupId()), c.armedOnDevice(), "after " + state);
+            reconciler.restore(
+                    c.gatewayId(), before, snapshot(c.afterBackupId()), c.armedOnDevice(), "after " + state.word());
             settle(c, state, note);
-            said(c, state.equals("returned") ? "device-change-returned" : "device-change-failed", note);
+            said(c, state == ChangeState.RETURNED ? "device-change-returned" : "device-change-failed", note);
         } catch (GatewayFailure e) {
             if (!c.armedOnDevice()) {
                 throw e; // the job is tried again until the device answers
@@ -279,7 +281,7 @@ public final class ChangeWork implements JobKind {
                 DeviceChanges.move(
                         tx,
                         c.id(),
-                        "in-force",
+                        ChangeState.IN_FORCE,
                         "contact was lost; the device brings back by itself what was there",
                         Optional.empty());
                 DeviceChanges.lostUntil(tx, c.id(), clock.instant().plus(after));
@@ -297,7 +299,7 @@ public final class ChangeWork implements JobKind {
     private void end(DeviceChange c) {
         Duration left = Duration.between(clock.instant(), c.returnAt().orElse(Instant.MIN));
         if (left.isNegative() || left.isZero()) {
-            putBack(c, "returned", "came back at its end");
+            putBack(c, ChangeState.RETURNED, "came back at its end");
             return;
         }
         db.run(
@@ -308,7 +310,7 @@ public final class ChangeWork implements JobKind {
                 });
     }
 
-    private void settle(DeviceChange c, String state, String note) {
+    private void settle(DeviceChange c, ChangeState state, String note) {
         db.run(tx -> {
             DeviceChanges.move(tx, c.id(), state, note, Optional.of(clock.instant()));
             Events.say(tx, "gateway", c.gatewayId().toString());
@@ -332,7 +334,7 @@ public final class ChangeWork implements JobKind {
         if (c.armedOnDevice()) {
             reconciler.disarm(c.gatewayId());
         }
-        settle(c, "kept", "kept for good");
+        settle(c, ChangeState.KEPT, "kept for good");
         said(c, "device-change-kept", "kept for good");
     }
 }

@@ -26,6 +26,7 @@ import tender.store.event.Events;
 import tender.store.handout.Handouts;
 import tender.store.jdbc.Db;
 import tender.store.journal.Journal;
+import tender.store.profile.ProfileOrigin;
 import tender.store.profile.Profiles;
 
 /** Preparing what a person collects: a link for a set time, and a passphrase that goes another way. */
@@ -123,7 +124,7 @@ public final class HandoutRoutes {
                 h.revision(),
                 h.fileName(),
                 h.digest(),
-                h.state(),
+                h.state().word(),
                 h.preparedAt(),
                 h.sentAt(),
                 h.collectedAt(),
@@ -167,7 +168,7 @@ public final class HandoutRoutes {
 
     private Profiles.Profile profile(String label) {
         return db.inTransaction(tx -> Profiles.byLabel(tx, label))
-                .filter(p -> !p.origin().equals("canary"))
+                .filter(p -> p.origin() != ProfileOrigin.CANARY)
                 .orElseThrow(() -> ApiFailure.notFound("profile"));
     }
 

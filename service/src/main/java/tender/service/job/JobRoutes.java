@@ -13,6 +13,7 @@ import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
+import tender.store.job.JobState;
 import tender.store.job.Jobs;
 
 /** Asking how far a job is, and ending it. */
@@ -29,7 +30,7 @@ public final class JobRoutes {
      */
     public static Answer.Later whenDone(JobWaits waits, UUID jobId, String who, Supplier<Answer> done) {
         return new Answer.Later(waits.ended(jobId, LONGEST_WAIT).thenApply(job -> {
-            if (!job.state().equals("done")) {
+            if (job.state() != JobState.DONE) {
                 throw new ApiFailure(
                         job.problem().map(ProblemCode::ofWord).orElse(ProblemCode.GATEWAY_UNREACHABLE),
                         job.note().isEmpty() ? who + " takes long; the work goes on" : job.note());
@@ -81,7 +82,7 @@ public final class JobRoutes {
         return new WatchApi.Job(
                 job.id().toString(),
                 job.kind(),
-                job.state(),
+                job.state().word(),
                 job.progress(),
                 job.note(),
                 job.attempts(),

@@ -18,6 +18,7 @@ import tender.service.metrics.Metrics;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.StoreException;
+import tender.store.job.JobState;
 import tender.store.job.Jobs;
 
 /**
@@ -173,7 +174,7 @@ public final class JobRunner implements AutoCloseable {
         String outcome = "done";
         try {
             kind.run(job, progress(job));
-            finish(job, "done", "", Optional.empty());
+            finish(job, JobState.DONE, "", Optional.empty());
         } catch (NotNow e) {
             outcome = "put off";
             db.run(tx -> Jobs.postpone(tx, job.id(), node, e.getMessage(), e.after()));
@@ -206,10 +207,10 @@ public final class JobRunner implements AutoCloseable {
         if (job.everyMillis().isEmpty()) {
             kind.gaveUp(job, why);
         }
-        finish(job, "failed", why, problem);
+        finish(job, JobState.FAILED, why, problem);
     }
 
-    private void finish(Jobs.Job job, String state, String note, Optional<String> problem) {
+    private void finish(Jobs.Job job, JobState state, String note, Optional<String> problem) {
         db.run(tx -> {
             Jobs.finish(tx, job.id(), node, state, note, problem);
             if (job.everyMillis().isEmpty()) {

@@ -15,6 +15,7 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.StoreException;
+import tender.store.job.JobState;
 import tender.store.job.Jobs;
 
 /**
@@ -83,10 +84,10 @@ public final class JobWaits implements AutoCloseable {
 
     /** Whether a job's news is worth telling: it has ended, or an attempt of it has failed. */
     private static boolean isOver(Jobs.Job job) {
-        boolean retried = job.state().equals("waiting")
+        boolean retried = job.state() == JobState.WAITING
                 && job.attempts() > 0
                 && !job.note().isEmpty();
-        return retried || !job.state().equals("waiting") && !job.state().equals("running");
+        return retried || !job.state().isOpen();
     }
 
     @Override

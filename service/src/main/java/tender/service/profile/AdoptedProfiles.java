@@ -42,6 +42,7 @@ import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.person.People;
 import tender.store.profile.Accounts;
+import tender.store.profile.ProfileOrigin;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 
@@ -149,7 +150,7 @@ public final class AdoptedProfiles {
                         profileId,
                         Optional.of(a.device().id()),
                         label,
-                        "exported",
+                        ProfileOrigin.EXPORTED,
                         listener.id(),
                         keyId,
                         Optional.empty(),

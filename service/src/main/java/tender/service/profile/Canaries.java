@@ -15,6 +15,7 @@ import tender.store.jdbc.Tx;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
+import tender.store.profile.ProfileOrigin;
 import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
@@ -54,7 +55,7 @@ public final class Canaries {
         Wanted wanted = new Wanted(
                 Optional.empty(),
                 ProfileMaker.label(tx, "canary-" + listener.gateway() + "-" + listener.name()),
-                "canary",
+                ProfileOrigin.CANARY,
                 "canary",
                 listener.name(),
                 listener,

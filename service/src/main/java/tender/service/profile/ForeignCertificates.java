@@ -14,6 +14,7 @@ import tender.core.profile.OpenVpnClient;
 import tender.core.wire.MalformedException;
 import tender.store.certificate.Authorities;
 import tender.store.jdbc.Tx;
+import tender.store.profile.ProfileOrigin;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 
@@ -40,7 +41,7 @@ final class ForeignCertificates {
 
     /** Empty for a profile that was not imported, or that has no certificate. */
     Optional<Foreign> of(Tx tx, Profiles.Profile p) {
-        if (!p.origin().equals("exported") && !p.origin().equals("imported")) {
+        if (p.origin() != ProfileOrigin.EXPORTED && p.origin() != ProfileOrigin.IMPORTED) {
             return Optional.empty();
         }
         return Revisions.of(tx, p.id()).stream()

@@ -21,6 +21,7 @@ import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
 import tender.store.person.People;
+import tender.store.profile.ProfileOrigin;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 
@@ -106,7 +107,7 @@ public final class Issuing {
         return new Wanted(
                 Optional.of(device.id()),
                 label,
-                "issued",
+                ProfileOrigin.ISSUED,
                 who,
                 device.name(),
                 listener,

@@ -20,7 +20,7 @@ public final class ProfileView {
         return new ProfileApi.Profile(
                 p.id().toString(),
                 p.label(),
-                p.origin(),
+                p.origin().word(),
                 p.state().word(),
                 p.problem(),
                 p.person(),

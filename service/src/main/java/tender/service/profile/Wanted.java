@@ -7,6 +7,7 @@ import tender.core.credential.TunnelKey;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.store.office.Listeners;
+import tender.store.profile.ProfileOrigin;
 
 /**
  * Everything decided about a profile before it is written.
@@ -17,7 +18,7 @@ import tender.store.office.Listeners;
 record Wanted(
         Optional<UUID> deviceId,
         String label,
-        String origin,
+        ProfileOrigin origin,
         String who,
         String deviceName,
         Listeners.Listener listener,

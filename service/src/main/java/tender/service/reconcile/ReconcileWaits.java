@@ -9,6 +9,7 @@ import tender.io.gateway.GatewayFailure;
 import tender.service.gateway.GatewayJobs;
 import tender.service.job.JobWaits;
 import tender.store.jdbc.Db;
+import tender.store.job.JobState;
 import tender.store.job.Jobs;
 import tender.store.reconcile.DesiredResources;
 
@@ -43,7 +44,7 @@ public final class ReconcileWaits {
         } catch (CancellationException | CompletionException e) {
             throw new GatewayFailure(GatewayFailure.Kind.UNREACHABLE, "the service stops", e);
         }
-        if (!job.state().equals("done")) {
+        if (job.state() != JobState.DONE) {
             throw new GatewayFailure(
                     GatewayFailure.Kind.COMMAND_FAILED,
                     job.note().isEmpty() ? "the gateway did not take in time what is wanted" : job.note(),

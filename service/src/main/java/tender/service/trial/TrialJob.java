@@ -8,6 +8,7 @@ import tender.service.refusal.Refused;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
+import tender.store.profile.ProfileOrigin;
 import tender.store.profile.Profiles;
 import tender.store.trial.TrialState;
 import tender.store.trial.Trials;
@@ -47,7 +48,7 @@ public final class TrialJob implements JobKind {
             return;
         }
         db.inTransaction(tx -> trial.profileId().flatMap(id -> Profiles.byId(tx, id)))
-                .filter(p -> p.origin().equals("canary"))
+                .filter(p -> p.origin() == ProfileOrigin.CANARY)
                 .ifPresent(p -> delivery.now(p.gatewayId()));
         runner.run(trial);
     }

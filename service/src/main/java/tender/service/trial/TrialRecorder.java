@@ -22,6 +22,7 @@ import tender.service.profile.ProfileFiles;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
+import tender.store.profile.ProfileOrigin;
 import tender.store.trial.TrialDocuments;
 import tender.store.trial.Trials;
 
@@ -51,7 +52,7 @@ final class TrialRecorder {
                 ? Optional.of(asked.profile().label()
                         + " is connected now and was left alone; the listener was tried with a canary of Tender's own")
                 : Optional.empty();
-        String restsOn = tried.profile().origin().equals("canary")
+        String restsOn = tried.profile().origin() == ProfileOrigin.CANARY
                 ? canary(tried)
                 : "this profile, revision " + tried.revision().number();
         running(

@@ -26,7 +26,7 @@ public final class DeviceChanges {
             UUID id,
             UUID gatewayId,
             String gateway,
-            String state,
+            ChangeState state,
             String changes,
             String words,
             String note,
@@ -133,8 +133,8 @@ public final class DeviceChanges {
 
     private static final String MOVE = "update device_change set state = ?, note = ?, ended_at = ? where id = ?";
 
-    public static void move(Tx tx, UUID id, String state, String note, Optional<Instant> endedAt) {
-        tx.updateOne(MOVE, p -> p.text(state).text(note).instant(endedAt).id(id));
+    public static void move(Tx tx, UUID id, ChangeState state, String note, Optional<Instant> endedAt) {
+        tx.updateOne(MOVE, p -> p.text(state.word()).text(note).instant(endedAt).id(id));
     }
 
     /** How somebody wants a temporary change to end before its time. */
@@ -185,7 +185,7 @@ public final class DeviceChanges {
                 row.id("id"),
                 row.id("gateway_id"),
                 row.text("gateway"),
-                row.text("state"),
+                ChangeState.of(row.text("state")),
                 row.text("changes"),
                 row.text("words"),
                 row.text("note"),

@@ -11,7 +11,7 @@ import tender.store.profile.Standings;
 
 /** Handouts as operators see them. */
 public final class Handouts {
-    /** A handout; its link is known only by digest. {@code state}: prepared, sent, collected, in use, expired, withdrawn. */
+    /** A handout; its link is known only by digest. */
     public record Handout(
             UUID id,
             UUID profileId,
@@ -23,7 +23,7 @@ public final class Handouts {
             int revision,
             String fileName,
             String digest,
-            String state,
+            HandoutState state,
             Instant preparedAt,
             Optional<Instant> sentAt,
             Optional<Instant> collectedAt,
@@ -121,7 +121,7 @@ public final class Handouts {
                 row.integer("revision"),
                 row.text("file_name"),
                 row.text("digest"),
-                row.text("state"),
+                HandoutState.of(row.text("state")),
                 row.instant("prepared_at"),
                 row.optionalInstant("sent_at"),
                 row.optionalInstant("collected_at"),

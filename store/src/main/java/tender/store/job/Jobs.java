@@ -46,7 +46,7 @@ public final class Jobs {
             UUID id,
             String kind,
             String payload,
-            String state,
+            JobState state,
             Instant runAt,
             Optional<Long> everyMillis,
             int attempts,
@@ -222,13 +222,13 @@ public final class Jobs {
                 and o.state = 'waiting') as unblocks""";
 
     /** Ends a run, with why it failed and that failure's code; a job that comes back waits for its next time, whatever the outcome. Jobs that waited for it are told. */
-    public static void finish(Tx tx, UUID id, String node, String state, String note, Optional<String> problem) {
+    public static void finish(Tx tx, UUID id, String node, JobState state, String note, Optional<String> problem) {
         boolean unblocks = tx.first(
                         FINISH,
-                        p -> p.text(state)
+                        p -> p.text(state.word())
                                 .text(note)
                                 .text(problem)
-                                .integer(state.equals("done") ? 100 : 0)
+                                .integer(state == JobState.DONE ? 100 : 0)
                                 .id(id)
                                 .text(node),
                         row -> row.flag("unblocks"))
@@ -353,7 +353,7 @@ public final class Jobs {
                 row.id("id"),
                 row.text("kind"),
                 row.text("payload"),
-                row.text("state"),
+                JobState.of(row.text("state")),
                 row.instant("run_at"),
                 row.optionalNumber("every_millis"),
                 row.integer("attempts"),

@@ -24,7 +24,7 @@ public final class Profiles {
             UUID id,
             Optional<UUID> deviceId,
             String label,
-            String origin,
+            ProfileOrigin origin,
             UUID listenerId,
             UUID keyId,
             Optional<UUID> presharedId,
@@ -40,7 +40,7 @@ public final class Profiles {
     public record Profile(
             UUID id,
             String label,
-            String origin,
+            ProfileOrigin origin,
             ProfileState state,
             Optional<String> problem,
             Optional<UUID> deviceId,
@@ -100,7 +100,7 @@ public final class Profiles {
                 p -> p.id(d.id())
                         .id(d.deviceId())
                         .text(d.label())
-                        .text(d.origin())
+                        .text(d.origin().word())
                         .instant(d.createdAt()));
         tx.later(
                 INSERT_LISTENER,
@@ -209,7 +209,7 @@ public final class Profiles {
         return new Profile(
                 row.id("id"),
                 row.text("label"),
-                row.text("origin"),
+                ProfileOrigin.of(row.text("origin")),
                 ProfileState.of(row.text("state")),
                 row.optionalText("problem"),
                 row.optionalId("device_id"),
@@ -479,7 +479,7 @@ public final class Profiles {
     }
 
     /** A key or name at a listener that profiles use, for telling whose session it is. */
-    public record KeyHolder(String identity, UUID profileId, String origin) {}
+    public record KeyHolder(String identity, UUID profileId, ProfileOrigin origin) {}
 
     private static final String HOLDERS = """
             select k.public_part, p.id, p.origin
@@ -494,7 +494,7 @@ public final class Profiles {
         return tx.list(
                 HOLDERS,
                 p -> p.id(listenerId).texts(keys),
-                row -> new KeyHolder(row.text("public_part"), row.id("id"), row.text("origin")));
+                row -> new KeyHolder(row.text("public_part"), row.id("id"), ProfileOrigin.of(row.text("origin"))));
     }
 
     private static final String PARTS = """

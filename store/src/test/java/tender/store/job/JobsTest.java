@@ -62,7 +62,7 @@ class JobsTest {
         return db.inTransaction(tx -> Jobs.nextDue(tx, kinds));
     }
 
-    private static String state(UUID id) {
+    private static JobState state(UUID id) {
         return db.inTransaction(tx -> Jobs.byId(tx, id)).orElseThrow().state();
     }
 
@@ -104,7 +104,7 @@ class JobsTest {
         assertThat(lease("a")).map(Jobs.Job::id).contains(first);
         assertThat(lease("b")).isPresent();
         assertThat(lease("b")).as("the second of gateway:1").isEmpty();
-        db.run(tx -> Jobs.finish(tx, first, "a", "done", "", Optional.empty()));
+        db.run(tx -> Jobs.finish(tx, first, "a", JobState.DONE, "", Optional.empty()));
         assertThat(lease("b")).isPresent();
     }
 
@@ -115,7 +115,7 @@ class JobsTest {
         lease("a");
 
         assertThat(due(KINDS)).isEmpty();
-        db.run(tx -> Jobs.finish(tx, first, "a", "done", "", Optional.empty()));
+        db.run(tx -> Jobs.finish(tx, first, "a", JobState.DONE, "", Optional.empty()));
         assertThat(due(KINDS)).contains(Duration.ZERO);
     }
 
@@ -150,8 +150,8 @@ class JobsTest {
         die("dead");
         assertThat(db.<Integer>inTransaction(Jobs::reap)).isEqualTo(1);
         assertThat(lease("alive").orElseThrow().attempts()).isEqualTo(2);
-        db.run(tx -> Jobs.finish(tx, id, "dead", "done", "", Optional.empty()));
-        assertThat(state(id)).as("the late node's word no longer counts").isEqualTo("running");
+        db.run(tx -> Jobs.finish(tx, id, "dead", JobState.DONE, "", Optional.empty()));
+        assertThat(state(id)).as("the late node's word no longer counts").isEqualTo(JobState.RUNNING);
     }
 
     @Test
@@ -170,8 +170,8 @@ class JobsTest {
         assertThat(Jobs.takeSpent(db, "another", KINDS, LEASE))
                 .as("one node ends it")
                 .isEmpty();
-        db.run(tx -> Jobs.finish(tx, id, "heir", "failed", "lost", Optional.empty()));
-        assertThat(state(id)).isEqualTo("failed");
+        db.run(tx -> Jobs.finish(tx, id, "heir", JobState.FAILED, "lost", Optional.empty()));
+        assertThat(state(id)).isEqualTo(JobState.FAILED);
     }
 
     @Test
@@ -201,7 +201,7 @@ class JobsTest {
     void aJobThatComesBackWaitsForItsNextTime() {
         UUID id = add("poll:1", Optional.of(Duration.ofHours(1)));
         lease("a");
-        db.run(tx -> Jobs.finish(tx, id, "a", "failed", "no answer", Optional.empty()));
+        db.run(tx -> Jobs.finish(tx, id, "a", JobState.FAILED, "no answer", Optional.empty()));
 
         assertThat(lease("a")).isEmpty();
         db.run(tx -> tx.update("update job set run_at = now() - interval '1 second'", p -> p));

@@ -12,6 +12,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
+import tender.store.change.ChangeState;
 import tender.store.change.DeviceChanges;
 import tender.store.change.DeviceChanges.DeviceChange;
 import tender.store.jdbc.Db;
@@ -54,7 +55,7 @@ class OfficeNotesTest {
                 Ids.next(),
                 gateway,
                 "",
-                "ordered",
+                ChangeState.ORDERED,
                 "[]",
                 "words",
                 "",
@@ -128,8 +129,8 @@ class OfficeNotesTest {
                 .hasSize(2);
 
         db.run(tx -> {
-            DeviceChanges.move(tx, temporary.id(), "in-force", "", Optional.empty());
-            DeviceChanges.move(tx, beside.id(), "kept", "", Optional.of(T0));
+            DeviceChanges.move(tx, temporary.id(), ChangeState.IN_FORCE, "", Optional.empty());
+            DeviceChanges.move(tx, beside.id(), ChangeState.KEPT, "", Optional.of(T0));
         });
 
         assertThat(db.<List<DeviceChange>>inTransaction(DeviceChanges::temporary))

@@ -19,6 +19,7 @@ import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.store.credential.Credentials;
+import tender.store.handout.HandoutState;
 import tender.store.handout.Handouts;
 import tender.store.handout.Pickups;
 import tender.store.jdbc.ConflictException;
@@ -131,8 +132,8 @@ class ProfilesTest {
         UUID second = profile("b", "10.99.0.3", "SAME");
         db.run(tx -> Profiles.moveListener(tx, second, other));
 
-        assertThat(holders(listener)).containsExactly(new Profiles.KeyHolder("SAME", first, "issued"));
-        assertThat(holders(other)).containsExactly(new Profiles.KeyHolder("SAME", second, "issued"));
+        assertThat(holders(listener)).containsExactly(new Profiles.KeyHolder("SAME", first, ProfileOrigin.ISSUED));
+        assertThat(holders(other)).containsExactly(new Profiles.KeyHolder("SAME", second, ProfileOrigin.ISSUED));
         assertThat(db.<Set<String>>inTransaction(tx -> Profiles.publicPartsAt(tx, other)))
                 .containsExactly("SAME");
         assertThat(db.<Set<IpAddress>>inTransaction(tx -> Profiles.taken(tx, listener)))
@@ -172,7 +173,7 @@ class ProfilesTest {
         assertThat(db.inTransaction(tx -> Handouts.byId(tx, handout))
                         .orElseThrow()
                         .state())
-                .isEqualTo("in use");
+                .isEqualTo(HandoutState.IN_USE);
     }
 
     @Test

@@ -22,6 +22,7 @@ import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
 import tender.store.person.People;
+import tender.store.profile.ProfileOrigin;
 import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
@@ -125,7 +126,7 @@ public final class OneRouter {
                             id,
                             Optional.of(device),
                             label,
-                            "issued",
+                            ProfileOrigin.ISSUED,
                             listener,
                             key,
                             Optional.empty(),
