@@ -56,6 +56,29 @@ public final class ChangeApi {
     /** The change and the job that makes it. */
     public record Ordered(DeviceChange change, String jobId) {}
 
+    /** What is to change at one gateway. */
+    public record Member(String gateway, List<Change> changes) {}
+
+    /** Changes of several gateways that are made together: all of them, or none. */
+    public record OrderSet(List<Member> members) {}
+
+    public record MemberPreview(String gateway, Preview preview) {}
+
+    /** @param members each with those before it made already */
+    public record SetPreview(List<MemberPreview> members) {}
+
+    /** @param state ordered, writing, keeping, kept or failed */
+    public record ChangeSet(
+            String id,
+            String state,
+            String note,
+            List<DeviceChange> changes,
+            Instant orderedAt,
+            Optional<Instant> endedAt) {}
+
+    /** The set and the job that makes it. */
+    public record OrderedSet(ChangeSet set, String jobId) {}
+
     public record Drift(
             String field,
             String was,

@@ -1,5 +1,6 @@
 package tender.client;
 
+import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
@@ -182,6 +183,13 @@ final class ChangeCommands {
         @Option(names = "--retire-on", paramLabel = "TIME", description = "… or at this time, whoever is left.")
         Optional<String> retireOn;
 
+        @Option(
+                names = "--into",
+                paramLabel = "FILE",
+                description =
+                        "Make it together with changes of other gateways: add it to the file, change nothing now.")
+        Optional<Path> into;
+
         @Option(names = "--dry-run", description = "Say what it would do; change nothing.")
         boolean dryRun;
 
@@ -192,6 +200,9 @@ final class ChangeCommands {
         int run() {
             Calls calls = calls();
             OfficeApi.Gateway g = GatewayCommands.find(calls, gateway);
+            if (into.isPresent()) {
+                return addTo(into.get(), calls);
+            }
             ChangeApi.Order order = new ChangeApi.Order(
                     changes(calls), during.map(Make::seconds), at.map(Make::time), retires, retireOn.map(Make::time));
             ChangeApi.Preview preview =
@@ -208,6 +219,18 @@ final class ChangeCommands {
             }
             return await(
                     terminal, calls, calls.post("/gateways/" + g.id() + "/changes", order, ChangeApi.Ordered.class));
+        }
+
+        private int addTo(Path file, Calls calls) {
+            if (during.isPresent() || at.isPresent() || retires.isPresent() || retireOn.isPresent()) {
+                throw CallFailure.of(
+                        ProblemCode.MALFORMED,
+                        "changes made together are made at once and for good: leave --for, --at,"
+                                + " --retires and --retire-on out");
+            }
+            ChangeSetCommands.add(file, gateway, changes(calls));
+            terminal.say("added to " + file + "; nothing was changed. Do: tender change together " + file);
+            return 0;
         }
 
         private List<Change> changes(Calls calls) {

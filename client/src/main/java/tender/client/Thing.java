@@ -47,6 +47,7 @@ record Thing(String name, String description, List<Class<? extends Verb>> verbs)
                     "Changes of devices' settings, with their impact and a way back.",
                     List.of(
                             ChangeCommands.Make.class,
+                            ChangeSetCommands.Together.class,
                             ChangeCommands.Ls.class,
                             ChangeCommands.Keep.class,
                             ChangeCommands.GiveBack.class)),

@@ -517,6 +517,138 @@ class OfficeTest {
         assertThat(router.get("night-watch.conf").path("state").asText()).isEqualTo("asked");
     }
 
+    @Test
+    @Order(16)
+    void changesOfTwoGatewaysAreKeptTogether() {
+        Reply preview = office.tender.post("/change-sets/preview", moved("1701", "1206"));
+        assertThat(preview.json().path("members").findValuesAsText("gateway"))
+                .containsExactly("slip-front", "slip-nas");
+
+        Reply kept = together(moved("1701", "1206"));
+
+        assertThat(kept.field("state")).as(kept.text()).isEqualTo("kept");
+        assertThat(kept.json().path("changes").findValuesAsText("state")).containsExactly("kept", "kept");
+        assertThat(facts("slip-front")).contains("udp 1701 to 10.20.2.5");
+        assertThat(door()).isEqualTo("1206");
+        assertThat(office.tender.post("/change-sets", twice()).field("detail")).contains("named twice");
+    }
+
+    @Test
+    @Order(17)
+    void whereOneOfThemFailsNoneIsKept() {
+        AtomicInteger applied = new AtomicInteger();
+        office.world.firewall().faults().beforeOperation = operation -> {
+            if (operation.equals("POST apply")) {
+                office.world.firewall().faults().reloadFails = applied.getAndIncrement() == 0;
+            }
+        };
+
+        Reply failed = together(Map.of(
+                "members",
+                List.of(
+                        member("slip-front", forward("1702")),
+                        member("orrin-fw", DemoOffice.listener("visitors", "port", "1202")))));
+
+        office.world.firewall().faults().beforeOperation = operation -> {};
+        assertThat(failed.field("state")).as(failed.text()).isEqualTo("failed");
+        assertThat(failed.field("note")).contains("orrin-fw: ").contains("none of the changes was kept");
+        assertThat(failed.json().path("changes").findValuesAsText("state")).containsExactly("failed", "failed");
+        assertThat(facts("slip-front")).doesNotContain("1702").contains("udp 1701");
+    }
+
+    /** The rows are put as a service leaves them that is killed at that moment; the next one starts from them. */
+    @Test
+    @Order(18)
+    void killedAnywhereAllOrNoneStays() throws Exception {
+        Reply kept = together(moved("1703", "1207"));
+        assertThat(kept.field("state")).as(kept.text()).isEqualTo("kept");
+        killed(kept.field("id"), "keeping");
+        Reply still = ended(kept.field("id"));
+        assertThat(still.field("state")).as("all were right").isEqualTo("kept");
+
+        Path forwards = office.standin("slip-front/forwards");
+        String written = Files.readString(forwards);
+        killed(kept.field("id"), "writing");
+        Reply back = ended(kept.field("id"));
+        assertThat(back.field("state")).as("nobody had judged them").isEqualTo("failed");
+        assertThat(back.field("note")).contains("interrupted while writing");
+        assertThat(facts("slip-front")).doesNotContain("1703");
+        assertThat(door()).isEqualTo("1206");
+
+        Reply again = together(moved("1703", "1207"));
+        assertThat(again.field("state")).as(again.text()).isEqualTo("kept");
+        Files.writeString(forwards, written.replaceAll("(?m)^.*1703.*\n", "")); // as the device itself does
+        killed(again.field("id"), "keeping");
+        Reply alone = ended(again.field("id"));
+        assertThat(alone.field("state")).as(alone.text()).isEqualTo("failed");
+        assertThat(alone.field("note")).contains("slip-front has brought back by itself");
+        assertThat(door()).as("the other comes back with it").isEqualTo("1206");
+    }
+
+    private static void killed(String setId, String state) throws Exception {
+        office.tender.service.close();
+        office.database.tamper("update change_set set state = '" + state + "', ended_at = null where id = '" + setId
+                + "'; update device_change set state = 'writing', ended_at = null where set_id = '" + setId + "'");
+        office.start();
+    }
+
+    private static Reply together(Object members) {
+        Reply ordered = office.tender.post("/change-sets", members);
+        assertThat(ordered.status()).as(ordered.text()).isEqualTo(202);
+        return ended(ordered.json().path("set").path("id").asText());
+    }
+
+    private static Reply ended(String setId) {
+        return office.tender.until(
+                "/change-sets/" + setId, r -> !r.json().path("endedAt").isNull());
+    }
+
+    private static Map<String, Object> moved(String port, String door) {
+        return Map.of(
+                "members",
+                List.of(
+                        member("slip-front", forward(port)),
+                        member("slip-nas", DemoOffice.listener("openvpn", "port", door))));
+    }
+
+    private static Map<String, Object> twice() {
+        return Map.of("members", List.of(member("slip-front", forward("1")), member("slip-front", forward("2"))));
+    }
+
+    private static Map<String, Object> member(String gateway, Map<String, Object> change) {
+        return Map.of("gateway", gateway, "changes", List.of(change));
+    }
+
+    private static Map<String, Object> forward(String port) {
+        return Map.of(
+                "change",
+                "put-forward",
+                "forward",
+                Map.of("transport", "udp", "port", port, "to", "10.20.2.5", "toPort", port, "label", "together"));
+    }
+
+    private static String facts(String gateway) {
+        return office.tender
+                .get("/gateways/" + office.id(gateway) + "/facts")
+                .json()
+                .path("forwards")
+                .toString();
+    }
+
+    private static String door() {
+        for (JsonNode s : office.tender
+                .get("/gateways/" + office.id("slip-nas") + "/facts")
+                .json()
+                .path("listeners")
+                .get(0)
+                .path("settings")) {
+            if (s.path("setting").asText().equals("port")) {
+                return s.path("value").asText();
+            }
+        }
+        return "";
+    }
+
     private static Map<String, JsonNode> adopted(String gateway) {
         Reply exported = office.tender.post("/gateways/" + office.id(gateway) + "/adoptions", Map.of());
         assertThat(exported.status()).as(exported.text()).isEqualTo(200);

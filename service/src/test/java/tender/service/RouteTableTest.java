@@ -65,6 +65,10 @@ class RouteTableTest {
             POST /gateways/{id}/changes/preview owner operator auditor
             POST /gateways/{id}/changes owner operator
             GET /gateways/{id}/changes owner operator auditor
+            POST /change-sets/preview owner operator auditor
+            POST /change-sets owner operator
+            GET /change-sets owner operator auditor
+            GET /change-sets/{id} owner operator auditor
             GET /changes/temporary owner operator auditor
             GET /changes/{id} owner operator auditor
             POST /changes/{id}/keep owner operator

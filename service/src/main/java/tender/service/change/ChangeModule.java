@@ -27,7 +27,7 @@ public final class ChangeModule implements NodeModule {
     private final Signing signing;
     private final JobWaits waits;
     private final ChangeOrdering ordering;
-    private final ChangeWork work;
+    private final ChangeSteps steps;
 
     public ChangeModule(
             Node node,
@@ -47,7 +47,7 @@ public final class ChangeModule implements NodeModule {
         this.signing = signing;
         this.waits = waits;
         this.ordering = new ChangeOrdering(node.db(), records);
-        this.work = new ChangeWork(
+        this.steps = new ChangeSteps(
                 node.db(),
                 node.clock(),
                 devices.connections(),
@@ -64,6 +64,12 @@ public final class ChangeModule implements NodeModule {
                 new ChangeRoutes(node.db(), devices.gateways(), records, devices.connections(), ordering, waits);
         return Stream.of(
                         changes.routes(),
+                        new ChangeSetRoutes(
+                                        node.db(),
+                                        devices.gateways(),
+                                        records,
+                                        new ChangeSetOrdering(node.db(), records))
+                                .routes(),
                         new ListenerCertificateRoutes(node.db(), devices.gateways(), records, changes, waits).routes(),
                         new MendRoutes(node.db(), devices.gateways(), findings, changes, ordering).routes())
                 .flatMap(List::stream)
@@ -73,7 +79,8 @@ public final class ChangeModule implements NodeModule {
     @Override
     public List<JobKind> jobs() {
         return List.of(
-                work,
+                new ChangeWork(node.db(), node.clock(), steps),
+                new ChangeSetWork(node.db(), node.clock(), steps),
                 new Retiring(node.db(), node.clock(), devices.gateways(), ordering),
                 new ListenerCertificateJob(
                         node.db(), node.clock(), devices.gateways(), devices.connections(), signing, ordering));
@@ -82,6 +89,7 @@ public final class ChangeModule implements NodeModule {
     @Override
     public void ensure(Tx tx, Instant now) {
         ChangeWork.ensure(tx, now);
+        ChangeSetWork.ensure(tx);
         Retiring.ensure(tx, node.settings().nameLookups());
     }
 }

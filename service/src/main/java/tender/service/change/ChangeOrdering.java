@@ -2,6 +2,7 @@ package tender.service.change;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
 import tender.core.office.Change;
@@ -50,6 +51,11 @@ public final class ChangeOrdering {
                         Refused.Kind.CONFLICT,
                         order.gateway().name() + " has a temporary change in force; keep it or return it first");
             }
+            DeviceChanges.busy(tx, List.of(gatewayId)).ifPresent(name -> {
+                throw new Refused(
+                        Refused.Kind.CONFLICT,
+                        name + " is being changed together with others; wait until that has ended");
+            });
             DeviceChange c = new DeviceChange(
                     order.id(),
                     gatewayId,
@@ -68,9 +74,10 @@ public final class ChangeOrdering {
                     order.retireAt(),
                     order.actor(),
                     now,
+                    Optional.empty(),
                     Optional.empty());
             DeviceChanges.insert(tx, c);
-            UUID job = Jobs.add(tx, ChangeWork.order(c.id(), gatewayId), Duration.between(now, order.at()));
+            UUID job = Jobs.add(tx, ChangeSteps.order(c.id(), gatewayId), Duration.between(now, order.at()));
             Events.say(tx, "gateway", gatewayId.toString());
             Journal.append(tx, now, order.actor(), "device-change-ordered", "gateway", gatewayId.toString(), c.words());
             return new Ordered(c, job);
@@ -81,7 +88,7 @@ public final class ChangeOrdering {
     public UUID end(DeviceChange c, DeviceChanges.End end) {
         return db.inTransaction(tx -> {
             DeviceChanges.end(tx, c.id(), end);
-            return Jobs.add(tx, ChangeWork.order(c.id(), c.gatewayId()));
+            return Jobs.add(tx, ChangeSteps.order(c.id(), c.gatewayId()));
         });
     }
 }

@@ -2,21 +2,14 @@ package tender.service.change;
 
 import java.time.Instant;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
-import java.util.Set;
 import java.util.UUID;
-import java.util.stream.Collectors;
 import tender.api.ChangeApi;
 import tender.api.ProblemCode;
-import tender.core.impact.Impact;
 import tender.core.office.Change;
-import tender.core.office.Office;
-import tender.core.office.Restart;
 import tender.core.wire.Fields;
 import tender.io.gateway.ManagementConnection;
 import tender.service.device.Connections;
-import tender.service.finding.FindingRoutes;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
@@ -31,19 +24,14 @@ import tender.store.change.DeviceChanges.DeviceChange;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
-import tender.store.jdbc.Tx;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
-import tender.store.office.Listeners;
-import tender.store.profile.Profiles;
-import tender.store.session.Sessions;
 
 /** Previewing, ordering, keeping and returning changes of devices' settings; drift and the log. */
 public final class ChangeRoutes {
-    private static final int MAX_CHANGES = 50;
+    static final int MAX_CHANGES = 50;
     private static final int SHOWN = 100;
     private static final int MAX_TEMPORARY_SECONDS = 7 * 24 * 3600;
-    private static final UUID END = UUID.fromString("ffffffff-ffff-ffff-ffff-ffffffffffff");
 
     private final Db db;
     private final Gateways gateways;
@@ -89,13 +77,14 @@ public final class ChangeRoutes {
                         Role.READERS,
                         "Changes of a gateway, newest first",
                         ChangeApi.DeviceChange.class,
-                        call -> list(db.inTransaction(tx -> render(tx, DeviceChanges.of(tx, call.id(), SHOWN))))),
+                        call -> list(
+                                db.inTransaction(tx -> ChangeView.of(tx, DeviceChanges.of(tx, call.id(), SHOWN))))),
                 Route.page(
                         "/changes/temporary",
                         Role.READERS,
                         "Changes that return by themselves, soonest first",
                         ChangeApi.DeviceChange.class,
-                        call -> list(db.inTransaction(tx -> render(tx, DeviceChanges.temporary(tx))))),
+                        call -> list(db.inTransaction(tx -> ChangeView.of(tx, DeviceChanges.temporary(tx))))),
                 Route.get(
                         "/changes/{id}",
                         Role.READERS,
@@ -177,41 +166,7 @@ public final class ChangeRoutes {
 
     /** What the changes would do; shared with mending a finding. */
     public ChangeApi.Preview preview(Gateways.Gateway gateway, List<Change> changes, Instant now) {
-        Office office = records.office(now);
-        Impact.Preview preview = Impact.of(office, gateway.name(), changes);
-        List<String> cutOff = preview.restart().cuts() ? connected(gateway, changes, preview.restart()) : List.of();
-        return new ChangeApi.Preview(
-                preview.words(),
-                preview.restart().name().toLowerCase(Locale.ROOT),
-                preview.restart().words(),
-                cutOff,
-                preview.works(),
-                preview.affected().stream()
-                        .map(a -> new ChangeApi.Affected(
-                                a.holding().profileId(),
-                                a.holding().label(),
-                                a.holding().person(),
-                                a.fate().name().toLowerCase(Locale.ROOT).replace('_', '-'),
-                                a.differences().stream()
-                                        .map(d -> new ChangeApi.Difference(d.field(), d.was(), d.is()))
-                                        .toList()))
-                        .toList(),
-                FindingRoutes.render(preview.appears()),
-                FindingRoutes.render(preview.vanishes()),
-                ChangeWork.couldCutOff(changes));
-    }
-
-    /** Who is connected now through what starts anew. */
-    private List<String> connected(Gateways.Gateway gateway, List<Change> changes, Restart restart) {
-        Set<String> listeners =
-                changes.stream().flatMap(c -> c.cutListener().stream()).collect(Collectors.toSet());
-        Sessions.Filter here = new Sessions.Filter(false, Optional.of(gateway.name()), Optional.empty());
-        return db.inTransaction(tx -> Sessions.page(tx, here, END, 10_000)).stream()
-                .filter(s -> restart == Restart.DEVICE || listeners.contains(s.listener()))
-                .map(s -> s.personName().orElse(s.label().orElse(s.endpoint())))
-                .distinct()
-                .sorted()
-                .toList();
+        return ChangeView.of(ImpactPreview.of(db, records.office(now), gateway.name(), changes));
     }
 
     private Answer order(Call call) {
@@ -248,34 +203,7 @@ public final class ChangeRoutes {
     }
 
     private ChangeApi.DeviceChange render(DeviceChange c) {
-        return db.inTransaction(tx -> render(tx, List.of(c))).get(0);
-    }
-
-    private static List<ChangeApi.DeviceChange> render(Tx tx, List<DeviceChange> all) {
-        return all.stream()
-                .map(c -> new ChangeApi.DeviceChange(
-                        c.id().toString(),
-                        c.gateway(),
-                        c.state().word(),
-                        c.words(),
-                        c.note(),
-                        c.returnAt(),
-                        c.armedOnDevice(),
-                        c.retires(),
-                        c.retireAt(),
-                        holdersLeft(tx, c),
-                        c.orderedAt(),
-                        c.endedAt()))
-                .toList();
-    }
-
-    private static List<String> holdersLeft(Tx tx, DeviceChange c) {
-        return c.retires()
-                .flatMap(name -> Listeners.of(tx, List.of(c.gatewayId())).stream()
-                        .filter(l -> l.name().equals(name) && !l.gone())
-                        .findFirst())
-                .map(l -> Profiles.holdersLeft(tx, l.id()))
-                .orElse(List.of());
+        return db.inTransaction(tx -> ChangeView.of(tx, List.of(c))).get(0);
     }
 
     private Answer drift(Call call) {

@@ -69,7 +69,7 @@ public final class ListenerCertificateJob implements JobKind {
     static ChangeOrdering.Ordered ordered(Db db, Asked asked) {
         return db.inTransaction(tx -> new ChangeOrdering.Ordered(
                 DeviceChanges.byId(tx, asked.changeId()).orElseThrow(),
-                Jobs.newest(tx, ChangeWork.NAME, asked.changeId().toString()).orElseThrow()));
+                Jobs.newest(tx, ChangeSteps.JOB, asked.changeId().toString()).orElseThrow()));
     }
 
     @Override

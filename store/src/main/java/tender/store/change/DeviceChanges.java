@@ -14,13 +14,13 @@ import tender.store.jdbc.Tx;
 /** Changes of devices' settings from order to end. */
 public final class DeviceChanges {
     /**
-     * A change. States: ordered, writing, in-force (it returns at {@code returnAt} unless it is kept), kept, failed,
-     * returned.
+     * A change; one in force returns at {@code returnAt} unless it is kept.
      *
      * @param changes JSON of the list of changes
      * @param backupId what was there before
      * @param afterBackupId what was there right after it
      * @param retires the listener that goes when its last holder has moved, or at {@code retireAt}
+     * @param setId of the set that it belongs to, all of which is made or none
      */
     public record DeviceChange(
             UUID id,
@@ -39,14 +39,15 @@ public final class DeviceChanges {
             Optional<Instant> retireAt,
             String orderedBy,
             Instant orderedAt,
-            Optional<Instant> endedAt) {}
+            Optional<Instant> endedAt,
+            Optional<UUID> setId) {}
 
     private DeviceChanges() {}
 
     private static final String INSERT = """
             insert into device_change (id, gateway_id, state, changes, words, guard_seconds, return_at, retires, retire_at,
-                                       ordered_by, ordered_at)
-            values (?, ?, 'ordered', ?::jsonb, ?, ?, ?, ?, ?, ?, ?)""";
+                                       ordered_by, ordered_at, set_id)
+            values (?, ?, 'ordered', ?::jsonb, ?, ?, ?, ?, ?, ?, ?, ?)""";
 
     public static void insert(Tx tx, DeviceChange c) {
         tx.updateOne(
@@ -60,12 +61,14 @@ public final class DeviceChanges {
                         .text(c.retires())
                         .instant(c.retireAt())
                         .text(c.orderedBy())
-                        .instant(c.orderedAt()));
+                        .instant(c.orderedAt())
+                        .id(c.setId()));
     }
 
     private static final String SELECT = """
             select c.id, c.gateway_id, g.name as gateway, c.state, c.changes::text as changes, c.words, c.note, c.backup_id,
-                   c.after_backup_id, c.guard_seconds, c.return_at, c.armed_on_device, c.retires, c.retire_at, c.ordered_by, c.ordered_at, c.ended_at
+                   c.after_backup_id, c.guard_seconds, c.return_at, c.armed_on_device, c.retires, c.retire_at, c.ordered_by, c.ordered_at, c.ended_at,
+                   c.set_id
             from device_change c
             join gateway g on g.id = c.gateway_id
             """;
@@ -92,6 +95,38 @@ public final class DeviceChanges {
     /** Kept, with an old listener still to go. */
     public static List<DeviceChange> retiring(Tx tx) {
         return tx.list(RETIRING, p -> p, DeviceChanges::change);
+    }
+
+    private static final String OF_SET = SELECT + "where c.set_id = ? order by c.gateway_id";
+
+    /** In the order in which their gateways are written. */
+    public static List<DeviceChange> ofSet(Tx tx, UUID setId) {
+        return tx.list(OF_SET, p -> p.id(setId), DeviceChanges::change);
+    }
+
+    private static final String IN_SETS = """
+            select g.name
+            from device_change c
+            join change_set s on s.id = c.set_id and s.ended_at is null
+            join gateway g on g.id = c.gateway_id
+            where c.gateway_id = any(?)
+            order by g.name limit 1""";
+
+    /** One of the gateways that a set is being made at. */
+    public static Optional<String> busy(Tx tx, Collection<UUID> gatewayIds) {
+        return tx.first(IN_SETS, p -> p.ids(gatewayIds), row -> row.text("name"));
+    }
+
+    private static final String OPEN = """
+            select g.name
+            from device_change c
+            join gateway g on g.id = c.gateway_id
+            where c.gateway_id = any(?) and c.ended_at is null
+            order by g.name limit 1""";
+
+    /** One of the gateways at which any change has not ended, also one that returns later. */
+    public static Optional<String> unfinishedAt(Tx tx, Collection<UUID> gatewayIds) {
+        return tx.first(OPEN, p -> p.ids(gatewayIds), row -> row.text("name"));
     }
 
     /** Neither kept, failed nor returned. */
@@ -198,7 +233,8 @@ public final class DeviceChanges {
                 row.optionalInstant("retire_at"),
                 row.text("ordered_by"),
                 row.instant("ordered_at"),
-                row.optionalInstant("ended_at"));
+                row.optionalInstant("ended_at"),
+                row.optionalId("set_id"));
     }
 
     /** A difference made at the device and not through Tender. */

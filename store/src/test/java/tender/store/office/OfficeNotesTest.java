@@ -68,6 +68,7 @@ class OfficeNotesTest {
                 Optional.empty(),
                 "owner",
                 T0,
+                Optional.empty(),
                 Optional.empty());
     }
 

@@ -19,7 +19,7 @@ import tender.core.office.PortRange;
 import tender.core.office.Protocol.Door;
 
 /** Whatever decides which packets a device lets in is guarded by the way back; nothing else is. */
-class ChangeWorkTest {
+class ChangeStepsTest {
     private static final FilterRule RULE = new FilterRule(
             false, true, Optional.empty(), Optional.empty(), PortRange.ANY, Optional.empty(), Optional.empty(), "shut");
 
@@ -34,14 +34,14 @@ class ChangeWorkTest {
 
     @Test
     void eachChangeOfFilterOrForwardsHasItsWayBack() {
-        assertThat(GUARDED).allMatch(c -> ChangeWork.couldCutOff(List.of(c)));
-        assertThat(GUARDED).allMatch(c -> ChangeWork.couldCutOff(List.of(new Change.SetClock(), c)));
+        assertThat(GUARDED).allMatch(c -> ChangeSteps.couldCutOff(List.of(c)));
+        assertThat(GUARDED).allMatch(c -> ChangeSteps.couldCutOff(List.of(new Change.SetClock(), c)));
     }
 
     @Test
     void othersWaitForNobody() {
-        assertThat(ChangeWork.couldCutOff(List.of())).isFalse();
-        assertThat(ChangeWork.couldCutOff(
+        assertThat(ChangeSteps.couldCutOff(List.of())).isFalse();
+        assertThat(ChangeSteps.couldCutOff(
                         List.of(new Change.SetClock(), new Change.TakeUp(), new Change.Retire("wg0"))))
                 .isFalse();
     }

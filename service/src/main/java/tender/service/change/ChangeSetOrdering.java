@@ -1,0 +1,104 @@
+package tender.service.change;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import java.util.stream.Collectors;
+import tender.core.office.Change;
+import tender.service.office.OfficeDocuments;
+import tender.service.office.OfficeRecords;
+import tender.service.refusal.Refused;
+import tender.store.change.ChangeSets;
+import tender.store.change.ChangeState;
+import tender.store.change.DeviceChanges;
+import tender.store.change.DeviceChanges.DeviceChange;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Ids;
+import tender.store.job.Jobs;
+import tender.store.journal.Journal;
+import tender.store.office.Gateways;
+
+/** Orders changes of several gateways that are made together. */
+public final class ChangeSetOrdering {
+    private final Db db;
+    private final OfficeRecords records;
+
+    public ChangeSetOrdering(Db db, OfficeRecords records) {
+        this.db = db;
+        this.records = records;
+    }
+
+    /** What is to change at one of the gateways. */
+    record Member(Gateways.Gateway gateway, List<Change> changes) {}
+
+    /** An ordered set and its job. */
+    record Ordered(UUID setId, UUID jobId) {}
+
+    /** @throws Refused where a change cannot be made at its gateway as it is, or another one is being made there */
+    Ordered order(List<Member> members, String actor, Instant now) {
+        check(members);
+        UUID setId = Ids.next();
+        List<UUID> gatewayIds = members.stream().map(m -> m.gateway().id()).toList();
+        return db.inTransaction(tx -> {
+            DeviceChanges.unfinishedAt(tx, gatewayIds).ifPresent(name -> {
+                throw new Refused(
+                        Refused.Kind.CONFLICT,
+                        name + " has a change that has not ended; wait for it, or keep or return it");
+            });
+            ChangeSets.insert(tx, setId, actor, now);
+            for (Member m : members) {
+                DeviceChange c = change(setId, m, actor, now);
+                DeviceChanges.insert(tx, c);
+                Events.say(tx, "gateway", m.gateway().id().toString());
+                Journal.append(
+                        tx,
+                        now,
+                        actor,
+                        "device-change-ordered",
+                        "gateway",
+                        m.gateway().id().toString(),
+                        c.words());
+            }
+            return new Ordered(setId, Jobs.add(tx, ChangeSetWork.order(setId)));
+        });
+    }
+
+    private void check(List<Member> members) {
+        Set<String> names = members.stream().map(m -> m.gateway().name()).collect(Collectors.toSet());
+        if (names.size() < members.size()) {
+            throw new Refused(Refused.Kind.CONFLICT, "a gateway is named twice; put its changes together");
+        }
+        for (Member m : members) {
+            if (m.gateway().readOnly()) {
+                throw new Refused(Refused.Kind.CONFLICT, m.gateway().name() + " is managed for reading only");
+            }
+            Change.apply(
+                    records.device(m.gateway()), m.changes()); // what cannot be applied is refused before any device
+        }
+    }
+
+    private static DeviceChange change(UUID setId, Member m, String actor, Instant now) {
+        return new DeviceChange(
+                Ids.next(),
+                m.gateway().id(),
+                m.gateway().name(),
+                ChangeState.ORDERED,
+                OfficeDocuments.CHANGES.write(m.changes()),
+                String.join("; ", m.changes().stream().map(Change::words).toList()),
+                "",
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                false,
+                Optional.empty(),
+                Optional.empty(),
+                actor,
+                now,
+                Optional.empty(),
+                Optional.of(setId));
+    }
+}

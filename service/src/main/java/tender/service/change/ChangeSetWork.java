@@ -1,0 +1,168 @@
+package tender.service.change;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.wire.MalformedException;
+import tender.io.gateway.GatewayFailure;
+import tender.service.job.JobKind;
+import tender.service.job.Lane;
+import tender.service.job.NotNow;
+import tender.service.job.Steps;
+import tender.service.refusal.Refused;
+import tender.store.change.ChangeSets;
+import tender.store.change.ChangeSets.ChangeSet;
+import tender.store.change.ChangeState;
+import tender.store.change.DeviceChanges;
+import tender.store.change.DeviceChanges.DeviceChange;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
+import tender.store.job.Jobs;
+
+/**
+ * Makes changes of several gateways together: each is written with a way back armed on the device; only when all are written
+ * and right is the way back called off, gateway by gateway. One that fails brings all of them back as they were.
+ *
+ * <p>Killed before all are right, the next run brings back whatever was written. Killed afterwards, it looks again at each
+ * gateway before it lets it be: one that has meanwhile brought back by itself what was there takes the others with it.
+ */
+public final class ChangeSetWork implements JobKind {
+    static final String NAME = "change-set";
+    private static final Duration LOOK_AGAIN = Duration.ofSeconds(60);
+
+    private final Db db;
+    private final Clock clock;
+    private final ChangeSteps steps;
+
+    ChangeSetWork(Db db, Clock clock, ChangeSteps steps) {
+        this.db = db;
+        this.clock = clock;
+        this.steps = steps;
+    }
+
+    static Jobs.Order order(UUID setId) {
+        return Jobs.Order.once(NAME, setId.toString(), "change-set:" + setId);
+    }
+
+    /** After a start: whatever is neither ended nor ordered is ordered again. */
+    static void ensure(Tx tx) {
+        for (ChangeSet set : ChangeSets.unfinished(tx)) {
+            if (!Jobs.isOrdered(tx, NAME, set.id().toString())) {
+                Jobs.add(tx, order(set.id()));
+            }
+        }
+    }
+
+    @Override
+    public String name() {
+        return NAME;
+    }
+
+    @Override
+    public Lane lane() {
+        return Lane.INTERACTIVE;
+    }
+
+    @Override
+    public void run(Jobs.Job job, Progress progress) {
+        UUID id = UUID.fromString(job.payload());
+        ChangeSet set = db.inTransaction(tx -> ChangeSets.byId(tx, id)).orElseThrow(() -> Refused.notFound("set"));
+        switch (set.state()) {
+            case ORDERED -> make(set, progress);
+            case WRITING -> back(set, "interrupted while writing");
+            case KEEPING -> keep(set, true);
+            case KEPT, FAILED -> progress.at(100, set.note());
+        }
+    }
+
+    /** What was begun is brought back as soon as the gateways answer again. */
+    @Override
+    public void gaveUp(Jobs.Job job, String why) {
+        UUID id = UUID.fromString(job.payload());
+        db.run(tx -> ChangeSets.byId(tx, id)
+                .filter(set -> set.endedAt().isEmpty())
+                .ifPresent(set -> Jobs.add(tx, order(id), LOOK_AGAIN)));
+    }
+
+    private List<DeviceChange> members(ChangeSet set) {
+        return db.inTransaction(tx -> DeviceChanges.ofSet(tx, set.id()));
+    }
+
+    private void make(ChangeSet set, Progress progress) {
+        move(set, ChangeSets.State.WRITING, "");
+        List<DeviceChange> members = members(set);
+        // the first waits for the last
+        Duration guard = steps.guard().multipliedBy(members.size());
+        List<ChangeSteps.Written> written = new ArrayList<>();
+        for (DeviceChange c : members) {
+            try {
+                written.add(steps.write(c, Optional.of(guard), at(progress, c, written.size(), members.size())));
+            } catch (GatewayFailure | MalformedException | NotNow e) {
+                back(set, c.gateway() + ": " + e.getMessage());
+                return;
+            }
+        }
+        for (ChangeSteps.Written w : written) {
+            Optional<String> wrong = steps.wrong(w, at(progress, w.change(), written.size(), written.size()));
+            if (wrong.isPresent()) {
+                back(set, w.change().gateway() + ": " + wrong.get());
+                return;
+            }
+        }
+        move(set, ChangeSets.State.KEEPING, "");
+        keep(set, false);
+    }
+
+    private static Steps at(Progress progress, DeviceChange c, int done, int all) {
+        return (percent, note) -> progress.at((done * 100 + percent) / (all + 1), c.gateway() + ": " + note);
+    }
+
+    /** @param lookAgain whether time has passed since all were right */
+    private void keep(ChangeSet set, boolean lookAgain) {
+        List<DeviceChange> members = members(set);
+        if (lookAgain) {
+            for (DeviceChange c : members) {
+                if (c.state() == ChangeState.WRITING && steps.hasReturned(c)) {
+                    back(set, c.gateway() + " has brought back by itself what was there");
+                    return;
+                }
+            }
+        }
+        for (DeviceChange c : members) {
+            if (c.state() == ChangeState.WRITING) {
+                steps.keep(c, "read back and in force, with the others of its set");
+                steps.said(c, "device-changed", "with the others of its set");
+            }
+        }
+        end(set, ChangeSets.State.KEPT, "all are in force");
+    }
+
+    /** None of it stays; throws while a gateway that would not do it by itself does not answer. */
+    private void back(ChangeSet set, String why) {
+        for (DeviceChange c : members(set)) {
+            if (c.state() == ChangeState.WRITING || c.state() == ChangeState.KEPT) {
+                steps.putBack(c, ChangeState.FAILED, why + "; what was there came back");
+            } else if (c.state() == ChangeState.ORDERED) {
+                steps.settle(c, ChangeState.FAILED, why + "; nothing was written here");
+            }
+        }
+        end(set, ChangeSets.State.FAILED, why + "; none of the changes was kept");
+    }
+
+    private void move(ChangeSet set, ChangeSets.State state, String note) {
+        db.run(tx -> ChangeSets.move(tx, set.id(), state, note, Optional.empty()));
+    }
+
+    private void end(ChangeSet set, ChangeSets.State state, String note) {
+        Instant now = clock.instant();
+        db.run(tx -> {
+            ChangeSets.move(tx, set.id(), state, note, Optional.of(now));
+            Events.say(tx, "change-set", set.id().toString());
+        });
+    }
+}
