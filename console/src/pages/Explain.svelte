@@ -6,7 +6,7 @@
   import Trouble from '../components/Trouble.svelte';
   import { api } from '../lib/api';
   import { Action, Resource } from '../lib/resource.svelte';
-  import type { Choice, Door, Need, NetworkWords, Page } from '../lib/types';
+  import type { Choice, Door, Need, NetworkWords } from '../lib/types';
 
   const needs = new Resource(() => api.list<Need>('/explain/needs'), []);
   const doors = new Resource(() => api.list<Door>('/explain/doors'), []);
@@ -15,7 +15,7 @@
   let wanted = $state<string[]>(['phones']);
   let choices = $state.raw<Choice[]>([]);
   const choosing = new Action();
-  const choose = () => choosing.run(async () => { choices = (await api.post<Page<Choice>>('/explain/choose', { needs: wanted })).items; });
+  const choose = () => choosing.run(async () => { choices = (await api.post<{ items: Choice[] }>('/explain/choose', { needs: wanted })).items; });
   let network = $state('');
   let pool = $state('');
   let fixed = $state('');

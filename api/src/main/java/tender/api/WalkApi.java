@@ -48,6 +48,9 @@ public final class WalkApi {
     public record Choice(
             String protocol, String title, List<String> speaksFor, List<String> speaksAgainst, boolean weak) {}
 
+    /** Best first. */
+    public record Chosen(List<Choice> items) {}
+
     /** A network, with a pool {@code FIRST-LAST} and fixed addresses where there are any. */
     public record Network(String network, Optional<String> pool, Optional<List<String>> fixed) {}
 

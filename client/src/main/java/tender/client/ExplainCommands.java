@@ -121,10 +121,7 @@ final class ExplainCommands {
                         "");
                 return 0;
             }
-            List<WalkApi.Choice> all = Json.page(
-                            calls().send("POST", "/explain/choose", new WalkApi.Choose(needs))
-                                    .body(),
-                            WalkApi.Choice.class)
+            List<WalkApi.Choice> all = calls().post("/explain/choose", new WalkApi.Choose(needs), WalkApi.Chosen.class)
                     .items();
             if (terminal.json) {
                 terminal.json(all);

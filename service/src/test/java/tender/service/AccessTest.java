@@ -4,6 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.eatthepath.otp.TimeBasedOneTimePasswordGenerator;
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.SerializationFeature;
 import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -373,6 +375,23 @@ class AccessTest {
                 .path("schema")
                 .path("properties");
         assertThat(issue.fieldNames()).toIterable().contains("person", "device", "gateway", "publicKey");
+    }
+
+    /** The console's types are made from a copy; {@code scripts/types} makes both anew. */
+    @Test
+    void theConsoleKnowsTheOpenApiDocumentAsItIs() throws Exception {
+        Path copy = Path.of("../console/openapi.json");
+        ObjectMapper mapper = new ObjectMapper()
+                .enable(SerializationFeature.INDENT_OUTPUT)
+                .enable(SerializationFeature.ORDER_MAP_ENTRIES_BY_KEYS);
+        Object document = mapper.readValue(
+                tender.send("GET", tender.url("/openapi.json"), null, Map.of()).text(), Object.class);
+        String text = mapper.writeValueAsString(document) + "\n";
+        if (System.getenv("TENDER_OPENAPI_WRITE") != null) {
+            Files.writeString(copy, text);
+        }
+
+        assertThat(text).as("run scripts/types").isEqualTo(Files.readString(copy));
     }
 
     @Test

@@ -65,7 +65,7 @@ public final class ExplainRoutes {
                         Role.READERS,
                         "Tunnel types for these needs, best first, with reasons",
                         WalkApi.Choose.class,
-                        null,
+                        WalkApi.Chosen.class,
                         ExplainRoutes::choose),
                 Route.post(
                         "/explain/network",
@@ -84,10 +84,10 @@ public final class ExplainRoutes {
         Set<Chooser.Need> needs = EnumSet.noneOf(Chooser.Need.class);
         Fields.given("needs", call.body(WalkApi.Choose.class).needs())
                 .forEach(t -> needs.add(Fields.parse("needs", t, Chooser.Need::parse)));
-        return list(Chooser.choose(needs).stream()
+        return Answer.ok(new WalkApi.Chosen(Chooser.choose(needs).stream()
                 .map(c -> new WalkApi.Choice(
                         c.protocol().word(), c.protocol().title(), c.speaksFor(), c.speaksAgainst(), c.weak()))
-                .toList());
+                .toList()));
     }
 
     private static Answer network(Call call) {

@@ -1,0 +1,970 @@
+/* Made from openapi.json by scripts/types; do not edit. */
+
+export type paths = Record<string, never>;
+export type webhooks = Record<string, never>;
+export interface components {
+    schemas: {
+        "Adopt.Adopted": {
+            /** Format: int32 */
+            adopted: number;
+            /** Format: int32 */
+            asked: number;
+            files: components["schemas"]["Adopt.File"][];
+        };
+        "Adopt.File": {
+            device: string | null;
+            matchedBy: string | null;
+            notes: components["schemas"]["Inspect.Note"][];
+            path: string;
+            person: string | null;
+            profile: string | null;
+            repairs: components["schemas"]["Adopt.Repair"][];
+            state: string;
+            why: string;
+        };
+        "Adopt.Repair": {
+            after: string;
+            before: string;
+            /** Format: int32 */
+            line: number;
+            reason: string;
+            rule: string;
+        };
+        "Certificate.Authority": {
+            certificate: string;
+            /** Format: date-time */
+            ends: string;
+            id: string;
+            key: string;
+            /** Format: int64 */
+            listNumber: number;
+            /** Format: date-time */
+            listUntil: string;
+            /** Format: date-time */
+            madeAt: string;
+            name: string;
+            publishesAt: string | null;
+            /** Format: int32 */
+            revoked: number;
+        };
+        "Certificate.Certificate": {
+            authority: string;
+            commonName: string;
+            custody: string;
+            /** Format: date-time */
+            ends: string;
+            id: string;
+            names: string[];
+            purpose: string;
+            /** Format: date-time */
+            revokedAt: string | null;
+            serial: string;
+            /** Format: date-time */
+            starts: string;
+            state: string;
+        };
+        "Certificate.Lifetimes": {
+            /** Format: int32 */
+            clientDays: number;
+            /** Format: int32 */
+            listenerDays: number;
+            /** Format: int32 */
+            renewedListenerDays: number;
+            /** Format: int32 */
+            revocationListDays: number;
+        };
+        "Certificate.Signed": {
+            certificate: components["schemas"]["Certificate.Certificate"];
+            keyStore: string | null;
+            pem: string;
+        };
+        Change: {
+            change: string;
+        } & {
+            [key: string]: unknown;
+        };
+        "Change-nullable": null | components["schemas"]["Change"];
+        "Change.Affected": {
+            differences: components["schemas"]["Change.Difference"][];
+            fate: string;
+            label: string;
+            person: string;
+            profileId: string;
+        };
+        "Change.ChangeSet": {
+            changes: components["schemas"]["Change.DeviceChange"][];
+            /** Format: date-time */
+            endedAt: string | null;
+            id: string;
+            note: string;
+            /** Format: date-time */
+            orderedAt: string;
+            state: string;
+        };
+        "Change.DeviceChange": {
+            armedOnDevice: boolean;
+            /** Format: date-time */
+            endedAt: string | null;
+            gateway: string;
+            holdersLeft: string[];
+            id: string;
+            note: string;
+            /** Format: date-time */
+            orderedAt: string;
+            /** Format: date-time */
+            retireAt: string | null;
+            retires: string | null;
+            /** Format: date-time */
+            returnAt: string | null;
+            state: string;
+            words: string;
+        };
+        "Change.Difference": {
+            becomes: string;
+            field: string;
+            was: string;
+        };
+        "Change.Drift": {
+            becomes: string;
+            field: string;
+            /** Format: date-time */
+            lastSeenOtherwiseAt: string | null;
+            noted: boolean;
+            /** Format: date-time */
+            seenAt: string;
+            was: string;
+        };
+        "Change.ExplainedListener": {
+            name: string;
+            protocol: string;
+            settings: components["schemas"]["Change.ExplainedSetting"][];
+        };
+        "Change.ExplainedSetting": {
+            clientsDepend: boolean;
+            costs: string;
+            does: string;
+            restart: string;
+            safe: string;
+            setting: string;
+            value: string;
+        };
+        "Change.Facts": {
+            accounts: string[];
+            drift: components["schemas"]["Change.Drift"][];
+            facts: {
+                [key: string]: string;
+            };
+            forwards: string[];
+            interfaces: string[];
+            listeners: components["schemas"]["Change.ExplainedListener"][];
+            networks: string[];
+            rules: string[];
+            uplinks: string[];
+        };
+        "Change.Log": {
+            lines: string[];
+        };
+        "Change.MemberPreview": {
+            gateway: string;
+            preview: components["schemas"]["Change.Preview"];
+        };
+        "Change.Ordered": {
+            change: components["schemas"]["Change.DeviceChange"];
+            jobId: string;
+        };
+        "Change.OrderedSet": {
+            jobId: string;
+            set: components["schemas"]["Change.ChangeSet"];
+        };
+        "Change.Preview": {
+            affected: components["schemas"]["Change.Affected"][];
+            appears: components["schemas"]["Watch.Finding"][];
+            cutOff: string[];
+            guarded: boolean;
+            restart: string;
+            restartWords: string;
+            vanishes: components["schemas"]["Watch.Finding"][];
+            words: string[];
+            /** Format: int32 */
+            works: number;
+        };
+        "Change.SetPreview": {
+            members: components["schemas"]["Change.MemberPreview"][];
+        };
+        "Handout.Handout": {
+            /** Format: date-time */
+            collectedAt: string | null;
+            /** Format: int32 */
+            collectionsAllowed: number;
+            /** Format: int32 */
+            collectionsLeft: number;
+            device: string | null;
+            digest: string;
+            /** Format: date-time */
+            expiresAt: string;
+            fileName: string;
+            gateway: string;
+            id: string;
+            /** Format: date-time */
+            lastSeen: string | null;
+            person: string | null;
+            personName: string | null;
+            /** Format: date-time */
+            preparedAt: string;
+            profile: string;
+            /** Format: int32 */
+            revision: number;
+            /** Format: date-time */
+            sentAt: string | null;
+            state: string;
+            /** Format: int32 */
+            version: number;
+        };
+        "Handout.LinksEnded": {
+            /** Format: int32 */
+            links: number;
+        };
+        "Handout.Prepared": {
+            handout: components["schemas"]["Handout.Handout"];
+            /** Format: password */
+            link: string;
+            /** Format: password */
+            passphrase: string;
+        };
+        "Handout.PreparedMany": {
+            fit: string[];
+            prepared: components["schemas"]["Handout.Prepared"][];
+            unfit: components["schemas"]["Handout.Unfit"][];
+        };
+        "Handout.Reason": {
+            code: string;
+            detail: string;
+            fix: string;
+            words: string;
+        };
+        "Handout.Unfit": {
+            profile: string;
+            reasons: components["schemas"]["Handout.Reason"][];
+        };
+        "Inspect.Certificate": {
+            /** Format: date-time */
+            ends: string;
+            issuer: string;
+            key: string;
+            name: string;
+            names: string[];
+            role: string;
+            /** Format: date-time */
+            starts: string;
+        };
+        "Inspect.Fact": {
+            label: string;
+            value: string;
+        };
+        "Inspect.Inspection": {
+            certificates: components["schemas"]["Inspect.Certificate"][];
+            /** Format: int32 */
+            depth: number;
+            facts: components["schemas"]["Inspect.Fact"][];
+            kind: string;
+            name: string;
+            notes: components["schemas"]["Inspect.Note"][];
+            title: string;
+        };
+        "Inspect.Note": {
+            code: string;
+            detail: string;
+            /** Format: int32 */
+            line: number;
+            remedy: string;
+            says: string;
+            severity: string;
+        };
+        "Inspect.Report": {
+            asksPassphrase: boolean;
+            files: components["schemas"]["Inspect.Inspection"][];
+            verdict: components["schemas"]["Inspect.Verdict"];
+        };
+        "Inspect.Verdict": {
+            verdict: string;
+            words: string;
+        };
+        "Key.Rotation": {
+            /** Format: date-time */
+            endedAt: string | null;
+            keyId: string;
+            orderedBy: string;
+            /** Format: date-time */
+            startedAt: string;
+            state: string;
+        };
+        "Life.Life": {
+            /** Format: date-time */
+            ends: string;
+            gateway: string | null;
+            id: string;
+            kind: string;
+            /** Format: date-time */
+            made: string | null;
+            mail: string | null;
+            state: string;
+            tell: string | null;
+            what: string;
+        };
+        "Office.Description": {
+            approved: boolean;
+            commands: string[];
+            digest: string;
+            files: string[];
+            name: string;
+            shipped: boolean;
+            title: string;
+        };
+        "Office.Gateway": {
+            address: string;
+            capabilities: string[];
+            connector: string;
+            /** Format: date-time */
+            createdAt: string;
+            description: string;
+            factory: string;
+            hosts: string[];
+            id: string;
+            identity: string;
+            identityAccepted: boolean;
+            insideHost: string | null;
+            kind: string;
+            listeners: components["schemas"]["Office.Listener"][];
+            make: string;
+            model: string;
+            name: string;
+            newestBackup: components["schemas"]["Office.NewestBackup-nullable"];
+            /** Format: int32 */
+            port: number;
+            /** Format: date-time */
+            readAt: string | null;
+            readOnly: boolean;
+            readProblem: string | null;
+            release: string;
+            site: string;
+            uplinks: string[];
+            user: string;
+            /** Format: int32 */
+            version: number;
+        };
+        "Office.Listener": {
+            endpoint: string | null;
+            gone: boolean;
+            id: string;
+            inForce: boolean;
+            insideAddress: string | null;
+            name: string;
+            /** Format: int32 */
+            peers: number;
+            /** Format: int32 */
+            port: number;
+            protocol: string;
+            publicKey: string;
+            transport: string;
+            tunnels: string[];
+        };
+        "Office.NewestBackup": {
+            id: string;
+            /** Format: int32 */
+            number: number;
+            /** Format: date-time */
+            takenAt: string;
+        };
+        "Office.NewestBackup-nullable": null | components["schemas"]["Office.NewestBackup"];
+        "Office.ReadAll": {
+            jobs: components["schemas"]["Office.ReadJob"][];
+        };
+        "Office.ReadJob": {
+            gateway: string;
+            jobId: string;
+        };
+        "Office.Site": {
+            domain: string;
+            id: string;
+            name: string;
+            networks: {
+                [key: string]: string;
+            };
+            timeZone: string;
+            title: string;
+            /** Format: int32 */
+            version: number;
+        };
+        "Operator.CodeSeed": {
+            /** Format: password */
+            link: string;
+            /** Format: password */
+            seed: string;
+        };
+        "Operator.FreshUntil": {
+            /** Format: date-time */
+            until: string;
+        };
+        "Operator.Operator": {
+            disabled: boolean;
+            enrolNeeded: boolean;
+            hasCode: boolean;
+            mustChangePassword: boolean;
+            name: string;
+            role: string;
+        };
+        "Operator.SignedIn": {
+            /** Format: date-time */
+            expiresAt: string;
+            operator: components["schemas"]["Operator.Operator"];
+            /** Format: password */
+            token: string | null;
+        };
+        "Operator.Token": {
+            /** Format: date-time */
+            createdAt: string;
+            /** Format: date-time */
+            expiresAt: string;
+            id: string;
+            kind: string;
+            label: string;
+            scope: string;
+            thisOne: boolean;
+        };
+        "Person.Device": {
+            id: string;
+            kind: string;
+            name: string;
+            system: string;
+        };
+        "Person.Imported": {
+            /** Format: int32 */
+            devices: number;
+            dryRun: boolean;
+            /** Format: int32 */
+            people: number;
+        };
+        "Person.Person": {
+            /** Format: date-time */
+            createdAt: string;
+            /** Format: int32 */
+            deviceCount: number;
+            devices: components["schemas"]["Person.Device"][];
+            handle: string;
+            id: string;
+            mail: string;
+            name: string;
+            profiles: components["schemas"]["Profile.Profile"][];
+            team: string | null;
+            /** Format: int32 */
+            version: number;
+        };
+        "Person.Team": {
+            name: string;
+            /** Format: int32 */
+            people: number;
+        };
+        Problem: {
+            code: string;
+            detail: string;
+            place: string;
+            remedy: string;
+            /** Format: int32 */
+            status: number;
+            title: string;
+            type: string;
+        };
+        "Profile.HandWork": {
+            /** Format: password */
+            paste: string | null;
+            words: string;
+        };
+        "Profile.Identity": {
+            kind: string;
+            value: string;
+        };
+        "Profile.Inside": {
+            fileName: string;
+            lines: string[];
+            /** Format: int32 */
+            number: number;
+            words: components["schemas"]["Inspect.Report"];
+        };
+        "Profile.Issued": {
+            jobId: string | null;
+            profile: components["schemas"]["Profile.Profile"];
+        };
+        "Profile.IssuedMany": {
+            issued: string[];
+            jobId: string | null;
+            present: string[];
+        };
+        "Profile.Profile": {
+            addresses: string[];
+            connected: boolean;
+            /** Format: date-time */
+            createdAt: string;
+            custody: string;
+            device: string | null;
+            dns: string[];
+            fullTunnel: boolean;
+            gateway: string;
+            handout: string | null;
+            id: string;
+            identity: components["schemas"]["Profile.Identity"];
+            instruction: string | null;
+            label: string;
+            /** Format: date-time */
+            lastHeard: string | null;
+            listener: string;
+            origin: string;
+            person: string | null;
+            personName: string | null;
+            problem: string | null;
+            proof: components["schemas"]["Profile.Proof"];
+            reach: string[];
+            /** Format: int32 */
+            revision: number;
+            revisions: components["schemas"]["Profile.Revision"][];
+            state: string;
+            /** Format: int32 */
+            version: number;
+        };
+        "Profile.Proof": {
+            /** Format: date-time */
+            at: string | null;
+            restsOn: string;
+            state: string;
+        };
+        "Profile.Revision": {
+            /** Format: date-time */
+            createdAt: string;
+            digest: string;
+            fileName: string;
+            id: string;
+            madeFor: {
+                [key: string]: string;
+            };
+            /** Format: int32 */
+            number: number;
+        };
+        "Round.Result": {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            echoMillis: number | null;
+            /** Format: int32 */
+            millis: number;
+            proven: boolean;
+            rung: string | null;
+            verdict: string;
+        };
+        "Round.Round": {
+            cause: string | null;
+            /** Format: double */
+            day: number | null;
+            /** Format: int32 */
+            everySeconds: number | null;
+            gateway: string;
+            id: string;
+            latest: components["schemas"]["Round.Result"][];
+            listener: string;
+            /** Format: double */
+            month: number | null;
+            /** Format: date-time */
+            nextAt: string | null;
+            protocol: string;
+            proven: boolean | null;
+            quietFrom: string | null;
+            quietTo: string | null;
+            rung: string | null;
+            /** Format: date-time */
+            since: string | null;
+            trialId: string | null;
+            verdict: string | null;
+        };
+        "Trial.Cause": {
+            certainty: string;
+            code: string;
+            remedy: string;
+            what: string;
+        };
+        "Trial.Claim": {
+            kind: string;
+            shown: boolean;
+            words: string;
+        };
+        "Trial.Exit": {
+            direct: string | null;
+            full: boolean;
+            holds: boolean;
+            through: string | null;
+            words: string;
+        };
+        "Trial.Exit-nullable": null | components["schemas"]["Trial.Exit"];
+        "Trial.Handed": {
+            task: components["schemas"]["Trial.Task-nullable"];
+        };
+        "Trial.InsideName": {
+            address: string | null;
+            answered: boolean;
+            name: string;
+            server: string;
+        };
+        "Trial.InsideName-nullable": null | components["schemas"]["Trial.InsideName"];
+        "Trial.Knock": {
+            authorities: string[];
+            host: string;
+            kind: string;
+            name: string | null;
+            /** Format: int32 */
+            port: number;
+        };
+        "Trial.Knock-nullable": null | components["schemas"]["Trial.Knock"];
+        "Trial.Measured": {
+            /** Format: int32 */
+            echoes: number;
+            exit: components["schemas"]["Trial.Exit-nullable"];
+            /** Format: int32 */
+            largestPacket: number | null;
+            /** Format: double */
+            leastMillis: number;
+            /** Format: double */
+            lostPercent: number;
+            /** Format: double */
+            meanMillis: number;
+            /** Format: double */
+            mostMillis: number;
+            name: components["schemas"]["Trial.InsideName-nullable"];
+            transfer: components["schemas"]["Trial.Transfer-nullable"];
+        };
+        "Trial.Measured-nullable": null | components["schemas"]["Trial.Measured"];
+        "Trial.Reported": {
+            note: string | null;
+            trialId: string | null;
+        };
+        "Trial.Rung": {
+            causes: components["schemas"]["Trial.Cause"][];
+            detail: string;
+            meaning: string;
+            /** Format: int64 */
+            millis: number;
+            rung: string;
+            verdict: string;
+        };
+        "Trial.Task": {
+            /** Format: password */
+            content: string | null;
+            /** Format: int32 */
+            echoes: number;
+            insideHost: string | null;
+            insideName: string | null;
+            knock: components["schemas"]["Trial.Knock-nullable"];
+            outside: string | null;
+            /** Format: password */
+            password: string | null;
+            size: boolean;
+            subject: string;
+            trialId: string;
+            user: string | null;
+        };
+        "Trial.Task-nullable": null | components["schemas"]["Trial.Task"];
+        "Trial.Transfer": {
+            /** Format: int64 */
+            bytes: number;
+            /** Format: double */
+            megabits: number;
+            /** Format: double */
+            millis: number;
+            words: string;
+        };
+        "Trial.Transfer-nullable": null | components["schemas"]["Trial.Transfer"];
+        "Trial.Trial": {
+            claims: components["schemas"]["Trial.Claim"][];
+            /** Format: date-time */
+            createdAt: string;
+            /** Format: date-time */
+            endedAt: string | null;
+            gateway: string;
+            id: string;
+            measured: components["schemas"]["Trial.Measured-nullable"];
+            note: string | null;
+            person: string | null;
+            profile: string;
+            proven: boolean | null;
+            restsOn: string;
+            result: string;
+            rungNow: string | null;
+            rungs: components["schemas"]["Trial.Rung"][];
+            state: string;
+            subject: string;
+            vantage: string;
+            verdict: string | null;
+        };
+        "Trial.Vantage": {
+            /** Format: date-time */
+            heardAt: string | null;
+            kind: string;
+            name: string;
+            /** Format: int64 */
+            trials: number;
+        };
+        "Variant.Variant": {
+            behind: string[];
+            dns: string[];
+            fullTunnel: boolean;
+            gateway: string;
+            id: string;
+            /** Format: int32 */
+            lifeDays: number | null;
+            listener: string;
+            reach: string[];
+            /** Format: date-time */
+            setAt: string;
+            team: string;
+        };
+        "Walk.Choice": {
+            protocol: string;
+            speaksAgainst: string[];
+            speaksFor: string[];
+            title: string;
+            weak: boolean;
+        };
+        "Walk.Chosen": {
+            items: components["schemas"]["Walk.Choice"][];
+        };
+        "Walk.Door": {
+            kind: string;
+            notes: string;
+            reachedBy: string;
+        };
+        "Walk.Hop": {
+            decidedBy: string;
+            detail: string;
+            hop: string;
+            place: string;
+            remedy: string | null;
+            remedyChange: components["schemas"]["Change-nullable"];
+            remedyGateway: string | null;
+            verdict: string;
+        };
+        "Walk.Need": {
+            need: string;
+            words: string;
+        };
+        "Walk.NetworkWords": {
+            broadcast: string | null;
+            firstUsable: string;
+            lastUsable: string;
+            lent: string;
+            mask: string | null;
+            network: string;
+            notes: string[];
+            /** Format: int32 */
+            reserved: number;
+            rest: string;
+            usable: string;
+        };
+        "Walk.Path": {
+            failsAt: string | null;
+            hops: components["schemas"]["Walk.Hop"][];
+            passes: boolean;
+            remedy: string | null;
+        };
+        "Walk.Setting": {
+            clientsDepend: boolean;
+            costs: string;
+            does: string;
+            restart: string;
+            safe: string;
+            setting: string;
+        };
+        "Walk.Sheet": {
+            links: components["schemas"]["Walk.SheetLink"][];
+            overlaps: components["schemas"]["Walk.SheetOverlap"][];
+            sites: components["schemas"]["Walk.SheetSite"][];
+        };
+        "Walk.SheetGateway": {
+            breaks: boolean;
+            /** Format: int32 */
+            findings: number;
+            id: string;
+            kind: string;
+            listeners: components["schemas"]["Walk.SheetListener"][];
+            name: string;
+            uplink: string;
+        };
+        "Walk.SheetLink": {
+            from: string;
+            kind: string;
+            to: string;
+        };
+        "Walk.SheetListener": {
+            door: string;
+            /** Format: int32 */
+            holders: number;
+            name: string;
+            protocol: string;
+            tunnels: string[];
+        };
+        "Walk.SheetNetwork": {
+            name: string;
+            network: string;
+        };
+        "Walk.SheetOverlap": {
+            one: string;
+            other: string;
+            words: string;
+        };
+        "Walk.SheetSite": {
+            domain: string;
+            gateways: components["schemas"]["Walk.SheetGateway"][];
+            name: string;
+            networks: components["schemas"]["Walk.SheetNetwork"][];
+            title: string;
+        };
+        "Watch.Backup": {
+            /** Format: int64 */
+            bytes: number;
+            differences: components["schemas"]["Watch.Difference"][];
+            digest: string;
+            /** Format: int32 */
+            files: number;
+            gateway: string;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            reason: string;
+            release: string;
+            /** Format: date-time */
+            takenAt: string;
+        };
+        "Watch.Chain": {
+            /** Format: int64 */
+            firstBroken: number | null;
+            head: components["schemas"]["Watch.Head"];
+            headHolds: boolean | null;
+            whole: boolean;
+        };
+        "Watch.Difference": {
+            kind: string;
+            /** Format: int32 */
+            linesAdded: number;
+            /** Format: int32 */
+            linesRemoved: number;
+            path: string;
+        };
+        "Watch.Finding": {
+            acceptedReason: string | null;
+            /** Format: date-time */
+            acceptedUntil: string | null;
+            breaks: string;
+            code: string;
+            evidence: string;
+            key: string;
+            oneStep: string | null;
+            remedy: string;
+            severity: string;
+            subject: string;
+            subjectId: string;
+            subjectKind: string;
+        };
+        "Watch.Head": {
+            hash: string;
+            /** Format: int64 */
+            number: number;
+        };
+        "Watch.Health": {
+            node: string;
+            state: string;
+            version: string;
+        };
+        "Watch.Hit": {
+            detail: string;
+            id: string;
+            kind: string;
+            label: string;
+        };
+        "Watch.Instruction": {
+            /** Format: date-time */
+            askedAt: string;
+            gateway: string;
+            profile: string;
+            profileId: string;
+            words: string;
+        };
+        "Watch.Job": {
+            /** Format: int32 */
+            attempts: number;
+            /** Format: date-time */
+            createdAt: string;
+            /** Format: date-time */
+            endedAt: string | null;
+            id: string;
+            kind: string;
+            note: string;
+            /** Format: int32 */
+            progress: number;
+            state: string;
+        };
+        "Watch.JournalEntry": {
+            action: string;
+            actor: string;
+            /** Format: date-time */
+            at: string;
+            detail: string;
+            hash: string;
+            /** Format: int64 */
+            number: number;
+            subjectId: string;
+            subjectKind: string;
+            what: string;
+            who: string;
+        };
+        "Watch.Overview": {
+            connected: components["schemas"]["Watch.Session"][];
+            findings: components["schemas"]["Watch.Finding"][];
+            instructions: components["schemas"]["Watch.Instruction"][];
+            neverSeen: components["schemas"]["Profile.Profile"][];
+            stations: components["schemas"]["Watch.Station"][];
+        };
+        "Watch.Session": {
+            addresses: string[];
+            device: string | null;
+            /** Format: date-time */
+            endedAt: string | null;
+            endpoint: string;
+            gateway: string;
+            id: string;
+            /** Format: date-time */
+            lastHeard: string;
+            listener: string;
+            origin: string;
+            person: string | null;
+            personName: string | null;
+            profile: string | null;
+            /** Format: int64 */
+            received: number;
+            /** Format: int64 */
+            sent: number;
+            /** Format: date-time */
+            since: string;
+        };
+        "Watch.Station": {
+            /** Format: int64 */
+            count: number;
+            key: string;
+            label: string;
+            /** Format: int64 */
+            waiting: number;
+            worst: string;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
+}
+export type $defs = Record<string, never>;
+export type operations = Record<string, never>;
