@@ -1,22 +1,28 @@
 package tender.core.sheet;
 
-/** A sheet as one HTML page without script, to read on a screen or print on one side of paper. */
+/** A sheet as one HTML page without script, to read on a screen or print on one side of paper; well-formed XML, too. */
 public final class SheetHtml {
-    private static final String STYLE =
-            "body{font:16px/1.45 sans-serif;max-width:44rem;margin:2rem auto;padding:0 1rem;color:#1c2526;background:#fff}"
-                    + "h1{font-size:1.35rem;margin:0}table{border-collapse:collapse;width:100%;margin:1rem 0}"
-                    + "td,th{border-top:1px solid #b9c3c3;padding:.45rem .6rem .45rem 0;text-align:left;vertical-align:top}"
-                    + "th{font-weight:600;width:13rem}code{font:600 1rem monospace;overflow-wrap:anywhere}"
-                    + "small{color:#4b5757;display:block}.warn{border-left:4px solid #a33;padding:.3rem .8rem}"
-                    + "@media print{body{margin:0;font-size:11pt}}";
+    /** The fonts that are asked for first; whoever makes a file of the page gives them. */
+    public static final String SANS = "Liberation Sans";
+
+    public static final String MONO = "Liberation Mono";
+
+    private static final String STYLE = "body{font:16px/1.45 '" + SANS
+            + "',sans-serif;max-width:44rem;margin:2rem auto;padding:0 1rem;color:#1c2526;background:#fff}"
+            + "h1{font-size:1.35rem;margin:0}table{border-collapse:collapse;width:100%;margin:1rem 0}"
+            + "td,th{border-top:1px solid #b9c3c3;padding:.45rem .6rem .45rem 0;text-align:left;vertical-align:top}"
+            + "th{font-weight:600;width:13rem}code{font:600 1rem '" + MONO
+            + "',monospace;overflow-wrap:anywhere;word-wrap:break-word}"
+            + "small{color:#4b5757;display:block}.warn{border-left:4px solid #a33;padding:.3rem .8rem}"
+            + "@media print{body{margin:0;max-width:none;font-size:11pt}}@page{size:A4;margin:18mm}";
 
     private SheetHtml() {}
 
     public static String of(SettingsSheet sheet) {
         StringBuilder out = new StringBuilder(
-                        "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>")
+                        "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"/><title>")
                 .append(escaped(sheet.title()))
-                .append("</title><meta name=\"viewport\" content=\"width=device-width\"><style>")
+                .append("</title><meta name=\"viewport\" content=\"width=device-width\"/><style>")
                 .append(STYLE)
                 .append("</style></head><body>\n<h1>")
                 .append(escaped(sheet.title()))
