@@ -4,7 +4,6 @@
   import Choice from '../components/Choice.svelte';
   import Empty from '../components/Empty.svelte';
   import Field from '../components/Field.svelte';
-  import Latency from '../components/Latency.svelte';
   import Section from '../components/Section.svelte';
   import State from '../components/State.svelte';
   import Trouble from '../components/Trouble.svelte';
@@ -55,7 +54,8 @@
     {#snippet actions()}
       <Choice label="How far back" bind:value={days} options={[{ value: '1', label: 'a day' }, { value: '7', label: '7 days' }, { value: '30', label: '30 days' }, { value: '90', label: '90 days' }]} />
     {/snippet}
-    {#if history.data?.length}<Latency results={history.data} large />
+    {#if history.data?.length}
+      {#await import('../components/LatencyChart.svelte') then chart}<chart.default results={history.data} />{/await}
     {:else if history.data}<Empty>No rounds in this time. Set how often it is tried, below.</Empty>{/if}
     {#if failed.length}
       <ul>
