@@ -15,11 +15,12 @@ import tender.service.http.Call;
 import tender.service.http.OneByOne;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.store.jdbc.Db;
 import tender.store.office.Gateways;
 
 /** The route by which a gateway's own client files are taken in. */
-public final class AdoptRoutes {
+public final class AdoptRoutes implements Routes {
     private final Db db;
     private final Gateways gateways;
     private final Connections connections;
@@ -34,6 +35,7 @@ public final class AdoptRoutes {
         this.adopting = adopting;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(Route.post(
                 "/gateways/{id}/adoptions",

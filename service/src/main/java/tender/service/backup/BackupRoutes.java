@@ -11,12 +11,13 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.store.backup.Backups;
 import tender.store.jdbc.Db;
 import tender.store.journal.Journal;
 
 /** Listing backups, and taking one out as an encrypted file. */
-public final class BackupRoutes {
+public final class BackupRoutes implements Routes {
     private final Db db;
     private final Backups backups;
     private final SecureRandom random = new SecureRandom();
@@ -26,6 +27,7 @@ public final class BackupRoutes {
         this.backups = backups;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.page(

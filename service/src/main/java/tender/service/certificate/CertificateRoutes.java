@@ -28,13 +28,14 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
 import tender.store.certificate.Revocations;
 import tender.store.jdbc.Db;
 
 /** Routes of authorities and certificates. */
-public final class CertificateRoutes {
+public final class CertificateRoutes implements Routes {
     private static final Duration SOON = Duration.ofDays(30);
     private static final Map<String, Integer> REASONS = Map.of(
             "unspecified",
@@ -66,6 +67,7 @@ public final class CertificateRoutes {
         this.revoking = revoking;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.get(

@@ -2,12 +2,12 @@ package tender.service.change;
 
 import java.time.Instant;
 import java.util.List;
-import java.util.stream.Stream;
 import tender.service.certificate.Signing;
 import tender.service.device.DeviceModule;
 import tender.service.finding.FindingsList;
 import tender.service.gateway.GatewayReading;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.job.JobKind;
 import tender.service.job.JobWaits;
 import tender.service.node.Node;
@@ -62,18 +62,11 @@ public final class ChangeModule implements NodeModule {
     public List<Route> routes() {
         ChangeRoutes changes =
                 new ChangeRoutes(node.db(), devices.gateways(), records, devices.connections(), ordering, waits);
-        return Stream.of(
-                        changes.routes(),
-                        new ChangeSetRoutes(
-                                        node.db(),
-                                        devices.gateways(),
-                                        records,
-                                        new ChangeSetOrdering(node.db(), records))
-                                .routes(),
-                        new ListenerCertificateRoutes(node.db(), devices.gateways(), records, changes, waits).routes(),
-                        new MendRoutes(node.db(), devices.gateways(), findings, changes, ordering).routes())
-                .flatMap(List::stream)
-                .toList();
+        return Routes.of(
+                changes,
+                new ChangeSetRoutes(node.db(), devices.gateways(), records, new ChangeSetOrdering(node.db(), records)),
+                new ListenerCertificateRoutes(node.db(), devices.gateways(), records, changes, waits),
+                new MendRoutes(node.db(), devices.gateways(), findings, changes, ordering));
     }
 
     @Override

@@ -15,6 +15,7 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.job.JobRoutes;
 import tender.service.job.JobWaits;
 import tender.service.office.OfficeRecords;
@@ -28,7 +29,7 @@ import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 
 /** Previewing, ordering, keeping and returning changes of devices' settings; drift and the log. */
-public final class ChangeRoutes {
+public final class ChangeRoutes implements Routes {
     static final int MAX_CHANGES = 50;
     private static final int SHOWN = 100;
     private static final int MAX_TEMPORARY_SECONDS = 7 * 24 * 3600;
@@ -55,6 +56,7 @@ public final class ChangeRoutes {
         this.waits = waits;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.post(

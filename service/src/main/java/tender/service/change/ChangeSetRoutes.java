@@ -15,6 +15,7 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.office.OfficeRecords;
 import tender.store.change.ChangeSets;
 import tender.store.change.DeviceChanges;
@@ -23,7 +24,7 @@ import tender.store.jdbc.Tx;
 import tender.store.office.Gateways;
 
 /** Changes of several gateways that are made together: previewed, ordered, looked at. */
-public final class ChangeSetRoutes {
+public final class ChangeSetRoutes implements Routes {
     private static final int MAX_GATEWAYS = 16;
     private static final int SHOWN = 100;
 
@@ -39,6 +40,7 @@ public final class ChangeSetRoutes {
         this.ordering = ordering;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.post(

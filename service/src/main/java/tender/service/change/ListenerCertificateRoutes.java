@@ -14,6 +14,7 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.job.JobRoutes;
 import tender.service.job.JobWaits;
 import tender.service.office.OfficeRecords;
@@ -27,7 +28,7 @@ import tender.store.office.Gateways;
  * Gives a listener a certificate of one of our authorities. The device makes the key and a request; only certificates and
  * the list of the revoked go back to it.
  */
-public final class ListenerCertificateRoutes {
+public final class ListenerCertificateRoutes implements Routes {
     private static final int MAX_NAMES = 50;
     private static final int MAX_DAYS = 3_650;
 
@@ -46,6 +47,7 @@ public final class ListenerCertificateRoutes {
         this.waits = waits;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(Route.post(
                 "/gateways/{id}/certificate",

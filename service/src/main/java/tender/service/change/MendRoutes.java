@@ -11,13 +11,14 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.office.OfficeDocuments;
 import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
 import tender.store.office.Gateways;
 
 /** Mending a finding by its one step. */
-public final class MendRoutes {
+public final class MendRoutes implements Routes {
     private final Db db;
     private final Gateways gateways;
     private final FindingsList findings;
@@ -32,6 +33,7 @@ public final class MendRoutes {
         this.ordering = ordering;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.post(

@@ -16,12 +16,13 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.store.jdbc.Db;
 import tender.store.journal.Journal;
 import tender.store.office.Descriptions;
 
 /** Kinds of box: those that ship with Tender and the company's own, which count once an owner has approved their text. */
-public final class DescriptionRoutes {
+public final class DescriptionRoutes implements Routes {
     private final Db db;
     private final Boxes boxes;
 
@@ -30,6 +31,7 @@ public final class DescriptionRoutes {
         this.boxes = boxes;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.page(

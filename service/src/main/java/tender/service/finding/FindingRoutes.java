@@ -15,6 +15,7 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.store.event.Events;
 import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
@@ -22,7 +23,7 @@ import tender.store.journal.Journal;
 import tender.store.office.Acceptances;
 
 /** Findings to work through: listing, and accepting with a reason and an end. */
-public final class FindingRoutes {
+public final class FindingRoutes implements Routes {
     private static final Duration LONGEST_ACCEPTANCE = Duration.ofDays(366);
 
     private final Db db;
@@ -33,6 +34,7 @@ public final class FindingRoutes {
         this.findings = findings;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.page(

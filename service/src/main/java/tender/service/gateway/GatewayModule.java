@@ -4,6 +4,7 @@ import java.util.List;
 import tender.service.backup.BackupKeeping;
 import tender.service.device.DeviceModule;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.job.JobKind;
 import tender.service.job.JobWaits;
 import tender.service.node.Node;
@@ -46,15 +47,9 @@ public final class GatewayModule implements NodeModule {
 
     @Override
     public List<Route> routes() {
-        return new GatewayRoutes(
-                        node.db(),
-                        devices.gateways(),
-                        devices.boxes(),
-                        reading,
-                        office.lookups(),
-                        devices.given(),
-                        waits)
-                .routes();
+        return Routes.of(
+                new GatewayRoutes(node.db(), devices.gateways(), devices.boxes(), reading, office.lookups(), waits),
+                new GivenFilesRoutes(node.db(), devices.gateways(), devices.boxes(), devices.given()));
     }
 
     @Override

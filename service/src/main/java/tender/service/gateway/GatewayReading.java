@@ -145,7 +145,7 @@ public final class GatewayReading {
                         Ids.next(),
                         before.id(),
                         now,
-                        before.readAt(),
+                        before.reading().at(),
                         d.field(),
                         d.was(),
                         d.is(),

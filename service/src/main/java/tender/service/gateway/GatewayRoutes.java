@@ -1,14 +1,9 @@
 package tender.service.gateway;
 
-import java.nio.charset.StandardCharsets;
-import java.time.Instant;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
-import java.util.stream.Collectors;
 import tender.api.OfficeApi;
 import tender.api.ProblemCode;
 import tender.api.WatchApi;
@@ -20,8 +15,6 @@ import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.office.Uplink;
 import tender.core.wire.Fields;
-import tender.io.gateway.Capability;
-import tender.io.gateway.Connector;
 import tender.io.gateway.Target;
 import tender.service.device.Boxes;
 import tender.service.http.Answer;
@@ -30,29 +23,21 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.job.JobRoutes;
 import tender.service.job.JobWaits;
 import tender.service.office.NameLookups;
 import tender.service.office.OfficeDocuments;
-import tender.service.office.OfficeRecords;
-import tender.store.backup.Backups;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
-import tender.store.jdbc.Ids;
-import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
-import tender.store.office.GivenFiles;
-import tender.store.office.Listeners;
-import tender.store.office.Sites;
 
 /** Adding a gateway, accepting its identity, reading it, and setting what clients are told to call. */
-public final class GatewayRoutes {
+public final class GatewayRoutes implements Routes {
     private static final int SSH_PORT = 22;
     private static final int MAX_HOSTS = 8;
-    private static final int MAX_DROPPED = 100;
-    private static final int MOST_NAMED = 10;
     private static final String NOWHERE = "dropped-files";
     private static final List<String> FACTORY = List.of("not-asked", "changed", "still-work");
     private static final List<String> KINDS = List.of("router", "nas", "firewall");
@@ -60,28 +45,25 @@ public final class GatewayRoutes {
     private final Db db;
     private final Gateways gateways;
     private final Boxes boxes;
-    private final GivenFiles given;
+    private final AddingGateways adding;
+    private final GatewayView view;
     private final NameLookups names;
     private final GatewayReading reading;
     private final JobWaits waits;
 
     public GatewayRoutes(
-            Db db,
-            Gateways gateways,
-            Boxes boxes,
-            GatewayReading reading,
-            NameLookups names,
-            GivenFiles given,
-            JobWaits waits) {
+            Db db, Gateways gateways, Boxes boxes, GatewayReading reading, NameLookups names, JobWaits waits) {
         this.waits = waits;
         this.db = db;
         this.gateways = gateways;
         this.boxes = boxes;
         this.names = names;
-        this.given = given;
+        this.adding = new AddingGateways(db, gateways, boxes);
+        this.view = new GatewayView(boxes);
         this.reading = reading;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.page(
@@ -94,7 +76,7 @@ public final class GatewayRoutes {
                                 (after, limit) -> db.inTransaction(
                                         tx -> gateways.page(tx, call.text(), call.query("site"), after, limit)),
                                 Gateways.Gateway::name,
-                                all -> db.inTransaction(tx -> render(tx, all)))),
+                                all -> db.inTransaction(tx -> view.of(tx, all)))),
                 Route.get(
                         "/gateways/{id}",
                         Role.READERS,
@@ -145,13 +127,6 @@ public final class GatewayRoutes {
                         WatchApi.TakeBackup.class,
                         OfficeApi.Gateway.class,
                         this::takeBackup),
-                Route.post(
-                        "/gateways/{id}/dropped",
-                        Role.WRITERS,
-                        "Drop files of a gateway that nobody can reach; it is then read",
-                        OfficeApi.DropFiles.class,
-                        WatchApi.Job.class,
-                        this::drop),
                 Route.patch(
                         "/gateways/{id}",
                         Role.WRITERS,
@@ -168,76 +143,8 @@ public final class GatewayRoutes {
     private Answer answer(UUID id) {
         return db.inTransaction(tx -> {
             Gateways.Gateway gateway = gateways.byId(tx, id).orElseThrow(() -> ApiFailure.notFound("gateway"));
-            return Answer.ok(render(tx, List.of(gateway)).get(0), gateway.version());
+            return Answer.ok(view.of(tx, List.of(gateway)).get(0), gateway.version());
         });
-    }
-
-    private List<OfficeApi.Gateway> render(Tx tx, List<Gateways.Gateway> all) {
-        Map<UUID, List<Listeners.Listener>> listeners =
-                Listeners.of(tx, all.stream().map(Gateways.Gateway::id).toList()).stream()
-                        .collect(Collectors.groupingBy(Listeners.Listener::gatewayId));
-        Map<UUID, Backups.Backup> newest = Backups.newest(
-                        tx, all.stream().map(Gateways.Gateway::id).toList())
-                .stream()
-                .collect(Collectors.toMap(Backups.Backup::gatewayId, b -> b));
-        Map<String, List<String>> capabilities = new HashMap<>(); // by kind of box, not asked for each gateway
-        return all.stream()
-                .map(g -> new OfficeApi.Gateway(
-                        g.id().toString(),
-                        g.name(),
-                        g.site(),
-                        g.kind(),
-                        g.make(),
-                        g.model(),
-                        g.release(),
-                        g.connector(),
-                        capabilities.computeIfAbsent(
-                                g.connector() + " " + g.description() + " " + g.readOnly(), k -> capabilities(g)),
-                        g.address().toString(),
-                        g.port().number(),
-                        g.user(),
-                        g.identity(),
-                        g.identityAccepted(),
-                        g.insideHost().map(Object::toString),
-                        g.hosts().stream().map(Object::toString).toList(),
-                        OfficeRecords.uplinks(g).stream().map(Uplink::words).toList(),
-                        g.factory(),
-                        g.description(),
-                        g.readOnly(),
-                        g.readAt(),
-                        g.readProblem(),
-                        Optional.ofNullable(newest.get(g.id()))
-                                .map(b -> new OfficeApi.NewestBackup(b.id().toString(), b.number(), b.takenAt())),
-                        listeners.getOrDefault(g.id(), List.of()).stream()
-                                .map(GatewayRoutes::render)
-                                .toList(),
-                        g.createdAt(),
-                        g.version()))
-                .toList();
-    }
-
-    private static OfficeApi.Listener render(Listeners.Listener l) {
-        int own = l.insideAddress().isPresent() ? 1 : 0;
-        return new OfficeApi.Listener(
-                l.id().toString(),
-                l.name(),
-                l.protocol(),
-                l.transport().word(),
-                l.port().number(),
-                l.publicKey(),
-                l.tunnels().stream().map(Object::toString).toList(),
-                l.insideAddress().map(Object::toString),
-                l.endpoint().map(Object::toString),
-                l.inForce(),
-                l.gone(),
-                Math.max(0, l.taken().size() - own));
-    }
-
-    private List<String> capabilities(Gateways.Gateway g) {
-        return boxes.capabilities(g.connector(), g.description(), g.readOnly()).stream()
-                .map(Capability::word)
-                .sorted()
-                .toList();
     }
 
     private Answer add(Call call) {
@@ -247,109 +154,51 @@ public final class GatewayRoutes {
         if (!KINDS.contains(kind)) {
             throw new ApiFailure(ProblemCode.MALFORMED, "kind is router, nas or firewall", "kind");
         }
-        String way = request.connector().orElse("ssh");
-        Connector connector = boxes.connector(way);
-        boolean files = way.equals("file");
+        String connector = request.connector().orElse("ssh");
         String description = request.description().orElse("plain-router");
-        Target target = new Target(
+        AddingGateways.Order order = new AddingGateways.Order(
+                name,
+                Fields.required("site", request.site()),
+                kind,
+                connector,
+                target(request, name, connector, boxes.description(description)),
+                description,
+                request.insideHost().map(t -> Fields.parse("insideHost", t, IpAddress::parse)),
+                request.endpoint().map(GatewayRoutes::hosts).orElse(List.of()));
+        UUID id = adding.add(order, call.caller().reference(), call.now());
+        return Answer.created(db.inTransaction(tx ->
+                view.of(tx, List.of(gateways.byId(tx, id).orElseThrow())).get(0)));
+    }
+
+    private static Target target(
+            OfficeApi.AddGateway request, String name, String connector, DeviceDescription description) {
+        boolean files = connector.equals(AddingGateways.BY_FILES);
+        return new Target(
                 Fields.parse("address", files ? NOWHERE : request.address(), Host::parse),
                 Fields.parse("port", Integer.toString(request.port().orElse(SSH_PORT)), Port::parse),
                 files ? name : Fields.name("user", request.user()),
                 files ? Secret.of("") : Fields.given("key", request.key()),
                 Optional.empty(),
-                boxes.description(description),
-                request.readOnly().orElse(false));
-        Optional<IpAddress> inside = request.insideHost().map(t -> Fields.parse("insideHost", t, IpAddress::parse));
-        List<Host> hosts = request.endpoint().map(t -> hosts(t)).orElse(List.of());
-        Sites.Site site = db.inTransaction(tx -> Sites.byName(tx, Fields.required("site", request.site())))
-                .orElseThrow(
-                        () -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such site; add it first", "site"));
-        if (db.inTransaction(tx -> gateways.byName(tx, name)).isPresent()) {
-            throw new ApiFailure(ProblemCode.CONFLICT, "there is a gateway of this name already", "name");
-        }
-        String identity = connector.identity(target);
-        Gateways.Gateway gateway = new Gateways.Gateway(
-                Ids.next(),
-                site.id(),
-                site.name(),
-                name,
-                kind,
-                "",
-                "",
-                "",
-                way,
-                target.host(),
-                target.port(),
-                target.user(),
-                identity,
-                false,
-                inside,
-                hosts,
-                Optional.empty(),
-                Optional.empty(),
-                call.now(),
-                1,
                 description,
-                target.readOnly(),
-                "not-asked",
-                "[]",
-                Optional.empty());
-        db.run(tx -> {
-            gateways.insert(tx, gateway, target.secret());
-            if (files) {
-                gateways.acceptIdentity(tx, gateway.id(), identity, gateway.version()); // nobody's key to compare
-            }
-            Events.say(tx, "gateway", gateway.id().toString());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "gateway-added",
-                    "gateway",
-                    gateway.id().toString(),
-                    name + ", shows " + identity);
-        });
-        return Answer.created(db.inTransaction(tx -> render(
-                        tx, List.of(gateways.byId(tx, gateway.id()).orElseThrow()))
-                .get(0)));
+                request.readOnly().orElse(false));
     }
 
     private Answer accept(Call call) {
         Gateways.Gateway gateway = find(call);
         String identity = Fields.required(
                 "identity", call.body(OfficeApi.AcceptIdentity.class).identity());
-        Target target = new Target(
-                gateway.address(),
-                gateway.port(),
-                gateway.user(),
-                Secret.of(""),
-                Optional.empty(),
-                boxes.description(gateway.description()),
-                true);
-        if (!boxes.connector(gateway.connector()).identity(target).equals(identity)) {
+        if (!adding.shows(gateway, identity)) {
             throw new ApiFailure(
                     ProblemCode.GATEWAY_IDENTITY_CHANGED,
                     gateway.name() + " shows another fingerprint than the one given",
                     "identity");
         }
-        UUID job = db.inTransaction(tx -> {
-            gateways.acceptIdentity(tx, gateway.id(), identity, gateway.version());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "identity-accepted",
-                    "gateway",
-                    gateway.id().toString(),
-                    identity);
-            return Jobs.add(tx, GatewayJobs.read(gateway.id()));
-        });
-        return job(job);
+        return job(adding.accept(gateway, identity, call.caller().reference(), call.now()));
     }
 
     private Answer job(UUID id) {
-        return Answer.accepted(tender.service.job.JobRoutes.render(
-                db.inTransaction(tx -> Jobs.byId(tx, id)).orElseThrow()));
+        return Answer.accepted(
+                JobRoutes.render(db.inTransaction(tx -> Jobs.byId(tx, id)).orElseThrow()));
     }
 
     private Answer read(Call call) {
@@ -421,37 +270,18 @@ public final class GatewayRoutes {
                         .orElseThrow(
                                 () -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "joinedWith"))
                         .id());
-        Gateways.Gateway changed = new Gateways.Gateway(
-                g.id(),
-                g.siteId(),
-                g.site(),
-                g.name(),
-                g.kind(),
-                g.make(),
-                g.model(),
-                g.release(),
-                g.connector(),
-                g.address(),
-                g.port(),
-                g.user(),
-                g.identity(),
-                g.identityAccepted(),
+        Gateways.OperatorSettings settings = new Gateways.OperatorSettings(
                 request.insideHost()
                         .map(t -> Fields.parse("insideHost", t, IpAddress::parse))
                         .or(g::insideHost),
                 request.endpoint().map(GatewayRoutes::hosts).orElse(g.hosts()),
-                g.readAt(),
-                g.readProblem(),
-                g.createdAt(),
-                g.version(),
-                description,
-                request.readOnly().orElse(g.readOnly()),
                 factory,
                 request.uplinks()
                         .map(list -> OfficeDocuments.UPLINKS.write(
                                 list.stream().map(this::uplink).toList()))
-                        .orElse(g.uplinks()),
-                g.device());
+                        .orElse(g.uplinks()));
+        Gateways.Gateway changed =
+                g.with(settings, description, request.readOnly().orElse(g.readOnly()));
         db.run(tx -> {
             gateways.set(tx, changed, version);
             other.ifPresent(id -> Gateways.join(tx, g.id(), id));
@@ -468,54 +298,5 @@ public final class GatewayRoutes {
         names.look(g.name());
         reading.endpoints(g.id(), call.now());
         return answer(g.id());
-    }
-
-    private Answer drop(Call call) {
-        Gateways.Gateway g = find(call);
-        if (!g.connector().equals("file")) {
-            throw new ApiFailure(
-                    ProblemCode.CONFLICT, g.name() + " is read over " + g.connector() + "; files are not dropped");
-        }
-        OfficeApi.DropFiles request = call.body(OfficeApi.DropFiles.class);
-        Map<String, String> files = Fields.given("files", request.files());
-        Instant taken = request.taken().orElse(call.now());
-        if (taken.isAfter(call.now())) {
-            throw new ApiFailure(ProblemCode.MALFORMED, "files cannot be taken in the future", "taken");
-        }
-        Fields.range("files", files.size(), 1, MAX_DROPPED);
-        DeviceDescription description = boxes.description(g.description());
-        files.forEach((path, text) -> {
-            if (!path.matches("/[A-Za-z0-9._/-]{1,200}") || path.contains("..") || !description.speaksOf(path)) {
-                throw new ApiFailure(
-                        ProblemCode.MALFORMED,
-                        "the description " + g.description() + " speaks of no such file; it speaks of "
-                                + String.join(
-                                        ", ",
-                                        description.files().stream()
-                                                .map(f -> f.path())
-                                                .toList()),
-                        "files");
-            }
-        });
-        Map<String, byte[]> contents = files.entrySet().stream()
-                .collect(Collectors.toMap(Map.Entry::getKey, f -> f.getValue().getBytes(StandardCharsets.UTF_8)));
-        return job(db.inTransaction(tx -> {
-            given.put(tx, g.id(), contents, taken);
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "files-dropped",
-                    "gateway",
-                    g.id().toString(),
-                    String.join(
-                                    ", ",
-                                    files.keySet().stream()
-                                            .sorted()
-                                            .limit(MOST_NAMED)
-                                            .toList())
-                            + (files.size() > MOST_NAMED ? " and " + (files.size() - MOST_NAMED) + " more" : ""));
-            return Jobs.add(tx, GatewayJobs.read(g.id()));
-        }));
     }
 }

@@ -20,6 +20,7 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.profile.ProfileFiles;
 import tender.service.profile.Sheets;
 import tender.store.event.Events;
@@ -30,7 +31,7 @@ import tender.store.profile.ProfileOrigin;
 import tender.store.profile.Profiles;
 
 /** Preparing what a person collects: a link for a set time, and a passphrase that goes another way. */
-public final class HandoutRoutes {
+public final class HandoutRoutes implements Routes {
     private static final int DEFAULT_HOURS = 72;
     private static final int MAX_HOURS = 24 * 30;
     private static final int MAX_COLLECTIONS = 10;
@@ -49,6 +50,7 @@ public final class HandoutRoutes {
         this.staffUrl = staffUrl;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.page(

@@ -14,9 +14,10 @@ import tender.service.http.Call;
 import tender.service.http.OneByOne;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 
 /** Looks into files that are sent along; nothing of them is kept, and the journal does not speak of them. */
-public final class InspectRoutes {
+public final class InspectRoutes implements Routes {
     private static final int MAX_NAME = 200;
     private static final int MAX_FILES = 200;
 
@@ -26,6 +27,7 @@ public final class InspectRoutes {
         this.oneByOne = oneByOne;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(Route.post(
                 "/inspections",

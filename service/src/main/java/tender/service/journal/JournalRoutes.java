@@ -13,18 +13,20 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.store.jdbc.Db;
 import tender.store.journal.Journal;
 import tender.store.journal.References;
 
 /** The journal, newest first, and whether its chain is whole. */
-public final class JournalRoutes {
+public final class JournalRoutes implements Routes {
     private final Db db;
 
     public JournalRoutes(Db db) {
         this.db = db;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.page(

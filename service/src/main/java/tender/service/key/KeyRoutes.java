@@ -11,13 +11,14 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.job.JobRoutes;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
 import tender.store.secret.KeyRotations;
 
 /** Looking at the master key's rotation, and starting one. */
-public final class KeyRoutes {
+public final class KeyRoutes implements Routes {
     private final Db db;
     private final MasterKeys keys;
 
@@ -26,6 +27,7 @@ public final class KeyRoutes {
         this.keys = keys;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.get(

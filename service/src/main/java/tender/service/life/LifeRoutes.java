@@ -16,13 +16,14 @@ import tender.service.http.Answer;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.office.OfficeRecords;
 import tender.store.certificate.Authorities;
 import tender.store.credential.Credentials;
 import tender.store.jdbc.Db;
 
 /** All that ends, on one axis: people's credentials, listeners' certificates and lists of the revoked, authorities. */
-public final class LifeRoutes {
+public final class LifeRoutes implements Routes {
     private static final int MOST = 500;
     private static final int DAYS = 400;
     private static final Duration SOON = Duration.ofDays(30);
@@ -35,6 +36,7 @@ public final class LifeRoutes {
         this.records = records;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(Route.page(
                 "/lives",

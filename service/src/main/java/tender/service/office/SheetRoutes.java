@@ -14,12 +14,13 @@ import tender.service.http.Answer;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
 import tender.store.profile.Standings;
 
 /** The network sheet: everything that is drawn on one page. */
-public final class SheetRoutes {
+public final class SheetRoutes implements Routes {
     private static final Set<Rule> OVERLAPS = Set.of(
             Rule.TUNNEL_OVERLAPS_SITE,
             Rule.TUNNELS_OVERLAP_ON_DEVICE,
@@ -35,6 +36,7 @@ public final class SheetRoutes {
         this.records = records;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(Route.get(
                 "/office/sheet",

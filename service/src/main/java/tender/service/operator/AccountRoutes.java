@@ -12,6 +12,7 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.journal.Journal;
@@ -19,7 +20,7 @@ import tender.store.operator.Operators;
 import tender.store.operator.SignIns;
 
 /** What an owner does to others' accounts. There is always an owner left who may sign in. */
-public final class AccountRoutes {
+public final class AccountRoutes implements Routes {
     private final Db db;
     private final Operators operators;
     private final SigningIn signingIn;
@@ -30,6 +31,7 @@ public final class AccountRoutes {
         this.signingIn = signingIn;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.post(

@@ -4,12 +4,12 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import java.util.stream.Stream;
 import tender.core.credential.Secret;
 import tender.service.event.LiveEvents;
 import tender.service.http.Costly;
 import tender.service.http.Gate;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.node.Node;
 import tender.service.node.NodeModule;
 import tender.store.event.Events;
@@ -41,11 +41,9 @@ public final class OperatorModule implements NodeModule {
 
     @Override
     public List<Route> routes() {
-        return Stream.of(
-                        new OperatorRoutes(node.db(), operators, signingIn, gate, firstPasswordChanged).routes(),
-                        new AccountRoutes(node.db(), operators, signingIn).routes())
-                .flatMap(List::stream)
-                .toList();
+        return Routes.of(
+                new OperatorRoutes(node.db(), operators, signingIn, gate, firstPasswordChanged),
+                new AccountRoutes(node.db(), operators, signingIn));
     }
 
     @Override

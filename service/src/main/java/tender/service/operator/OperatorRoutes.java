@@ -20,6 +20,7 @@ import tender.service.http.Call;
 import tender.service.http.Gate;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
@@ -29,7 +30,7 @@ import tender.store.operator.Operators;
 import tender.store.operator.SignIns;
 
 /** Sign-in, password, second factor, tokens and accounts. */
-public final class OperatorRoutes {
+public final class OperatorRoutes implements Routes {
     private static final int SEED_BYTES = 20;
     private static final int TOKEN_DAYS = 30;
 
@@ -49,6 +50,7 @@ public final class OperatorRoutes {
         this.gate = gate;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.post(

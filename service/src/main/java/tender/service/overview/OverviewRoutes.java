@@ -10,6 +10,7 @@ import tender.service.http.Answer;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.profile.ProfileView;
 import tender.service.session.SessionRoutes;
 import tender.store.jdbc.Db;
@@ -21,7 +22,7 @@ import tender.store.profile.Standings;
 import tender.store.session.Sessions;
 
 /** What needs somebody now, what is connected now, and search over everything. */
-public final class OverviewRoutes {
+public final class OverviewRoutes implements Routes {
     private static final UUID END = UUID.fromString("ffffffff-ffff-ffff-ffff-ffffffffffff");
     private static final int SHOWN = 12;
 
@@ -33,6 +34,7 @@ public final class OverviewRoutes {
         this.findings = findings;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.get(

@@ -15,6 +15,7 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.profile.ProfileView;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -25,13 +26,14 @@ import tender.store.person.People;
 import tender.store.profile.Profiles;
 
 /** People and their devices. */
-public final class PersonRoutes {
+public final class PersonRoutes implements Routes {
     private final Db db;
 
     public PersonRoutes(Db db) {
         this.db = db;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.page(

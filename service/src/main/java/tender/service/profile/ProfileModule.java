@@ -4,10 +4,10 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.UUID;
-import java.util.stream.Stream;
 import tender.service.certificate.CertificateModule;
 import tender.service.device.DeviceModule;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.job.JobKind;
 import tender.service.node.Node;
 import tender.service.node.NodeModule;
@@ -81,19 +81,16 @@ public final class ProfileModule implements NodeModule {
 
     @Override
     public List<Route> routes() {
-        return Stream.of(
-                        new ProfileRoutes(
-                                        node.db(),
-                                        gateways,
-                                        issuing,
-                                        renewing,
-                                        withdrawing,
-                                        new HandInstructions(node.db(), credentials))
-                                .routes(),
-                        new VariantRoutes(node.db(), gateways, renewing).routes(),
-                        new SettingsRoutes(files, sheets).routes())
-                .flatMap(List::stream)
-                .toList();
+        return Routes.of(
+                new ProfileRoutes(
+                        node.db(),
+                        gateways,
+                        issuing,
+                        renewing,
+                        withdrawing,
+                        new HandInstructions(node.db(), credentials)),
+                new VariantRoutes(node.db(), gateways, renewing),
+                new SettingsRoutes(files, sheets));
     }
 
     @Override

@@ -16,6 +16,7 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.store.jdbc.Db;
 import tender.store.office.Gateways;
 import tender.store.profile.Profiles;
@@ -23,7 +24,7 @@ import tender.store.profile.Revisions;
 import tender.store.profile.Standings;
 
 /** Profiles. */
-public final class ProfileRoutes {
+public final class ProfileRoutes implements Routes {
     private static final int MAX_NETWORKS = 64;
 
     private final Db db;
@@ -48,6 +49,7 @@ public final class ProfileRoutes {
         this.instructions = instructions;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.page(

@@ -17,9 +17,10 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 
 /** The page for a person who must type a profile's settings in. */
-public final class SettingsRoutes {
+public final class SettingsRoutes implements Routes {
     private final ProfileFiles files;
     private final Sheets sheets;
 
@@ -28,6 +29,7 @@ public final class SettingsRoutes {
         this.sheets = sheets;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.get(

@@ -15,6 +15,7 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
@@ -27,7 +28,7 @@ import tender.store.profile.Profiles;
 import tender.store.profile.Variants;
 
 /** Rules for teams at listeners. */
-public final class VariantRoutes {
+public final class VariantRoutes implements Routes {
     private static final int MAX_DAYS = 3_650;
 
     private final Db db;
@@ -40,6 +41,7 @@ public final class VariantRoutes {
         this.renewing = renewing;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.page(

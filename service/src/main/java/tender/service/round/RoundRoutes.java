@@ -23,6 +23,7 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.trial.TrialKinds;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -32,7 +33,7 @@ import tender.store.office.Listeners;
 import tender.store.round.Rounds;
 
 /** Setting rounds, and reading how listeners fare. */
-public final class RoundRoutes {
+public final class RoundRoutes implements Routes {
     private static final int LATEST = 48;
     private static final int MAX_HISTORY = 5_000;
     private static final Duration DAY = Duration.ofDays(1);
@@ -44,6 +45,7 @@ public final class RoundRoutes {
         this.db = db;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.page(

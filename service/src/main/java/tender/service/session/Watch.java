@@ -55,8 +55,8 @@ public final class Watch {
 
     /** Asks a gateway once. A gateway that does not answer is noted as a problem of that gateway, and is no failure. */
     void poll(UUID gatewayId) {
-        Optional<String> before =
-                db.inTransaction(tx -> gateways.byId(tx, gatewayId)).flatMap(Gateways.Gateway::readProblem);
+        Optional<String> before = db.inTransaction(tx -> gateways.byId(tx, gatewayId))
+                .flatMap(g -> g.reading().problem());
         try (ManagementConnection session = connections.open(gatewayId)) {
             take(gatewayId, session.status(), session.connected());
             db.run(tx -> reached(tx, gatewayId, before));

@@ -15,6 +15,7 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
@@ -22,7 +23,7 @@ import tender.store.journal.Journal;
 import tender.store.office.Sites;
 
 /** Sites. */
-public final class SiteRoutes {
+public final class SiteRoutes implements Routes {
     private static final int MAX_NETWORKS = 200;
 
     private final Db db;
@@ -31,6 +32,7 @@ public final class SiteRoutes {
         this.db = db;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.page(

@@ -9,6 +9,7 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.job.JobRoutes;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
@@ -16,7 +17,7 @@ import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 
 /** The route by which a gateway is brought to what the records say. */
-public final class SyncRoutes {
+public final class SyncRoutes implements Routes {
     private final Db db;
     private final Gateways gateways;
 
@@ -25,6 +26,7 @@ public final class SyncRoutes {
         this.gateways = gateways;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(Route.post(
                 "/gateways/{id}/apply",

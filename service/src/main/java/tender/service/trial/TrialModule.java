@@ -1,10 +1,10 @@
 package tender.service.trial;
 
 import java.util.List;
-import java.util.stream.Stream;
 import tender.service.device.DeviceModule;
 import tender.service.event.LiveEvents;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.job.JobKind;
 import tender.service.node.Node;
 import tender.service.node.NodeModule;
@@ -63,11 +63,7 @@ public final class TrialModule implements NodeModule {
     public List<Route> routes() {
         Starting starting = new Starting(node.db(), devices.gateways(), profiles.canaries(), vantages);
         ElsewhereTrials elsewhere = new ElsewhereTrials(node.db(), devices.gateways(), runner);
-        return Stream.of(
-                        new TrialRoutes(node.db(), starting).routes(),
-                        new VantageRoutes(vantages, elsewhere, waits).routes())
-                .flatMap(List::stream)
-                .toList();
+        return Routes.of(new TrialRoutes(node.db(), starting), new VantageRoutes(vantages, elsewhere, waits));
     }
 
     @Override

@@ -18,12 +18,13 @@ import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.store.jdbc.Db;
 import tender.store.trial.TrialDocuments;
 import tender.store.trial.Trials;
 
 /** Starting trials and reading their ladders. */
-public final class TrialRoutes {
+public final class TrialRoutes implements Routes {
     private final Db db;
     private final Starting starting;
 
@@ -32,6 +33,7 @@ public final class TrialRoutes {
         this.starting = starting;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.page(

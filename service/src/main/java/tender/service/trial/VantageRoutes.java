@@ -23,6 +23,7 @@ import tender.service.http.Answer;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.profile.ProfileFiles;
 import tender.store.trial.TrialDocuments;
 
@@ -30,7 +31,7 @@ import tender.store.trial.TrialDocuments;
  * Trials made elsewhere: a standing vantage takes those that wait for it and tells what came of them; anyone's client tells of
  * a file that was tried on its machine.
  */
-public final class VantageRoutes {
+public final class VantageRoutes implements Routes {
     private static final int MAX_TEXT = 500;
     private static final int MAX_CAUSES = 10;
     private static final long MAX_MILLIS = 600_000;
@@ -45,6 +46,7 @@ public final class VantageRoutes {
         this.waits = waits;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(
                 Route.page(

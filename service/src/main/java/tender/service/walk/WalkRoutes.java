@@ -19,16 +19,18 @@ import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.http.Routes;
 import tender.service.office.OfficeRecords;
 
 /** Walks a route from a profile at a place to an inside host. */
-public final class WalkRoutes {
+public final class WalkRoutes implements Routes {
     private final OfficeRecords records;
 
     public WalkRoutes(OfficeRecords records) {
         this.records = records;
     }
 
+    @Override
     public List<Route> routes() {
         return List.of(Route.post(
                 "/walks",

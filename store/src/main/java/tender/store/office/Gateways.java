@@ -18,42 +18,146 @@ import tender.store.secret.EncryptedColumn;
 
 /** Devices that take VPN connections. The key Tender signs in with is opened apart. */
 public final class Gateways {
-    /**
-     * A gateway.
-     *
-     * @param hosts what clients are told to call, in order, where that differs from what the line is known by
-     * @param uplinks how it is reached, as operators say: JSON of a list
-     * @param device what it said of itself when last read: JSON, empty before the first reading
-     */
+    /** A gateway: who it is, how it is managed, what operators say of it, and what it said of itself. */
     public record Gateway(
             UUID id,
             UUID siteId,
             String site,
             String name,
             String kind,
-            String make,
-            String model,
-            String release,
+            Management management,
+            OperatorSettings settings,
+            LastReading reading,
+            Instant createdAt,
+            int version) {
+        public String connector() {
+            return management.connector();
+        }
+
+        public Host address() {
+            return management.address();
+        }
+
+        public Port port() {
+            return management.port();
+        }
+
+        public String user() {
+            return management.user();
+        }
+
+        public String identity() {
+            return management.identity();
+        }
+
+        public boolean identityAccepted() {
+            return management.identityAccepted();
+        }
+
+        public String description() {
+            return management.description();
+        }
+
+        public boolean readOnly() {
+            return management.readOnly();
+        }
+
+        public Optional<IpAddress> insideHost() {
+            return settings.insideHost();
+        }
+
+        public List<Host> hosts() {
+            return settings.hosts();
+        }
+
+        public String factory() {
+            return settings.factory();
+        }
+
+        public String uplinks() {
+            return settings.uplinks();
+        }
+
+        public String release() {
+            return reading.release();
+        }
+
+        public Optional<String> device() {
+            return reading.device();
+        }
+
+        /** The same with what operators say of it now, by the version that they read. */
+        public Gateway with(OperatorSettings fresh, String description, boolean readOnly) {
+            return new Gateway(
+                    id,
+                    siteId,
+                    site,
+                    name,
+                    kind,
+                    management.with(description, readOnly),
+                    fresh,
+                    reading,
+                    createdAt,
+                    version);
+        }
+    }
+
+    /**
+     * How a gateway is managed.
+     *
+     * @param identity its host key, as its connector shows it
+     * @param description of its kind of device, by name
+     */
+    public record Management(
             String connector,
             Host address,
             Port port,
             String user,
             String identity,
             boolean identityAccepted,
-            Optional<IpAddress> insideHost,
-            List<Host> hosts,
-            Optional<Instant> readAt,
-            Optional<String> readProblem,
-            Instant createdAt,
-            int version,
             String description,
-            boolean readOnly,
-            String factory,
-            String uplinks,
-            Optional<String> device) {
-        public Gateway {
+            boolean readOnly) {
+        Management with(String otherDescription, boolean onlyRead) {
+            return new Management(
+                    connector, address, port, user, identity, identityAccepted, otherDescription, onlyRead);
+        }
+    }
+
+    /**
+     * What operators say of a gateway.
+     *
+     * @param insideHost answers through its tunnels
+     * @param hosts what clients are told to call, in order, where that differs from what the line is known by
+     * @param factory whether its factory password was changed
+     * @param uplinks how it is reached: JSON of a list
+     */
+    public record OperatorSettings(Optional<IpAddress> insideHost, List<Host> hosts, String factory, String uplinks) {
+        public OperatorSettings {
             hosts = List.copyOf(hosts);
         }
+
+        /** Of a gateway that was just added. */
+        public static OperatorSettings of(Optional<IpAddress> insideHost, List<Host> hosts) {
+            return new OperatorSettings(insideHost, hosts, "not-asked", "[]");
+        }
+    }
+
+    /**
+     * What a gateway said of itself when it was last read.
+     *
+     * @param at empty before the first reading
+     * @param problem why the last reading failed
+     * @param device JSON; empty before the first reading
+     */
+    public record LastReading(
+            String make,
+            String model,
+            String release,
+            Optional<Instant> at,
+            Optional<String> problem,
+            Optional<String> device) {
+        public static final LastReading NEVER =
+                new LastReading("", "", "", Optional.empty(), Optional.empty(), Optional.empty());
     }
 
     private final ColumnCipher cipher;
@@ -164,26 +268,29 @@ public final class Gateways {
                 row.text("site"),
                 row.text("name"),
                 row.text("kind"),
-                row.text("make"),
-                row.text("model"),
-                row.text("release"),
-                row.text("connector"),
-                Host.parse(row.text("address")),
-                new Port(row.integer("port")),
-                row.text("username"),
-                row.text("identity"),
-                row.flag("identity_accepted"),
-                row.optionalText("inside_host").map(IpAddress::parse),
-                row.texts("hosts").stream().map(Host::parse).toList(),
-                row.optionalInstant("read_at"),
-                row.optionalText("read_problem"),
+                new Management(
+                        row.text("connector"),
+                        Host.parse(row.text("address")),
+                        new Port(row.integer("port")),
+                        row.text("username"),
+                        row.text("identity"),
+                        row.flag("identity_accepted"),
+                        row.text("description"),
+                        row.flag("read_only")),
+                new OperatorSettings(
+                        row.optionalText("inside_host").map(IpAddress::parse),
+                        row.texts("hosts").stream().map(Host::parse).toList(),
+                        row.text("factory"),
+                        row.text("uplinks")),
+                new LastReading(
+                        row.text("make"),
+                        row.text("model"),
+                        row.text("release"),
+                        row.optionalInstant("read_at"),
+                        row.optionalText("read_problem"),
+                        row.optionalText("device")),
                 row.instant("created_at"),
-                row.integer("version"),
-                row.text("description"),
-                row.flag("read_only"),
-                row.text("factory"),
-                row.text("uplinks"),
-                row.optionalText("device"));
+                row.integer("version"));
     }
 
     private static final String KEY = "select sign_in_key from gateway where id = ?";

@@ -62,26 +62,20 @@ class GatewaysTest {
                 "pier-two",
                 name,
                 "router",
-                "",
-                "",
-                "",
-                "ssh",
-                Host.parse("192.0.2.9"),
-                new Port(22),
-                "keeper",
-                "SHA256:x",
-                false,
-                Optional.empty(),
-                java.util.List.of(Host.parse("pier2.skerrivane.example")),
-                Optional.empty(),
-                Optional.empty(),
+                new Gateways.Management(
+                        "ssh",
+                        Host.parse("192.0.2.9"),
+                        new Port(22),
+                        "keeper",
+                        "SHA256:x",
+                        false,
+                        "plain-router",
+                        false),
+                Gateways.OperatorSettings.of(
+                        Optional.empty(), java.util.List.of(Host.parse("pier2.skerrivane.example"))),
+                Gateways.LastReading.NEVER,
                 T0,
-                1,
-                "plain-router",
-                false,
-                "not-asked",
-                "[]",
-                Optional.empty());
+                1);
     }
 
     @AfterEach

@@ -1,0 +1,101 @@
+package tender.service.gateway;
+
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.stream.Collectors;
+import tender.api.OfficeApi;
+import tender.core.office.Uplink;
+import tender.io.gateway.Capability;
+import tender.service.device.Boxes;
+import tender.service.office.OfficeRecords;
+import tender.store.backup.Backups;
+import tender.store.jdbc.Tx;
+import tender.store.office.Gateways;
+import tender.store.office.Listeners;
+
+/** Gateways with their listeners and newest backups, as the API shows them. */
+final class GatewayView {
+    private final Boxes boxes;
+
+    GatewayView(Boxes boxes) {
+        this.boxes = boxes;
+    }
+
+    List<OfficeApi.Gateway> of(Tx tx, List<Gateways.Gateway> all) {
+        List<UUID> ids = all.stream().map(Gateways.Gateway::id).toList();
+        Map<UUID, List<Listeners.Listener>> listeners =
+                Listeners.of(tx, ids).stream().collect(Collectors.groupingBy(Listeners.Listener::gatewayId));
+        Map<UUID, Backups.Backup> newest =
+                Backups.newest(tx, ids).stream().collect(Collectors.toMap(Backups.Backup::gatewayId, b -> b));
+        Map<String, List<String>> capabilities = new HashMap<>(); // by kind of box, not asked for each gateway
+        return all.stream()
+                .map(g -> of(
+                        g,
+                        capabilities.computeIfAbsent(
+                                g.connector() + " " + g.description() + " " + g.readOnly(), k -> capabilities(g)),
+                        Optional.ofNullable(newest.get(g.id())),
+                        listeners.getOrDefault(g.id(), List.of())))
+                .toList();
+    }
+
+    private static OfficeApi.Gateway of(
+            Gateways.Gateway g,
+            List<String> capabilities,
+            Optional<Backups.Backup> newest,
+            List<Listeners.Listener> listeners) {
+        return new OfficeApi.Gateway(
+                g.id().toString(),
+                g.name(),
+                g.site(),
+                g.kind(),
+                g.reading().make(),
+                g.reading().model(),
+                g.reading().release(),
+                g.connector(),
+                capabilities,
+                g.address().toString(),
+                g.port().number(),
+                g.user(),
+                g.identity(),
+                g.identityAccepted(),
+                g.insideHost().map(Object::toString),
+                g.hosts().stream().map(Object::toString).toList(),
+                OfficeRecords.uplinks(g).stream().map(Uplink::words).toList(),
+                g.factory(),
+                g.description(),
+                g.readOnly(),
+                g.reading().at(),
+                g.reading().problem(),
+                newest.map(b -> new OfficeApi.NewestBackup(b.id().toString(), b.number(), b.takenAt())),
+                listeners.stream().map(GatewayView::of).toList(),
+                g.createdAt(),
+                g.version());
+    }
+
+    private static OfficeApi.Listener of(Listeners.Listener l) {
+        int own = l.insideAddress().isPresent() ? 1 : 0;
+        return new OfficeApi.Listener(
+                l.id().toString(),
+                l.name(),
+                l.protocol(),
+                l.transport().word(),
+                l.port().number(),
+                l.publicKey(),
+                l.tunnels().stream().map(Object::toString).toList(),
+                l.insideAddress().map(Object::toString),
+                l.endpoint().map(Object::toString),
+                l.inForce(),
+                l.gone(),
+                Math.max(0, l.taken().size() - own));
+    }
+
+    private List<String> capabilities(Gateways.Gateway g) {
+        return boxes.capabilities(g.connector(), g.description(), g.readOnly()).stream()
+                .map(Capability::word)
+                .sorted()
+                .toList();
+    }
+}
