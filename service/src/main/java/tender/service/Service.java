@@ -263,6 +263,7 @@ public final class Service implements AutoCloseable {
         return new WatchApi.Health("serving", VERSION, node.name());
     }
 
+    /** Where console and API are called. */
     public URI url() {
         return settings().console().url(web.port());
     }
@@ -275,6 +276,7 @@ public final class Service implements AutoCloseable {
         return metricsPort.map(MetricsPort::port).orElse(0);
     }
 
+    /** Where staff collect. */
     public URI staffUrl() {
         return staff.url();
     }
@@ -283,6 +285,7 @@ public final class Service implements AutoCloseable {
         return node.settings();
     }
 
+    /** All routes of console and API, as the OpenAPI document lists them. */
     public List<Route> routes() {
         return List.copyOf(routes);
     }

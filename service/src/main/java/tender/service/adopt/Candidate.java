@@ -28,7 +28,7 @@ import tender.core.wire.Budget;
 import tender.core.wire.MalformedException;
 
 /** A client file out of what was sent, in one piece; {@code lacking} says why it is not whole. */
-public record Candidate(String path, Protocol protocol, String text, Inspection inspection, Optional<String> lacking) {
+record Candidate(String path, Protocol protocol, String text, Inspection inspection, Optional<String> lacking) {
     private static final Map<Inspection.Kind, Protocol> KINDS = Map.of(
             Inspection.Kind.OPENVPN_CLIENT, Protocol.OPENVPN,
             Inspection.Kind.WIREGUARD_CLIENT, Protocol.WIREGUARD,

@@ -14,11 +14,11 @@ import tender.store.jdbc.Tx;
 import tender.store.person.People;
 
 /** Tells whose a file is by a name that stands in its certificate, on the file, or that somebody said. */
-public final class Owners {
+final class Owners {
     private static final int ALL = Integer.MAX_VALUE;
 
     /** A device and what it was told by. */
-    public record Owner(People.Person person, People.Device device, String matchedBy) {
+    record Owner(People.Person person, People.Device device, String matchedBy) {
         private Owner by(String how) {
             return new Owner(person, device, how);
         }

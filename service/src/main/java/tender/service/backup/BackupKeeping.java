@@ -19,7 +19,7 @@ public final class BackupKeeping {
     private final Db db;
     private final Backups backups;
 
-    public BackupKeeping(Db db, Backups backups) {
+    BackupKeeping(Db db, Backups backups) {
         this.db = db;
         this.backups = backups;
     }

@@ -17,12 +17,12 @@ import tender.store.jdbc.Db;
 import tender.store.journal.Journal;
 
 /** Listing backups, and taking one out as an encrypted file. */
-public final class BackupRoutes implements Routes {
+final class BackupRoutes implements Routes {
     private final Db db;
     private final Backups backups;
     private final SecureRandom random = new SecureRandom();
 
-    public BackupRoutes(Db db, Backups backups) {
+    BackupRoutes(Db db, Backups backups) {
         this.db = db;
         this.backups = backups;
     }

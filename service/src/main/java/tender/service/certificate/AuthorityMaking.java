@@ -22,13 +22,13 @@ import tender.store.jdbc.Ids;
 import tender.store.journal.Journal;
 
 /** Makes authorities, and takes in those that exist. */
-public final class AuthorityMaking {
+final class AuthorityMaking {
     private final Db db;
     private final Authorities authorities;
     private final Revoking revoking;
     private final SecureRandom random = new SecureRandom();
 
-    public AuthorityMaking(Db db, Authorities authorities, Revoking revoking) {
+    AuthorityMaking(Db db, Authorities authorities, Revoking revoking) {
         this.db = db;
         this.authorities = authorities;
         this.revoking = revoking;

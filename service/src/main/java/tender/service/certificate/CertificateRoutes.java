@@ -35,7 +35,7 @@ import tender.store.certificate.Revocations;
 import tender.store.jdbc.Db;
 
 /** Routes of authorities and certificates. */
-public final class CertificateRoutes implements Routes {
+final class CertificateRoutes implements Routes {
     private static final Duration SOON = Duration.ofDays(30);
     private static final Map<String, Integer> REASONS = Map.of(
             "unspecified",
@@ -60,7 +60,7 @@ public final class CertificateRoutes implements Routes {
     private final Signing signing;
     private final Revoking revoking;
 
-    public CertificateRoutes(Db db, AuthorityMaking making, Signing signing, Revoking revoking) {
+    CertificateRoutes(Db db, AuthorityMaking making, Signing signing, Revoking revoking) {
         this.db = db;
         this.making = making;
         this.signing = signing;

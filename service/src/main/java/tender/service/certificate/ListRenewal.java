@@ -16,7 +16,7 @@ import tender.store.reconcile.DesiredResources;
 /**
  * Signs lists of revoked certificates anew when half their time is over: one that runs out shuts everyone out.
  */
-public final class ListRenewal implements JobKind {
+final class ListRenewal implements JobKind {
     private static final String NAME = "revocation-lists";
     private static final Duration EVERY = Duration.ofHours(6);
 
@@ -24,13 +24,13 @@ public final class ListRenewal implements JobKind {
     private final Clock clock;
     private final Revoking revoking;
 
-    public ListRenewal(Db db, Clock clock, Revoking revoking) {
+    ListRenewal(Db db, Clock clock, Revoking revoking) {
         this.db = db;
         this.clock = clock;
         this.revoking = revoking;
     }
 
-    public static void ensure(Tx tx) {
+    static void ensure(Tx tx) {
         Jobs.keepRunning(tx, NAME, EVERY);
     }
 

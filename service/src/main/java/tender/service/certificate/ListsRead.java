@@ -25,10 +25,10 @@ import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 
 /** Compares the revocation lists that were just read at a gateway with what its authority has revoked. */
-public final class ListsRead implements GatewayReading.Conclusion {
+final class ListsRead implements GatewayReading.Conclusion {
     private final Boxes boxes;
 
-    public ListsRead(Boxes boxes) {
+    ListsRead(Boxes boxes) {
         this.boxes = boxes;
     }
 

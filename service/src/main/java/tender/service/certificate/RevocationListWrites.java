@@ -45,7 +45,7 @@ public final class RevocationListWrites {
     private final Boxes boxes;
     private final Revoking revoking;
 
-    public RevocationListWrites(Db db, Clock clock, Boxes boxes, Revoking revoking) {
+    RevocationListWrites(Db db, Clock clock, Boxes boxes, Revoking revoking) {
         this.db = db;
         this.clock = clock;
         this.boxes = boxes;

@@ -31,7 +31,7 @@ public final class Revoking {
     private final Db db;
     private final Signers signers;
 
-    public Revoking(Db db, Signers signers) {
+    Revoking(Db db, Signers signers) {
         this.db = db;
         this.signers = signers;
     }

@@ -11,10 +11,11 @@ public final class Signers {
     private final Authorities authorities;
     private final SecureRandom random = new SecureRandom();
 
-    public Signers(Authorities authorities) {
+    Signers(Authorities authorities) {
         this.authorities = authorities;
     }
 
+    /** The authority with its key; kept no longer than the transaction. */
     public Authority of(Tx tx, Authorities.Authority a) {
         return Authority.of(a.certificate(), CertificateKey.ofPrivate(authorities.key(tx, a.id())), random);
     }

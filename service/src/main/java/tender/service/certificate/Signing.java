@@ -29,7 +29,7 @@ public final class Signing {
     private final Certificates certificates;
     private final SecureRandom random = new SecureRandom();
 
-    public Signing(Db db, Signers signers, Certificates certificates) {
+    Signing(Db db, Signers signers, Certificates certificates) {
         this.db = db;
         this.signers = signers;
         this.certificates = certificates;

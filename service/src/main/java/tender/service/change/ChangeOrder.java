@@ -17,7 +17,7 @@ import tender.store.office.Gateways;
  * @param retires a listener that goes when nobody uses it any more, or at {@code retireAt}
  * @param actor who wants them, for the journal
  */
-public record ChangeOrder(
+record ChangeOrder(
         UUID id,
         Gateways.Gateway gateway,
         List<Change> changes,
@@ -27,7 +27,7 @@ public record ChangeOrder(
         Optional<Instant> retireAt,
         String actor) {
     /** One change, for good and at once. */
-    public static ChangeOrder of(Gateways.Gateway gateway, Change change, String actor, Instant now) {
+    static ChangeOrder of(Gateways.Gateway gateway, Change change, String actor, Instant now) {
         return new ChangeOrder(
                 Ids.next(), gateway, List.of(change), Optional.empty(), now, Optional.empty(), Optional.empty(), actor);
     }

@@ -18,20 +18,20 @@ import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 
 /** Orders changes of devices' settings, and their end. */
-public final class ChangeOrdering {
+final class ChangeOrdering {
     private final Db db;
     private final OfficeRecords records;
 
-    public ChangeOrdering(Db db, OfficeRecords records) {
+    ChangeOrdering(Db db, OfficeRecords records) {
         this.db = db;
         this.records = records;
     }
 
     /** An ordered change and its job. */
-    public record Ordered(DeviceChange change, UUID jobId) {}
+    record Ordered(DeviceChange change, UUID jobId) {}
 
     /** Checks the changes against what the device said, and orders them. */
-    public Ordered order(ChangeOrder order, Instant now) {
+    Ordered order(ChangeOrder order, Instant now) {
         if (order.gateway().readOnly()) {
             throw new Refused(Refused.Kind.CONFLICT, order.gateway().name() + " is managed for reading only");
         }
@@ -85,7 +85,7 @@ public final class ChangeOrdering {
     }
 
     /** Orders that a temporary change is kept for good, or that what was there before comes back now. Gives the job. */
-    public UUID end(DeviceChange c, DeviceChanges.End end) {
+    UUID end(DeviceChange c, DeviceChanges.End end) {
         return db.inTransaction(tx -> {
             DeviceChanges.end(tx, c.id(), end);
             return Jobs.add(tx, ChangeSteps.order(c.id(), c.gatewayId()));

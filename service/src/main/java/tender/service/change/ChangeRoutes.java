@@ -29,7 +29,7 @@ import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 
 /** Previewing, ordering, keeping and returning changes of devices' settings; drift and the log. */
-public final class ChangeRoutes implements Routes {
+final class ChangeRoutes implements Routes {
     static final int MAX_CHANGES = 50;
     private static final int SHOWN = 100;
     private static final int MAX_TEMPORARY_SECONDS = 7 * 24 * 3600;
@@ -41,7 +41,7 @@ public final class ChangeRoutes implements Routes {
     private final ChangeOrdering ordering;
     private final JobWaits waits;
 
-    public ChangeRoutes(
+    ChangeRoutes(
             Db db,
             Gateways gateways,
             OfficeRecords records,
@@ -167,7 +167,7 @@ public final class ChangeRoutes implements Routes {
     }
 
     /** What the changes would do; shared with mending a finding. */
-    public ChangeApi.Preview preview(Gateways.Gateway gateway, List<Change> changes, Instant now) {
+    ChangeApi.Preview preview(Gateways.Gateway gateway, List<Change> changes, Instant now) {
         return ChangeView.of(ImpactPreview.of(db, records.office(now), gateway.name(), changes));
     }
 
@@ -199,7 +199,7 @@ public final class ChangeRoutes implements Routes {
                         db.inTransaction(tx -> DeviceChanges.byId(tx, c.id())).orElseThrow())));
     }
 
-    public Answer ordered(ChangeOrdering.Ordered ordered) {
+    Answer ordered(ChangeOrdering.Ordered ordered) {
         return Answer.accepted(
                 new ChangeApi.Ordered(render(ordered.change()), ordered.jobId().toString()));
     }

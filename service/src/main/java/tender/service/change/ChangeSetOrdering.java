@@ -22,11 +22,11 @@ import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 
 /** Orders changes of several gateways that are made together. */
-public final class ChangeSetOrdering {
+final class ChangeSetOrdering {
     private final Db db;
     private final OfficeRecords records;
 
-    public ChangeSetOrdering(Db db, OfficeRecords records) {
+    ChangeSetOrdering(Db db, OfficeRecords records) {
         this.db = db;
         this.records = records;
     }

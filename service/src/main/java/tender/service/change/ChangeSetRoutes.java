@@ -24,7 +24,7 @@ import tender.store.jdbc.Tx;
 import tender.store.office.Gateways;
 
 /** Changes of several gateways that are made together: previewed, ordered, looked at. */
-public final class ChangeSetRoutes implements Routes {
+final class ChangeSetRoutes implements Routes {
     private static final int MAX_GATEWAYS = 16;
     private static final int SHOWN = 100;
 
@@ -33,7 +33,7 @@ public final class ChangeSetRoutes implements Routes {
     private final OfficeRecords records;
     private final ChangeSetOrdering ordering;
 
-    public ChangeSetRoutes(Db db, Gateways gateways, OfficeRecords records, ChangeSetOrdering ordering) {
+    ChangeSetRoutes(Db db, Gateways gateways, OfficeRecords records, ChangeSetOrdering ordering) {
         this.db = db;
         this.gateways = gateways;
         this.records = records;

@@ -31,7 +31,7 @@ import tender.store.job.Jobs;
  * <p>Killed before all are right, the next run brings back whatever was written. Killed afterwards, it looks again at each
  * gateway before it lets it be: one that has meanwhile brought back by itself what was there takes the others with it.
  */
-public final class ChangeSetWork implements JobKind {
+final class ChangeSetWork implements JobKind {
     static final String NAME = "change-set";
     private static final Duration LOOK_AGAIN = Duration.ofSeconds(60);
 

@@ -26,7 +26,7 @@ import tender.store.job.Jobs;
  * <p>A killed run leaves the change in state writing, with what was there before in a backup; the next run puts that back
  * and says so. Nothing half-written stays.
  */
-public final class ChangeWork implements JobKind {
+final class ChangeWork implements JobKind {
     private static final Logger LOG = LoggerFactory.getLogger(ChangeWork.class);
     private static final Duration LOOK_AGAIN = Duration.ofSeconds(60);
 
@@ -85,7 +85,7 @@ public final class ChangeWork implements JobKind {
     }
 
     /** After a start: whatever is neither ended nor ordered is ordered again. */
-    public static void ensure(Tx tx, Instant now) {
+    static void ensure(Tx tx, Instant now) {
         for (DeviceChange c : DeviceChanges.unfinished(tx)) {
             boolean alone = c.setId().isEmpty() || c.state() == ChangeState.IN_FORCE; // the set's own job makes it
             if (alone && !Jobs.isOrdered(tx, ChangeSteps.JOB, c.id().toString())) {

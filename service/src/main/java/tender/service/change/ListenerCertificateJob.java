@@ -27,7 +27,7 @@ import tender.store.office.Gateways;
  * Lets a device make a key and a request for a listener's certificate, signs it, and orders the change that gives the listener
  * the certificate.
  */
-public final class ListenerCertificateJob implements JobKind {
+final class ListenerCertificateJob implements JobKind {
     private static final String NAME = "listener-certificate";
 
     /** @param changeId the change's that is ordered in the end */
@@ -50,7 +50,7 @@ public final class ListenerCertificateJob implements JobKind {
     private final Signing signing;
     private final ChangeOrdering ordering;
 
-    public ListenerCertificateJob(
+    ListenerCertificateJob(
             Db db, Clock clock, Gateways gateways, Connections connections, Signing signing, ChangeOrdering ordering) {
         this.db = db;
         this.clock = clock;

@@ -28,7 +28,7 @@ import tender.store.office.Gateways;
  * Gives a listener a certificate of one of our authorities. The device makes the key and a request; only certificates and
  * the list of the revoked go back to it.
  */
-public final class ListenerCertificateRoutes implements Routes {
+final class ListenerCertificateRoutes implements Routes {
     private static final int MAX_NAMES = 50;
     private static final int MAX_DAYS = 3_650;
 
@@ -38,8 +38,7 @@ public final class ListenerCertificateRoutes implements Routes {
     private final ChangeRoutes changes;
     private final JobWaits waits;
 
-    public ListenerCertificateRoutes(
-            Db db, Gateways gateways, OfficeRecords records, ChangeRoutes changes, JobWaits waits) {
+    ListenerCertificateRoutes(Db db, Gateways gateways, OfficeRecords records, ChangeRoutes changes, JobWaits waits) {
         this.db = db;
         this.gateways = gateways;
         this.records = records;

@@ -18,14 +18,14 @@ import tender.store.jdbc.Db;
 import tender.store.office.Gateways;
 
 /** Mending a finding by its one step. */
-public final class MendRoutes implements Routes {
+final class MendRoutes implements Routes {
     private final Db db;
     private final Gateways gateways;
     private final FindingsList findings;
     private final ChangeRoutes changes;
     private final ChangeOrdering ordering;
 
-    public MendRoutes(Db db, Gateways gateways, FindingsList findings, ChangeRoutes changes, ChangeOrdering ordering) {
+    MendRoutes(Db db, Gateways gateways, FindingsList findings, ChangeRoutes changes, ChangeOrdering ordering) {
         this.db = db;
         this.gateways = gateways;
         this.findings = findings;

@@ -17,22 +17,22 @@ import tender.store.office.Listeners;
 import tender.store.profile.Profiles;
 
 /** Retires old listeners side by side with new ones: when the last holder has moved, or on the date that was set. */
-public final class Retiring implements JobKind {
-    public static final String NAME = "retiring";
+final class Retiring implements JobKind {
+    static final String NAME = "retiring";
 
     private final Db db;
     private final Clock clock;
     private final Gateways gateways;
     private final ChangeOrdering ordering;
 
-    public Retiring(Db db, Clock clock, Gateways gateways, ChangeOrdering ordering) {
+    Retiring(Db db, Clock clock, Gateways gateways, ChangeOrdering ordering) {
         this.db = db;
         this.clock = clock;
         this.gateways = gateways;
         this.ordering = ordering;
     }
 
-    public static void ensure(Tx tx, Duration every) {
+    static void ensure(Tx tx, Duration every) {
         Jobs.keepRunning(tx, NAME, every);
     }
 

@@ -13,7 +13,7 @@ import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 
 /** Writes what happened at the staff's page into the journal, which the page itself cannot reach. */
-public final class CollectionJournal implements JobKind {
+final class CollectionJournal implements JobKind {
     private static final String NAME = "collection-journal";
     private static final Duration EVERY = Duration.ofSeconds(15);
     /** Tries from one source are written as one entry. */
@@ -22,12 +22,12 @@ public final class CollectionJournal implements JobKind {
     private final Db db;
     private final Clock clock;
 
-    public CollectionJournal(Db db, Clock clock) {
+    CollectionJournal(Db db, Clock clock) {
         this.db = db;
         this.clock = clock;
     }
 
-    public static void ensure(Tx tx) {
+    static void ensure(Tx tx) {
         Jobs.keepRunning(tx, NAME, EVERY);
     }
 
@@ -59,7 +59,7 @@ public final class CollectionJournal implements JobKind {
     }
 
     /** Writes what there is, at once. */
-    public void collected() {
+    void collected() {
         write(clock.instant().minus(GATHERED));
     }
 }

@@ -23,6 +23,7 @@ public final class Boxes {
         DescriptionReader.SHIPPED.forEach(name -> shipped.put(name, DescriptionReader.shipped(name)));
     }
 
+    /** @throws Refused where there is no connector of that name */
     public Connector connector(String name) {
         Connector connector = connectors.get(name);
         if (connector == null) {
@@ -31,6 +32,7 @@ public final class Boxes {
         return connector;
     }
 
+    /** Descriptions that come with Tender, by name. */
     public Map<String, DeviceDescription> shipped() {
         return shipped;
     }
@@ -66,6 +68,7 @@ public final class Boxes {
         }
     }
 
+    /** Ends the connections that connectors keep. */
     public void close() {
         connectors.values().forEach(Connector::close);
     }

@@ -19,13 +19,19 @@ public final class Connections {
     private final Boxes boxes;
     private final Metrics metrics;
 
-    public Connections(Db db, Gateways gateways, Boxes boxes, Metrics metrics) {
+    Connections(Db db, Gateways gateways, Boxes boxes, Metrics metrics) {
         this.metrics = metrics;
         this.db = db;
         this.gateways = gateways;
         this.boxes = boxes;
     }
 
+    /**
+     * Opens one, to be closed by whoever asked; one that is kept open is used again.
+     *
+     * @throws tender.service.refusal.Refused where nobody accepted the gateway's identity yet
+     * @throws tender.io.gateway.GatewayFailure where it does not answer, shows another identity, or refuses the key
+     */
     public ManagementConnection open(UUID gatewayId) {
         Gateways.Gateway g =
                 db.inTransaction(tx -> gateways.byId(tx, gatewayId)).orElseThrow(() -> Refused.notFound("gateway"));

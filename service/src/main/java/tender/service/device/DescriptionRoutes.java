@@ -22,11 +22,11 @@ import tender.store.journal.Journal;
 import tender.store.office.Descriptions;
 
 /** Kinds of box: those that ship with Tender and the company's own, which count once an owner has approved their text. */
-public final class DescriptionRoutes implements Routes {
+final class DescriptionRoutes implements Routes {
     private final Db db;
     private final Boxes boxes;
 
-    public DescriptionRoutes(Db db, Boxes boxes) {
+    DescriptionRoutes(Db db, Boxes boxes) {
         this.db = db;
         this.boxes = boxes;
     }

@@ -127,6 +127,7 @@ public final class LiveEvents implements AutoCloseable {
         }
     }
 
+    /** A browser follows: it hears topics and ids until its sign-in ends. */
     public void opened(SseClient client, Caller caller) {
         String signIn = caller.signInId().toString();
         long own = streams.stream().filter(s -> s.signIn.equals(signIn)).count();

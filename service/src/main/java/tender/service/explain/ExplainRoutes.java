@@ -28,6 +28,7 @@ public final class ExplainRoutes {
 
     private ExplainRoutes() {}
 
+    /** Routes that need no record of the company. */
     public static List<Route> routes() {
         return List.of(
                 Route.page(

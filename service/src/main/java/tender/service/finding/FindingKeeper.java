@@ -23,7 +23,7 @@ import tender.store.job.Duties;
  * <p>Whoever reads findings can ask for those of everything that was committed before: the question goes the same way as the
  * news, behind it, and is answered when all of that is judged.
  */
-public final class FindingKeeper implements AutoCloseable {
+final class FindingKeeper implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(FindingKeeper.class);
     private static final String DUTY = "findings";
     private static final Duration LEASE = Duration.ofSeconds(15);
@@ -45,19 +45,19 @@ public final class FindingKeeper implements AutoCloseable {
     private volatile boolean closed;
     private Duration settle = SETTLE;
 
-    public FindingKeeper(Db db, String node, Judging judging) {
+    FindingKeeper(Db db, String node, Judging judging) {
         this.db = db;
         this.node = node;
         this.judging = judging;
         thread.setDaemon(true);
     }
 
-    public void start() {
+    void start() {
         thread.start();
     }
 
     /** Hears all news of all nodes, on the listening thread. */
-    public void heard(String topic, String id) {
+    void heard(String topic, String id) {
         if (topic.equals(KeptFindings.JUDGED)) {
             CompletableFuture<Void> reader = readers.remove(id);
             if (reader != null) {
@@ -72,7 +72,7 @@ public final class FindingKeeper implements AutoCloseable {
      * Comes back when everything that was committed before is judged, but after a second at the latest: then what was judged
      * last has to do.
      */
-    public void upToDate() {
+    void upToDate() {
         String id = UUID.randomUUID().toString();
         CompletableFuture<Void> judged = new CompletableFuture<>();
         readers.put(id, judged);

@@ -29,7 +29,7 @@ public final class FindingRoutes implements Routes {
     private final Db db;
     private final FindingsList findings;
 
-    public FindingRoutes(Db db, FindingsList findings) {
+    FindingRoutes(Db db, FindingsList findings) {
         this.db = db;
         this.findings = findings;
     }

@@ -12,7 +12,7 @@ public final class FindingsList {
     private final Db db;
     private final FindingKeeper keeper;
 
-    public FindingsList(Db db, FindingKeeper keeper) {
+    FindingsList(Db db, FindingKeeper keeper) {
         this.db = db;
         this.keeper = keeper;
     }
@@ -35,6 +35,7 @@ public final class FindingsList {
     /** The worst that nobody accepted, and how many there are. */
     public record Worst(List<KeptFindings.Kept> shown, long all) {}
 
+    /** The worst first, at most {@code limit}; brought up to date before. */
     public Worst worst(Instant now, int limit) {
         keeper.upToDate();
         return db.inTransaction(tx -> worst(tx, now, limit));

@@ -34,7 +34,7 @@ import tender.store.round.Rounds;
  * Judges what has changed and writes the findings that differ. Holds the office as it was judged last, so that one changed
  * gateway means reading and judging that gateway and what depends on it. Not safe for several threads.
  */
-public final class Judging {
+final class Judging {
     private static final String OWN = "own";
     /** Rules over the office stand behind those over what Tender itself runs, where they are equally bad. */
     private static final int OFFICE = 1_000;
@@ -50,7 +50,7 @@ public final class Judging {
 
     private Optional<Findings> judged = Optional.empty();
 
-    public Judging(Db db, Clock clock, OfficeRecords records) {
+    Judging(Db db, Clock clock, OfficeRecords records) {
         this.db = db;
         this.clock = clock;
         this.records = records;

@@ -8,7 +8,7 @@ import tender.store.document.Document;
 import tender.store.job.Jobs;
 
 /** Reads a gateway because somebody wants a backup of it now. */
-public final class GatewayBackupJob implements JobKind {
+final class GatewayBackupJob implements JobKind {
     private static final String NAME = "gateway-backup";
 
     private record Asked(UUID gatewayId, String reason, String actor) {}
@@ -17,7 +17,7 @@ public final class GatewayBackupJob implements JobKind {
 
     private final GatewayReading reading;
 
-    public GatewayBackupJob(GatewayReading reading) {
+    GatewayBackupJob(GatewayReading reading) {
         this.reading = reading;
     }
 

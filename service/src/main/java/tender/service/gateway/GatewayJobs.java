@@ -12,6 +12,7 @@ public final class GatewayJobs {
 
     private GatewayJobs() {}
 
+    /** Reads a gateway; jobs of one gateway follow each other. */
     public static Jobs.Order read(UUID gatewayId) {
         return Jobs.Order.once(READ, gatewayId.toString(), "gateway:" + gatewayId);
     }

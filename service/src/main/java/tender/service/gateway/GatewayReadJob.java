@@ -6,10 +6,10 @@ import tender.service.job.Lane;
 import tender.store.job.Jobs;
 
 /** Reads a gateway. */
-public final class GatewayReadJob implements JobKind {
+final class GatewayReadJob implements JobKind {
     private final GatewayReading reading;
 
-    public GatewayReadJob(GatewayReading reading) {
+    GatewayReadJob(GatewayReading reading) {
         this.reading = reading;
     }
 

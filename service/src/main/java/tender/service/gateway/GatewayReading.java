@@ -55,7 +55,7 @@ public final class GatewayReading {
     private final OfficeRecords records;
     private final List<Conclusion> conclusions;
 
-    public GatewayReading(
+    GatewayReading(
             Db db,
             Clock clock,
             Gateways gateways,
@@ -83,6 +83,13 @@ public final class GatewayReading {
     /** What a reading found. */
     public record Read(Snapshot snapshot, Device device, UUID backupId) {}
 
+    /**
+     * Backs a gateway up, reads it, and notes what it said.
+     *
+     * @param reason kept with the backup, such as {@code on demand}
+     * @param actor who wants it, for the journal
+     * @throws tender.io.gateway.GatewayFailure where it does not answer; that is noted as its problem
+     */
     public void read(UUID gatewayId, String reason, String actor) {
         try (ManagementConnection session = connections.open(gatewayId)) {
             read(session, gatewayId, reason, actor, false);

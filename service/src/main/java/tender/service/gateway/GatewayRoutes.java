@@ -35,7 +35,7 @@ import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 
 /** Adding a gateway, accepting its identity, reading it, and setting what clients are told to call. */
-public final class GatewayRoutes implements Routes {
+final class GatewayRoutes implements Routes {
     private static final int SSH_PORT = 22;
     private static final int MAX_HOSTS = 8;
     private static final String NOWHERE = "dropped-files";
@@ -51,8 +51,7 @@ public final class GatewayRoutes implements Routes {
     private final GatewayReading reading;
     private final JobWaits waits;
 
-    public GatewayRoutes(
-            Db db, Gateways gateways, Boxes boxes, GatewayReading reading, NameLookups names, JobWaits waits) {
+    GatewayRoutes(Db db, Gateways gateways, Boxes boxes, GatewayReading reading, NameLookups names, JobWaits waits) {
         this.waits = waits;
         this.db = db;
         this.gateways = gateways;

@@ -26,7 +26,7 @@ import tender.store.office.Gateways;
 import tender.store.office.GivenFiles;
 
 /** Files of gateways that nobody can reach, given to be read. */
-public final class GivenFilesRoutes implements Routes {
+final class GivenFilesRoutes implements Routes {
     private static final int MAX_DROPPED = 100;
     private static final int MOST_NAMED = 10;
 
@@ -35,7 +35,7 @@ public final class GivenFilesRoutes implements Routes {
     private final Boxes boxes;
     private final GivenFiles given;
 
-    public GivenFilesRoutes(Db db, Gateways gateways, Boxes boxes, GivenFiles given) {
+    GivenFilesRoutes(Db db, Gateways gateways, Boxes boxes, GivenFiles given) {
         this.db = db;
         this.gateways = gateways;
         this.boxes = boxes;

@@ -45,7 +45,7 @@ import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 
 /** Gathers what is known of a profile's file and asks whether it is fit to be handed out. Every way out passes here. */
-public final class FitGate {
+final class FitGate {
     private static final Port IKE = new Port(500);
     private static final Set<Protocol> FILES = Set.of(Protocol.WIREGUARD, Protocol.OPENVPN, Protocol.IKEV2);
 
@@ -55,7 +55,7 @@ public final class FitGate {
     /** Networks that count as outside although they are private: where the gateways of a demo or a test are. */
     private final List<Cidr> outside;
 
-    public FitGate(Db db, OfficeRecords records, ProfileFiles files, List<Cidr> outside) {
+    FitGate(Db db, OfficeRecords records, ProfileFiles files, List<Cidr> outside) {
         this.db = db;
         this.records = records;
         this.files = files;

@@ -31,7 +31,7 @@ import tender.store.profile.ProfileOrigin;
 import tender.store.profile.Profiles;
 
 /** Preparing what a person collects: a link for a set time, and a passphrase that goes another way. */
-public final class HandoutRoutes implements Routes {
+final class HandoutRoutes implements Routes {
     private static final int DEFAULT_HOURS = 72;
     private static final int MAX_HOURS = 24 * 30;
     private static final int MAX_COLLECTIONS = 10;
@@ -42,7 +42,7 @@ public final class HandoutRoutes implements Routes {
     private final Preparing preparing;
     private final Supplier<URI> staffUrl;
 
-    public HandoutRoutes(Db db, ProfileFiles files, Sheets sheets, FitGate gate, Supplier<URI> staffUrl) {
+    HandoutRoutes(Db db, ProfileFiles files, Sheets sheets, FitGate gate, Supplier<URI> staffUrl) {
         SecureRandom random = new SecureRandom();
         this.db = db;
         this.gate = gate;

@@ -44,6 +44,7 @@ public final class ApiFailure extends RuntimeException {
         return code;
     }
 
+    /** The field or header that is to blame; empty where no single one is. */
     public String place() {
         return place;
     }

@@ -40,10 +40,12 @@ public final class Call {
         return source;
     }
 
+    /** @throws MalformedException where the path holds no id */
     public UUID id() {
         return uuid("id", context.pathParam("id"));
     }
 
+    /** A named part of the path, as it was sent. */
     public String path(String name) {
         return plain(name, context.pathParam(name));
     }
@@ -72,16 +74,23 @@ public final class Call {
         return query("text").filter(t -> !t.isBlank()).map(t -> Fields.title("text", t));
     }
 
+    /** A query parameter; empty where it is missing or blank. */
     public Optional<String> query(String name) {
         return Optional.ofNullable(context.queryParam(name))
                 .filter(text -> !text.isBlank())
                 .map(text -> plain(name, text));
     }
 
+    /** @throws MalformedException where it is no id */
     public Optional<UUID> queryId(String name) {
         return query(name).map(text -> uuid(name, text));
     }
 
+    /**
+     * The body, read strictly.
+     *
+     * @throws tender.core.wire.MalformedException naming the field that is unknown or of the wrong kind
+     */
     public <T> T body(Class<T> type) {
         return Json.read(context.bodyAsBytes(), type);
     }

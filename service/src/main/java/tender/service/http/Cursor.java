@@ -70,6 +70,7 @@ public final class Cursor {
         return Answer.ok(new Page<>(render.apply(shown), next));
     }
 
+    /** How many rows are asked for: 1 to {@link Page#MAX_LIMIT}, {@link Page#DEFAULT_LIMIT} where nothing is said. */
     public static int limit(Call call) {
         return call.query("limit")
                 .map(text -> {
@@ -81,10 +82,12 @@ public final class Cursor {
                 .orElse(Page.DEFAULT_LIMIT);
     }
 
+    /** A cursor that says after which key to go on; opaque to callers. */
     public static String encode(String key) {
         return Base64.getUrlEncoder().withoutPadding().encodeToString(key.getBytes(StandardCharsets.UTF_8));
     }
 
+    /** @throws tender.core.wire.MalformedException where it is no cursor of ours */
     public static String decode(String cursor) {
         try {
             return Call.plain("after", new String(Base64.getUrlDecoder().decode(cursor), StandardCharsets.UTF_8));

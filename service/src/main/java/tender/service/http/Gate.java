@@ -64,6 +64,7 @@ public final class Gate {
         this.baseUrl = baseUrl;
     }
 
+    /** Serves the routes: each behind its roles, limits and bounds. */
     public void register(RoutesConfig config, List<Route> routes) {
         for (Route route : routes) {
             config.addEndpoint(
@@ -148,6 +149,7 @@ public final class Gate {
         return isHttps() ? "__Host-tender" : "tender";
     }
 
+    /** Whether browsers reach this node by HTTPS, so that cookies are sent there alone. */
     public boolean isHttps() {
         return "https".equals(baseUrl.get().getScheme());
     }

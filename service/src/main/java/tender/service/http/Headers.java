@@ -10,6 +10,7 @@ public final class Headers {
 
     private Headers() {}
 
+    /** The headers of every answer: what a page may load, and that it is not framed. */
     public static void put(Context context, boolean https) {
         context.header("Content-Security-Policy", POLICY);
         context.header("X-Content-Type-Options", "nosniff");

@@ -23,10 +23,12 @@ public final class HealthChecks {
         this.closing = closing;
     }
 
+    /** Answers 200 as long as requests are answered at all. */
     public void live(Context context) {
         say(context, 200, "live");
     }
 
+    /** Answers 200 while the database answers, and 503 while not, or while the node stops. */
     public void ready(Context context) {
         if (closing.getAsBoolean()) {
             say(context, 503, "stopping");

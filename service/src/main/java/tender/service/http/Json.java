@@ -58,6 +58,7 @@ public final class Json {
                 .build();
     }
 
+    /** @throws MalformedException with the path of what cannot be read, never with its value */
     public static <T> T read(byte[] body, Class<T> type) {
         try {
             T value = MAPPER.readValue(body, type);

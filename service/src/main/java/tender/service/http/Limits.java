@@ -3,13 +3,13 @@ package tender.service.http;
 import java.time.Duration;
 
 /** What bounds the web tier; the documents say the same. */
-public final class Limits {
+final class Limits {
     /** Body of a call that anyone may make. */
-    public static final int SMALL_BODY = 16 * 1024;
+    static final int SMALL_BODY = 16 * 1024;
     /** Body of a call to the staff's page. */
-    public static final int STAFF_BODY = 4 * 1024;
+    static final int STAFF_BODY = 4 * 1024;
     /** Body of a call that comes with a valid sign-in. */
-    public static final int LARGE_BODY = 6 * 1024 * 1024;
+    static final int LARGE_BODY = 6 * 1024 * 1024;
     /** Up to which size a body that is refused is still let run out. */
     static final long DISCARDED = 4L * LARGE_BODY;
     /** How long a small body may take to come in, and a large one. */

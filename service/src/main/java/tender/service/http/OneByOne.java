@@ -13,6 +13,7 @@ public final class OneByOne {
 
     private final Set<UUID> inside = new HashSet<>();
 
+    /** @throws ApiFailure where the caller has one running already, or three others have */
     public <T> T run(Caller caller, Supplier<T> work) {
         synchronized (inside) {
             if (inside.size() >= AT_ONCE || !inside.add(caller.operatorId())) {

@@ -96,6 +96,7 @@ public final class OpenApi {
         return out.put("additionalProperties", true);
     }
 
+    /** The description of all routes, OpenAPI 3.1 in JSON. */
     public static byte[] document(List<Route> routes) {
         OpenApi made = new OpenApi();
         Map<String, Map<String, Object>> paths = new LinkedHashMap<>();

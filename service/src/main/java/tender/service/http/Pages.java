@@ -24,6 +24,7 @@ public final class Pages {
 
     private Pages() {}
 
+    /** Sends a file of the console; 404 where there is none. */
     public static void send(Context context, String path) {
         String ending = path.substring(path.lastIndexOf('.') + 1);
         if (!path.matches("/(assets/)?[A-Za-z0-9_-]+(\\.[A-Za-z0-9_-]+)*\\.[a-z0-9]+") || !TYPES.containsKey(ending)) {

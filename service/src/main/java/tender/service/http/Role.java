@@ -27,6 +27,7 @@ public enum Role {
         return this == OWNER || this == OPERATOR ? AUDITOR : this;
     }
 
+    /** @throws IllegalArgumentException where there is no such role */
     public static Role of(String word) {
         return valueOf(word.toUpperCase(Locale.ROOT));
     }

@@ -31,6 +31,7 @@ public record Route(
         return new Route(verb, path, roles, summary, request, answer, paged, true, handler);
     }
 
+    /** One thing, or a file where {@code answer} is null. */
     public static Route get(String path, Set<Role> roles, String summary, Class<?> answer, Handler handler) {
         return new Route(
                 HandlerType.GET,
@@ -44,11 +45,13 @@ public record Route(
                 handler);
     }
 
+    /** A list, paged by cursor. */
     public static Route page(String path, Set<Role> roles, String summary, Class<?> item, Handler handler) {
         return new Route(
                 HandlerType.GET, path, roles, summary, Optional.empty(), Optional.of(item), true, false, handler);
     }
 
+    /** A call that makes or does something; {@code request} and {@code answer} are null where there is none. */
     public static Route post(
             String path, Set<Role> roles, String summary, Class<?> request, Class<?> answer, Handler handler) {
         return new Route(
@@ -63,6 +66,7 @@ public record Route(
                 handler);
     }
 
+    /** Changes one thing; asks for the version that was read. */
     public static Route patch(
             String path, Set<Role> roles, String summary, Class<?> request, Class<?> answer, Handler handler) {
         return new Route(
@@ -77,6 +81,7 @@ public record Route(
                 handler);
     }
 
+    /** Ends one thing. */
     public static Route delete(String path, Set<Role> roles, String summary, Handler handler) {
         return new Route(
                 HandlerType.DELETE, path, roles, summary, Optional.empty(), Optional.empty(), false, false, handler);

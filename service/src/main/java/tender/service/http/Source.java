@@ -10,6 +10,7 @@ import tender.core.wire.MalformedException;
 public record Source(List<Cidr> trustedProxy) {
     private static final int V6_SITE = 64;
 
+    /** Where a request comes from: the peer, or whom a trusted proxy names. */
     public String of(Context context) {
         String peer = context.req().getRemoteAddr().replaceAll("[\\[\\]]", "").replaceAll("%.*", "");
         String forwarded = context.header("X-Forwarded-For");

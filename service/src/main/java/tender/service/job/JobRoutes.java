@@ -78,6 +78,7 @@ public final class JobRoutes {
                         }));
     }
 
+    /** A job as the API shows it. */
     public static WatchApi.Job render(Jobs.Job job) {
         return new WatchApi.Job(
                 job.id().toString(),

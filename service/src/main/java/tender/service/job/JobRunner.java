@@ -63,6 +63,7 @@ public final class JobRunner implements AutoCloseable {
         this.lanes = Arrays.stream(Lane.values()).map(LaneRunner::new).toList();
     }
 
+    /** Begins to take work; work that this node left behind goes on. */
     public void start() {
         int lapsed = db.inTransaction(tx -> Jobs.lapse(tx, node));
         if (lapsed > 0) {

@@ -12,6 +12,7 @@ public final class NotNow extends RuntimeException {
         this.after = after;
     }
 
+    /** How long to wait before the next try, which does not count as an attempt. */
     public Duration after() {
         return after;
     }

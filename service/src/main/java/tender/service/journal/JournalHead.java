@@ -22,7 +22,7 @@ import tender.store.journal.Journal;
  * Writes down elsewhere where the journal's chain ends, so that whoever holds the database and its keys still cannot write it
  * anew unseen: {@code NUMBER:HASH}, as {@code tender journal verify --head} takes it.
  */
-public final class JournalHead {
+final class JournalHead {
     private static final String HOURLY = "journal-head";
     private static final String DAILY = "journal-head-mail";
 
@@ -31,7 +31,7 @@ public final class JournalHead {
     private final String node;
     private final Settings settings;
 
-    public JournalHead(Db db, Clock clock, String node, Settings settings) {
+    JournalHead(Db db, Clock clock, String node, Settings settings) {
         this.db = db;
         this.clock = clock;
         this.node = node;

@@ -19,10 +19,10 @@ import tender.store.journal.Journal;
 import tender.store.journal.References;
 
 /** The journal, newest first, and whether its chain is whole. */
-public final class JournalRoutes implements Routes {
+final class JournalRoutes implements Routes {
     private final Db db;
 
-    public JournalRoutes(Db db) {
+    JournalRoutes(Db db) {
         this.db = db;
     }
 

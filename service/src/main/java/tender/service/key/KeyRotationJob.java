@@ -19,14 +19,14 @@ import tender.store.secret.Reencryption;
  * Encrypts every value anew under the newest master key, in small batches, while the service works. It has ended when a pass
  * found nothing left that began after every node alive had the new key; a kill anywhere only means that the next run goes on.
  */
-public final class KeyRotationJob implements JobKind {
+final class KeyRotationJob implements JobKind {
     private static final Duration LOOK_AGAIN = Duration.ofSeconds(2);
 
     private final Db db;
     private final Clock clock;
     private final MasterKeys keys;
 
-    public KeyRotationJob(Db db, Clock clock, MasterKeys keys) {
+    KeyRotationJob(Db db, Clock clock, MasterKeys keys) {
         this.db = db;
         this.clock = clock;
         this.keys = keys;

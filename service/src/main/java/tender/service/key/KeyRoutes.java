@@ -18,11 +18,11 @@ import tender.store.job.Jobs;
 import tender.store.secret.KeyRotations;
 
 /** Looking at the master key's rotation, and starting one. */
-public final class KeyRoutes implements Routes {
+final class KeyRoutes implements Routes {
     private final Db db;
     private final MasterKeys keys;
 
-    public KeyRoutes(Db db, MasterKeys keys) {
+    KeyRoutes(Db db, MasterKeys keys) {
         this.db = db;
         this.keys = keys;
     }

@@ -39,6 +39,7 @@ public final class MetricsPort implements AutoCloseable {
         server.start();
     }
 
+    /** @throws IOException where the address is taken */
     public static MetricsPort start(InetSocketAddress at, Db db, Metrics metrics) throws IOException {
         return new MetricsPort(at, db, metrics);
     }

@@ -29,13 +29,14 @@ public final class NameLookups implements JobKind {
     private final OfficeRecords records;
     private final NameService names;
 
-    public NameLookups(Db db, Clock clock, OfficeRecords records, NameService names) {
+    NameLookups(Db db, Clock clock, OfficeRecords records, NameService names) {
         this.db = db;
         this.clock = clock;
         this.records = records;
         this.names = names;
     }
 
+    /** Looks names up again and again; how often is a setting. */
     public static void ensure(Tx tx, Duration every) {
         Jobs.keepRunning(tx, NAME, every);
     }

@@ -51,6 +51,7 @@ public final class OfficeRecords {
         this.boxes = boxes;
     }
 
+    /** Everything, with what people hold; costly with many profiles. */
     public Office office(Instant now) {
         return db.inTransaction(tx -> office(tx, now, Revisions.given(tx)));
     }
@@ -60,6 +61,7 @@ public final class OfficeRecords {
         return db.inTransaction(tx -> withoutHoldings(tx, now));
     }
 
+    /** The office without what people hold, within a transaction. */
     public Office withoutHoldings(Tx tx, Instant now) {
         return office(tx, now, List.of());
     }
@@ -204,10 +206,12 @@ public final class OfficeRecords {
         return known.device();
     }
 
+    /** How a gateway is reached, as operators say; empty where nobody did. */
     public static List<Uplink> uplinks(Gateways.Gateway g) {
         return OfficeDocuments.UPLINKS.read(g.uplinks());
     }
 
+    /** What somebody holds, by what its file was made for. */
     public static Office.Holding holding(Revisions.Given given) {
         Map<String, String> stored = given.madeFor();
         Map<Attribute, String> madeFor = new EnumMap<>(Attribute.class);

@@ -20,7 +20,7 @@ import tender.store.jdbc.Db;
 import tender.store.profile.Standings;
 
 /** The network sheet: everything that is drawn on one page. */
-public final class SheetRoutes implements Routes {
+final class SheetRoutes implements Routes {
     private static final Set<Rule> OVERLAPS = Set.of(
             Rule.TUNNEL_OVERLAPS_SITE,
             Rule.TUNNELS_OVERLAP_ON_DEVICE,
@@ -31,7 +31,7 @@ public final class SheetRoutes implements Routes {
     private final Db db;
     private final OfficeRecords records;
 
-    public SheetRoutes(Db db, OfficeRecords records) {
+    SheetRoutes(Db db, OfficeRecords records) {
         this.db = db;
         this.records = records;
     }

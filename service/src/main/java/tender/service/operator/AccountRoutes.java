@@ -20,12 +20,12 @@ import tender.store.operator.Operators;
 import tender.store.operator.SignIns;
 
 /** What an owner does to others' accounts. There is always an owner left who may sign in. */
-public final class AccountRoutes implements Routes {
+final class AccountRoutes implements Routes {
     private final Db db;
     private final Operators operators;
     private final SigningIn signingIn;
 
-    public AccountRoutes(Db db, Operators operators, SigningIn signingIn) {
+    AccountRoutes(Db db, Operators operators, SigningIn signingIn) {
         this.db = db;
         this.operators = operators;
         this.signingIn = signingIn;

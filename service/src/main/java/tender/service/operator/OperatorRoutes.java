@@ -30,7 +30,7 @@ import tender.store.operator.Operators;
 import tender.store.operator.SignIns;
 
 /** Sign-in, password, second factor, tokens and accounts. */
-public final class OperatorRoutes implements Routes {
+final class OperatorRoutes implements Routes {
     private static final int SEED_BYTES = 20;
     private static final int TOKEN_DAYS = 30;
 
@@ -42,7 +42,7 @@ public final class OperatorRoutes implements Routes {
     private final SecureRandom random = new SecureRandom();
 
     /** @param firstPasswordChanged called when an account's first password is no longer in use */
-    public OperatorRoutes(Db db, Operators operators, SigningIn signingIn, Gate gate, Runnable firstPasswordChanged) {
+    OperatorRoutes(Db db, Operators operators, SigningIn signingIn, Gate gate, Runnable firstPasswordChanged) {
         this.firstPasswordChanged = firstPasswordChanged;
         this.db = db;
         this.operators = operators;

@@ -81,6 +81,7 @@ public final class AdoptedProfiles {
     /** Who in it proves what: by the name in a certificate, or by a key. */
     private record Identity(ClientIdentity who, Optional<Instant> ends, List<IpAddress> addresses, List<Cidr> reach) {}
 
+    /** What a profile is called that is made of a file. */
     public static String label(String handle, String device, Gateways.Gateway gateway) {
         return handle + "-" + device + "-" + gateway.name();
     }
@@ -103,6 +104,7 @@ public final class AdoptedProfiles {
             return listener;
         }
 
+        /** @throws Refused where the listener is gone */
         public static Taken of(Tx tx, Gateways.Gateway gateway, Listener facts) {
             return Listeners.of(tx, List.of(gateway.id())).stream()
                     .filter(l -> l.name().equals(facts.name()) && !l.gone())

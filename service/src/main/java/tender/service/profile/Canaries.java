@@ -30,7 +30,7 @@ public final class Canaries {
     private final ProfileKinds kinds;
     private final Renewing renewing;
 
-    public Canaries(Db db, Gateways gateways, Renewing renewing) {
+    Canaries(Db db, Gateways gateways, Renewing renewing) {
         this.db = db;
         this.gateways = gateways;
         this.kinds = renewing.kinds();

@@ -37,7 +37,7 @@ import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 
 /** Profiles of OpenVPN listeners: a certificate of the company's authority, and a file with all that belongs to it. */
-public final class CertificateProfiles {
+final class CertificateProfiles {
     private static final List<Attribute> COPIED = List.of(
             Attribute.AUTHORITY, Attribute.WRAPPING, Attribute.DIGEST, Attribute.SERVER_NAMES, Attribute.TUNNELS);
 
@@ -50,7 +50,7 @@ public final class CertificateProfiles {
     private final Certificates certificates;
     private final SecureRandom random = new SecureRandom();
 
-    public CertificateProfiles(
+    CertificateProfiles(
             Gateways gateways,
             OfficeRecords records,
             Boxes boxes,

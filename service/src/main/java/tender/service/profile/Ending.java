@@ -24,14 +24,14 @@ import tender.store.reconcile.DesiredResources;
 import tender.store.reconcile.DesiredResources.Presence;
 
 /** At the end of a profile's credentials its peer leaves the gateway; the profile stays and can be renewed. */
-public final class Ending implements JobKind {
+final class Ending implements JobKind {
     private static final String NAME = "credential-end";
 
     private final Db db;
     private final Clock clock;
     private final ByHand byHand;
 
-    public Ending(Db db, Clock clock, ByHand byHand) {
+    Ending(Db db, Clock clock, ByHand byHand) {
         this.byHand = byHand;
         this.db = db;
         this.clock = clock;

@@ -27,6 +27,7 @@ public record Grant(
         private final Grant everyone;
         private final Map<String, Variants.Variant> teams;
 
+        /** Reads the rules of a listener; they stay as they are for as long as this is kept. */
         public Rules(Tx tx, Sites.Site site, Listeners.Listener listener) {
             this.everyone = new Grant(
                     Planning.reach(false, Optional.empty(), site, listener), false, List.of(), true, Optional.empty());
@@ -34,6 +35,7 @@ public record Grant(
                     Variants.of(tx, listener.id()).stream().collect(Collectors.toMap(Variants.Variant::team, v -> v));
         }
 
+        /** What a team is granted; what everyone is where it has no rule, or there is no team. */
         public Grant of(Optional<String> team) {
             return team.map(teams::get).map(this::by).orElse(everyone);
         }

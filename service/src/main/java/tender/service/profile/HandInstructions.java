@@ -16,20 +16,20 @@ import tender.store.profile.Instructions;
 import tender.store.profile.Profiles;
 
 /** Shows what somebody has to do by hand at a gateway. */
-public final class HandInstructions {
+final class HandInstructions {
     private final Db db;
     private final Credentials credentials;
 
-    public HandInstructions(Db db, Credentials credentials) {
+    HandInstructions(Db db, Credentials credentials) {
         this.db = db;
         this.credentials = credentials;
     }
 
     /** @param paste the text to paste where there is one; it may hold a secret */
-    public record Shown(String words, Optional<Secret> paste) {}
+    record Shown(String words, Optional<Secret> paste) {}
 
     /** What somebody has to do by hand for a profile, with the peer's text where one is to be added. */
-    public Shown of(UUID profileId, String actor, Instant now) {
+    Shown of(UUID profileId, String actor, Instant now) {
         return db.inTransaction(tx -> {
             Instructions.Instruction i = Instructions.of(tx, profileId)
                     .orElseThrow(() -> Refused.notFound("instruction: nothing is to be done by hand for it"));

@@ -17,7 +17,7 @@ import tender.core.network.IpAddress;
  * @param ends of access; empty: as the rules say
  * @param access what is asked for at the listener beside a key
  */
-public record IssueOrder(
+record IssueOrder(
         String person,
         String device,
         String gateway,
@@ -32,7 +32,7 @@ public record IssueOrder(
      * @param fullTunnel whether everything goes through the tunnel; empty where nobody said
      * @param reach networks; empty where nobody said
      */
-    public record Said(Optional<Boolean> fullTunnel, Optional<List<Cidr>> reach, List<IpAddress> dns) {
+    record Said(Optional<Boolean> fullTunnel, Optional<List<Cidr>> reach, List<IpAddress> dns) {
         boolean isNothing() {
             return fullTunnel.isEmpty() && reach.isEmpty() && dns.isEmpty();
         }
@@ -47,7 +47,7 @@ public record IssueOrder(
      * @param authority signs where the gateway does not tell which one it believes
      * @param reason why a broken kind of VPN is handed out all the same; may be empty
      */
-    public record Access(
+    record Access(
             Optional<IpAddress> address,
             Optional<String> account,
             boolean makeAccount,

@@ -5,4 +5,4 @@ import java.util.UUID;
 import tender.store.profile.Profiles;
 
 /** What came of it: the profile, and the job that writes the gateway, where it is to be written. */
-public record Outcome(Profiles.Profile profile, Optional<UUID> job) {}
+record Outcome(Profiles.Profile profile, Optional<UUID> job) {}

@@ -21,7 +21,7 @@ public final class ProfileFiles {
     private final Credentials credentials;
     private final Revisions revisions;
 
-    public ProfileFiles(Db db, Credentials credentials, Revisions revisions) {
+    ProfileFiles(Db db, Credentials credentials, Revisions revisions) {
         this.db = db;
         this.credentials = credentials;
         this.revisions = revisions;
@@ -46,6 +46,7 @@ public final class ProfileFiles {
     /** The newest revision of a ready profile with its text, for handing out or trying. */
     public record Newest(Profiles.Profile profile, Revisions.Revision revision, Secret content) {}
 
+    /** @throws Refused where there is no such profile, it is not ready, or its file was erased */
     public Newest newest(UUID profileId) {
         return db.inTransaction(tx -> chosen(tx, ready(tx, profileId), Optional.empty()));
     }

@@ -24,7 +24,7 @@ import tender.store.profile.Revisions;
 import tender.store.profile.Standings;
 
 /** Profiles. */
-public final class ProfileRoutes implements Routes {
+final class ProfileRoutes implements Routes {
     private static final int MAX_NETWORKS = 64;
 
     private final Db db;
@@ -34,7 +34,7 @@ public final class ProfileRoutes implements Routes {
     private final Withdrawing withdrawing;
     private final HandInstructions instructions;
 
-    public ProfileRoutes(
+    ProfileRoutes(
             Db db,
             Gateways gateways,
             Issuing issuing,

@@ -9,6 +9,6 @@ import java.util.Optional;
  * @param to a listener side by side with the profile's own, to move it there; empty: it stays
  * @param until the new end of access; empty: as it was
  */
-public record RenewOrder(Optional<String> to, Optional<Instant> until) {
-    public static final RenewOrder AS_IT_IS = new RenewOrder(Optional.empty(), Optional.empty());
+record RenewOrder(Optional<String> to, Optional<Instant> until) {
+    static final RenewOrder AS_IT_IS = new RenewOrder(Optional.empty(), Optional.empty());
 }

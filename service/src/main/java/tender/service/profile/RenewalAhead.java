@@ -18,7 +18,7 @@ import tender.store.job.Jobs;
  * Renews certificates ahead of their end: a month, or the last quarter of a shorter life. The old one counts until its own
  * end, so that nobody is shut out while the new file is on its way. Where somebody said when access ends, nothing is renewed.
  */
-public final class RenewalAhead implements JobKind {
+final class RenewalAhead implements JobKind {
     private static final Logger LOG = LoggerFactory.getLogger(RenewalAhead.class);
     private static final String NAME = "renewal-ahead";
     private static final Duration EVERY = Duration.ofHours(6);
@@ -29,13 +29,13 @@ public final class RenewalAhead implements JobKind {
     private final Clock clock;
     private final Renewing renewing;
 
-    public RenewalAhead(Db db, Clock clock, Renewing renewing) {
+    RenewalAhead(Db db, Clock clock, Renewing renewing) {
         this.db = db;
         this.clock = clock;
         this.renewing = renewing;
     }
 
-    public static void ensure(Tx tx) {
+    static void ensure(Tx tx) {
         Jobs.keepRunning(tx, NAME, EVERY);
     }
 

@@ -25,7 +25,7 @@ import tender.store.reconcile.DesiredResources;
 import tender.store.reconcile.DesiredResources.Presence;
 
 /** New revisions of profiles: for the listener as it is now, with another end, or as the rules for their holders say now. */
-public final class Renewing {
+final class Renewing {
     private static final String TENDER = "tender"; // itself, and nobody who said anything
 
     private final Db db;
@@ -33,7 +33,7 @@ public final class Renewing {
     private final Credentials credentials;
     private final ProfileKinds kinds;
 
-    public Renewing(
+    Renewing(
             Db db,
             Gateways gateways,
             Credentials credentials,
@@ -54,7 +54,7 @@ public final class Renewing {
      * A new revision for the listener as it is now, with the same keys; moved to a listener side by side with its own, where
      * its keys are known too, or with another end, where the request says so. A peer that had left at its end comes back.
      */
-    public Profiles.Profile renew(UUID profileId, RenewOrder order, String actor, Instant now) {
+    Profiles.Profile renew(UUID profileId, RenewOrder order, String actor, Instant now) {
         return db.inTransaction(tx -> {
             order.to().ifPresent(name -> move(tx, ProfileFiles.ready(tx, profileId), name));
             order.until().filter(end -> !actor.equals(TENDER)).ifPresent(end -> Profiles.endSaid(tx, profileId));
@@ -145,7 +145,7 @@ public final class Renewing {
     }
 
     /** The profiles of a team at a listener that are not yet as its rules are now. */
-    public List<Profiles.Profile> behind(UUID listenerId, String team) {
+    List<Profiles.Profile> behind(UUID listenerId, String team) {
         return db.inTransaction(tx -> {
             Listeners.Listener listener =
                     Listeners.byId(tx, listenerId).orElseThrow(() -> Refused.notFound("listener"));

@@ -20,11 +20,11 @@ import tender.service.http.Route;
 import tender.service.http.Routes;
 
 /** The page for a person who must type a profile's settings in. */
-public final class SettingsRoutes implements Routes {
+final class SettingsRoutes implements Routes {
     private final ProfileFiles files;
     private final Sheets sheets;
 
-    public SettingsRoutes(ProfileFiles files, Sheets sheets) {
+    SettingsRoutes(ProfileFiles files, Sheets sheets) {
         this.files = files;
         this.sheets = sheets;
     }

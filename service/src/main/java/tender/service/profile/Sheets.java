@@ -25,7 +25,7 @@ import tender.store.profile.Profiles;
 public final class Sheets {
     private final Db db;
 
-    public Sheets(Db db) {
+    Sheets(Db db) {
         this.db = db;
     }
 
@@ -34,6 +34,7 @@ public final class Sheets {
         return SettingsSheet.of(connection(newest), platform.orElseGet(() -> platform(newest.profile())));
     }
 
+    /** For which system the settings are told: by what is known of the device. */
     public Platform platform(Profiles.Profile p) {
         return p.deviceId()
                 .flatMap(id -> db.inTransaction(tx -> People.device(tx, id)))
@@ -41,6 +42,7 @@ public final class Sheets {
                 .orElse(Platform.LINUX);
     }
 
+    /** The kind of VPN that the file is for. */
     public static Protocol protocol(ProfileFiles.Newest newest) {
         return Protocol.parse(madeFor(newest).get(Attribute.PROTOCOL.word()));
     }

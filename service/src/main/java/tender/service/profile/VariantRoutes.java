@@ -28,14 +28,14 @@ import tender.store.profile.Profiles;
 import tender.store.profile.Variants;
 
 /** Rules for teams at listeners. */
-public final class VariantRoutes implements Routes {
+final class VariantRoutes implements Routes {
     private static final int MAX_DAYS = 3_650;
 
     private final Db db;
     private final Gateways gateways;
     private final Renewing renewing;
 
-    public VariantRoutes(Db db, Gateways gateways, Renewing renewing) {
+    VariantRoutes(Db db, Gateways gateways, Renewing renewing) {
         this.db = db;
         this.gateways = gateways;
         this.renewing = renewing;

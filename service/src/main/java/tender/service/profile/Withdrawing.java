@@ -25,14 +25,13 @@ import tender.store.reconcile.DesiredResources;
 import tender.store.reconcile.DesiredResources.Presence;
 
 /** Ends profiles in the records, and says what is to leave the gateway, or what somebody has to close there. */
-public final class Withdrawing {
+final class Withdrawing {
     private final Db db;
     private final Credentials credentials;
     private final ProfileKinds kinds;
     private final ForeignCertificates foreign;
 
-    public Withdrawing(
-            Db db, Credentials credentials, Revisions revisions, CertificateProfiles certificates, ByHand byHand) {
+    Withdrawing(Db db, Credentials credentials, Revisions revisions, CertificateProfiles certificates, ByHand byHand) {
         this.db = db;
         this.credentials = credentials;
         this.kinds = new ProfileKinds(credentials, revisions, certificates, byHand);
@@ -40,7 +39,7 @@ public final class Withdrawing {
     }
 
     /** Ends a profile: its handouts are withdrawn, its credentials revoked and erased, its peer removed from the gateway. */
-    public Outcome withdraw(UUID profileId, String actor, Instant now) {
+    Outcome withdraw(UUID profileId, String actor, Instant now) {
         return db.inTransaction(tx -> {
             Profiles.Profile p = Profiles.byId(tx, profileId)
                     .filter(q ->

@@ -68,7 +68,7 @@ public final class GatewayReconciler implements JobKind, AutoCloseable {
         return thread;
     });
 
-    public GatewayReconciler(
+    GatewayReconciler(
             Db db,
             Clock clock,
             String node,

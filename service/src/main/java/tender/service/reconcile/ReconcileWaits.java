@@ -20,7 +20,7 @@ public final class ReconcileWaits {
     private final Db db;
     private final JobWaits jobs;
 
-    public ReconcileWaits(Db db, JobWaits jobs) {
+    ReconcileWaits(Db db, JobWaits jobs) {
         this.db = db;
         this.jobs = jobs;
     }

@@ -73,6 +73,7 @@ public final class Refused extends RuntimeException {
         return kind;
     }
 
+    /** What of that which was asked is to blame; empty where no single one is. */
     public String field() {
         return field;
     }

@@ -25,7 +25,7 @@ import tender.store.round.Rounds;
  * Tries a listener with its canary, again and again. A try that fails is made once more, with a fresh file, before it counts:
  * one lost packet is no news. A verdict that changed is told.
  */
-public final class RoundJob implements JobKind {
+final class RoundJob implements JobKind {
     static final String NAME = "round";
     private static final Duration KEPT = Duration.ofDays(90);
     private static final int TRIES = 3; // somebody else may be writing the gateway just then
@@ -36,7 +36,7 @@ public final class RoundJob implements JobKind {
     private final CanaryTrials trials;
     private final Alerts alerts;
 
-    public RoundJob(Db db, Clock clock, CanaryTrials trials, Alerts alerts) {
+    RoundJob(Db db, Clock clock, CanaryTrials trials, Alerts alerts) {
         this.db = db;
         this.clock = clock;
         this.trials = trials;

@@ -33,7 +33,7 @@ import tender.store.office.Listeners;
 import tender.store.round.Rounds;
 
 /** Setting rounds, and reading how listeners fare. */
-public final class RoundRoutes implements Routes {
+final class RoundRoutes implements Routes {
     private static final int LATEST = 48;
     private static final int MAX_HISTORY = 5_000;
     private static final Duration DAY = Duration.ofDays(1);
@@ -41,7 +41,7 @@ public final class RoundRoutes implements Routes {
 
     private final Db db;
 
-    public RoundRoutes(Db db) {
+    RoundRoutes(Db db) {
         this.db = db;
     }
 

@@ -19,6 +19,7 @@ public final class OwnTraces {
         this.traces = traces;
     }
 
+    /** What trials of these profiles left at their gateways. */
     public static OwnTraces of(Tx tx, Collection<UUID> profileIds) {
         return new OwnTraces(
                 Trials.traces(tx, profileIds).stream().collect(Collectors.toMap(Trials.Trace::triedProfileId, t -> t)));

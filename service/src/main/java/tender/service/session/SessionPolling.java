@@ -17,7 +17,7 @@ import tender.store.session.PollShares;
  * Asks this node's share of the gateways, again and again, who is connected. A gateway that takes long keeps one thread busy
  * and is not asked a second time meanwhile; the others are asked on time as long as threads are free.
  */
-public final class SessionPolling implements AutoCloseable {
+final class SessionPolling implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(SessionPolling.class);
     private static final Duration LEASE = Duration.ofSeconds(20);
     private static final Duration RENEW = Duration.ofSeconds(5);
@@ -32,7 +32,7 @@ public final class SessionPolling implements AutoCloseable {
     private volatile boolean closed;
 
     /** @param every from one question to a gateway to the next */
-    public SessionPolling(Db db, String node, Watch watch, Duration every, int threads) {
+    SessionPolling(Db db, String node, Watch watch, Duration every, int threads) {
         this.db = db;
         this.node = node;
         this.watch = watch;
@@ -41,7 +41,7 @@ public final class SessionPolling implements AutoCloseable {
         thread.setDaemon(true);
     }
 
-    public void start() {
+    void start() {
         thread.start();
     }
 

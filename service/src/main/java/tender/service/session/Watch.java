@@ -45,7 +45,7 @@ public final class Watch {
     private final Opening connections;
     private final Orders orders;
 
-    public Watch(Db db, Clock clock, Gateways gateways, Opening connections, Orders orders) {
+    Watch(Db db, Clock clock, Gateways gateways, Opening connections, Orders orders) {
         this.db = db;
         this.clock = clock;
         this.gateways = gateways;

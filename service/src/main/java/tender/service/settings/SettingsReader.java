@@ -34,6 +34,11 @@ public final class SettingsReader {
         this.environment = environment;
     }
 
+    /**
+     * Settings from a file, and from the environment, which wins.
+     *
+     * @throws SettingsException naming the setting that is unknown or has no such value
+     */
     public static Settings read(Optional<Path> path, Map<String, String> environment) {
         Properties properties = new Properties();
         path.ifPresent(p -> load(p, properties));

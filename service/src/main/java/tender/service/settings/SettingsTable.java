@@ -1,10 +1,10 @@
 package tender.service.settings;
 
 /** The settings as a table for the documents: {@code docs/settings.md} is this text, and a test holds it. */
-public final class SettingsTable {
+final class SettingsTable {
     private SettingsTable() {}
 
-    public static String markdown() {
+    static String markdown() {
         StringBuilder out = new StringBuilder(
                 "| key | variable | default | allowed | meaning |\n| --- | --- | --- | --- | --- |\n");
         for (Setting s : Setting.values()) {

@@ -9,11 +9,11 @@ import tender.service.reconcile.GatewayReconciler;
 import tender.store.job.Jobs;
 
 /** Compares a gateway with the records, writes what differs, and reads it again. */
-public final class GatewaySync implements JobKind {
+final class GatewaySync implements JobKind {
     private final GatewayReconciler reconciler;
     private final GatewayReading reading;
 
-    public GatewaySync(GatewayReconciler reconciler, GatewayReading reading) {
+    GatewaySync(GatewayReconciler reconciler, GatewayReading reading) {
         this.reconciler = reconciler;
         this.reading = reading;
     }

@@ -17,11 +17,11 @@ import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 
 /** The route by which a gateway is brought to what the records say. */
-public final class SyncRoutes implements Routes {
+final class SyncRoutes implements Routes {
     private final Db db;
     private final Gateways gateways;
 
-    public SyncRoutes(Db db, Gateways gateways) {
+    SyncRoutes(Db db, Gateways gateways) {
         this.db = db;
         this.gateways = gateways;
     }

@@ -33,8 +33,7 @@ public final class CanaryTrials {
     private final Delivery delivery;
     private final TrialRunner runner;
 
-    public CanaryTrials(
-            Db db, Clock clock, Gateways gateways, Canaries canaries, Delivery delivery, TrialRunner runner) {
+    CanaryTrials(Db db, Clock clock, Gateways gateways, Canaries canaries, Delivery delivery, TrialRunner runner) {
         this.db = db;
         this.clock = clock;
         this.gateways = gateways;

@@ -23,7 +23,7 @@ import tender.store.trial.TrialState;
 import tender.store.trial.Trials;
 
 /** What came of trials made elsewhere: by standing vantages, and with files on people's own machines. */
-public final class ElsewhereTrials {
+final class ElsewhereTrials {
     private static final Duration SIDE_BY_SIDE = Duration.ofHours(1);
     private static final int BESIDE = 20;
     private static final Set<ProfileState> OVER =
@@ -33,7 +33,7 @@ public final class ElsewhereTrials {
     private final Gateways gateways;
     private final TrialRunner runner;
 
-    public ElsewhereTrials(Db db, Gateways gateways, TrialRunner runner) {
+    ElsewhereTrials(Db db, Gateways gateways, TrialRunner runner) {
         this.db = db;
         this.gateways = gateways;
         this.runner = runner;

@@ -10,7 +10,7 @@ import tender.core.trial.Wanted;
 import tender.service.profile.ProfileFiles;
 
 /** What a standing vantage is handed for a trial; never anybody's own file. */
-public sealed interface Handed {
+sealed interface Handed {
     UUID trialId();
 
     /** What is tried, such as a listener at its gateway. */

@@ -12,7 +12,7 @@ import tender.store.trial.TrialState;
 import tender.store.trial.Trials;
 
 /** Ends a trial that a standing vantage did not take, or of which it never told. */
-public final class HandedTrial implements JobKind {
+final class HandedTrial implements JobKind {
     static final String NAME = "handed-trial";
     /** Longer than a trial takes, and than a vantage waits between two questions. */
     static final Duration PATIENCE = Duration.ofSeconds(90);
@@ -20,7 +20,7 @@ public final class HandedTrial implements JobKind {
     private final Db db;
     private final Clock clock;
 
-    public HandedTrial(Db db, Clock clock) {
+    HandedTrial(Db db, Clock clock) {
         this.db = db;
         this.clock = clock;
     }

@@ -24,13 +24,13 @@ import tender.store.trial.TrialDocuments;
 import tender.store.trial.Trials;
 
 /** Orders trials of profiles and of listeners, from here or from a standing vantage. */
-public final class Starting {
+final class Starting {
     private final Db db;
     private final Gateways gateways;
     private final Canaries canaries;
     private final Vantages vantages;
 
-    public Starting(Db db, Gateways gateways, Canaries canaries, Vantages vantages) {
+    Starting(Db db, Gateways gateways, Canaries canaries, Vantages vantages) {
         this.db = db;
         this.gateways = gateways;
         this.canaries = canaries;

@@ -14,7 +14,7 @@ import tender.store.trial.TrialState;
 import tender.store.trial.Trials;
 
 /** Makes a trial that somebody ordered. */
-public final class TrialJob implements JobKind {
+final class TrialJob implements JobKind {
     static final String NAME = "trial";
 
     private final Db db;
@@ -22,7 +22,7 @@ public final class TrialJob implements JobKind {
     private final TrialRunner runner;
     private final Delivery delivery;
 
-    public TrialJob(Db db, Clock clock, TrialRunner runner, Delivery delivery) {
+    TrialJob(Db db, Clock clock, TrialRunner runner, Delivery delivery) {
         this.db = db;
         this.clock = clock;
         this.runner = runner;

@@ -19,6 +19,7 @@ public final class TrialKinds {
         return KNOCKED.contains(Protocol.parse(protocol));
     }
 
+    /** @param protocol by its word, such as {@code openvpn} */
     public static boolean isTried(String protocol) {
         return CONNECTED.contains(Protocol.parse(protocol)) || isKnocked(protocol);
     }

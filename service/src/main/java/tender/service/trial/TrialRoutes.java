@@ -24,11 +24,11 @@ import tender.store.trial.TrialDocuments;
 import tender.store.trial.Trials;
 
 /** Starting trials and reading their ladders. */
-public final class TrialRoutes implements Routes {
+final class TrialRoutes implements Routes {
     private final Db db;
     private final Starting starting;
 
-    public TrialRoutes(Db db, Starting starting) {
+    TrialRoutes(Db db, Starting starting) {
         this.db = db;
         this.starting = starting;
     }

@@ -39,7 +39,7 @@ import tender.store.trial.Trials;
  * session, so the listener's canary is tried in its place and the trial says so. Where the gateway can be read, its files
  * and status settle what silence leaves open.
  */
-public final class TrialRunner {
+final class TrialRunner {
     private static final Logger LOG = LoggerFactory.getLogger(TrialRunner.class);
     private static final int ECHOES = 20;
 
@@ -58,7 +58,7 @@ public final class TrialRunner {
     private final LiveListener live;
 
     /** @param outside whom a vantage asks for the address that it is seen with; empty where nobody is to be asked */
-    public TrialRunner(
+    TrialRunner(
             Db db,
             Clock clock,
             Gateways gateways,

@@ -31,7 +31,7 @@ import tender.store.trial.TrialDocuments;
  * Trials made elsewhere: a standing vantage takes those that wait for it and tells what came of them; anyone's client tells of
  * a file that was tried on its machine.
  */
-public final class VantageRoutes implements Routes {
+final class VantageRoutes implements Routes {
     private static final int MAX_TEXT = 500;
     private static final int MAX_CAUSES = 10;
     private static final long MAX_MILLIS = 600_000;
@@ -40,7 +40,7 @@ public final class VantageRoutes implements Routes {
     private final ElsewhereTrials elsewhere;
     private final VantageWaits waits;
 
-    public VantageRoutes(Vantages vantages, ElsewhereTrials elsewhere, VantageWaits waits) {
+    VantageRoutes(Vantages vantages, ElsewhereTrials elsewhere, VantageWaits waits) {
         this.vantages = vantages;
         this.elsewhere = elsewhere;
         this.waits = waits;

@@ -21,7 +21,7 @@ import tender.store.trial.Trials;
  * Standing vantages that wait for a trial. Each waits once: a new call ends an earlier one of the same vantage. A waiting call
  * holds no thread; it is answered when a trial for that vantage is announced, or after a while with none.
  */
-public final class VantageWaits implements AutoCloseable {
+final class VantageWaits implements AutoCloseable {
     private static final Duration LONGEST = Duration.ofSeconds(20);
     private static final int MAX_WAITING = 16;
     private static final int AT_ONCE = 4;
@@ -34,7 +34,7 @@ public final class VantageWaits implements AutoCloseable {
             Executors.newSingleThreadScheduledExecutor(task -> daemon(task, "vantage-end"));
 
     /** @param handed makes a trial's task from its id; may take as long as a gateway takes to let its canary in */
-    public VantageWaits(Db db, Function<UUID, Optional<Handed>> handed) {
+    VantageWaits(Db db, Function<UUID, Optional<Handed>> handed) {
         this.db = db;
         this.handed = handed;
     }
@@ -61,7 +61,7 @@ public final class VantageWaits implements AutoCloseable {
     }
 
     /** Looks whether a trial waits for this vantage; returns at once. */
-    public void look(String name) {
+    void look(String name) {
         Waiting waiting = waits.get(name);
         if (waiting != null) {
             try {
@@ -72,7 +72,7 @@ public final class VantageWaits implements AutoCloseable {
         }
     }
 
-    public void lookAll() {
+    void lookAll() {
         List.copyOf(waits.keySet()).forEach(this::look);
     }
 

@@ -20,7 +20,7 @@ import tender.store.profile.Profiles;
 import tender.store.trial.Trials;
 
 /** Standing vantages: what they are handed for a trial. */
-public final class Vantages {
+final class Vantages {
     /** The name of the vantage that the service itself is. */
     static final String SERVICE = "service";
 
@@ -34,7 +34,7 @@ public final class Vantages {
     private final Knocking knocking;
     private final TrialRecorder recorder;
 
-    public Vantages(
+    Vantages(
             Db db,
             Clock clock,
             Gateways gateways,
@@ -56,7 +56,7 @@ public final class Vantages {
     }
 
     /** The listener's canary, or where to knock; empty where the trial cannot be made, which ends it. */
-    public Optional<Handed> handed(UUID trialId) {
+    Optional<Handed> handed(UUID trialId) {
         Trials.Trial trial = db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow();
         try {
             Listeners.Listener listener = db.inTransaction(tx -> Listeners.byId(tx, trial.listenerId()))
