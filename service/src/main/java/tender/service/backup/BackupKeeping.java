@@ -48,15 +48,8 @@ public final class BackupKeeping {
         byte[] content = snapshot.toZip();
         db.run(tx -> {
             int number = backups.insert(tx, backup, content);
-            Events.say(tx, "backup", id.toString());
-            Journal.append(
-                    tx,
-                    now,
-                    actor,
-                    "backup-taken",
-                    "gateway",
-                    gatewayId.toString(),
-                    "number " + number + ", " + reason);
+            Events.say(tx, "backup", id);
+            Journal.append(tx, now, actor, "backup-taken", "gateway", gatewayId, "number " + number + ", " + reason);
         });
         return id;
     }

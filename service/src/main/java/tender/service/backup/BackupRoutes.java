@@ -74,7 +74,7 @@ final class BackupRoutes implements Routes {
                 call.caller().reference(),
                 "backup-downloaded",
                 "gateway",
-                backup.gatewayId().toString(),
+                backup.gatewayId(),
                 "number " + backup.number()));
         return new Answer.File(
                 "application/pkcs7-mime", backup.gateway() + "-backup-" + backup.number() + ".zip.cms", sealed);

@@ -129,14 +129,14 @@ final class AuthorityMaking {
             if (!before.revoked().isEmpty()) {
                 revoking.list(tx, a, now);
             }
-            Events.say(tx, "authority", a.id().toString());
+            Events.say(tx, "authority", a.id());
             Journal.append(
                     tx,
                     now,
                     actor,
                     action,
                     "authority",
-                    a.id().toString(),
+                    a.id(),
                     name + ", until " + a.ends() + ", " + before.revoked().size() + " revoked before");
             return Authorities.byId(tx, a.id()).orElseThrow();
         });

@@ -186,7 +186,7 @@ public final class RevocationListWrites {
         List<UUID> withdrawn = needed.withdrawing();
         Profiles.move(tx, withdrawn, Set.of(ProfileState.WITHDRAWING), ProfileState.WITHDRAWN, Optional.empty());
         Profiles.release(tx, Profiles.those(tx, withdrawn, ProfileState.WITHDRAWN));
-        withdrawn.forEach(id -> Events.say(tx, "profile", id.toString()));
+        withdrawn.forEach(id -> Events.say(tx, "profile", id));
         Listeners.missingSerials(tx, l.id(), List.of());
         Journal.append(
                 tx,
@@ -194,7 +194,7 @@ public final class RevocationListWrites {
                 "tender",
                 "revocation-list-delivered",
                 "gateway",
-                gateway.id().toString(),
+                gateway.id(),
                 l.name() + ": list " + needed.authority().listNumber() + " of "
                         + needed.authority().name());
     }

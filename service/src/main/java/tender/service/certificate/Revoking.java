@@ -60,14 +60,7 @@ public final class Revoking {
         }
         if (fresh > 0 || found.number() >= a.listNumber()) {
             list(tx, a, Math.max(a.listNumber(), found.number()), now);
-            Journal.append(
-                    tx,
-                    now,
-                    "tender",
-                    "revocations-learned",
-                    "authority",
-                    authorityId.toString(),
-                    fresh + " from " + from);
+            Journal.append(tx, now, "tender", "revocations-learned", "authority", authorityId, fresh + " from " + from);
         }
         return fresh;
     }
@@ -100,7 +93,7 @@ public final class Revoking {
                 DesiredResources.revocationLists(tx, g);
                 GatewayJobs.reconcile(tx, g);
             });
-            Journal.append(tx, now, actor, "certificate-revoked", "certificate", certificateId.toString(), c.serial());
+            Journal.append(tx, now, actor, "certificate-revoked", "certificate", certificateId, c.serial());
             return Certificates.byId(tx, certificateId).orElseThrow();
         });
     }
@@ -117,6 +110,6 @@ public final class Revoking {
                 .map(r -> new Authority.Revoked(r.serial(), r.at(), r.reason()))
                 .toList();
         Authorities.list(tx, a.id(), signers.of(tx, a).revocations(revoked, number, now, until), number, until);
-        Events.say(tx, "authority", a.id().toString());
+        Events.say(tx, "authority", a.id());
     }
 }

@@ -49,14 +49,14 @@ public final class Signing {
                     Authorities.byId(tx, authorityId).orElseThrow(() -> Refused.notFound("authority"));
             Certificates.Certificate c = signed(tx, a, order, publicKey, now);
             certificates.insert(tx, c, key.map(CertificateKey::privateKey));
-            Events.say(tx, "authority", a.id().toString());
+            Events.say(tx, "authority", a.id());
             Journal.append(
                     tx,
                     now,
                     actor,
                     "certificate-signed",
                     "certificate",
-                    c.id().toString(),
+                    c.id(),
                     c.purpose() + " " + c.serial() + ", until " + c.ends());
             return new Signed(
                     c,

@@ -78,8 +78,8 @@ final class ChangeOrdering {
                     Optional.empty());
             DeviceChanges.insert(tx, c);
             UUID job = Jobs.add(tx, ChangeSteps.order(c.id(), gatewayId), Duration.between(now, order.at()));
-            Events.say(tx, "gateway", gatewayId.toString());
-            Journal.append(tx, now, order.actor(), "device-change-ordered", "gateway", gatewayId.toString(), c.words());
+            Events.say(tx, "gateway", gatewayId);
+            Journal.append(tx, now, order.actor(), "device-change-ordered", "gateway", gatewayId, c.words());
             return new Ordered(c, job);
         });
     }

@@ -234,9 +234,9 @@ final class ChangeRoutes implements Routes {
                     call.caller().reference(),
                     "drift-noted",
                     "gateway",
-                    gateway.id().toString(),
+                    gateway.id(),
                     noted + " differences");
-            Events.say(tx, "gateway", gateway.id().toString());
+            Events.say(tx, "gateway", gateway.id());
         });
         return Answer.done();
     }

@@ -52,14 +52,14 @@ final class ChangeSetOrdering {
             for (Member m : members) {
                 DeviceChange c = change(setId, m, actor, now);
                 DeviceChanges.insert(tx, c);
-                Events.say(tx, "gateway", m.gateway().id().toString());
+                Events.say(tx, "gateway", m.gateway().id());
                 Journal.append(
                         tx,
                         now,
                         actor,
                         "device-change-ordered",
                         "gateway",
-                        m.gateway().id().toString(),
+                        m.gateway().id(),
                         c.words());
             }
             return new Ordered(setId, Jobs.add(tx, ChangeSetWork.order(setId)));

@@ -162,7 +162,7 @@ final class ChangeSetWork implements JobKind {
         Instant now = clock.instant();
         db.run(tx -> {
             ChangeSets.move(tx, set.id(), state, note, Optional.of(now));
-            Events.say(tx, "change-set", set.id().toString());
+            Events.say(tx, "change-set", set.id());
         });
     }
 }

@@ -250,7 +250,7 @@ final class ChangeSteps {
                         Optional.empty());
                 DeviceChanges.lostUntil(tx, c.id(), clock.instant().plus(after));
                 Jobs.add(tx, order(c.id(), c.gatewayId()), after);
-                Events.say(tx, "gateway", c.gatewayId().toString());
+                Events.say(tx, "gateway", c.gatewayId());
             });
         }
     }
@@ -263,7 +263,7 @@ final class ChangeSteps {
     void settle(DeviceChange c, ChangeState state, String note) {
         db.run(tx -> {
             DeviceChanges.move(tx, c.id(), state, note, Optional.of(clock.instant()));
-            Events.say(tx, "gateway", c.gatewayId().toString());
+            Events.say(tx, "gateway", c.gatewayId());
         });
         reading.endpoints(c.gatewayId(), clock.instant());
     }
@@ -271,12 +271,6 @@ final class ChangeSteps {
     /** Notes it in the journal. */
     void said(DeviceChange c, String action, String note) {
         db.run(tx -> Journal.append(
-                tx,
-                clock.instant(),
-                c.orderedBy(),
-                action,
-                "gateway",
-                c.gatewayId().toString(),
-                c.words() + ": " + note));
+                tx, clock.instant(), c.orderedBy(), action, "gateway", c.gatewayId(), c.words() + ": " + note));
     }
 }

@@ -54,7 +54,7 @@ final class Collecting {
                     boolean ok = Pickups.collect(tx, pickup.get().handoutId(), digest, from, now);
                     if (ok) {
                         Attempts.right(tx, claim);
-                        Events.say(tx, "handout", pickup.get().handoutId().toString());
+                        Events.say(tx, "handout", pickup.get().handoutId());
                     }
                     return ok;
                 });

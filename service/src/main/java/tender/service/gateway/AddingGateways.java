@@ -69,15 +69,9 @@ final class AddingGateways {
             if (order.connector().equals(BY_FILES)) {
                 gateways.acceptIdentity(tx, gateway.id(), identity, gateway.version()); // nobody's key to compare
             }
-            Events.say(tx, "gateway", gateway.id().toString());
+            Events.say(tx, "gateway", gateway.id());
             Journal.append(
-                    tx,
-                    now,
-                    actor,
-                    "gateway-added",
-                    "gateway",
-                    gateway.id().toString(),
-                    order.name() + ", shows " + identity);
+                    tx, now, actor, "gateway-added", "gateway", gateway.id(), order.name() + ", shows " + identity);
         });
         return gateway.id();
     }
@@ -122,8 +116,7 @@ final class AddingGateways {
     UUID accept(Gateways.Gateway gateway, String identity, String actor, Instant now) {
         return db.inTransaction(tx -> {
             gateways.acceptIdentity(tx, gateway.id(), identity, gateway.version());
-            Journal.append(
-                    tx, now, actor, "identity-accepted", "gateway", gateway.id().toString(), identity);
+            Journal.append(tx, now, actor, "identity-accepted", "gateway", gateway.id(), identity);
             return Jobs.add(tx, GatewayJobs.read(gateway.id()));
         });
     }

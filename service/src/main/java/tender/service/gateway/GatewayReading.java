@@ -96,7 +96,7 @@ public final class GatewayReading {
         } catch (GatewayFailure | MalformedException e) {
             db.run(tx -> {
                 gateways.problem(tx, gatewayId, Optional.of(e.getMessage()));
-                Events.say(tx, "gateway", gatewayId.toString());
+                Events.say(tx, "gateway", gatewayId);
             });
             throw e;
         }
@@ -142,7 +142,7 @@ public final class GatewayReading {
         Listeners.goneBut(
                 tx, gatewayId, device.listeners().stream().map(Listener::name).toList());
         conclusions.forEach(c -> c.draw(tx, before, snapshot, device, now));
-        Events.say(tx, "gateway", gatewayId.toString());
+        Events.say(tx, "gateway", gatewayId);
     }
 
     private void drift(Tx tx, Gateways.Gateway before, Device device, Instant now) {
@@ -167,7 +167,7 @@ public final class GatewayReading {
                     "tender",
                     "changed-at-device",
                     "gateway",
-                    before.id().toString(),
+                    before.id(),
                     found.size() + " differences, not through Tender");
         }
     }

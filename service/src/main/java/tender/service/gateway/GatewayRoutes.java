@@ -284,14 +284,14 @@ final class GatewayRoutes implements Routes {
         db.run(tx -> {
             gateways.set(tx, changed, version);
             other.ifPresent(id -> Gateways.join(tx, g.id(), id));
-            Events.say(tx, "gateway", g.id().toString());
+            Events.say(tx, "gateway", g.id());
             Journal.append(
                     tx,
                     call.now(),
                     call.caller().reference(),
                     "gateway-set",
                     "gateway",
-                    g.id().toString(),
+                    g.id(),
                     "what operators say of it");
         });
         names.look(g.name());

@@ -87,14 +87,7 @@ final class GivenFilesRoutes implements Routes {
                 .collect(Collectors.toMap(Map.Entry::getKey, f -> f.getValue().getBytes(StandardCharsets.UTF_8)));
         UUID job = db.inTransaction(tx -> {
             given.put(tx, g.id(), contents, taken);
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "files-dropped",
-                    "gateway",
-                    g.id().toString(),
-                    named(files));
+            Journal.append(tx, call.now(), call.caller().reference(), "files-dropped", "gateway", g.id(), named(files));
             return Jobs.add(tx, GatewayJobs.read(g.id()));
         });
         return Answer.accepted(

@@ -219,14 +219,14 @@ final class HandoutRoutes implements Routes {
         find(call.id());
         db.run(tx -> {
             Handouts.sent(tx, call.id(), call.now());
-            Events.say(tx, "handout", call.id().toString());
+            Events.say(tx, "handout", call.id());
             Journal.append(
                     tx,
                     call.now(),
                     call.caller().reference(),
                     "handout-sent",
                     "handout",
-                    call.id().toString(),
+                    call.id(),
                     "link and passphrase kept, on two ways");
         });
         return answer(call.id());
@@ -238,15 +238,9 @@ final class HandoutRoutes implements Routes {
         int ended = db.inTransaction(tx -> {
             Profiles.Profile p = Profiles.byLabel(tx, label).orElseThrow(() -> ApiFailure.notFound("profile"));
             int links = Handouts.withdrawOf(tx, p.id(), call.now());
-            Events.say(tx, "handout", p.id().toString());
+            Events.say(tx, "handout", p.id());
             Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "links-ended",
-                    "profile",
-                    p.id().toString(),
-                    links + " links");
+                    tx, call.now(), call.caller().reference(), "links-ended", "profile", p.id(), links + " links");
             return links;
         });
         return Answer.ok(new HandoutApi.LinksEnded(ended));
@@ -256,15 +250,8 @@ final class HandoutRoutes implements Routes {
         find(call.id());
         db.run(tx -> {
             Handouts.withdraw(tx, call.id(), call.now());
-            Events.say(tx, "handout", call.id().toString());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "handout-withdrawn",
-                    "handout",
-                    call.id().toString(),
-                    "");
+            Events.say(tx, "handout", call.id());
+            Journal.append(tx, call.now(), call.caller().reference(), "handout-withdrawn", "handout", call.id(), "");
         });
         return answer(call.id());
     }

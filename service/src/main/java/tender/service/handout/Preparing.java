@@ -105,14 +105,14 @@ final class Preparing {
                     now,
                     now.plus(terms.life()),
                     terms.collections());
-            Events.say(tx, "handout", id.toString());
+            Events.say(tx, "handout", id);
             Journal.append(
                     tx,
                     now,
                     actor,
                     override.isPresent() ? "handout-prepared-unfit" : "handout-prepared",
                     "handout",
-                    id.toString(),
+                    id,
                     "revision " + file.revision().number() + ", "
                             + file.revision().digest()
                             + override.map(why -> "; not fit: "

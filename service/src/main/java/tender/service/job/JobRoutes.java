@@ -67,7 +67,7 @@ public final class JobRoutes {
                         null,
                         call -> {
                             boolean cancelled = db.inTransaction(tx -> {
-                                Events.say(tx, "job", call.id().toString());
+                                Events.say(tx, "job", call.id());
                                 return Jobs.cancel(tx, call.id());
                             });
                             if (!cancelled) {

@@ -199,7 +199,7 @@ public final class JobRunner implements AutoCloseable {
             Duration wait = FIRST_RETRY.multipliedBy(1L << Math.min(job.attempts() - 1, 6));
             db.run(tx -> {
                 Jobs.retry(tx, job.id(), node, said.words(), Optional.of(said.code()), wait);
-                Events.say(tx, "job", job.id().toString());
+                Events.say(tx, "job", job.id());
             });
         }
     }
@@ -215,7 +215,7 @@ public final class JobRunner implements AutoCloseable {
         db.run(tx -> {
             Jobs.finish(tx, job.id(), node, state, note, problem);
             if (job.everyMillis().isEmpty()) {
-                Events.say(tx, "job", job.id().toString());
+                Events.say(tx, "job", job.id());
             }
         });
     }
@@ -226,7 +226,7 @@ public final class JobRunner implements AutoCloseable {
             public void at(int percent, String note) {
                 db.run(tx -> {
                     Jobs.progress(tx, job.id(), node, percent, note);
-                    Events.say(tx, "job", job.id().toString());
+                    Events.say(tx, "job", job.id());
                 });
             }
 

@@ -59,7 +59,7 @@ final class KeyRotationJob implements JobKind {
                 return false;
             }
             KeyRotations.end(tx, id, now);
-            Events.say(tx, KeyRotations.TOPIC, id.toString());
+            Events.say(tx, KeyRotations.TOPIC, id);
             Journal.append(tx, now, "tender", "master-key-rotation-ended", "installation", keyId, "");
             return true;
         });

@@ -118,7 +118,7 @@ public final class MasterKeys {
             return db.inTransaction(tx -> {
                 KeyRotations.insert(
                         tx, new KeyRotations.Rotation(id, keyId, Optional.of(wrapped), name, now, Optional.empty()));
-                Events.say(tx, KeyRotations.TOPIC, id.toString());
+                Events.say(tx, KeyRotations.TOPIC, id);
                 Journal.append(tx, now, actor, "master-key-rotation-started", "installation", keyId, "");
                 return Jobs.add(
                         tx, Jobs.Order.once(ROTATION, id.toString(), ROTATION).attempts(ATTEMPTS));

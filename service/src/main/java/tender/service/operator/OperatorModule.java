@@ -49,7 +49,7 @@ public final class OperatorModule implements NodeModule {
     @Override
     public void upkeep(Tx tx, Instant now) {
         Attempts.purge(tx, now.minus(Duration.ofHours(25))); // a link's tries count for a day
-        SignIns.purge(tx, now).forEach(id -> Events.say(tx, LiveEvents.SIGNED_OUT, id.toString()));
+        SignIns.purge(tx, now).forEach(id -> Events.say(tx, LiveEvents.SIGNED_OUT, id));
         Operators.forgetSources(tx, now.minus(Duration.ofDays(30)));
     }
 }

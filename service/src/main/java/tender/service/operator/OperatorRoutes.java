@@ -176,14 +176,14 @@ final class OperatorRoutes implements Routes {
     private Answer signOut(Call call) {
         db.run(tx -> {
             SignIns.delete(tx, call.caller().signInId(), call.caller().operatorId());
-            Events.say(tx, LiveEvents.SIGNED_OUT, call.caller().signInId().toString());
+            Events.say(tx, LiveEvents.SIGNED_OUT, call.caller().signInId());
             Journal.append(
                     tx,
                     call.now(),
                     call.caller().reference(),
                     "sign-out",
                     "operator",
-                    call.caller().operatorId().toString(),
+                    call.caller().operatorId(),
                     "");
         });
         call.cookie(gate.cookieName(), "", gate.isHttps(), 0);
@@ -203,14 +203,7 @@ final class OperatorRoutes implements Routes {
             ended(
                     tx,
                     SignIns.deleteOthers(tx, me.id(), Optional.of(call.caller().signInId())));
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "password-changed",
-                    "operator",
-                    me.id().toString(),
-                    "");
+            Journal.append(tx, call.now(), call.caller().reference(), "password-changed", "operator", me.id(), "");
         });
         if (me.mustChange()) {
             firstPasswordChanged.run();
@@ -220,7 +213,7 @@ final class OperatorRoutes implements Routes {
 
     /** Streams of sign-ins that ended are closed on every node. */
     static void ended(Tx tx, List<UUID> signIns) {
-        signIns.forEach(id -> Events.say(tx, LiveEvents.SIGNED_OUT, id.toString()));
+        signIns.forEach(id -> Events.say(tx, LiveEvents.SIGNED_OUT, id));
     }
 
     private Answer makeSeed(Call call) {
@@ -253,14 +246,7 @@ final class OperatorRoutes implements Routes {
         db.run(tx -> {
             operators.setSeed(tx, me.id(), seed, true);
             SignIns.enrolled(tx, call.caller().signInId());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "second-factor-on",
-                    "operator",
-                    me.id().toString(),
-                    "");
+            Journal.append(tx, call.now(), call.caller().reference(), "second-factor-on", "operator", me.id(), "");
         });
         return Answer.done();
     }
@@ -292,14 +278,14 @@ final class OperatorRoutes implements Routes {
             if (SignIns.delete(tx, id, call.caller().operatorId()) == 0) {
                 throw ApiFailure.notFound("sign-in of yours");
             }
-            Events.say(tx, LiveEvents.SIGNED_OUT, id.toString());
+            Events.say(tx, LiveEvents.SIGNED_OUT, id);
             Journal.append(
                     tx,
                     call.now(),
                     call.caller().reference(),
                     "token-revoked",
                     "operator",
-                    call.caller().operatorId().toString(),
+                    call.caller().operatorId(),
                     "");
         });
         return Answer.done();
@@ -322,14 +308,7 @@ final class OperatorRoutes implements Routes {
                 1);
         db.run(tx -> {
             operators.insert(tx, added, call.now());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "operator-added",
-                    "operator",
-                    added.id().toString(),
-                    role);
+            Journal.append(tx, call.now(), call.caller().reference(), "operator-added", "operator", added.id(), role);
         });
         return Answer.created(render(added, false));
     }

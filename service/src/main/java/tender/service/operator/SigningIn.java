@@ -91,7 +91,7 @@ public final class SigningIn {
                     "operator:" + operator.id(),
                     "sign-in",
                     "operator",
-                    operator.id().toString(),
+                    operator.id(),
                     kind + (purpose.reading() ? ", for reading" : ""));
         });
         return new Done(operator, enrolOnly, token, expires);
@@ -253,7 +253,7 @@ public final class SigningIn {
                     new Operators.Operator(
                             id, "owner", "owner", PasswordHash.make(password, random), true, false, false, 1),
                     now);
-            Journal.append(tx, now, "tender", "operator-added", "operator", id.toString(), "first owner");
+            Journal.append(tx, now, "tender", "operator-added", "operator", id, "first owner");
             return true;
         });
         return added ? Optional.of(password) : Optional.empty();
@@ -271,7 +271,7 @@ public final class SigningIn {
             Operators.resetCode(tx, o.id());
             Operators.disable(tx, o.id(), Optional.empty());
             SignIns.deleteOthers(tx, o.id(), Optional.empty());
-            Journal.append(tx, now, "tender", "operator-recovered", "operator", o.id().toString(), "at the machine");
+            Journal.append(tx, now, "tender", "operator-recovered", "operator", o.id(), "at the machine");
             return password;
         }));
     }

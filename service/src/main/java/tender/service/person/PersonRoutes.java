@@ -148,8 +148,8 @@ public final class PersonRoutes implements Routes {
     }
 
     private static void added(Tx tx, Call call, UUID personId, String action) {
-        Events.say(tx, "person", personId.toString());
-        Journal.append(tx, call.now(), call.caller().reference(), action, "person", personId.toString(), "");
+        Events.say(tx, "person", personId);
+        Journal.append(tx, call.now(), call.caller().reference(), action, "person", personId, "");
     }
 
     private Answer bringIn(Call call) {

@@ -178,14 +178,14 @@ public final class AdoptedProfiles {
             revision(tx, profileId, 2, stem, a, a.mended(), now);
         }
         Profiles.ready(tx, profileId);
-        Events.say(tx, "profile", profileId.toString());
+        Events.say(tx, "profile", profileId);
         Journal.append(
                 tx,
                 now,
                 actor,
                 "profile-adopted",
                 "profile",
-                profileId.toString(),
+                profileId,
                 (mended ? "mended by rule" : "as it came")
                         + a.decision().map(d -> "; may stay: " + d).orElse(""));
         return label;

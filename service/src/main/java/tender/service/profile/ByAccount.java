@@ -84,14 +84,14 @@ final class ByAccount {
         if (password.isEmpty()) {
             Profiles.ready(tx, profileId);
         }
-        Events.say(tx, "profile", profileId.toString());
+        Events.say(tx, "profile", profileId);
         Journal.append(
                 tx,
                 now,
                 actor,
                 "profile-issued",
                 "profile",
-                profileId.toString(),
+                profileId,
                 "revision 1, " + Sha256.hex(text)
                         + (password.isPresent() ? ", its own account " : ", account ") + account
                         + (reason.isEmpty() ? "" : "; reason: " + reason));

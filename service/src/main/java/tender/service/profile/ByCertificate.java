@@ -185,14 +185,14 @@ final class ByCertificate {
         if (password.isEmpty()) {
             Profiles.ready(tx, profileId);
         }
-        Events.say(tx, "profile", profileId.toString());
+        Events.say(tx, "profile", profileId);
         Journal.append(
                 tx,
                 now,
                 actor,
                 "profile-issued",
                 "profile",
-                profileId.toString(),
+                profileId,
                 "revision 1, " + Sha256.hex(text) + ", certificate "
                         + pair.certificate().serial()
                         + (password.isPresent() ? ", its own account " + name : ""));

@@ -60,8 +60,7 @@ public final class ByHand {
                 ProfileState.CLOSING,
                 java.util.Optional.empty());
         Instructions.put(tx, profileId, kind, what, now);
-        Journal.append(
-                tx, now, actor, "closing-asked", "profile", profileId.toString(), kind.word() + " by hand: " + what);
+        Journal.append(tx, now, actor, "closing-asked", "profile", profileId, kind.word() + " by hand: " + what);
     }
 
     /** What a server says to an account that it does not let in, and to a certificate that it revoked. */
@@ -102,14 +101,14 @@ public final class ByHand {
                 Profiles.release(tx, List.of(i.profileId()));
             }
         }
-        Events.say(tx, "profile", i.profileId().toString());
+        Events.say(tx, "profile", i.profileId());
         Journal.append(
                 tx,
                 now,
                 "tender",
                 i.kind().closes() ? "closing-shown" : "admission-shown",
                 "profile",
-                i.profileId().toString(),
+                i.profileId(),
                 i.kind().word() + ", shown by " + shownBy);
     }
 }

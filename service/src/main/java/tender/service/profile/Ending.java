@@ -72,8 +72,8 @@ final class Ending implements JobKind {
             Listeners.Listener listener =
                     Listeners.byId(tx, p.get().listenerId()).orElseThrow();
             ends(tx, p.get(), listener, now);
-            Events.say(tx, "profile", profileId.toString());
-            Journal.append(tx, now, "tender", "credential-ended", "profile", profileId.toString(), "");
+            Events.say(tx, "profile", profileId);
+            Journal.append(tx, now, "tender", "credential-ended", "profile", profileId, "");
         });
     }
 

@@ -37,7 +37,7 @@ final class HandInstructions {
                 return new Shown(i.words(), Optional.empty());
             }
             Profiles.Profile p = Profiles.byId(tx, profileId).orElseThrow();
-            Journal.append(tx, now, actor, "peer-text-shown", "profile", profileId.toString(), "");
+            Journal.append(tx, now, actor, "peer-text-shown", "profile", profileId, "");
             return new Shown(
                     i.words(),
                     Optional.of(Secret.of(ClientProfile.gatewaySection(

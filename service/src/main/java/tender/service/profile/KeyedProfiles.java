@@ -98,9 +98,8 @@ final class KeyedProfiles {
         revision(tx, profileId, 1, Stems.of(tx, profileId, w), w.listener(), w.reach(), text, now);
         DesiredResources.peer(
                 tx, w.listener().gatewayId(), w.listener().id(), profileId, DesiredResources.Presence.PRESENT);
-        Events.say(tx, "profile", profileId.toString());
-        Journal.append(
-                tx, now, actor, "profile-issued", "profile", profileId.toString(), "revision 1, " + Sha256.hex(text));
+        Events.say(tx, "profile", profileId);
+        Journal.append(tx, now, actor, "profile-issued", "profile", profileId, "revision 1, " + Sha256.hex(text));
         return profileId;
     }
 

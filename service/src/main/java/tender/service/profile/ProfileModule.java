@@ -111,8 +111,8 @@ public final class ProfileModule implements NodeModule {
         int days = node.settings().custodyDays();
         if (days > 0) {
             for (UUID profile : Custody.erase(tx, now.minus(Duration.ofDays(days)), now)) {
-                Events.say(tx, "profile", profile.toString());
-                Journal.append(tx, now, "tender", "key-erased", "profile", profile.toString(), "collected and in use");
+                Events.say(tx, "profile", profile);
+                Journal.append(tx, now, "tender", "key-erased", "profile", profile, "collected and in use");
             }
         }
     }

@@ -167,14 +167,14 @@ final class Renewing {
     }
 
     private static void renewed(Tx tx, UUID profileId, int number, String text, String actor, Instant now) {
-        Events.say(tx, "profile", profileId.toString());
+        Events.say(tx, "profile", profileId);
         Journal.append(
                 tx,
                 now,
                 actor,
                 "profile-renewed",
                 "profile",
-                profileId.toString(),
+                profileId,
                 "revision " + number + ", " + Sha256.hex(text));
     }
 

@@ -95,14 +95,14 @@ final class VariantRoutes implements Routes {
         }
         db.run(tx -> {
             Variants.put(tx, wanted);
-            Events.say(tx, "variant", wanted.listenerId().toString());
+            Events.say(tx, "variant", wanted.listenerId());
             Journal.append(
                     tx,
                     call.now(),
                     call.caller().reference(),
                     "variant-set",
                     "listener",
-                    wanted.listenerId().toString(),
+                    wanted.listenerId(),
                     wanted.team() + " at " + wanted.gateway() + " " + wanted.listener());
         });
         if (asked.renew().orElse(false)) {
@@ -158,14 +158,14 @@ final class VariantRoutes implements Routes {
             UUID id = call.id();
             Variants.Variant v = Variants.byId(tx, id).orElseThrow(() -> ApiFailure.notFound("variant"));
             Variants.drop(tx, id);
-            Events.say(tx, "variant", v.listenerId().toString());
+            Events.say(tx, "variant", v.listenerId());
             Journal.append(
                     tx,
                     call.now(),
                     call.caller().reference(),
                     "variant-dropped",
                     "listener",
-                    v.listenerId().toString(),
+                    v.listenerId(),
                     v.team() + " at " + v.gateway() + " " + v.listener());
         });
         return Answer.done();

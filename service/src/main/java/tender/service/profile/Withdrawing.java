@@ -57,11 +57,11 @@ final class Withdrawing {
                     Set.of(ProfileState.READY, ProfileState.WITHDRAWING, ProfileState.WAITING, ProfileState.FAILED),
                     ProfileState.WITHDRAWING,
                     Optional.empty());
-            Journal.append(tx, now, actor, "profile-withdrawn", "profile", profileId.toString(), "");
+            Journal.append(tx, now, actor, "profile-withdrawn", "profile", profileId, "");
             Optional<UUID> job = p.state() == ProfileState.FAILED
                     ? over(tx, profileId)
                     : removed(tx, p, listener, certificate, actor, now);
-            Events.say(tx, "profile", profileId.toString());
+            Events.say(tx, "profile", profileId);
             return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), job);
         });
     }

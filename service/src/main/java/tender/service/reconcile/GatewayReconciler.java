@@ -159,7 +159,7 @@ public final class GatewayReconciler implements JobKind, AutoCloseable {
                 failure.filter(GatewayFailure.class::isInstance).map(Throwable::getMessage);
         db.run(tx -> {
             gateways.problem(tx, gatewayId, problem);
-            problem.ifPresent(text -> Events.say(tx, "gateway", gatewayId.toString()));
+            problem.ifPresent(text -> Events.say(tx, "gateway", gatewayId));
         });
         failure.ifPresent(e -> {
             throw e;

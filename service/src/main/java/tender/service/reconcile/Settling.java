@@ -42,7 +42,7 @@ final class Settling {
     }
 
     private static void say(Tx tx, List<Due> rows) {
-        rows.forEach(r -> r.profileId().ifPresent(id -> Events.say(tx, "profile", id.toString())));
+        rows.forEach(r -> r.profileId().ifPresent(id -> Events.say(tx, "profile", id)));
     }
 
     private static void withdrawn(Tx tx, List<UUID> profiles) {
@@ -74,7 +74,7 @@ final class Settling {
                     "tender",
                     "gateway-changed",
                     "gateway",
-                    gatewayId.toString(),
+                    gatewayId,
                     added.size() + " peers added, " + (rows.size() - added.size())
                             + " removed, read back and in force");
         });
@@ -102,7 +102,7 @@ final class Settling {
                     "tender",
                     "gateway-change-failed",
                     "gateway",
-                    gatewayId.toString(),
+                    gatewayId,
                     rows.size() + " peers; what was in force came back");
         });
     }
@@ -124,7 +124,7 @@ final class Settling {
                     "tender",
                     "accounts-delivered",
                     "gateway",
-                    gatewayId.toString(),
+                    gatewayId,
                     added.size() + " set, " + (rows.size() - added.size()) + " dropped");
         });
     }

@@ -86,7 +86,7 @@ final class RoundJob implements JobKind {
                             listenerId,
                             e.getMessage(),
                             clock.instant().plus(round.get().every().orElseThrow()));
-                    Events.say(tx, "round", listenerId.toString());
+                    Events.say(tx, "round", listenerId);
                 });
             }
             throw e;
@@ -102,7 +102,7 @@ final class RoundJob implements JobKind {
                 Optional.of(t.trialId()),
                 now.plus(before.every().orElseThrow()),
                 now.minus(KEPT));
-        Events.say(tx, "round", before.listenerId().toString());
+        Events.say(tx, "round", before.listenerId());
         boolean changed = before.proven().isPresent() ? before.proven().get() != t.proven() : !t.proven();
         if (!changed) {
             return;
@@ -114,7 +114,7 @@ final class RoundJob implements JobKind {
                 "tender",
                 t.proven() ? "listener-works" : "listener-fails",
                 "listener",
-                before.listenerId().toString(),
+                before.listenerId(),
                 place
                         + t.rung().map(r -> ": " + r).orElse("")
                         + t.cause().map(c -> ", " + c).orElse(""));

@@ -163,7 +163,7 @@ final class RoundRoutes implements Routes {
             Rounds.put(tx, call.id(), every, from, to, now);
             Jobs.strike(tx, RoundJob.NAME, call.id().toString());
             Jobs.add(tx, RoundJob.order(call.id(), every));
-            Events.say(tx, "round", call.id().toString());
+            Events.say(tx, "round", call.id());
             Rounds.Round set = Rounds.of(tx, call.id()).orElseThrow();
             Journal.append(
                     tx,
@@ -171,7 +171,7 @@ final class RoundRoutes implements Routes {
                     call.caller().reference(),
                     "round-set",
                     "listener",
-                    call.id().toString(),
+                    call.id(),
                     set.gateway() + " " + set.listener() + " every " + every.toSeconds() + " s");
             return set;
         });
@@ -192,15 +192,8 @@ final class RoundRoutes implements Routes {
                 throw ApiFailure.notFound("round");
             }
             Jobs.strike(tx, RoundJob.NAME, call.id().toString());
-            Events.say(tx, "round", call.id().toString());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "round-dropped",
-                    "listener",
-                    call.id().toString(),
-                    "");
+            Events.say(tx, "round", call.id());
+            Journal.append(tx, call.now(), call.caller().reference(), "round-dropped", "listener", call.id(), "");
         });
         return Answer.done();
     }

@@ -64,7 +64,7 @@ public final class Watch {
             if (before.filter(e.getMessage()::equals).isEmpty()) {
                 db.run(tx -> {
                     gateways.problem(tx, gatewayId, Optional.of(e.getMessage()));
-                    Events.say(tx, "gateway", gatewayId.toString());
+                    Events.say(tx, "gateway", gatewayId);
                 });
             }
         }
@@ -74,7 +74,7 @@ public final class Watch {
     private void reached(Tx tx, UUID gatewayId, Optional<String> before) {
         if (before.isPresent()) {
             gateways.problem(tx, gatewayId, Optional.empty());
-            Events.say(tx, "gateway", gatewayId.toString());
+            Events.say(tx, "gateway", gatewayId);
         }
         if (DesiredResources.isDue(tx, gatewayId)) {
             orders.reconcile(tx, gatewayId);
@@ -95,7 +95,7 @@ public final class Watch {
                 }
             }
             if (changed) {
-                Events.say(tx, "session", gatewayId.toString());
+                Events.say(tx, "session", gatewayId);
             }
         });
     }

@@ -75,15 +75,8 @@ public final class SiteRoutes implements Routes {
         Fields.range("networks", site.networks().size() + put.size(), 0, MAX_NETWORKS);
         db.run(tx -> {
             Sites.setNetworks(tx, site, put, request.drop().orElse(java.util.List.of()), version);
-            Events.say(tx, "site", site.id().toString());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "site-set",
-                    "site",
-                    site.id().toString(),
-                    site.name());
+            Events.say(tx, "site", site.id());
+            Journal.append(tx, call.now(), call.caller().reference(), "site-set", "site", site.id(), site.name());
         });
         Sites.Site now = db.inTransaction(tx -> Sites.byId(tx, site.id())).orElseThrow();
         return Answer.ok(render(now), now.version());
@@ -113,15 +106,8 @@ public final class SiteRoutes implements Routes {
                 1);
         db.run(tx -> {
             Sites.insert(tx, site);
-            Events.say(tx, "site", site.id().toString());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "site-added",
-                    "site",
-                    site.id().toString(),
-                    site.name());
+            Events.say(tx, "site", site.id());
+            Journal.append(tx, call.now(), call.caller().reference(), "site-added", "site", site.id(), site.name());
         });
         return Answer.created(render(site));
     }

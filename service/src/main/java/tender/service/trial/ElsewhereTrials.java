@@ -60,7 +60,7 @@ final class ElsewhereTrials {
                     report.measured(),
                     now);
             beside.ifPresent(note -> Trials.note(tx, trialId, note));
-            Events.say(tx, "trial", trialId.toString());
+            Events.say(tx, "trial", trialId);
         });
     }
 
@@ -146,15 +146,9 @@ final class ElsewhereTrials {
             Trials.end(tx, id, TrialRecorder.rows(id, report.rungs()), shown, Optional.empty(), report.measured(), now);
             note.ifPresent(n -> Trials.note(tx, id, n));
             ByHand.tried(tx, profile.id(), connects, TrialRecorder.causes(ladder), now);
-            Events.say(tx, "trial", id.toString());
+            Events.say(tx, "trial", id);
             Journal.append(
-                    tx,
-                    now,
-                    actor,
-                    "trial-reported",
-                    "profile",
-                    profile.id().toString(),
-                    shown.all() ? "proven" : "not proven");
+                    tx, now, actor, "trial-reported", "profile", profile.id(), shown.all() ? "proven" : "not proven");
         });
         return new Kept(id, note);
     }

@@ -44,7 +44,7 @@ final class HandedTrial implements JobKind {
                     id,
                     t.vantage() + (t.state() == TrialState.WAITING ? " did not take it" : " took it and told nothing"),
                     clock.instant());
-            Events.say(tx, "trial", id.toString());
+            Events.say(tx, "trial", id);
         }));
     }
 }

@@ -74,19 +74,12 @@ final class Starting {
                                     "trial:" + (here ? subject.id() : id))
                             .attempts(3),
                     here ? Duration.ZERO : HandedTrial.PATIENCE);
-            Events.say(tx, "trial", id.toString());
+            Events.say(tx, "trial", id);
             if (!here) {
                 Events.say(tx, Trials.WAITING, from);
                 beside(tx, subject, from, now);
             }
-            Journal.append(
-                    tx,
-                    now,
-                    actor,
-                    "trial-started",
-                    subject.kind(),
-                    subject.id().toString(),
-                    "");
+            Journal.append(tx, now, actor, "trial-started", subject.kind(), subject.id(), "");
         });
         return id;
     }

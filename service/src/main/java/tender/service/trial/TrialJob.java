@@ -58,7 +58,7 @@ final class TrialJob implements JobKind {
         UUID trialId = UUID.fromString(job.payload());
         db.run(tx -> {
             Trials.fail(tx, trialId, why, clock.instant());
-            Events.say(tx, "trial", trialId.toString());
+            Events.say(tx, "trial", trialId);
         });
     }
 }

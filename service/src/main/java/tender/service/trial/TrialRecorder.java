@@ -76,7 +76,7 @@ final class TrialRecorder {
             Trials.Trial trial, Optional<UUID> tried, Optional<UUID> revision, String restsOn, Optional<String> note) {
         db.run(tx -> {
             Trials.running(tx, trial.id(), tried, revision, restsOn, note);
-            Events.say(tx, "trial", trial.id().toString());
+            Events.say(tx, "trial", trial.id());
         });
     }
 
@@ -84,7 +84,7 @@ final class TrialRecorder {
     void at(UUID trialId, Rung rung) {
         db.run(tx -> {
             Trials.at(tx, trialId, rung);
-            Events.say(tx, "trial", trialId.toString());
+            Events.say(tx, "trial", trialId);
         });
     }
 
@@ -103,7 +103,7 @@ final class TrialRecorder {
                             ByHand.tried(tx, id, claims.shows(Claim.Kind.CONNECTS), causes(ladder), clock.instant()));
             Trials.end(
                     tx, trialId, rows, shown, received, measured.map(m -> inContext(tx, trialId, m)), clock.instant());
-            Events.say(tx, "trial", trialId.toString());
+            Events.say(tx, "trial", trialId);
         });
     }
 

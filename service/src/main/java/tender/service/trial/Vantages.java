@@ -66,7 +66,7 @@ final class Vantages {
         } catch (GatewayFailure | MalformedException | Refused e) {
             db.run(tx -> {
                 Trials.fail(tx, trialId, e.getMessage(), clock.instant());
-                Events.say(tx, "trial", trialId.toString());
+                Events.say(tx, "trial", trialId);
             });
             return Optional.empty();
         }

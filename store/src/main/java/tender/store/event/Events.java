@@ -4,6 +4,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Duration;
+import java.util.UUID;
 import java.util.function.Consumer;
 import org.postgresql.PGConnection;
 import org.postgresql.PGNotification;
@@ -29,6 +30,11 @@ public final class Events implements AutoCloseable {
         this.heard = heard;
         this.thread = new Thread(this::run, "events");
         thread.setDaemon(true);
+    }
+
+    /** Says it when the transaction commits. */
+    public static void say(Tx tx, String topic, UUID id) {
+        say(tx, topic, id.toString());
     }
 
     /** Says it when the transaction commits. */

@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
+import java.util.UUID;
 import tender.core.credential.KeyedDigest;
 import tender.core.credential.Secret;
 import tender.core.journal.Entry;
@@ -23,6 +24,12 @@ public final class Journal {
     private static final String INSERT = """
             insert into journal (number, at, actor, action, subject_kind, subject_id, detail, hash)
             values (?, ?, ?, ?, ?, ?, ?, ?)""";
+
+    /** @param detail what a reader needs to understand it; no secrets, no personal data */
+    public static void append(
+            Tx tx, Instant now, String actor, String action, String subjectKind, UUID subjectId, String detail) {
+        append(tx, now, actor, action, subjectKind, subjectId.toString(), detail);
+    }
 
     /** @param detail what a reader needs to understand it; no secrets, no personal data */
     public static void append(
