@@ -73,18 +73,29 @@ final class FindingKeeper implements AutoCloseable {
      * last has to do.
      */
     void upToDate() {
-        String id = UUID.randomUUID().toString();
-        CompletableFuture<Void> judged = new CompletableFuture<>();
-        readers.put(id, judged);
+        await(ask());
+    }
+
+    /** Somebody who wants to read what is judged then; they may do something else meanwhile. */
+    record Asked(String id, CompletableFuture<Void> judged) {}
+
+    /** Asks that everything that was committed before be judged; to be awaited. */
+    Asked ask() {
+        Asked asked = new Asked(UUID.randomUUID().toString(), new CompletableFuture<>());
+        readers.put(asked.id(), asked.judged());
+        db.run(tx -> Events.say(tx, KeptFindings.WANTED, asked.id()));
+        return asked;
+    }
+
+    void await(Asked asked) {
         try {
-            db.run(tx -> Events.say(tx, KeptFindings.WANTED, id));
-            judged.get(READERS_WAIT.toMillis(), TimeUnit.MILLISECONDS);
+            asked.judged().get(READERS_WAIT.toMillis(), TimeUnit.MILLISECONDS);
         } catch (TimeoutException | ExecutionException e) {
             LOG.debug("findings are read as they were judged last");
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
         } finally {
-            readers.remove(id);
+            readers.remove(asked.id());
         }
     }
 

@@ -2,6 +2,7 @@ package tender.service.finding;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.function.Supplier;
 import tender.service.refusal.Refused;
 import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
@@ -35,10 +36,13 @@ public final class FindingsList {
     /** The worst that nobody accepted, and how many there are. */
     public record Worst(List<KeptFindings.Kept> shown, long all) {}
 
-    /** The worst first, at most {@code limit}; brought up to date before. */
-    public Worst worst(Instant now, int limit) {
-        keeper.upToDate();
-        return db.inTransaction(tx -> worst(tx, now, limit));
+    /** The worst first, at most {@code limit}. They are brought up to date while the caller does something else, then given. */
+    public Supplier<Worst> worst(Instant now, int limit) {
+        FindingKeeper.Asked asked = keeper.ask();
+        return () -> {
+            keeper.await(asked);
+            return db.inTransaction(tx -> worst(tx, now, limit));
+        };
     }
 
     private static Worst worst(Tx tx, Instant now, int limit) {

@@ -2,6 +2,8 @@ package tender.service.overview;
 
 import java.util.List;
 import java.util.UUID;
+import java.util.function.Supplier;
+import tender.api.ProfileApi;
 import tender.api.WatchApi;
 import tender.core.wire.Fields;
 import tender.service.finding.FindingRoutes;
@@ -14,6 +16,7 @@ import tender.service.http.Routes;
 import tender.service.profile.ProfileView;
 import tender.service.session.SessionRoutes;
 import tender.store.jdbc.Db;
+import tender.store.jdbc.Tx;
 import tender.store.overview.Line;
 import tender.store.overview.Search;
 import tender.store.profile.Instructions;
@@ -52,10 +55,27 @@ public final class OverviewRoutes implements Routes {
     }
 
     private Answer overview(Call call) {
-        FindingsList.Worst found = findings.worst(call.now(), SHOWN);
-        return db.inTransaction(tx -> Answer.ok(new WatchApi.Overview(
-                stations(Line.counts(tx), found.all()),
+        Supplier<FindingsList.Worst> worst = findings.worst(call.now(), SHOWN);
+        Rest rest = db.inTransaction(OverviewRoutes::rest);
+        FindingsList.Worst found = worst.get();
+        return Answer.ok(new WatchApi.Overview(
+                stations(rest.counts(), found.all()),
                 found.shown().stream().map(FindingRoutes::render).toList(),
+                rest.instructions(),
+                rest.neverSeen(),
+                rest.connected()));
+    }
+
+    /** All but the findings, which are judged meanwhile. */
+    private record Rest(
+            Line.Counts counts,
+            List<WatchApi.Instruction> instructions,
+            List<ProfileApi.Profile> neverSeen,
+            List<WatchApi.Session> connected) {}
+
+    private static Rest rest(Tx tx) {
+        return new Rest(
+                Line.counts(tx),
                 Instructions.all(tx, SHOWN).stream()
                         .map(i -> new WatchApi.Instruction(
                                 i.profileId().toString(), i.label(), i.gateway(), i.words(), i.askedAt()))
@@ -63,7 +83,7 @@ public final class OverviewRoutes implements Routes {
                 Profiles.page(tx, Standings.Filter.open(Standings.Open.NEVER_SEEN), "", SHOWN).stream()
                         .map(ProfileView::render)
                         .toList(),
-                SessionRoutes.render(Sessions.page(tx, Sessions.Filter.LIVE, END, SHOWN)))));
+                SessionRoutes.render(Sessions.page(tx, Sessions.Filter.LIVE, END, SHOWN)));
     }
 
     private static List<WatchApi.Station> stations(Line.Counts c, long findings) {
