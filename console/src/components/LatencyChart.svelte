@@ -30,7 +30,7 @@
         { label: 'time', value: '{YYYY}-{MM}-{DD} {HH}:{mm}' },
         { label: 'round trip', stroke: colour('--accent'), width: 1.5, points: { size: 4 }, value: (_, ms) => (ms === null ? '–' : `${ms.toFixed(1)} ms`) },
         {
-          label: 'failed', stroke: colour('--failing'), paths: () => null, value: (_, at) => (at === null ? 'no' : 'yes'),
+          label: 'failed', stroke: colour('--failing'), paths: () => null, value: (_, at, __, i) => (i === null ? '–' : at === null ? 'no' : 'yes'),
           points: { show: true, size: 9, width: 2, fill: colour('--sheet') },
         },
       ],
