@@ -32,6 +32,7 @@ import tender.store.jdbc.Tx;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
+import tender.store.profile.ListenerProfiles;
 import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 
@@ -161,7 +162,7 @@ public final class RevocationListWrites {
     }
 
     private List<UUID> withdrawing(Listeners.Listener l) {
-        return db.inTransaction(tx -> Profiles.withdrawingOf(tx, l.id()));
+        return db.inTransaction(tx -> ListenerProfiles.withdrawingOf(tx, l.id()));
     }
 
     /** The authority with a list that names whatever was revoked at the gateway without Tender. */

@@ -8,7 +8,7 @@ import tender.service.finding.FindingRoutes;
 import tender.store.change.DeviceChanges.DeviceChange;
 import tender.store.jdbc.Tx;
 import tender.store.office.Listeners;
-import tender.store.profile.Profiles;
+import tender.store.profile.ListenerProfiles;
 
 /** Changes and their impact, as the API shows them. */
 final class ChangeView {
@@ -64,7 +64,7 @@ final class ChangeView {
                 .flatMap(name -> Listeners.of(tx, List.of(c.gatewayId())).stream()
                         .filter(l -> l.name().equals(name) && !l.gone())
                         .findFirst())
-                .map(l -> Profiles.holdersLeft(tx, l.id()))
+                .map(l -> ListenerProfiles.holdersLeft(tx, l.id()))
                 .orElse(List.of());
     }
 }

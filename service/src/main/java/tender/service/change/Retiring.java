@@ -14,7 +14,7 @@ import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
-import tender.store.profile.Profiles;
+import tender.store.profile.ListenerProfiles;
 
 /** Retires old listeners side by side with new ones: when the last holder has moved, or on the date that was set. */
 final class Retiring implements JobKind {
@@ -59,8 +59,8 @@ final class Retiring implements JobKind {
             db.run(tx -> DeviceChanges.retired(tx, c.id(), old + " is gone"));
             return;
         }
-        List<String> left =
-                db.inTransaction(tx -> Profiles.holdersLeft(tx, listener.get().id()));
+        List<String> left = db.inTransaction(
+                tx -> ListenerProfiles.holdersLeft(tx, listener.get().id()));
         boolean due = c.retireAt().filter(at -> !at.isAfter(now)).isPresent();
         if (!left.isEmpty() && !due) {
             return;

@@ -25,7 +25,7 @@ import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.office.Listeners;
-import tender.store.profile.Profiles;
+import tender.store.profile.ListenerProfiles;
 import tender.store.profile.Revisions;
 import tender.store.profile.TunnelKeys;
 import tender.store.round.Rounds;
@@ -150,7 +150,7 @@ final class Judging {
         TunnelKeys.stillThere(tx)
                 .forEach(k -> still.add(new OwnChecks.StillIn(
                         k.profileId().toString(), k.label(), k.gateway(), "its key in " + k.listener())));
-        Profiles.accountsStillThere(tx)
+        ListenerProfiles.accountsStillThere(tx)
                 .forEach(a -> still.add(new OwnChecks.StillIn(
                         a.profileId().toString(), a.label(), a.gateway(), "account " + a.account())));
         return OwnChecks.admitted(

@@ -42,6 +42,7 @@ import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.person.People;
 import tender.store.profile.Accounts;
+import tender.store.profile.ListenerProfiles;
 import tender.store.profile.ProfileOrigin;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
@@ -95,9 +96,9 @@ public final class AdoptedProfiles {
 
         private Taken(Tx tx, Gateways.Gateway gateway, Listeners.Listener listener) {
             this.listener = listener;
-            this.devices = new HashSet<>(Profiles.devicesAt(tx, listener.id()));
-            this.labels = new HashSet<>(Profiles.labelsEnding(tx, "-" + gateway.name()));
-            this.publicParts = new HashSet<>(Profiles.publicPartsAt(tx, listener.id()));
+            this.devices = new HashSet<>(ListenerProfiles.devicesAt(tx, listener.id()));
+            this.labels = new HashSet<>(ListenerProfiles.labelsEnding(tx, "-" + gateway.name()));
+            this.publicParts = new HashSet<>(ListenerProfiles.publicPartsAt(tx, listener.id()));
         }
 
         public Listeners.Listener listener() {

@@ -15,7 +15,7 @@ import tender.store.jdbc.Tx;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.profile.Instructions;
-import tender.store.profile.Profiles;
+import tender.store.profile.ListenerProfiles;
 
 /** Looks in what was just read whether what somebody had to do by hand is done. */
 public final class ClosedByHand implements GatewayReading.Conclusion {
@@ -48,7 +48,7 @@ public final class ClosedByHand implements GatewayReading.Conclusion {
                 .filter(l -> l.is(Attribute.ACCOUNTS, "local"))
                 .isPresent();
         boolean listed = device.accounts().stream().anyMatch(a -> a.name().equals(i.what()) && a.vpn());
-        return Profiles.usesAccount(tx, gateway.id(), i.what())
+        return ListenerProfiles.usesAccount(tx, gateway.id(), i.what())
                 || local && !device.accounts().isEmpty() && !listed;
     }
 

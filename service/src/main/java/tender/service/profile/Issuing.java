@@ -21,6 +21,7 @@ import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
 import tender.store.person.People;
+import tender.store.profile.ListenerProfiles;
 import tender.store.profile.ProfileOrigin;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
@@ -68,7 +69,7 @@ public final class Issuing {
                         () -> new Refused(Refused.Kind.NOT_FOUND, person.handle() + " has no such device", "device"));
         Gateways.Gateway gateway = gateway(tx, order.gateway());
         Listeners.Listener listener = listener(tx, gateway, order.listener());
-        Profiles.present(tx, device.id(), listener.id()).ifPresent(label -> {
+        ListenerProfiles.present(tx, device.id(), listener.id()).ifPresent(label -> {
             throw new Refused(
                     Refused.Kind.CONFLICT,
                     "this device has the profile " + label + " for that listener already; renew or withdraw it",
@@ -178,7 +179,8 @@ public final class Issuing {
     /** One key, one device: a key that any living profile or the listener itself uses is refused. */
     private static void refuseShared(Tx tx, Listeners.Listener listener, TunnelKey key) {
         boolean shared = key.toString().equals(listener.publicKey())
-                || !Profiles.holders(tx, listener.id(), List.of(key.toString())).isEmpty();
+                || !ListenerProfiles.holders(tx, listener.id(), List.of(key.toString()))
+                        .isEmpty();
         if (shared) {
             throw new Refused(
                     Refused.Kind.CONFLICT,
@@ -266,7 +268,7 @@ public final class Issuing {
                     devices.size() + " devices are more than go in one write, " + MAX_MANY + "; issue team by team",
                     "team");
         }
-        Set<UUID> have = Profiles.devicesAt(tx, listener.id());
+        Set<UUID> have = ListenerProfiles.devicesAt(tx, listener.id());
         List<People.Device> without = new ArrayList<>();
         List<String> present = new ArrayList<>();
         for (People.Device d : devices) {

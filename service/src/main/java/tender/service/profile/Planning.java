@@ -22,7 +22,7 @@ import tender.service.refusal.Refused;
 import tender.store.jdbc.Tx;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
-import tender.store.profile.Profiles;
+import tender.store.profile.ListenerProfiles;
 
 /** Works out what a profile for a listener holds. */
 final class Planning {
@@ -36,7 +36,7 @@ final class Planning {
         private final Set<IpAddress> taken;
 
         Addresses(Tx tx, Listeners.Listener listener) {
-            this.taken = new HashSet<>(Profiles.taken(tx, listener.id()));
+            this.taken = new HashSet<>(ListenerProfiles.taken(tx, listener.id()));
             taken.addAll(listener.taken());
             listener.insideAddress().ifPresent(taken::add);
             listener.tunnels().forEach(t -> free.put(t, new AddressPlan.FreeAddresses(t, taken)));

@@ -14,6 +14,7 @@ import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.journal.Journal;
 import tender.store.office.Listeners;
+import tender.store.profile.ListenerProfiles;
 import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.reconcile.DesiredResources;
@@ -150,7 +151,8 @@ final class Settling {
                     Optional.of(why));
             List<UUID> leaving = new ArrayList<>(profiles(accounts, Presence.ABSENT));
             if (due.stream().anyMatch(r -> r.kind() == DesiredResources.Kind.REVOCATION_LISTS)) {
-                Listeners.of(tx, List.of(gatewayId)).forEach(l -> leaving.addAll(Profiles.withdrawingOf(tx, l.id())));
+                Listeners.of(tx, List.of(gatewayId))
+                        .forEach(l -> leaving.addAll(ListenerProfiles.withdrawingOf(tx, l.id())));
             }
             Profiles.move(
                     tx, leaving, Set.of(ProfileState.WITHDRAWING), ProfileState.WITHDRAWING, Optional.of(why + AGAIN));

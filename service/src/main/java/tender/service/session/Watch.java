@@ -20,7 +20,7 @@ import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
-import tender.store.profile.Profiles;
+import tender.store.profile.ListenerProfiles;
 import tender.store.reconcile.DesiredResources;
 import tender.store.session.Sessions;
 
@@ -132,7 +132,7 @@ public final class Watch {
                 .toList();
         Map<String, UUID> holders = new HashMap<>();
         if (!fresh.isEmpty()) {
-            Profiles.holders(tx, listenerId, fresh).forEach(h -> holders.put(h.identity(), h.profileId()));
+            ListenerProfiles.holders(tx, listenerId, fresh).forEach(h -> holders.put(h.identity(), h.profileId()));
         }
         OwnTraces traces = OwnTraces.of(tx, holders.values());
         List<Sessions.Live> writes = new ArrayList<>();

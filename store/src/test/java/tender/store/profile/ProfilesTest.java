@@ -97,7 +97,7 @@ class ProfilesTest {
     void oneAddressBelongsToOneProfileUntilItIsReleased() {
         UUID first = profile("a", "10.99.0.2", "K1");
         assertThatThrownBy(() -> profile("b", "10.99.0.2", "K2")).isInstanceOf(ConflictException.class);
-        assertThat(db.<Set<IpAddress>>inTransaction(tx -> Profiles.taken(tx, listener)))
+        assertThat(db.<Set<IpAddress>>inTransaction(tx -> ListenerProfiles.taken(tx, listener)))
                 .containsExactly(IpAddress.parse("10.99.0.2"));
 
         db.run(tx -> Profiles.release(tx, List.of(first)));
@@ -132,16 +132,18 @@ class ProfilesTest {
         UUID second = profile("b", "10.99.0.3", "SAME");
         db.run(tx -> Profiles.moveListener(tx, second, other));
 
-        assertThat(holders(listener)).containsExactly(new Profiles.KeyHolder("SAME", first, ProfileOrigin.ISSUED));
-        assertThat(holders(other)).containsExactly(new Profiles.KeyHolder("SAME", second, ProfileOrigin.ISSUED));
-        assertThat(db.<Set<String>>inTransaction(tx -> Profiles.publicPartsAt(tx, other)))
+        assertThat(holders(listener))
+                .containsExactly(new ListenerProfiles.KeyHolder("SAME", first, ProfileOrigin.ISSUED));
+        assertThat(holders(other))
+                .containsExactly(new ListenerProfiles.KeyHolder("SAME", second, ProfileOrigin.ISSUED));
+        assertThat(db.<Set<String>>inTransaction(tx -> ListenerProfiles.publicPartsAt(tx, other)))
                 .containsExactly("SAME");
-        assertThat(db.<Set<IpAddress>>inTransaction(tx -> Profiles.taken(tx, listener)))
+        assertThat(db.<Set<IpAddress>>inTransaction(tx -> ListenerProfiles.taken(tx, listener)))
                 .containsExactly(IpAddress.parse("10.99.0.2"));
     }
 
-    private List<Profiles.KeyHolder> holders(UUID of) {
-        return db.inTransaction(tx -> Profiles.holders(tx, of, List.of("SAME", "ANOTHER")));
+    private List<ListenerProfiles.KeyHolder> holders(UUID of) {
+        return db.inTransaction(tx -> ListenerProfiles.holders(tx, of, List.of("SAME", "ANOTHER")));
     }
 
     @Test
