@@ -48,7 +48,7 @@ final class DropCommand extends Verb {
         }
         Calls calls = calls();
         String id = GatewayCommands.find(calls, name).id();
-        OfficeApi.DropFiles request = new OfficeApi.DropFiles(files(), taken.map(ChangeCommands.Make::time));
+        OfficeApi.DropFiles request = new OfficeApi.DropFiles(files(), taken.map(ChangeMakeCommand::time));
         GatewayCommands.awaitReading(
                 terminal, calls, name, calls.post("/gateways/" + id + "/dropped", request, WatchApi.Job.class));
         return 0;

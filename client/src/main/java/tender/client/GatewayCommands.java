@@ -1,8 +1,5 @@
 package tender.client;
 
-import java.io.IOException;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -15,7 +12,6 @@ import tender.api.ChangeApi;
 import tender.api.OfficeApi;
 import tender.api.ProblemCode;
 import tender.api.WatchApi;
-import tender.core.credential.Secret;
 
 /** Gateways. */
 final class GatewayCommands {
@@ -90,96 +86,6 @@ final class GatewayCommands {
             throw CallFailure.of(ProblemCode.GATEWAY_REFUSED, name + ": " + ended.note());
         }
         show(terminal, find(calls, name));
-    }
-
-    @Command(
-            name = "add",
-            mixinStandardHelpOptions = true,
-            description =
-                    "Add a gateway. Its identity is shown; compare it with the one on the device, then accept it.",
-            footer = {
-                "",
-                "  tender gateway add pier2 --site pier-two --address 192.0.2.10 --user keeper --key-file ~/.ssh/keeper"
-            })
-    static final class Add extends Verb {
-        @Parameters(paramLabel = "NAME")
-        String name;
-
-        @Option(names = "--site", required = true)
-        String site;
-
-        @Option(names = "--address", description = "Name or address to manage it at.")
-        Optional<String> address;
-
-        @Option(names = "--port", description = "Port to manage it at. Default: 22")
-        Optional<Integer> port;
-
-        @Option(names = "--user", description = "As whom to sign in there. Default for https: bridge")
-        Optional<String> user;
-
-        @Option(
-                names = "--key-file",
-                description = "File with the private SSH key without a passphrase, or with a bridge's token.")
-        Optional<Path> keyFile;
-
-        @Option(names = "--connector", description = "ssh, https (the bridge interface) or file. Default: ssh")
-        Optional<String> connector;
-
-        @Option(
-                names = "--description",
-                description = "The kind of box; tender description list shows them. Default: plain-router")
-        Optional<String> description;
-
-        @Option(names = "--read-only", description = "Refuse every change of it.")
-        boolean readOnly;
-
-        @Option(names = "--kind", description = "router, nas or firewall. Default: router")
-        Optional<String> kind;
-
-        @Option(
-                names = "--inside-host",
-                description = "A host inside that answers echo; proofs rest on it. Default: what the gateway says")
-        Optional<String> insideHost;
-
-        @Option(names = "--endpoint", description = "Name or address that clients call. Default: what the gateway says")
-        Optional<String> endpoint;
-
-        @Override
-        int run() {
-            Secret key;
-            try {
-                key = Secret.of(keyFile.isPresent() ? Files.readString(keyFile.get()) : "");
-            } catch (IOException e) {
-                throw CallFailure.of(ProblemCode.MALFORMED, "the key file cannot be read");
-            }
-            OfficeApi.Gateway g = calls().post(
-                            "/gateways",
-                            new OfficeApi.AddGateway(
-                                    name,
-                                    site,
-                                    kind,
-                                    address.orElse(""),
-                                    port,
-                                    user.orElse("bridge"),
-                                    key,
-                                    insideHost,
-                                    endpoint,
-                                    connector,
-                                    description,
-                                    Optional.of(readOnly)),
-                            OfficeApi.Gateway.class);
-            if (terminal.json) {
-                terminal.json(g);
-            } else if (g.identityAccepted()) {
-                terminal.print(g.name() + " is added");
-                terminal.say("  do: copy its files and drop them:   tender gateway drop " + g.name() + " FOLDER");
-            } else {
-                terminal.print(g.name() + " shows the identity " + g.identity());
-                terminal.say("  do: compare it on the device, then   tender gateway accept " + g.name() + " "
-                        + g.identity());
-            }
-            return 0;
-        }
     }
 
     @Command(
@@ -319,115 +225,6 @@ final class GatewayCommands {
         int run() {
             show(terminal, find(calls(), name));
             return 0;
-        }
-    }
-
-    @Command(
-            name = "set",
-            mixinStandardHelpOptions = true,
-            description = "Set what operators know of a gateway: what clients call, how it is reached, and more.",
-            footer = {
-                "",
-                "  tender gateway set pier2 --endpoint pier2.skerrivane.example",
-                "  tender gateway set slip-nas --uplink behind:slip-front",
-                "  tender gateway set pier2 --uplink \"fixed:192.0.2.10 pier2.skerrivane.example 100/20\" --factory changed"
-            })
-    static final class Set extends Verb {
-        @Parameters(paramLabel = "NAME")
-        String name;
-
-        @Option(names = "--inside-host", description = "A host inside that answers echo.")
-        Optional<String> insideHost;
-
-        @Option(
-                names = "--endpoint",
-                description = "Names or addresses that clients call, in order, parted by commas, without the port.")
-        Optional<String> endpoint;
-
-        @Option(
-                names = "--uplink",
-                description =
-                        "fixed:ADDRESS [NAME] [DOWN/UP], changing:NAME, behind:GATEWAY or carrier-nat; bandwidth in Mbit/s.")
-        List<String> uplinks = List.of();
-
-        @Option(names = "--factory", description = "Whether factory credentials still work: changed or still-work.")
-        Optional<String> factory;
-
-        @Option(names = "--read-only", arity = "1", description = "true refuses every change of it.")
-        Optional<Boolean> readOnly;
-
-        @Option(names = "--description", description = "The kind of box.")
-        Optional<String> description;
-
-        @Option(names = "--joined-with", description = "A gateway it is joined with as one network.")
-        Optional<String> joinedWith;
-
-        @Override
-        int run() {
-            Calls calls = calls();
-            Calls.Reply reply = calls.getVersioned("/gateways/named/" + name);
-            OfficeApi.Gateway g = Json.read(reply.body(), OfficeApi.Gateway.class);
-            show(
-                    terminal,
-                    calls.patch(
-                            "/gateways/" + g.id(),
-                            new OfficeApi.SetGateway(
-                                    insideHost,
-                                    endpoint,
-                                    uplinks.isEmpty() ? Optional.empty() : Optional.of(uplinks),
-                                    factory,
-                                    readOnly,
-                                    description,
-                                    joinedWith),
-                            reply.version().orElse(""),
-                            OfficeApi.Gateway.class));
-            terminal.say("files handed out before may no longer fit: tender finding list");
-            return 0;
-        }
-    }
-
-    @Command(
-            name = "facts",
-            mixinStandardHelpOptions = true,
-            description = "All that a gateway said of itself; --explain puts each setting into plain words.")
-    static final class Facts extends Verb {
-        @Parameters(paramLabel = "NAME")
-        String name;
-
-        @Option(names = "--explain", description = "Say what each setting does, what it costs, and a safe value.")
-        boolean explain;
-
-        @Override
-        int run() {
-            Calls calls = calls();
-            ChangeApi.Facts f = calls.get("/gateways/" + find(calls, name).id() + "/facts", ChangeApi.Facts.class);
-            if (terminal.json) {
-                terminal.json(f);
-                return 0;
-            }
-            f.facts().forEach((k, v) -> terminal.print(String.format("%-12s %s", k, v)));
-            lines("uplink", f.uplinks());
-            lines("network", f.networks());
-            lines("interface", f.interfaces());
-            lines("forward", f.forwards());
-            lines("filter", f.rules());
-            lines("account", f.accounts());
-            for (ChangeApi.ExplainedListener l : f.listeners()) {
-                terminal.print("");
-                terminal.print("listener " + l.name() + ", " + l.protocol());
-                for (ChangeApi.ExplainedSetting s : l.settings()) {
-                    terminal.print(String.format("  %-18s %s", s.setting(), s.value()));
-                    if (explain) {
-                        terminal.print("      " + s.does());
-                        terminal.print("      " + s.costs() + " Safe: " + s.safe() + ".");
-                    }
-                }
-            }
-            return 0;
-        }
-
-        private void lines(String label, List<String> lines) {
-            lines.forEach(l -> terminal.print(String.format("%-12s %s", label, l)));
         }
     }
 

@@ -74,7 +74,7 @@ final class IssueManyCommand extends Verb {
                         gateway,
                         listener,
                         team,
-                        until.map(ChangeCommands.Make::time),
+                        until.map(ChangeMakeCommand::time),
                         Optional.of(makeAccounts),
                         Optional.of(dry)),
                 ProfileApi.IssuedMany.class);

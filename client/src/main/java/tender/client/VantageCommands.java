@@ -121,7 +121,7 @@ final class VantageCommands {
 
         private Made tried(TrialApi.Task task) {
             try {
-                NameService names = new DnsNameService(resolver.map(TrialCommands.Run::socket));
+                NameService names = new DnsNameService(resolver.map(TrialRunCommand::socket));
                 return task.knock().isPresent()
                         ? knocked(Knocking.of(task.knock().get()), names)
                         : withFile(task, names);
