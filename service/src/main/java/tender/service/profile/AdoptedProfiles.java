@@ -43,6 +43,7 @@ import tender.store.office.Listeners;
 import tender.store.person.People;
 import tender.store.profile.Accounts;
 import tender.store.profile.ListenerProfiles;
+import tender.store.profile.ProfileGrants;
 import tender.store.profile.ProfileOrigin;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
@@ -164,7 +165,7 @@ public final class AdoptedProfiles {
                         file != null && !file.file().has("route-nopull"),
                         identity.addresses(),
                         now));
-        Profiles.said(tx, profileId); // the file stays as it came
+        ProfileGrants.said(tx, profileId); // the file stays as it came
         Optional<Instant> byRule = a.life().map(now::plus);
         Optional<Instant> ends =
                 Stream.concat(identity.ends().stream(), byRule.stream()).min(Comparator.naturalOrder());

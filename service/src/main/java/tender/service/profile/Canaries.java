@@ -15,6 +15,7 @@ import tender.store.jdbc.Tx;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
+import tender.store.profile.ProfileGrants;
 import tender.store.profile.ProfileOrigin;
 import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
@@ -91,7 +92,7 @@ public final class Canaries {
         Sites.Site site = site(tx, listener);
         List<Cidr> reach = Planning.reach(false, Optional.empty(), site, listener);
         if (!canary.reach().equals(reach)) {
-            Profiles.grant(tx, canary.id(), reach, false, canary.dns(), true);
+            ProfileGrants.grant(tx, canary.id(), reach, false, canary.dns(), true);
             return false;
         }
         Map<String, String> madeFor = Revisions.of(tx, canary.id()).stream()

@@ -22,6 +22,7 @@ import tender.store.office.Listeners;
 import tender.store.office.Sites;
 import tender.store.person.People;
 import tender.store.profile.ListenerProfiles;
+import tender.store.profile.ProfileGrants;
 import tender.store.profile.ProfileOrigin;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
@@ -92,8 +93,8 @@ public final class Issuing {
                         granted),
                 order.access(),
                 granted.until(order.ends(), now));
-        said.ifPresent(s -> Profiles.said(tx, id));
-        order.ends().ifPresent(end -> Profiles.endSaid(tx, id));
+        said.ifPresent(s -> ProfileGrants.said(tx, id));
+        order.ends().ifPresent(end -> ProfileGrants.endSaid(tx, id));
         Optional<UUID> job = maker.order();
         return new Outcome(Profiles.byId(tx, id).orElseThrow(), job);
     }
@@ -211,7 +212,7 @@ public final class Issuing {
                         wanted(d, lacking.label(d), holder.handle(), listener, Optional.empty(), granted),
                         access,
                         granted.until(order.ends(), now));
-                order.ends().ifPresent(end -> Profiles.endSaid(tx, id));
+                order.ends().ifPresent(end -> ProfileGrants.endSaid(tx, id));
             }
             return new Many(lacking.labels(), maker.order(), lacking.present());
         });

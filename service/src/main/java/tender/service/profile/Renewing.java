@@ -19,6 +19,7 @@ import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
 import tender.store.person.People;
+import tender.store.profile.ProfileGrants;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 import tender.store.reconcile.DesiredResources;
@@ -57,7 +58,7 @@ final class Renewing {
     Profiles.Profile renew(UUID profileId, RenewOrder order, String actor, Instant now) {
         return db.inTransaction(tx -> {
             order.to().ifPresent(name -> move(tx, ProfileFiles.ready(tx, profileId), name));
-            order.until().filter(end -> !actor.equals(TENDER)).ifPresent(end -> Profiles.endSaid(tx, profileId));
+            order.until().filter(end -> !actor.equals(TENDER)).ifPresent(end -> ProfileGrants.endSaid(tx, profileId));
             Profiles.Profile before = ProfileFiles.ready(tx, profileId);
             Listeners.Listener listener =
                     Listeners.byId(tx, before.listenerId()).orElseThrow();
@@ -131,7 +132,7 @@ final class Renewing {
 
     /** Takes up what the rules of the listener give its holder now, where nobody said anything else for it. */
     private Profiles.Profile byRule(Tx tx, Profiles.Profile p, Listeners.Listener listener) {
-        if (p.deviceId().isEmpty() || !Profiles.follows(tx, p.id())) {
+        if (p.deviceId().isEmpty() || !ProfileGrants.follows(tx, p.id())) {
             return p;
         }
         Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
@@ -140,7 +141,7 @@ final class Renewing {
         if (granted.isIn(p)) {
             return p;
         }
-        Profiles.grant(tx, p.id(), granted.reach(), granted.fullTunnel(), granted.dns(), granted.takesPushed());
+        ProfileGrants.grant(tx, p.id(), granted.reach(), granted.fullTunnel(), granted.dns(), granted.takesPushed());
         return Profiles.byId(tx, p.id()).orElseThrow();
     }
 

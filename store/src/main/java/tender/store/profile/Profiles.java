@@ -247,37 +247,6 @@ public final class Profiles {
                 row.integer("version"));
     }
 
-    private static final String SAID = "update profile_listener set said = true where profile_id = ?";
-
-    /** Notes that reach and name servers were said for this profile alone. */
-    public static void said(Tx tx, UUID id) {
-        tx.later(SAID, p -> p.id(id));
-    }
-
-    private static final String END_SAID = "update profile_listener set end_said = true where profile_id = ?";
-
-    /** Notes that somebody said when access by a profile ends. */
-    public static void endSaid(Tx tx, UUID id) {
-        tx.later(END_SAID, p -> p.id(id));
-    }
-
-    private static final String FOLLOWS = "select not said as follows from profile_listener where profile_id = ?";
-
-    /** Whether reach and name servers follow the rules of its listener. */
-    public static boolean follows(Tx tx, UUID id) {
-        return tx.first(FOLLOWS, p -> p.id(id), row -> row.flag("follows")).orElse(false);
-    }
-
-    private static final String GRANT = """
-            update profile_listener set reach = ?::text[]::cidr[], full_tunnel = ?, dns = ?::text[]::inet[], takes_pushed = ?
-            where profile_id = ?""";
-
-    public static void grant(Tx tx, UUID id, List<Cidr> reach, boolean full, List<IpAddress> dns, boolean takesPushed) {
-        tx.updateOne(
-                GRANT,
-                p -> p.texts(reach).flag(full).texts(dns).flag(takesPushed).id(id));
-    }
-
     private static final String FOLLOWING = SELECT + """
             join team m on m.id = n.team_id
             where pl.listener_id = ? and m.name = ? and not pl.said and p.origin = 'issued' and p.state = 'ready'

@@ -83,17 +83,17 @@ class VariantsTest {
     void profilesFollowUntilSomethingIsSaidForThemAlone() {
         UUID first = router.profile("mara-phone-pier2", "10.99.4.2", "KEY-1");
         UUID second = router.profile("mara-phone-pier2-b", "10.99.4.3", "KEY-2");
-        db.run(tx -> Profiles.said(tx, second));
+        db.run(tx -> ProfileGrants.said(tx, second));
 
-        assertThat(is(tx -> Profiles.follows(tx, first))).isTrue();
-        assertThat(is(tx -> Profiles.follows(tx, second))).isFalse();
+        assertThat(is(tx -> ProfileGrants.follows(tx, first))).isTrue();
+        assertThat(is(tx -> ProfileGrants.follows(tx, second))).isFalse();
         assertThat(all(tx -> Profiles.following(tx, router.listener, "masters")))
                 .extracting(Profiles.Profile::id)
                 .containsExactly(first);
         assertThat(all(tx -> Profiles.following(tx, router.listener, "accounts")))
                 .isEmpty();
 
-        db.run(tx -> Profiles.grant(
+        db.run(tx -> ProfileGrants.grant(
                 tx, first, List.of(Cidr.parse("10.20.1.0/24")), true, List.of(IpAddress.parse("10.20.0.53")), false));
 
         Profiles.Profile granted =
