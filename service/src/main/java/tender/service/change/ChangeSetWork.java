@@ -74,7 +74,7 @@ final class ChangeSetWork implements JobKind {
         ChangeSet set = db.inTransaction(tx -> ChangeSets.byId(tx, id)).orElseThrow(() -> Refused.notFound("set"));
         switch (set.state()) {
             case ORDERED -> make(set, progress);
-            case WRITING -> back(set, "interrupted while writing");
+            case WRITING -> back(set, ChangeSets.State.WRITING, "interrupted while writing");
             case KEEPING -> keep(set, true);
             case KEPT, FAILED -> progress.at(100, set.note());
         }
@@ -94,7 +94,9 @@ final class ChangeSetWork implements JobKind {
     }
 
     private void make(ChangeSet set, Progress progress) {
-        move(set, ChangeSets.State.WRITING, "");
+        if (!move(set, ChangeSets.State.ORDERED, ChangeSets.State.WRITING)) {
+            return; // another node makes it
+        }
         List<DeviceChange> members = members(set);
         // the first waits for the last
         Duration guard = steps.guard().multipliedBy(members.size());
@@ -103,19 +105,20 @@ final class ChangeSetWork implements JobKind {
             try {
                 written.add(steps.write(c, Optional.of(guard), at(progress, c, written.size(), members.size())));
             } catch (GatewayFailure | MalformedException | NotNow e) {
-                back(set, c.gateway() + ": " + e.getMessage());
+                back(set, ChangeSets.State.WRITING, c.gateway() + ": " + e.getMessage());
                 return;
             }
         }
         for (ChangeSteps.Written w : written) {
             Optional<String> wrong = steps.wrong(w, at(progress, w.change(), written.size(), written.size()));
             if (wrong.isPresent()) {
-                back(set, w.change().gateway() + ": " + wrong.get());
+                back(set, ChangeSets.State.WRITING, w.change().gateway() + ": " + wrong.get());
                 return;
             }
         }
-        move(set, ChangeSets.State.KEEPING, "");
-        keep(set, false);
+        if (move(set, ChangeSets.State.WRITING, ChangeSets.State.KEEPING)) { // else another node has brought all back
+            keep(set, false);
+        }
     }
 
     private static Steps at(Progress progress, DeviceChange c, int done, int all) {
@@ -128,7 +131,7 @@ final class ChangeSetWork implements JobKind {
         if (lookAgain) {
             for (DeviceChange c : members) {
                 if (c.state() == ChangeState.WRITING && steps.hasReturned(c)) {
-                    back(set, c.gateway() + " has brought back by itself what was there");
+                    back(set, ChangeSets.State.KEEPING, c.gateway() + " has brought back by itself what was there");
                     return;
                 }
             }
@@ -139,11 +142,11 @@ final class ChangeSetWork implements JobKind {
                 steps.said(c, "device-changed", "with the others of its set");
             }
         }
-        end(set, ChangeSets.State.KEPT, "all are in force");
+        end(set, ChangeSets.State.KEEPING, ChangeSets.State.KEPT, "all are in force");
     }
 
     /** None of it stays; throws while a gateway that would not do it by itself does not answer. */
-    private void back(ChangeSet set, String why) {
+    private void back(ChangeSet set, ChangeSets.State from, String why) {
         for (DeviceChange c : members(set)) {
             if (c.state() == ChangeState.WRITING || c.state() == ChangeState.KEPT) {
                 steps.putBack(c, ChangeState.FAILED, why + "; what was there came back");
@@ -151,17 +154,17 @@ final class ChangeSetWork implements JobKind {
                 steps.settle(c, ChangeState.FAILED, why + "; nothing was written here");
             }
         }
-        end(set, ChangeSets.State.FAILED, why + "; none of the changes was kept");
+        end(set, from, ChangeSets.State.FAILED, why + "; none of the changes was kept");
     }
 
-    private void move(ChangeSet set, ChangeSets.State state, String note) {
-        db.run(tx -> ChangeSets.move(tx, set.id(), state, note, Optional.empty()));
+    private boolean move(ChangeSet set, ChangeSets.State from, ChangeSets.State to) {
+        return db.inTransaction(tx -> ChangeSets.move(tx, set.id(), from, to, "", Optional.empty()));
     }
 
-    private void end(ChangeSet set, ChangeSets.State state, String note) {
+    private void end(ChangeSet set, ChangeSets.State from, ChangeSets.State state, String note) {
         Instant now = clock.instant();
         db.run(tx -> {
-            ChangeSets.move(tx, set.id(), state, note, Optional.of(now));
+            ChangeSets.move(tx, set.id(), from, state, note, Optional.of(now));
             Events.say(tx, "change-set", set.id());
         });
     }

@@ -55,11 +55,23 @@ public final class ChangeSets {
         return tx.list(SELECT + "where ended_at is null order by ordered_at", p -> p, ChangeSets::set);
     }
 
-    private static final String MOVE = "update change_set set state = ?, note = ?, ended_at = ? where id = ?";
+    private static final String MOVE =
+            "update change_set set state = ?, note = ?, ended_at = ? where id = ? and state = ?";
 
-    /** @param endedAt empty while something is still to come */
-    public static void move(Tx tx, UUID id, State state, String note, Optional<Instant> endedAt) {
-        tx.updateOne(MOVE, p -> p.text(state.word()).text(note).instant(endedAt).id(id));
+    /**
+     * Whether it was moved: not where another node has moved it meanwhile.
+     *
+     * @param endedAt empty while something is still to come
+     */
+    public static boolean move(Tx tx, UUID id, State from, State to, String note, Optional<Instant> endedAt) {
+        return tx.update(
+                        MOVE,
+                        p -> p.text(to.word())
+                                .text(note)
+                                .instant(endedAt)
+                                .id(id)
+                                .text(from.word()))
+                > 0;
     }
 
     private static ChangeSet set(Row row) {
