@@ -524,6 +524,11 @@ class OfficeTest {
         assertThat(preview.json().path("members").findValuesAsText("gateway"))
                 .containsExactly("slip-front", "slip-nas");
 
+        office.database.tamper(
+                "insert into gateway_writer as w (gateway_id, fence, holder, until) values ('"
+                        + office.id("slip-nas") + "', 1, 'another', now() + interval '3 seconds')"
+                        + " on conflict (gateway_id) do update set fence = w.fence + 1, holder = 'another', until = excluded.until");
+
         Reply kept = together(moved("1701", "1206"));
 
         assertThat(kept.field("state")).as(kept.text()).isEqualTo("kept");

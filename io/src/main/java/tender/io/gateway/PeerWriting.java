@@ -40,7 +40,7 @@ final class PeerWriting {
     }
 
     private Applied.Peers write(ManagementConnection.Hold hold) {
-        try (SshConnection.Lock lock = connection.lock(path, hold)) {
+        try (SshFiles.Lock lock = connection.lock(path, hold)) {
             byte[] before = connection.read(path);
             byte[] after = bytes(changed(parse(before)));
             boolean differs = !Arrays.equals(before, after);

@@ -303,12 +303,12 @@ class RealSshdTest {
         byte[] after = "port 1200\n".getBytes(StandardCharsets.UTF_8);
         try (SshConnection session = session();
                 SshConnection other = session()) {
-            SshConnection.Lock lock = session.lock(file.toString(), HOLD);
+            SshFiles.Lock lock = session.lock(file.toString(), HOLD);
             assertThatThrownBy(() -> other.lock(file.toString(), new ManagementConnection.Hold("somebody-else", 1)))
                     .isInstanceOfSatisfying(
                             GatewayFailure.class, f -> assertThat(f.kind()).isEqualTo(GatewayFailure.Kind.LOCKED));
             // the next holder of the same installation takes the lock over: the former one may write no more
-            SshConnection.Lock next = other.lock(file.toString(), new ManagementConnection.Hold("tender-a", 2));
+            SshFiles.Lock next = other.lock(file.toString(), new ManagementConnection.Hold("tender-a", 2));
             assertThatThrownBy(() -> lock.replace(before, after))
                     .isInstanceOfSatisfying(
                             GatewayFailure.class,
@@ -328,7 +328,7 @@ class RealSshdTest {
             next.replace("port 1300\n".getBytes(StandardCharsets.UTF_8), after);
             assertThat(file).hasBinaryContent(after);
             next.close();
-            try (SshConnection.Lock free =
+            try (SshFiles.Lock free =
                     session.lock(file.toString(), new ManagementConnection.Hold("somebody-else", 1))) {
                 assertThat(free).isNotNull();
             }

@@ -97,7 +97,7 @@ class SshConnectorTest {
         try (SshConnection session = (SshConnection) connector.open(accepted())) {
             byte[] before = session.read(FILE);
             byte[] after = (new String(before, StandardCharsets.UTF_8) + "# more\n").getBytes(StandardCharsets.UTF_8);
-            try (SshConnection.Lock lock = session.lock(FILE, new ManagementConnection.Hold("tender-a", 7))) {
+            try (SshFiles.Lock lock = session.lock(FILE, new ManagementConnection.Hold("tender-a", 7))) {
                 lock.replace(before, after);
             }
 
@@ -109,7 +109,7 @@ class SshConnectorTest {
     @Test
     void writesNothingWhenTheFileChangedMeanwhile() throws Exception {
         try (SshConnection session = (SshConnection) connector.open(accepted());
-                SshConnection.Lock lock = session.lock(FILE, new ManagementConnection.Hold("tender-a", 7))) {
+                SshFiles.Lock lock = session.lock(FILE, new ManagementConnection.Hold("tender-a", 7))) {
             byte[] before = session.read(FILE);
             Files.writeString(office.tunnelFile(), new String(before, StandardCharsets.UTF_8) + "# by hand\n");
 

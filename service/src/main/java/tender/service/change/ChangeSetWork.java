@@ -7,6 +7,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.concurrent.TimeUnit;
+import java.util.function.Supplier;
 import tender.core.wire.MalformedException;
 import tender.io.gateway.GatewayFailure;
 import tender.service.job.JobKind;
@@ -34,6 +36,7 @@ import tender.store.job.Jobs;
 final class ChangeSetWork implements JobKind {
     static final String NAME = "change-set";
     private static final Duration LOOK_AGAIN = Duration.ofSeconds(60);
+    private static final int MOST_TRIES = 20;
 
     private final Db db;
     private final Clock clock;
@@ -103,14 +106,16 @@ final class ChangeSetWork implements JobKind {
         List<ChangeSteps.Written> written = new ArrayList<>();
         for (DeviceChange c : members) {
             try {
-                written.add(steps.write(c, Optional.of(guard), at(progress, c, written.size(), members.size())));
+                Steps at = at(progress, c, written.size(), members.size());
+                written.add(patiently(() -> steps.write(c, Optional.of(guard), at)));
             } catch (GatewayFailure | MalformedException | NotNow e) {
                 back(set, ChangeSets.State.WRITING, c.gateway() + ": " + e.getMessage());
                 return;
             }
         }
         for (ChangeSteps.Written w : written) {
-            Optional<String> wrong = steps.wrong(w, at(progress, w.change(), written.size(), written.size()));
+            Steps at = at(progress, w.change(), written.size(), written.size());
+            Optional<String> wrong = patiently(() -> steps.wrong(w, at));
             if (wrong.isPresent()) {
                 back(set, ChangeSets.State.WRITING, w.change().gateway() + ": " + wrong.get());
                 return;
@@ -118,6 +123,29 @@ final class ChangeSetWork implements JobKind {
         }
         if (move(set, ChangeSets.State.WRITING, ChangeSets.State.KEEPING)) { // else another node has brought all back
             keep(set, false);
+        }
+    }
+
+    /** Peers and accounts are written at the same gateways meanwhile; nothing was done yet where somebody else has the lease. */
+    private static <T> T patiently(Supplier<T> step) {
+        for (int tries = 1; ; tries++) {
+            try {
+                return step.get();
+            } catch (NotNow e) {
+                if (tries == MOST_TRIES) {
+                    throw e;
+                }
+                pause(e.after());
+            }
+        }
+    }
+
+    private static void pause(Duration time) {
+        try {
+            TimeUnit.MILLISECONDS.sleep(time.toMillis());
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new NotNow("the service stops", time);
         }
     }
 
