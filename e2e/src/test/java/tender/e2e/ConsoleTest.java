@@ -338,10 +338,10 @@ class ConsoleTest {
                 .until(ExpectedConditions.elementToBeClickable(By.linkText("pier2 wg0")))
                 .click();
         text("its newest trial");
-        assertThat(patiently()
-                        .until(d -> d.findElement(By.cssSelector("svg[role=img]")))
-                        .getAttribute("aria-label"))
+        patiently().until(d -> d.findElement(By.cssSelector(".chart canvas")));
+        assertThat(browser.findElement(By.cssSelector(".chart[role=img]")).getAttribute("aria-label"))
                 .contains("0 not proven");
+        assertThat(scan()).isEmpty();
         button("Try it no more").click();
         text("not tried");
     }
