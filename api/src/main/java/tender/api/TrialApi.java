@@ -154,14 +154,6 @@ public final class TrialApi {
             Optional<Exit> exit,
             Optional<Transfer> transfer) {
         public static Measured of(tender.core.trial.Measured m) {
-            return of(m, OptionalInt.empty(), List.of());
-        }
-
-        /**
-         * @param line what the slower direction of the gateway's line takes, in millions of bits a second
-         * @param earlier rates of transfers measured before from the same place
-         */
-        public static Measured of(tender.core.trial.Measured m, OptionalInt line, List<Double> earlier) {
             return new Measured(
                     m.sent(),
                     m.loss() * 100,
@@ -182,7 +174,9 @@ public final class TrialApi {
                                     e.through().map(Object::toString),
                                     e.holds(),
                                     e.words())),
-                    m.transfer().map(t -> new Transfer(t.bytes(), t.millis(), t.megabits(), t.words(line, earlier))));
+                    m.transfer()
+                            .map(t -> new Transfer(
+                                    t.bytes(), t.millis(), t.megabits(), t.words(OptionalInt.empty(), List.of()))));
         }
     }
 

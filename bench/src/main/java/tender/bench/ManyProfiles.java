@@ -36,6 +36,7 @@ import tender.service.office.OfficeRecords;
 import tender.service.profile.AdoptedProfiles;
 import tender.service.profile.IssueManyOrder;
 import tender.service.profile.Issuing;
+import tender.service.profile.ProfileKinds;
 import tender.store.credential.Credentials;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
@@ -155,10 +156,11 @@ public final class ManyProfiles {
         Issuing issuing = new Issuing(
                 db,
                 gateways,
-                new Credentials(cipher),
-                new Revisions(cipher),
-                null,
-                new tender.service.profile.ByHand(gateways, new tender.service.device.Boxes(db, Map.of())));
+                new ProfileKinds(
+                        new Credentials(cipher),
+                        new Revisions(cipher),
+                        null,
+                        new tender.service.profile.ByHand(gateways, new tender.service.device.Boxes(db, Map.of()))));
         long began = System.nanoTime();
         Issuing.Many many = issuing.issueMany(
                 new IssueManyOrder("orrin", Optional.of("wg0"), Optional.of(team), Optional.empty(), false),

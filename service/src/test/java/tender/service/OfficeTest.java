@@ -534,7 +534,7 @@ class OfficeTest {
         assertThat(kept.field("state")).as(kept.text()).isEqualTo("kept");
         assertThat(kept.json().path("changes").findValuesAsText("state")).containsExactly("kept", "kept");
         assertThat(facts("slip-front")).contains("udp 1701 to 10.20.2.5");
-        assertThat(door()).isEqualTo("1206");
+        assertThat(openVpnPort()).isEqualTo("1206");
         assertThat(office.tender.post("/change-sets", twice()).field("detail")).contains("named twice");
     }
 
@@ -578,7 +578,7 @@ class OfficeTest {
         assertThat(back.field("state")).as("nobody had judged them").isEqualTo("failed");
         assertThat(back.field("note")).contains("interrupted while writing");
         assertThat(facts("slip-front")).doesNotContain("1703");
-        assertThat(door()).isEqualTo("1206");
+        assertThat(openVpnPort()).isEqualTo("1206");
 
         Reply again = together(moved("1703", "1207"));
         assertThat(again.field("state")).as(again.text()).isEqualTo("kept");
@@ -587,7 +587,7 @@ class OfficeTest {
         Reply alone = ended(again.field("id"));
         assertThat(alone.field("state")).as(alone.text()).isEqualTo("failed");
         assertThat(alone.field("note")).contains("slip-front has brought back by itself");
-        assertThat(door()).as("the other comes back with it").isEqualTo("1206");
+        assertThat(openVpnPort()).as("the other comes back with it").isEqualTo("1206");
     }
 
     private static void killed(String setId, String state) throws Exception {
@@ -608,12 +608,12 @@ class OfficeTest {
                 "/change-sets/" + setId, r -> !r.json().path("endedAt").isNull());
     }
 
-    private static Map<String, Object> moved(String port, String door) {
+    private static Map<String, Object> moved(String port, String openVpnPort) {
         return Map.of(
                 "members",
                 List.of(
                         member("slip-front", forward(port)),
-                        member("slip-nas", DemoOffice.listener("openvpn", "port", door))));
+                        member("slip-nas", DemoOffice.listener("openvpn", "port", openVpnPort))));
     }
 
     private static Map<String, Object> twice() {
@@ -640,7 +640,7 @@ class OfficeTest {
                 .toString();
     }
 
-    private static String door() {
+    private static String openVpnPort() {
         for (JsonNode s : office.tender
                 .get("/gateways/" + office.id("slip-nas") + "/facts")
                 .json()

@@ -27,8 +27,8 @@ import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 
 /**
- * Makes changes of several gateways together: each is written with a way back armed on the device; only when all are written
- * and right is the way back called off, gateway by gateway. One that fails brings all of them back as they were.
+ * Makes changes of several gateways together: each is written with the rollback armed on the device; only when all are written
+ * and right is the rollback called off, gateway by gateway. One that fails brings all of them back as they were.
  *
  * <p>Killed before all are right, the next run brings back whatever was written. Killed afterwards, it looks again at each
  * gateway before it lets it be: one that has meanwhile brought back by itself what was there takes the others with it.

@@ -37,7 +37,7 @@ import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Listeners;
 
-/** The steps of a change at one gateway: written with a way back, judged, kept, or put back as it was. */
+/** The steps of a change at one gateway: written with a rollback, judged, kept, or put back as it was. */
 final class ChangeSteps {
     /** The kind of job that brings back a change at its end. */
     static final String JOB = "device-change";
@@ -115,7 +115,7 @@ final class ChangeSteps {
             Optional<Instant> returnAt) {}
 
     /**
-     * Tries the listener as it is, keeps what is there, arms a way back, and writes.
+     * Tries the listener as it is, keeps what is there, arms the rollback, and writes.
      *
      * @param rollbackAfter when the device itself is to bring back what was there, where it can
      * @throws GatewayFailure also when something may be written; then the change is in state writing

@@ -31,10 +31,10 @@ public final class Canaries {
     private final ProfileKinds kinds;
     private final Renewing renewing;
 
-    Canaries(Db db, Gateways gateways, Renewing renewing) {
+    Canaries(Db db, Gateways gateways, ProfileKinds kinds, Renewing renewing) {
         this.db = db;
         this.gateways = gateways;
-        this.kinds = renewing.kinds();
+        this.kinds = kinds;
         this.renewing = renewing;
     }
 

@@ -14,7 +14,6 @@ import tender.core.office.Attribute;
 import tender.core.office.Protocol;
 import tender.service.office.ListenerChoice;
 import tender.service.refusal.Refused;
-import tender.store.credential.Credentials;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.office.Gateways;
@@ -25,7 +24,6 @@ import tender.store.profile.ListenerProfiles;
 import tender.store.profile.ProfileGrants;
 import tender.store.profile.ProfileOrigin;
 import tender.store.profile.Profiles;
-import tender.store.profile.Revisions;
 
 /**
  * Makes profiles in the records, and says what is wanted on the gateway. One transaction holds all of it together with the job
@@ -38,16 +36,10 @@ public final class Issuing {
     private final Gateways gateways;
     private final ProfileKinds kinds;
 
-    public Issuing(
-            Db db,
-            Gateways gateways,
-            Credentials credentials,
-            Revisions revisions,
-            CertificateProfiles certificates,
-            ByHand byHand) {
+    public Issuing(Db db, Gateways gateways, ProfileKinds kinds) {
         this.db = db;
         this.gateways = gateways;
-        this.kinds = new ProfileKinds(credentials, revisions, certificates, byHand);
+        this.kinds = kinds;
     }
 
     /** @throws Refused where there is no such person, device, gateway or listener, or one profile there already */

@@ -8,7 +8,7 @@ import tender.store.office.Listeners;
 import tender.store.profile.Revisions;
 
 /** The ways in which profiles are made and renewed, one for each way of proving oneself. */
-final class ProfileKinds {
+public final class ProfileKinds {
     final KeyedProfiles byKey;
     final ByCertificate byCertificate;
     final ByAccount byAccount;
@@ -16,7 +16,7 @@ final class ProfileKinds {
     final ByHand byHand;
     private final Ways ways;
 
-    ProfileKinds(Credentials credentials, Revisions revisions, CertificateProfiles certificates, ByHand byHand) {
+    public ProfileKinds(Credentials credentials, Revisions revisions, CertificateProfiles certificates, ByHand byHand) {
         this.byKey = new KeyedProfiles(credentials, revisions);
         this.byCertificate = new ByCertificate(credentials, revisions, certificates);
         this.byAccount = new ByAccount(credentials, revisions, certificates);

@@ -51,10 +51,11 @@ public final class ProfileModule implements NodeModule {
                 signing.revoking(),
                 signing.certificates());
         this.byHand = new ByHand(gateways, devices.boxes());
-        this.issuing = new Issuing(node.db(), gateways, credentials, revisions, certified, byHand);
-        this.withdrawing = new Withdrawing(node.db(), credentials, revisions, certified, byHand);
-        this.renewing = new Renewing(node.db(), gateways, credentials, revisions, certified, byHand);
-        this.canaries = new Canaries(node.db(), gateways, renewing);
+        ProfileKinds kinds = new ProfileKinds(credentials, revisions, certified, byHand);
+        this.issuing = new Issuing(node.db(), gateways, kinds);
+        this.withdrawing = new Withdrawing(node.db(), credentials, revisions, kinds);
+        this.renewing = new Renewing(node.db(), gateways, credentials, kinds);
+        this.canaries = new Canaries(node.db(), gateways, kinds, renewing);
         this.files = new ProfileFiles(node.db(), credentials, revisions);
         this.sheets = new Sheets(node.db());
     }

@@ -21,7 +21,6 @@ import tender.store.office.Sites;
 import tender.store.person.People;
 import tender.store.profile.ProfileGrants;
 import tender.store.profile.Profiles;
-import tender.store.profile.Revisions;
 import tender.store.reconcile.DesiredResources;
 import tender.store.reconcile.DesiredResources.Presence;
 
@@ -34,21 +33,11 @@ final class Renewing {
     private final Credentials credentials;
     private final ProfileKinds kinds;
 
-    Renewing(
-            Db db,
-            Gateways gateways,
-            Credentials credentials,
-            Revisions revisions,
-            CertificateProfiles certificates,
-            ByHand byHand) {
+    Renewing(Db db, Gateways gateways, Credentials credentials, ProfileKinds kinds) {
         this.db = db;
         this.gateways = gateways;
         this.credentials = credentials;
-        this.kinds = new ProfileKinds(credentials, revisions, certificates, byHand);
-    }
-
-    ProfileKinds kinds() {
-        return kinds;
+        this.kinds = kinds;
     }
 
     /**

@@ -31,11 +31,11 @@ final class Withdrawing {
     private final ProfileKinds kinds;
     private final ForeignCertificates foreign;
 
-    Withdrawing(Db db, Credentials credentials, Revisions revisions, CertificateProfiles certificates, ByHand byHand) {
+    Withdrawing(Db db, Credentials credentials, Revisions revisions, ProfileKinds kinds) {
         this.db = db;
         this.credentials = credentials;
-        this.kinds = new ProfileKinds(credentials, revisions, certificates, byHand);
-        this.foreign = new ForeignCertificates(revisions, certificates);
+        this.kinds = kinds;
+        this.foreign = new ForeignCertificates(revisions, kinds.certificates);
     }
 
     /** Ends a profile: its handouts are withdrawn, its credentials revoked and erased, its peer removed from the gateway. */

@@ -15,7 +15,7 @@ public final class ChangeSets {
         ORDERED,
         /** Its gateways are written, one after the other; each would bring back by itself what was there. */
         WRITING,
-        /** All are written and right; the way back is being called off. */
+        /** All are written and right; the rollback is being called off. */
         KEEPING,
         KEPT,
         /** Nothing of it is in force. */
