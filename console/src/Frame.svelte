@@ -17,10 +17,10 @@
   import Handouts from './pages/Handouts.svelte';
   import Inspect from './pages/Inspect.svelte';
   import Journal from './pages/Journal.svelte';
-  import Lives from './pages/Lives.svelte';
+  import Expiries from './pages/Expiries.svelte';
   import Listener from './pages/Listener.svelte';
   import Missing from './pages/Missing.svelte';
-  import Office from './pages/Office.svelte';
+  import Gateways from './pages/Gateways.svelte';
   import Overview from './pages/Overview.svelte';
   import People from './pages/People.svelte';
   import Person from './pages/Person.svelte';
@@ -47,21 +47,21 @@
     <button onclick={() => session.end()}>Sign out</button>
   </div>
   <Search />
-  <div class="line"><Line stations={overview.data?.stations ?? []} /></div>
+  <div class="line"><Line areas={overview.data?.areas ?? []} /></div>
 </header>
 <main id="page" tabindex="-1">
   {#key router.path}
     {#if place === undefined}<Overview {overview} />
-    {:else if place === 'office' && id === 'sheet'}<Sheet />
-    {:else if place === 'office' && id === 'route'}<Route />
-    {:else if place === 'office' && id === 'explain'}<Explain />
-    {:else if place === 'office' && id && router.parts[2] === 'files'}<ClientFiles {id} />
-    {:else if place === 'office' && id}<Gateway {id} />
-    {:else if place === 'office'}<Office />
+    {:else if place === 'gateways' && id === 'sheet'}<Sheet />
+    {:else if place === 'gateways' && id === 'route'}<Route />
+    {:else if place === 'gateways' && id === 'explain'}<Explain />
+    {:else if place === 'gateways' && id && router.parts[2] === 'files'}<ClientFiles {id} />
+    {:else if place === 'gateways' && id}<Gateway {id} />
+    {:else if place === 'gateways'}<Gateways />
     {:else if place === 'people' && id}<Person handle={id} />
     {:else if place === 'people'}<People />
     {:else if place === 'profiles' && id === 'inspect'}<Inspect />
-    {:else if place === 'profiles' && id === 'lives'}<Lives />
+    {:else if place === 'profiles' && id === 'expiries'}<Expiries />
     {:else if place === 'profiles' && id === 'authorities'}<Authorities />
     {:else if place === 'profiles' && id}<Profile {id} />
     {:else if place === 'profiles'}<Profiles />

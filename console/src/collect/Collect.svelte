@@ -1,26 +1,35 @@
 <script lang="ts">
   import type { Collected, Problem } from '../lib/types';
-  /** For someone who has never heard of a tunnel. The link's token stays in this page until it is sent with the passphrase. */
+  /**
+   * For someone who has never heard of a tunnel, in their language: the texts come with the page. The link's token stays in this page
+   * until it is sent with the passphrase.
+   */
+  const texts = JSON.parse(document.getElementById('texts')!.textContent!) as Record<string, string>;
+  const text = (key: string, file = '') => texts[key].replace('{file}', file);
   let passphrase = $state('');
   let busy = $state(false);
-  let problem = $state.raw<Problem | null>(null);
+  let problem = $state('');
   let got = $state.raw<Collected | null>(null);
   const token = location.hash.slice(1);
   const picture = $derived(got?.qr ? 'data:image/svg+xml;base64,' + btoa(got.qr) : '');
 
   async function collect(): Promise<void> {
     busy = true;
-    problem = null;
+    problem = '';
     try {
       const response = await fetch('/collect', {
         method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ token, passphrase }),
       });
       if (response.ok) {
         got = (await response.json()) as Collected;
+        document.documentElement.lang = got.language;
         history.replaceState(null, '', '/');
-      } else problem = (await response.json()) as Problem;
+      } else {
+        const key = 'problem.' + ((await response.json()) as Problem).code;
+        problem = key in texts ? key : 'problem.other';
+      }
     } catch {
-      problem = { title: 'No answer', status: 0, code: '', detail: 'the page cannot reach the office just now', place: '', remedy: 'Try again in a moment.' };
+      problem = 'problem.no-answer';
     }
     busy = false;
   }
@@ -37,27 +46,27 @@
 <main>
   {#if got}
     <h1>{got.title}</h1>
-    <p><button class="main" onclick={() => save(got!.fileName, got!.file)}>Save {got.fileName}</button></p>
+    <p><button class="main" onclick={() => save(got!.fileName, got!.file)}>{text('save', got.fileName)}</button></p>
     {#each got.parts as part (part.name)}
-      <p><button class="more" onclick={() => save(part.name, bytes(part.content))}>Save {part.name}</button></p>
+      <p><button class="more" onclick={() => save(part.name, bytes(part.content))}>{text('save', part.name)}</button></p>
     {/each}
-    {#if picture}<img src={picture} alt="QR code holding the same as the file {got.fileName}" />{/if}
-    <h2>What to do</h2>
+    {#if picture}<img src={picture} alt={text('qr', got.fileName)} />{/if}
+    <h2>{text('steps')}</h2>
     <ol>{#each got.steps as step (step)}<li>{step}</li>{/each}</ol>
-    <p class="soft">This page keeps nothing. Save the file or scan the picture before you close it.</p>
+    <p class="soft">{text('not-kept')}</p>
   {:else}
-    <h1>Your connection to the office</h1>
+    <h1>{text('heading')}</h1>
     {#if token.length < 20}
-      <p>This link is not whole. Open it once more from the message you were sent, all of it up to its last letter.</p>
+      <p>{text('link-incomplete')}</p>
     {:else}
-      <p>You were told a passphrase by telephone or in person. Enter it here, and you get a file that connects your device.</p>
+      <p>{text('intro')}</p>
       <form onsubmit={(e) => { e.preventDefault(); void collect(); }}>
-        <label for="passphrase">Passphrase</label>
+        <label for="passphrase">{text('passphrase')}</label>
         <input id="passphrase" bind:value={passphrase} required autocomplete="off" autocapitalize="none" spellcheck="false" placeholder="abcd-efgh-jkmn-pqrs" />
-        <button class="main" disabled={busy}>{busy ? 'One moment …' : 'Get the file'}</button>
+        <button class="main" disabled={busy}>{busy ? text('busy') : text('get')}</button>
       </form>
-      <div role="alert">{#if problem}<p class="trouble"><strong>{problem.title}.</strong> {problem.remedy}</p>{/if}</div>
-      <p class="soft">The link can be used only so often and for so long. Looking at this page uses nothing up.</p>
+      <div role="alert">{#if problem}<p class="trouble">{text(problem)}</p>{/if}</div>
+      <p class="soft">{text('limited')}</p>
     {/if}
   {/if}
 </main>
@@ -72,5 +81,4 @@
   img { width: min(22rem, 100%); justify-self: center; border: 1px solid var(--line); background: #fff; }
   ol { padding-left: 1.3rem; display: grid; gap: var(--gap-2); margin: 0; }
   .trouble { border-left: 3px solid var(--failing); padding: var(--gap-2) var(--gap-3); }
-  .trouble strong { color: var(--failing); }
 </style>

@@ -25,7 +25,7 @@
     { key: 'size', label: 'Size', text: (b) => bytes(b.bytes), sort: (b) => b.bytes, kind: 'num' },
     { key: 'digest', label: 'SHA-256', text: (b) => b.digest.slice(0, 12), kind: 'mono' },
     { key: 'changed', label: 'Changed', text: changed, kind: 'mono' },
-    { key: 'do', label: 'Take out', text: () => '' },
+    { key: 'do', label: 'Download', text: () => '' },
   ];
 </script>
 

@@ -25,12 +25,12 @@
     asked = null;
     await all.reload();
   });
-  const words: Record<string, string> = { 'ends-soon': 'ends soon' };
+  const words: Record<string, string> = { 'expires-soon': 'expires soon' };
   const columns: Column<Certificate>[] = [
     { key: 'name', label: 'Name', text: (c) => c.commonName },
     { key: 'purpose', label: 'For', text: (c) => c.purpose },
     { key: 'state', label: 'State', text: (c) => words[c.state] ?? c.state },
-    { key: 'ends', label: 'Until', text: (c) => c.ends },
+    { key: 'expiresAt', label: 'Until', text: (c) => c.expiresAt },
     { key: 'custody', label: 'Key', text: (c) => c.custody },
     { key: 'serial', label: 'Serial number', text: (c) => c.serial },
     { key: 'do', label: 'To do', text: () => '' },
@@ -41,20 +41,20 @@
   <Grid label="certificates" rows={all.data} {columns}>
     {#snippet cell(c, column)}
       {#if column.key === 'state'}<State state={words[c.state] ?? c.state} />
-      {:else if column.key === 'ends'}<span title={exact(c.ends)}>{day(c.ends)}</span>
+      {:else if column.key === 'expiresAt'}<span title={exact(c.expiresAt)}>{day(c.expiresAt)}</span>
       {:else if column.key === 'serial'}<span class="mono small">{c.serial}</span>
       {:else if column.key === 'do'}{#if session.mayWrite && c.state !== 'revoked' && c.state !== 'ended'}<Button look="harm" onclick={() => (asked = c)}>Revoke</Button>{/if}
       {:else}{column.text(c)}{/if}
     {/snippet}
   </Grid>
-{:else if all.data}<Empty>It has signed nothing yet. A profile for a listener that believes it gets its certificate when it is issued.</Empty>{/if}
+{:else if all.data}<Empty>It has signed no certificate yet. Profiles for listeners that trust it get their certificates when they are issued.</Empty>{/if}
 <Trouble problem={all.problem} />
 {#if asked}
   <Overlay title="Revoke the certificate of {asked.commonName}" closing={() => (asked = null)}>
-    <p>Whoever has it is let in no more once the list reaches the gateways, which begins at once. It cannot be taken back; a new certificate can be issued.</p>
+    <p>The certificate stops working as soon as the revocation list reaches the gateways; Tender delivers it now. This cannot be undone; you can issue a new certificate.</p>
     <Choice label="Why" bind:value={reason} options={['unspecified', 'key-compromise', 'affiliation-changed', 'superseded', 'cessation-of-operation'].map((r) => ({ value: r, label: r.replaceAll('-', ' ') }))} />
     <Trouble problem={action.problem} />
-    <div class="end"><Button onclick={() => (asked = null)}>Leave it</Button><Button look="harm" busy={action.busy} onclick={revoke}>Revoke it</Button></div>
+    <div class="end"><Button onclick={() => (asked = null)}>Cancel</Button><Button look="harm" busy={action.busy} onclick={revoke}>Revoke now</Button></div>
   </Overlay>
 {/if}
 

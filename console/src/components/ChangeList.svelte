@@ -7,7 +7,7 @@
   import State from './State.svelte';
   import Trouble from './Trouble.svelte';
   import When from './When.svelte';
-  /** Changes of devices; temporary ones are kept or brought back from here. */
+  /** Changes of devices; temporary ones are kept or rolled back from here. */
   let { changes, changed, withGateway = false }: { changes: DeviceChange[]; changed: () => void; withGateway?: boolean } = $props();
   const acting = new Action();
   const act = (c: DeviceChange, what: string) => acting.run(async () => { await api.post(`/changes/${c.id}/${what}`); changed(); });
@@ -17,9 +17,9 @@
 <ul>
   {#each changes.slice(0, 20) as c (c.id)}
     <li>
-      <State state={c.state} word={c.state === 'in-force' ? 'in force for now' : c.state} />
-      <span>{withGateway ? `${c.gateway}: ` : ''}{c.words}<span class="soft small"> <When at={c.orderedAt} />{c.note ? `, ${c.note}` : ''}{#if c.state === 'in-force' && c.returnAt}; ends {new Date(c.returnAt).toLocaleTimeString()}{/if}{#if c.holdersLeft.length > 0}; {c.retires} is still held by {c.holdersLeft.join(', ')}{/if}</span></span>
-      {#if c.state === 'in-force' && session.mayWrite}<span class="do"><Button busy={acting.busy} onclick={() => act(c, 'keep')}>Keep</Button><Button busy={acting.busy} onclick={() => act(c, 'return')}>Bring back now</Button></span>{/if}
+      <State state={c.state} word={c.state === 'active' ? 'temporary' : c.state} />
+      <span>{withGateway ? `${c.gateway}: ` : ''}{c.words}<span class="soft small"> <When at={c.orderedAt} />{c.note ? `, ${c.note}` : ''}{#if c.state === 'active' && c.revertAt}; ends {new Date(c.revertAt).toLocaleTimeString()}{/if}{#if c.usersLeft.length > 0}; {c.removeWhenUnused} is still held by {c.usersLeft.join(', ')}{/if}</span></span>
+      {#if c.state === 'active' && session.mayWrite}<span class="do"><Button busy={acting.busy} onclick={() => act(c, 'keep')}>Keep</Button><Button busy={acting.busy} onclick={() => act(c, 'rollback')}>Roll back now</Button></span>{/if}
     </li>
   {/each}
 </ul>

@@ -4,4 +4,4 @@
   let { change }: { change: DeviceChange } = $props();
 </script>
 
-<p aria-live="polite"><State state={change.state} word={change.state === 'in-force' ? 'in force for now' : change.state} /> {change.words}: {change.note}.</p>
+<p aria-live="polite"><State state={change.state} word={change.state === 'active' ? 'temporary' : change.state} /> {change.words}: {change.note}.</p>

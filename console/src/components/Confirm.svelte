@@ -17,12 +17,12 @@
   });
 </script>
 
-<Overlay title="Your password again" closing={() => fresh.answer(false)}>
-  <p class="soft">This takes secrets out or widens trust. For five minutes you are not asked again.</p>
+<Overlay title="Confirm your password" closing={() => fresh.answer(false)}>
+  <p class="soft">This reveals secrets or extends trust, so confirm your password. You are not asked again for five minutes.</p>
   <form onsubmit={(e) => { e.preventDefault(); void prove(); }}>
     <Field label="Password of {session.operator?.name ?? ''}" type="password" bind:value={password} autocomplete="current-password" required />
     {#if session.operator?.hasCode}<Field label="One-time code" inputmode="numeric" bind:value={code} autocomplete="one-time-code" required />{/if}
-    <div class="end"><Button onclick={() => fresh.answer(false)}>Close</Button><Button type="submit" look="main" busy={action.busy}>Go on</Button></div>
+    <div class="end"><Button onclick={() => fresh.answer(false)}>Close</Button><Button type="submit" look="main" busy={action.busy}>Continue</Button></div>
   </form>
   <Trouble problem={action.problem} />
 </Overlay>

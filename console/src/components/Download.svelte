@@ -17,11 +17,11 @@
   });
 </script>
 
-<Overlay title="Take out backup {backup.number} of {backup.gateway}" {closing}>
+<Overlay title="Download backup {backup.number} of {backup.gateway}" {closing}>
   <p class="soft">One encrypted file, which <code>openssl cms -decrypt -inform DER -pwri_password</code> opens without Tender. The passphrase is not kept here: without it the file is lost.</p>
   <form onsubmit={(e) => { e.preventDefault(); void download(); }}>
     <Field label="Passphrase for this file" type="password" bind:value={passphrase} minlength={12} required autocomplete="new-password" hint="12 characters or more" />
-    <Field label="The same again" type="password" bind:value={again} required autocomplete="new-password" />
+    <Field label="Repeat the password" type="password" bind:value={again} required autocomplete="new-password" />
     <div><Button onclick={closing}>Close</Button> <Button type="submit" look="main" busy={action.busy} disabled={passphrase !== again || passphrase.length < 12}>Download</Button></div>
   </form>
   <Trouble problem={action.problem} />

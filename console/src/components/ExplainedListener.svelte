@@ -9,7 +9,7 @@
   import Trouble from './Trouble.svelte';
   /** A listener's settings, each in plain words, and changed after its impact was shown. */
   let { gateway, listener, mayChange }: { gateway: string; listener: ExplainedListener; mayChange: boolean } = $props();
-  const seen = ['protocol', 'peers', 'in-force'];
+  const seen = ['protocol', 'peers', 'active'];
   let editing = $state('');
   let value = $state('');
   const path = $derived(`/gateways/${gateway}/changes`);
@@ -23,7 +23,7 @@
   {#if hand.result}<ChangeResult change={hand.result} />{/if}
   <dl>
     {#each listener.settings as s (s.setting)}
-      <dt>{s.setting}{#if s.clientsDepend}<span class="soft small" title="files handed out depend on it"> in files</span>{/if}</dt>
+      <dt>{s.setting}{#if s.clientsDepend}<span class="soft small" title="clients depend on this setting"> in files</span>{/if}</dt>
       <dd>
         <span class="mono">{s.value}</span>
         {#if mayChange && session.mayWrite && !seen.includes(s.setting)}<button class="quiet" onclick={() => edit(s)}>change {s.setting}</button>{/if}
@@ -31,12 +31,12 @@
         {#if editing === s.setting}
           <form onsubmit={(e) => { e.preventDefault(); void hand.look(order); }}>
             <Field label="New value of {s.setting}" bind:value mono required />
-            <Button type="submit" busy={hand.looking.busy}>Show what it does</Button>
+            <Button type="submit" busy={hand.looking.busy}>Preview</Button>
           </form>
           <Trouble problem={hand.looking.problem ?? hand.making.problem} />
           {#if hand.preview}
             <Impact preview={hand.preview} />
-            <p class="do"><Button look="main" busy={hand.making.busy} onclick={() => hand.make(order)}>Make this change</Button><Button onclick={() => { hand.drop(); editing = ''; }}>Leave it</Button></p>
+            <p class="do"><Button look="main" busy={hand.making.busy} onclick={() => hand.make(order)}>Apply this change</Button><Button onclick={() => { hand.drop(); editing = ''; }}>Cancel</Button></p>
           {/if}
         {/if}
       </dd>

@@ -11,7 +11,7 @@
   import Impact from './Impact.svelte';
   import State from './State.svelte';
   import Trouble from './Trouble.svelte';
-  /** Findings to work through: what, for whom, the remedy; mended by their one step or accepted with a reason. */
+  /** Findings to work through: what, for whom, the remedy; fixed by their one step or accepted with a reason. */
   let { findings = [], list, work = false }: { findings?: Finding[]; list?: PagedList<Finding>; work?: boolean } = $props();
   const changed = () => void list?.reload();
   const all = $derived(list?.rows ?? findings);
@@ -19,9 +19,9 @@
   let accepting = $state('');
   let reason = $state('');
   let days = $state('30');
-  const hand = new ChangeInHand('/findings/preview', '/findings/mend');
+  const hand = new ChangeInHand('/findings/preview', '/findings/fix');
   const accepted = new Action();
-  const mend = async (f: Finding) => { open = f.key; accepting = ''; await hand.look({ key: f.key }); };
+  const fix = async (f: Finding) => { open = f.key; accepting = ''; await hand.look({ key: f.key }); };
   const make = async (f: Finding) => { await hand.make({ key: f.key }); changed(); };
   const accept = (f: Finding) => accepted.run(async () => {
     const until = new Date(Date.now() + Number(days) * 86_400_000).toISOString();
@@ -41,7 +41,7 @@
           <span class="do">
             {#if f.acceptedUntil}<Button onclick={() => reopen(f)} busy={accepted.busy}>Reopen</Button>
             {:else}
-              {#if f.oneStep}<Button onclick={() => mend(f)} busy={hand.looking.busy && open === f.key}>Mend…</Button>{/if}
+              {#if f.oneStep}<Button onclick={() => fix(f)} busy={hand.looking.busy && open === f.key}>Fix…</Button>{/if}
               <Button onclick={() => { accepting = accepting === f.key ? '' : f.key; open = ''; }}>Accept…</Button>
             {/if}
           </span>
@@ -56,13 +56,13 @@
           <Trouble problem={hand.looking.problem ?? hand.making.problem} />
           {#if hand.preview}
             <Impact preview={hand.preview} />
-            <div class="do"><Button look="main" onclick={() => make(f)} busy={hand.making.busy}>Make this change</Button><Button onclick={() => { hand.drop(); open = ''; }}>Leave it</Button></div>
+            <div class="do"><Button look="main" onclick={() => make(f)} busy={hand.making.busy}>Apply this change</Button><Button onclick={() => { hand.drop(); open = ''; }}>Cancel</Button></div>
           {/if}
         {/if}
         {#if accepting === f.key}
           <form onsubmit={(e) => { e.preventDefault(); void accept(f); }}>
-            <Field label="Why it may stay" bind:value={reason} required maxlength={120} />
-            <Field label="Days" bind:value={days} type="number" min={1} max={365} required />
+            <Field label="Why you accept it" bind:value={reason} required maxlength={120} />
+            <Field label="Valid for (days)" bind:value={days} type="number" min={1} max={365} required />
             <Button type="submit" look="main" busy={accepted.busy}>Accept</Button>
           </form>
           <Trouble problem={accepted.problem} />

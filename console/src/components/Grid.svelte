@@ -53,7 +53,7 @@
 {:else if !list && grid.all.length > grid.visible.length}
   <p class="soft small">{grid.visible.length} of {grid.all.length} shown <Button onclick={() => grid.more()}>Show more</Button></p>
 {:else if (list?.searched || grid.filter) && grid.all.length === 0}
-  <p class="soft small">Nothing here holds “{list?.searched || grid.filter}”.</p>
+  <p class="soft small">No match for “{list?.searched || grid.filter}”.</p>
 {/if}
 
 <style>

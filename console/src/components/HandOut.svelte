@@ -35,19 +35,19 @@
 
 <Overlay title="Hand out {profile}" closing={prepared ? null : closing}>
   {#if !prepared}
-    <p class="soft">A link to send, and a passphrase to tell another way. Whoever has only one of the two can do nothing with it.</p>
-    <div class="two"><Field label="Link works for hours" type="number" min="1" max="720" bind:value={hours} /><Field label="Can be collected" type="number" min="1" max="10" bind:value={collections} hint="times" /></div>
+    <p class="soft">Send the link, and tell the passphrase another way. One without the other is useless.</p>
+    <div class="two"><Field label="Link valid for (hours)" type="number" min="1" max="720" bind:value={hours} /><Field label="Can be collected" type="number" min="1" max="10" bind:value={collections} hint="times" /></div>
     {#if fitness.data?.reasons.length}
       <p><strong>Not fit to be handed out.</strong> What is named here has to be put right first:</p>
       <ul>{#each fitness.data.reasons as r (r.code)}<li>{r.words} {r.detail}</li>{/each}</ul>
-      <Field label="Or say why it goes out all the same" bind:value={reason} hint="stands in the journal" />
+      <Field label="Or say why you hand it out anyway" bind:value={reason} hint="recorded in the journal" />
     {/if}
     <div class="end"><Button onclick={closing}>Close</Button><Button look="main" busy={action.busy} onclick={prepare}>Prepare link and passphrase</Button></div>
   {:else}
-    <p>Both are shown now and never again. The link works until {exact(prepared.handout.expiresAt)}.</p>
+    <p>Both are shown only once. The link works until {exact(prepared.handout.expiresAt)}.</p>
     <div class="secret"><span class="small soft">Link, by mail or chat</span><code>{prepared.link}</code><Button onclick={() => copy('link', prepared!.link)}>{copied === 'link' ? 'Copied' : 'Copy'}</Button></div>
     <div class="secret"><span class="small soft">Passphrase, by telephone or in person</span><code>{prepared.passphrase}</code><Button onclick={() => copy('passphrase', prepared!.passphrase)}>{copied === 'passphrase' ? 'Copied' : 'Copy'}</Button></div>
-    <label><input type="checkbox" bind:checked={kept} /> Both are kept, or on their two ways</label>
+    <label><input type="checkbox" bind:checked={kept} /> I have saved or sent both the link and the passphrase</label>
     <div class="end"><Button look="main" busy={action.busy} disabled={!kept} onclick={done}>Done</Button></div>
   {/if}
   <Trouble problem={action.problem} />

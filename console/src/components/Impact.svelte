@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Preview } from '../lib/types';
   import State from './State.svelte';
-  /** What a change would do, shown before its button: restart, who is cut, whose files, what it mends and brings. */
+  /** What a change would do, shown before its button: restart, who is cut, whose files, what it fixes and brings. */
   let { preview }: { preview: Preview } = $props();
 </script>
 
@@ -9,11 +9,11 @@
   <p><strong>{preview.words.join('; ')}</strong></p>
   <ul>
     <li>{preview.restartWords}{#if preview.cutOff.length > 0}: <strong>{preview.cutOff.join(', ')}</strong>{/if}.</li>
-    <li>{preview.works} {preview.works === 1 ? 'file goes' : 'files go'} on working{#if preview.affected.length > 0}; these do not fit any more:{/if}</li>
+    <li>{preview.works} {preview.works === 1 ? 'file keeps' : 'files keep'} working{#if preview.affected.length > 0}; these are affected:{/if}</li>
   </ul>
   {#if preview.affected.length > 0}
     <table>
-      <caption class="visually-hidden">Files that would not fit any more</caption>
+      <caption class="visually-hidden">Files that are affected</caption>
       <thead><tr><th scope="col">Person</th><th scope="col">Profile</th><th scope="col">What happens</th><th scope="col">Differences</th></tr></thead>
       <tbody>
         {#each preview.affected.slice(0, 100) as a (a.profileId)}
@@ -24,9 +24,9 @@
     </table>
     {#if preview.affected.length > 100}<p class="soft small">and {preview.affected.length - 100} more</p>{/if}
   {/if}
-  {#each preview.vanishes as f (f.key)}<p class="small"><State state="well" word="mends" /> {f.subject} <span class="mono soft">{f.code}</span></p>{/each}
-  {#each preview.appears as f (f.key)}<p class="small"><State state="risks" word="brings" /> {f.subject} <span class="mono soft">{f.code}</span>: {f.evidence}</p>{/each}
-  {#if preview.guarded}<p class="small soft">The device brings back by itself what was there, unless Tender reads it again in time.</p>{/if}
+  {#each preview.vanishes as f (f.key)}<p class="small"><State state="ok" word="fixes" /> {f.subject} <span class="mono soft">{f.code}</span></p>{/each}
+  {#each preview.appears as f (f.key)}<p class="small"><State state="warning" word="brings" /> {f.subject} <span class="mono soft">{f.code}</span>: {f.evidence}</p>{/each}
+  {#if preview.guarded}<p class="small soft">The device rolls the change back by itself unless Tender reads it again in time.</p>{/if}
 </div>
 
 <style>

@@ -18,7 +18,7 @@
     <ul>
       {#each shown as n, i (i)}
         <li>
-          <State state={n.severity} word={n.severity === 'note' ? 'to know' : n.severity} />
+          <State state={n.severity} />
           <div>
             {#if n.line}<span class="soft">line {n.line}</span>{/if} {n.says} {#if n.detail}<span class="mono small">{n.detail}</span>{/if}
             <div class="small soft">{n.remedy}</div>
@@ -27,7 +27,7 @@
       {/each}
     </ul>
     {#if shown.length < of.notes.length}<Button onclick={() => { all = true; }}>Show {of.notes.length - shown.length} more</Button>{/if}
-  {:else if of.depth > 0 || !archive}<p class="soft">Nothing to say against it.</p>{/if}
+  {:else if of.depth > 0 || !archive}<p class="soft">No objections.</p>{/if}
 </section>
 
 <style>

@@ -33,10 +33,10 @@
   <Choice label="Device" bind:value={device} options={devices.map((d) => ({ value: d.name, label: d.name === d.kind ? d.name : `${d.name}, ${d.kind}` }))} />
   {#if gateways.hasMore || gateways.text}<Field label="Search gateways" bind:value={() => gateways.text, (t) => gateways.search(t)} hint="A part of name or site" />{/if}
   <Choice label="Gateway" bind:value={gateway} options={ready.map((g) => ({ value: g.name, label: g.name }))} />
-  <Choice label="Through the tunnel" bind:value={full} options={[{ value: 'rule', label: 'What the team gets' }, { value: 'split', label: "The office's networks" }, { value: 'full', label: 'Everything' }]} />
-  <Field label="Name servers" bind:value={dns} mono hint="Empty: the device keeps its own" />
-  <Field label="Public key made on the device" bind:value={publicKey} mono hint="Empty: Tender makes the keys" />
-  <div class="end"><Button type="submit" busy={action.busy}>Look first</Button></div>
+  <Choice label="Through the tunnel" bind:value={full} options={[{ value: 'rule', label: 'As granted' }, { value: 'split', label: "The office's networks" }, { value: 'full', label: 'Everything' }]} />
+  <Field label="DNS servers" bind:value={dns} mono hint="Empty: the device keeps its own" />
+  <Field label="Public key created on the device" bind:value={publicKey} mono hint="Empty: Tender creates the keys" />
+  <div class="end"><Button type="submit" busy={action.busy}>Preview</Button></div>
 </form>
 {#if preview}
   <p>

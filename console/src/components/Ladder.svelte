@@ -26,7 +26,7 @@
         <span class="num soft">{trial.rungs.length > 0 && rung.verdict !== 'not tried' ? `${rung.millis} ms` : ''}</span>
         <span class="detail mono">{rung.detail}</span>
       </div>
-      {#if rung.verdict === 'holds'}<p class="small soft">{rung.meaning}</p>{/if}
+      {#if rung.verdict === 'ok'}<p class="small soft">{rung.meaning}</p>{/if}
       {#each rung.causes as cause (cause.code)}
         <p class="cause"><strong>{cause.certainty}</strong> {cause.what}</p>
         <p class="cause"><span class="soft">do</span> {cause.remedy}</p>
@@ -40,7 +40,7 @@
     {#if m.echoes > 0}<dt>Echoes</dt><dd>{m.echoes}, {m.lostPercent.toFixed(0)} % lost; round trip {m.leastMillis.toFixed(1)} to {m.mostMillis.toFixed(1)} ms, {m.meanMillis.toFixed(1)} on average</dd>{/if}
     {#if m.largestPacket}<dt>Largest packet</dt><dd>{m.largestPacket} bytes came back whole; a tunnel packet size of {m.largestPacket} fits</dd>{/if}
     {#if m.name}<dt>Name inside</dt><dd>{m.name.server} {m.name.answered ? (m.name.address ? `says ${m.name.name} is ${m.name.address}` : `does not know ${m.name.name}`) : 'does not answer'}</dd>{/if}
-    {#if m.exit}<dt>Way outside</dt><dd><State state={m.exit.holds ? 'holds' : 'fails'} /> {m.exit.words}</dd>{/if}
+    {#if m.exit}<dt>Way outside</dt><dd><State state={m.exit.asClaimed ? 'ok' : 'fails'} /> {m.exit.words}</dd>{/if}
     {#if m.transfer}<dt>What passes</dt><dd>{m.transfer.words}</dd>{/if}
   </dl>
 {/if}

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { latency, words } from '../lib/latency';
-  import type { RoundResult } from '../lib/types';
+  import type { MonitorResult } from '../lib/types';
   /** Round trips over time, small in a table: a line for those that came back, a cross for each that failed. */
-  let { results }: { results: RoundResult[] } = $props();
+  let { results }: { results: MonitorResult[] } = $props();
   const WIDTH = 150;
   const HEIGHT = 26;
   const FOOT = 3;
@@ -12,7 +12,7 @@
   const span = $derived(Math.max(0.001, (data[0][data[0].length - 1] ?? 1) - from));
   const x = (at: number) => 2 + ((at - from) / span) * (WIDTH - 8);
   const y = (ms: number) => HEIGHT - FOOT - (ms / most) * (HEIGHT - FOOT - 4);
-  // a gap where a round failed
+  // a gap where a trial failed
   const lines = $derived(
     data[1].reduce<[number, number][][]>(
       (all, ms, i) => {

@@ -2,9 +2,9 @@
   import uPlot from 'uplot';
   import 'uplot/dist/uPlot.min.css';
   import { latency, words } from '../lib/latency';
-  import type { RoundResult } from '../lib/types';
+  import type { MonitorResult } from '../lib/types';
   /** Round trips over time, with a mark at the foot for each trial that failed; drag over a time to look closer, double-click to go back. */
-  let { results }: { results: RoundResult[] } = $props();
+  let { results }: { results: MonitorResult[] } = $props();
   const HEIGHT = 240;
   const FONT = '12px "IBM Plex Sans"';
   // from so many seconds between two marks on: what each says, and what it adds with a new year and a new day

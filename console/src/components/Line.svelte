@@ -1,21 +1,21 @@
 <script lang="ts">
   import { router } from '../lib/router.svelte';
-  import type { Station } from '../lib/types';
-  /** The line of work: one stop for each station, with what is there and what waits. */
-  let { stations }: { stations: Station[] } = $props();
+  import type { Area } from '../lib/types';
+  /** The work at a glance: one stop for each area, with what is there and what waits. */
+  let { areas }: { areas: Area[] } = $props();
   const owns: Record<string, string[]> = { profiles: ['people'] };
   const here = $derived(router.parts[0] ?? '');
 </script>
 
-<nav aria-label="Line of work">
+<nav aria-label="Overview by area">
   <ol>
-    {#each stations as station (station.key)}
+    {#each areas as area (area.key)}
       <li>
-        <a href="/{station.key}" aria-current={here === station.key || owns[station.key]?.includes(here) ? 'page' : undefined} title={station.worst || undefined}>
-          <span class="label">{station.label}</span>
-          <span class="count num">{station.count}</span>
-          <span class="mark" class:waits={station.waiting > 0} aria-hidden="true"></span>
-          <span class="worst small">{station.worst}</span>
+        <a href="/{area.key}" aria-current={here === area.key || owns[area.key]?.includes(here) ? 'page' : undefined} title={area.worst || undefined}>
+          <span class="label">{area.label}</span>
+          <span class="count num">{area.count}</span>
+          <span class="mark" class:waits={area.waiting > 0} aria-hidden="true"></span>
+          <span class="worst small">{area.worst}</span>
         </a>
       </li>
     {/each}

@@ -8,18 +8,18 @@
   const columns: Column<Listener>[] = [
     { key: 'name', label: 'Listener', text: (l) => l.name },
     { key: 'what', label: 'Kind', text: (l) => `${l.protocol}, ${l.transport} ${l.port}` },
-    { key: 'endpoint', label: 'Clients call', text: (l) => l.endpoint ?? 'nothing yet', kind: 'mono' },
+    { key: 'endpoint', label: 'Endpoint', text: (l) => l.endpoint ?? 'nothing yet', kind: 'mono' },
     { key: 'tunnels', label: 'Tunnel network', text: (l) => l.tunnels.join(', '), kind: 'mono' },
     { key: 'key', label: 'Public key', text: (l) => l.publicKey, kind: 'mono' },
     { key: 'peers', label: 'Peers', text: (l) => String(l.peers), sort: (l) => l.peers, kind: 'num' },
-    { key: 'state', label: 'State', text: (l) => (l.inForce ? 'in force' : 'not in force') },
+    { key: 'state', label: 'State', text: (l) => (l.active ? 'active' : 'not active') },
   ];
 </script>
 
 {#if listeners.length > 0}
   <Grid label="listeners" rows={listeners} {columns}>
     {#snippet cell(l, column)}
-      {#if column.key === 'state'}<State state={l.inForce ? 'in force' : 'not in force'} word={l.inForce ? 'in force' : 'written, not in force'} />{:else}{column.text(l)}{/if}
+      {#if column.key === 'state'}<State state={l.active ? 'active' : 'not active'} word={l.active ? 'active' : 'written, not in force'} />{:else}{column.text(l)}{/if}
     {/snippet}
   </Grid>
-{:else}<Empty>No listener was found in its files. Make one on the device, then read it again.</Empty>{/if}
+{:else}<Empty>Its files contain no listener. Create one on the device, then read the gateway again.</Empty>{/if}

@@ -4,7 +4,7 @@
   import { router } from '../lib/router.svelte';
   import type { Hit, Page } from '../lib/types';
   /** Search from everywhere: "/" goes there, arrows choose, Enter opens. */
-  const homes: Record<string, string> = { person: 'people', gateway: 'office', profile: 'profiles' };
+  const homes: Record<string, string> = { person: 'people', gateway: 'gateways', profile: 'profiles' };
   let text = $state('');
   let hits = $state.raw<Hit[]>([]);
   let chosen = $state(0);

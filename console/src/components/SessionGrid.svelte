@@ -15,7 +15,7 @@
     { key: 'since', label: 'Since', text: (s) => s.since },
     { key: 'heard', label: 'Last heard', text: (s) => s.lastHeard },
     { key: 'in', label: 'In', text: (s) => bytes(s.received), sort: (s) => s.received, kind: 'num' },
-    { key: 'out', label: 'Out', text: (s) => bytes(s.sent), sort: (s) => s.sent, kind: 'num' },
+    { key: 'out', label: 'Sent', text: (s) => bytes(s.sent), sort: (s) => s.sent, kind: 'num' },
     { key: 'from', label: 'From', text: (s) => s.endpoint, kind: 'mono' },
   ];
 </script>

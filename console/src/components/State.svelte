@@ -1,11 +1,11 @@
 <script lang="ts">
   /** A state as shape, word and colour, in that order of importance. */
   const kinds: Record<string, string[]> = {
-    proven: ['proven', 'answers', 'seen', 'holds', 'in use', 'connected', 'well', 'ready', 'done', 'in force', 'kept', 'passes', 'valid', 'usable'],
-    waiting: ['waiting', 'writing', 'withdrawing', 'closing', 'prepared', 'sent', 'collected', 'running', 'not handed out', 'identity to accept', 'not read yet', 'ordered', 'in-force'],
-    stale: ['stale', 'expired', 'ends soon', 'risks', 'not in force', 'usable-after', 'not-known'],
-    failing: ['failing', 'failed', 'fails', 'breaks', 'not proven', 'does not answer', 'answers, not trusted', 'not-usable', 'dangerous'],
-    withdrawn: ['withdrawn', 'accepted', 'returned', 'gone', 'revoked', 'not tried', 'cannot be tried', 'cancelled', 'ended'],
+    proven: ['proven', 'answers', 'seen', 'ok', 'in use', 'connected', 'ready', 'done', 'active', 'kept', 'passes', 'valid', 'usable'],
+    waiting: ['waiting', 'writing', 'withdrawing', 'closing', 'prepared', 'sent', 'collected', 'running', 'not handed out', 'identity to accept', 'not read yet', 'ordered', 'active'],
+    stale: ['stale', 'expired', 'expires soon', 'warning', 'not active', 'usable-after', 'not-known'],
+    failing: ['failing', 'failed', 'fails', 'error', 'not proven', 'does not answer', 'answers, not trusted', 'not-usable', 'dangerous'],
+    withdrawn: ['withdrawn', 'accepted', 'rolled-back', 'gone', 'revoked', 'not tried', 'not monitored', 'cannot be tried', 'cancelled', 'ended'],
   };
   let { state, word = state }: { state: string; word?: string } = $props();
   const kind = $derived(Object.keys(kinds).find((k) => kinds[k].includes(state)) ?? 'unknown');

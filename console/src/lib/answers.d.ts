@@ -4,44 +4,18 @@ export type paths = Record<string, never>;
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        "Adopt.Adopted": {
-            /** Format: int32 */
-            adopted: number;
-            /** Format: int32 */
-            asked: number;
-            files: components["schemas"]["Adopt.File"][];
-        };
-        "Adopt.File": {
-            device: string | null;
-            matchedBy: string | null;
-            notes: components["schemas"]["Inspect.Note"][];
-            path: string;
-            person: string | null;
-            profile: string | null;
-            repairs: components["schemas"]["Adopt.Repair"][];
-            state: string;
-            why: string;
-        };
-        "Adopt.Repair": {
-            after: string;
-            before: string;
-            /** Format: int32 */
-            line: number;
-            reason: string;
-            rule: string;
-        };
         "Certificate.Authority": {
             certificate: string;
             /** Format: date-time */
-            ends: string;
+            createdAt: string;
+            /** Format: date-time */
+            expiresAt: string;
             id: string;
             key: string;
             /** Format: int64 */
             listNumber: number;
             /** Format: date-time */
             listUntil: string;
-            /** Format: date-time */
-            madeAt: string;
             name: string;
             publishesAt: string | null;
             /** Format: int32 */
@@ -52,16 +26,16 @@ export interface components {
             commonName: string;
             custody: string;
             /** Format: date-time */
-            ends: string;
+            expiresAt: string;
             id: string;
             names: string[];
             purpose: string;
             /** Format: date-time */
             revokedAt: string | null;
             serial: string;
-            /** Format: date-time */
-            starts: string;
             state: string;
+            /** Format: date-time */
+            validFrom: string;
         };
         "Certificate.Lifetimes": {
             /** Format: int32 */
@@ -106,17 +80,17 @@ export interface components {
             /** Format: date-time */
             endedAt: string | null;
             gateway: string;
-            holdersLeft: string[];
             id: string;
             note: string;
             /** Format: date-time */
             orderedAt: string;
             /** Format: date-time */
-            retireAt: string | null;
-            retires: string | null;
+            removeAt: string | null;
+            removeWhenUnused: string | null;
             /** Format: date-time */
-            returnAt: string | null;
+            revertAt: string | null;
             state: string;
+            usersLeft: string[];
             words: string;
         };
         "Change.Difference": {
@@ -191,6 +165,33 @@ export interface components {
         "Change.SetPreview": {
             members: components["schemas"]["Change.MemberPreview"][];
         };
+        "Expiry.Expiry": {
+            /** Format: date-time */
+            expiresAt: string;
+            gateway: string | null;
+            id: string;
+            kind: string;
+            mail: string | null;
+            state: string;
+            tell: string | null;
+            /** Format: date-time */
+            validFrom: string | null;
+            what: string;
+        };
+        "Grant.Grant": {
+            behind: string[];
+            dns: string[];
+            fullTunnel: boolean;
+            gateway: string;
+            id: string;
+            listener: string;
+            reach: string[];
+            /** Format: date-time */
+            setAt: string;
+            team: string;
+            /** Format: int32 */
+            validDays: number | null;
+        };
         "Handout.Handout": {
             /** Format: date-time */
             collectedAt: string | null;
@@ -246,16 +247,42 @@ export interface components {
             profile: string;
             reasons: components["schemas"]["Handout.Reason"][];
         };
+        "Import.File": {
+            device: string | null;
+            matchedBy: string | null;
+            notes: components["schemas"]["Inspect.Note"][];
+            path: string;
+            person: string | null;
+            profile: string | null;
+            repairs: components["schemas"]["Import.Repair"][];
+            state: string;
+            why: string;
+        };
+        "Import.Imported": {
+            /** Format: int32 */
+            asked: number;
+            files: components["schemas"]["Import.File"][];
+            /** Format: int32 */
+            imported: number;
+        };
+        "Import.Repair": {
+            after: string;
+            before: string;
+            /** Format: int32 */
+            line: number;
+            reason: string;
+            rule: string;
+        };
         "Inspect.Certificate": {
-            /** Format: date-time */
-            ends: string;
             issuer: string;
             key: string;
             name: string;
             names: string[];
             role: string;
             /** Format: date-time */
-            starts: string;
+            validFrom: string;
+            /** Format: date-time */
+            validUntil: string;
         };
         "Inspect.Fact": {
             label: string;
@@ -298,18 +325,56 @@ export interface components {
             startedAt: string;
             state: string;
         };
-        "Life.Life": {
-            /** Format: date-time */
-            ends: string;
-            gateway: string | null;
+        "Monitor.AllSet": {
+            /** Format: int32 */
+            listeners: number;
+        };
+        "Monitor.Counts": {
+            /** Format: int32 */
+            couldBeTried: number;
+            /** Format: int32 */
+            notMonitored: number;
+            /** Format: int32 */
+            notProven: number;
+            /** Format: int32 */
+            proven: number;
+            /** Format: int32 */
+            waiting: number;
+        };
+        "Monitor.Monitor": {
+            cause: string | null;
+            /** Format: double */
+            day: number | null;
+            /** Format: int32 */
+            everySeconds: number | null;
+            gateway: string;
             id: string;
-            kind: string;
+            latest: components["schemas"]["Monitor.Result"][];
+            listener: string;
+            /** Format: double */
+            month: number | null;
             /** Format: date-time */
-            made: string | null;
-            mail: string | null;
-            state: string;
-            tell: string | null;
-            what: string;
+            nextAt: string | null;
+            protocol: string;
+            proven: boolean | null;
+            quietFrom: string | null;
+            quietTo: string | null;
+            rung: string | null;
+            /** Format: date-time */
+            since: string | null;
+            trialId: string | null;
+            verdict: string | null;
+        };
+        "Monitor.Result": {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            echoMillis: number | null;
+            /** Format: int32 */
+            millis: number;
+            proven: boolean;
+            rung: string | null;
+            verdict: string;
         };
         "Office.Description": {
             approved: boolean;
@@ -333,6 +398,7 @@ export interface components {
             identity: string;
             identityAccepted: boolean;
             insideHost: string | null;
+            jump: string | null;
             kind: string;
             listeners: components["schemas"]["Office.Listener"][];
             make: string;
@@ -346,6 +412,7 @@ export interface components {
             readOnly: boolean;
             readProblem: string | null;
             release: string;
+            signIn: string;
             site: string;
             uplinks: string[];
             user: string;
@@ -353,10 +420,10 @@ export interface components {
             version: number;
         };
         "Office.Listener": {
+            active: boolean;
             endpoint: string | null;
             gone: boolean;
             id: string;
-            inForce: boolean;
             insideAddress: string | null;
             name: string;
             /** Format: int32 */
@@ -444,6 +511,10 @@ export interface components {
             /** Format: int32 */
             people: number;
         };
+        "Person.Language": {
+            code: string;
+            name: string;
+        };
         "Person.Person": {
             /** Format: date-time */
             createdAt: string;
@@ -452,6 +523,7 @@ export interface components {
             devices: components["schemas"]["Person.Device"][];
             handle: string;
             id: string;
+            language: string | null;
             mail: string;
             name: string;
             profiles: components["schemas"]["Profile.Profile"][];
@@ -548,40 +620,10 @@ export interface components {
             /** Format: int32 */
             number: number;
         };
-        "Round.Result": {
-            /** Format: date-time */
-            at: string;
-            /** Format: double */
-            echoMillis: number | null;
-            /** Format: int32 */
-            millis: number;
-            proven: boolean;
-            rung: string | null;
-            verdict: string;
-        };
-        "Round.Round": {
-            cause: string | null;
-            /** Format: double */
-            day: number | null;
-            /** Format: int32 */
-            everySeconds: number | null;
-            gateway: string;
-            id: string;
-            latest: components["schemas"]["Round.Result"][];
-            listener: string;
-            /** Format: double */
-            month: number | null;
-            /** Format: date-time */
-            nextAt: string | null;
-            protocol: string;
-            proven: boolean | null;
-            quietFrom: string | null;
-            quietTo: string | null;
-            rung: string | null;
-            /** Format: date-time */
-            since: string | null;
-            trialId: string | null;
-            verdict: string | null;
+        "Removal.Preview": {
+            effects: string[];
+            obstacles: string[];
+            what: string;
         };
         "Trial.Cause": {
             certainty: string;
@@ -595,9 +637,9 @@ export interface components {
             words: string;
         };
         "Trial.Exit": {
+            asClaimed: boolean;
             direct: string | null;
             full: boolean;
-            holds: boolean;
             through: string | null;
             words: string;
         };
@@ -612,15 +654,6 @@ export interface components {
             server: string;
         };
         "Trial.InsideName-nullable": null | components["schemas"]["Trial.InsideName"];
-        "Trial.Knock": {
-            authorities: string[];
-            host: string;
-            kind: string;
-            name: string | null;
-            /** Format: int32 */
-            port: number;
-        };
-        "Trial.Knock-nullable": null | components["schemas"]["Trial.Knock"];
         "Trial.Measured": {
             /** Format: int32 */
             echoes: number;
@@ -639,6 +672,15 @@ export interface components {
             transfer: components["schemas"]["Trial.Transfer-nullable"];
         };
         "Trial.Measured-nullable": null | components["schemas"]["Trial.Measured"];
+        "Trial.Probe": {
+            authorities: string[];
+            host: string;
+            kind: string;
+            name: string | null;
+            /** Format: int32 */
+            port: number;
+        };
+        "Trial.Probe-nullable": null | components["schemas"]["Trial.Probe"];
         "Trial.Reported": {
             note: string | null;
             trialId: string | null;
@@ -659,10 +701,10 @@ export interface components {
             echoes: number;
             insideHost: string | null;
             insideName: string | null;
-            knock: components["schemas"]["Trial.Knock-nullable"];
             outside: string | null;
             /** Format: password */
             password: string | null;
+            probe: components["schemas"]["Trial.Probe-nullable"];
             size: boolean;
             subject: string;
             trialId: string;
@@ -709,20 +751,6 @@ export interface components {
             /** Format: int64 */
             trials: number;
         };
-        "Variant.Variant": {
-            behind: string[];
-            dns: string[];
-            fullTunnel: boolean;
-            gateway: string;
-            id: string;
-            /** Format: int32 */
-            lifeDays: number | null;
-            listener: string;
-            reach: string[];
-            /** Format: date-time */
-            setAt: string;
-            team: string;
-        };
         "Walk.Choice": {
             protocol: string;
             speaksAgainst: string[];
@@ -732,11 +760,6 @@ export interface components {
         };
         "Walk.Chosen": {
             items: components["schemas"]["Walk.Choice"][];
-        };
-        "Walk.Door": {
-            kind: string;
-            notes: string;
-            reachedBy: string;
         };
         "Walk.Hop": {
             decidedBy: string;
@@ -756,7 +779,7 @@ export interface components {
             broadcast: string | null;
             firstUsable: string;
             lastUsable: string;
-            lent: string;
+            leased: string;
             mask: string | null;
             network: string;
             notes: string[];
@@ -770,6 +793,11 @@ export interface components {
             hops: components["schemas"]["Walk.Hop"][];
             passes: boolean;
             remedy: string | null;
+        };
+        "Walk.PortSpec": {
+            kind: string;
+            notes: string;
+            reachedBy: string;
         };
         "Walk.Setting": {
             clientsDepend: boolean;
@@ -800,10 +828,10 @@ export interface components {
             to: string;
         };
         "Walk.SheetListener": {
-            door: string;
-            /** Format: int32 */
-            holders: number;
             name: string;
+            port: string;
+            /** Format: int32 */
+            profiles: number;
             protocol: string;
             tunnels: string[];
         };
@@ -822,6 +850,15 @@ export interface components {
             name: string;
             networks: components["schemas"]["Walk.SheetNetwork"][];
             title: string;
+        };
+        "Watch.Area": {
+            /** Format: int64 */
+            count: number;
+            key: string;
+            label: string;
+            /** Format: int64 */
+            waiting: number;
+            worst: string;
         };
         "Watch.Backup": {
             /** Format: int64 */
@@ -922,11 +959,11 @@ export interface components {
             who: string;
         };
         "Watch.Overview": {
+            areas: components["schemas"]["Watch.Area"][];
             connected: components["schemas"]["Watch.Session"][];
             findings: components["schemas"]["Watch.Finding"][];
             instructions: components["schemas"]["Watch.Instruction"][];
             neverSeen: components["schemas"]["Profile.Profile"][];
-            stations: components["schemas"]["Watch.Station"][];
         };
         "Watch.Session": {
             addresses: string[];
@@ -949,15 +986,6 @@ export interface components {
             sent: number;
             /** Format: date-time */
             since: string;
-        };
-        "Watch.Station": {
-            /** Format: int64 */
-            count: number;
-            key: string;
-            label: string;
-            /** Format: int64 */
-            waiting: number;
-            worst: string;
         };
     };
     responses: never;

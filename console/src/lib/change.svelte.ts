@@ -3,7 +3,7 @@ import { Action } from './resource.svelte';
 import type { Change, DeviceChange, Ordered, Preview } from './types';
 
 const LOOK_MILLIS = 400;
-const settled = ['kept', 'failed', 'returned', 'in-force'];
+const settled = ['kept', 'failed', 'rolled-back', 'active'];
 
 /** A change from its preview to its end: nothing is made that was not shown first. */
 export class ChangeInHand {

@@ -1,48 +1,85 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
   import Button from '../components/Button.svelte';
   import Choice from '../components/Choice.svelte';
   import Field from '../components/Field.svelte';
+  import TextArea from '../components/TextArea.svelte';
   import Trouble from '../components/Trouble.svelte';
   import { api } from '../lib/api';
   import { Action } from '../lib/resource.svelte';
   import { router } from '../lib/router.svelte';
-  import type { Gateway, Site } from '../lib/types';
-
-  let { sites, closing }: { sites: Site[]; closing: () => void } = $props();
+  import type { Description, Gateway, Site } from '../lib/types';
+  /** All ways in which a gateway can be managed; what is asked follows from the way. */
+  let { sites, gateways, closing }: { sites: Site[]; gateways: Gateway[]; closing: () => void } = $props();
   let name = $state('');
   let site = $state('');
+  let kind = $state('router');
+  let connector = $state('ssh');
+  let description = $state('plain-router');
   let address = $state('');
   let port = $state('22');
   let user = $state('');
+  let method = $state('key');
   let key = $state('');
+  let secret = $state('');
+  let jump = $state('');
+  let identity = $state('');
+  let descriptions = $state.raw<Description[]>([]);
+  onMount(async () => (descriptions = await api.list<Description>('/device-descriptions')));
+  const kinds = [{ value: 'router', label: 'Router' }, { value: 'nas', label: 'NAS' }, { value: 'firewall', label: 'Firewall' }];
+  const connectors = [
+    { value: 'ssh', label: 'SSH' },
+    { value: 'https', label: 'Gateway API (HTTPS)' },
+    { value: 'file', label: 'Files that you copy' },
+  ];
+  const methods = [{ value: 'key', label: 'Private key' }, { value: 'password', label: 'Password' }];
+  const jumps = $derived([{ value: '', label: 'directly' }, ...gateways.filter((g) => g.connector === 'ssh' && g.identityAccepted).map((g) => ({ value: g.name, label: g.name }))]);
+  const byKey = $derived(connector === 'https' || method === 'key');
   const action = new Action();
-  const id = $props.id();
   const add = () => action.run(async () => {
-    const added = await api.post<Gateway>('/gateways', { name, site: site || sites[0]?.name, address, port: Number(port), user, key });
-    key = '';
-    router.go('/office/' + added.id);
+    const calls = connector !== 'file';
+    const added = await api.post<Gateway>('/gateways', {
+      name, site: site || sites[0]?.name, kind, connector,
+      address, port: Number(port), user: connector === 'https' ? 'api' : user,
+      description: connector === 'https' ? null : description,
+      key: calls && byKey ? key : null,
+      passphrase: connector === 'ssh' && byKey ? secret || null : null,
+      password: connector === 'ssh' && !byKey ? secret : null,
+      jump: connector === 'ssh' ? jump || null : null,
+      identity: calls ? identity || null : null,
+    });
+    key = secret = '';
+    router.go('/gateways/' + added.id);
   });
 </script>
 
 <form onsubmit={(e) => { e.preventDefault(); void add(); }}>
-  <Field label="Name" bind:value={name} required hint="Short: it stands in labels and file names" />
+  <Field label="Name" bind:value={name} required hint="Short; used in labels and file names" />
   <Choice label="Site" bind:value={site} options={sites.map((s) => ({ value: s.name, label: s.title }))} />
-  <Field label="Managed at" bind:value={address} mono required hint="Name or address" />
-  <Field label="SSH port" type="number" min="1" max="65535" bind:value={port} />
-  <Field label="SSH user" bind:value={user} required />
-  <div class="key">
-    <label for={id}>Private SSH key</label>
-    <textarea {id} bind:value={key} rows="4" required spellcheck="false" autocomplete="off"></textarea>
-    <span class="small soft">Kept encrypted, used for this device only. Next its host key is shown, to be compared on the device.</span>
-  </div>
-  <div class="end"><Button onclick={closing}>Not now</Button><Button type="submit" look="main" busy={action.busy}>Show its identity</Button></div>
+  <Choice label="Kind" bind:value={kind} options={kinds} />
+  <Choice label="Managed over" bind:value={connector} options={connectors} />
+  {#if connector !== 'https'}
+    <Choice label="Device description" bind:value={description} options={descriptions.filter((d) => d.approved).map((d) => ({ value: d.name, label: d.title }))} />
+  {/if}
+  {#if connector !== 'file'}
+    <Field label="Address" bind:value={address} mono required hint="Name or address for managing it" />
+    <Field label="Port" type="number" min="1" max="65535" bind:value={port} />
+    {#if connector === 'ssh'}
+      <Field label="User" bind:value={user} required />
+      <Choice label="Sign in with" bind:value={method} options={methods} />
+      {#if jumps.length > 1}<Choice label="Reached" bind:value={jump} options={jumps} />{/if}
+      <Field label={byKey ? 'Passphrase of the key' : 'Password'} type="password" bind:value={secret} required={!byKey} autocomplete="off" hint={byKey ? 'If it has one; the key is kept without it, encrypted' : 'Kept encrypted'} />
+    {/if}
+    <Field label="Fingerprint" bind:value={identity} mono hint="Of any of its keys, read on the device. Without it, the one it shows has to be accepted next" />
+    {#if byKey}
+      <TextArea label={connector === 'https' ? 'Token' : 'Private SSH key'} bind:value={key} required hint="Kept encrypted and used for this device only. The sign-in is tried before anything is kept." />
+    {/if}
+  {/if}
+  <div class="end"><Button onclick={closing}>Not now</Button><Button type="submit" look="main" busy={action.busy}>Add</Button></div>
 </form>
 <Trouble problem={action.problem} />
 
 <style>
   form { display: grid; grid-template-columns: repeat(auto-fit, minmax(13rem, 1fr)); gap: var(--gap-3) var(--gap-4); align-items: start; padding: var(--gap-4); background: var(--sheet); border: 1px solid var(--line); }
-  .key { grid-column: 1 / -1; display: grid; gap: var(--gap-1); }
-  label { font-size: var(--size-small); font-weight: 600; }
-  textarea { font: 0.85rem/1.4 var(--mono); border: 1px solid var(--line-strong); background: var(--ground); color: var(--ink); border-radius: var(--radius); }
   .end { grid-column: 1 / -1; display: flex; gap: var(--gap-2); justify-content: end; }
 </style>

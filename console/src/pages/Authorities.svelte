@@ -30,25 +30,25 @@
 {#if owner}
   {#if open}
     <form onsubmit={(e) => { e.preventDefault(); void make(); }}>
-      <Field label="Name" bind:value={name} hint="stands in every certificate" />
+      <Field label="Name" bind:value={name} hint="appears in every certificate" />
       <Choice label="Key" bind:value={key} options={[{ value: 'ec-p256', label: 'EC P-256, the usual' }, { value: 'ed25519', label: 'Ed25519' }, { value: 'rsa-2048', label: 'RSA 2048' }, { value: 'rsa-3072', label: 'RSA 3072' }, { value: 'rsa-4096', label: 'RSA 4096, takes seconds' }]} />
       <Field label="Years" type="number" min="1" max="30" bind:value={years} />
-      <Field label="List published at" bind:value={publishesAt} mono hint="http://HOST/revocations/NAME.crl; empty: nowhere" />
-      <div class="end"><Button type="submit" look="main" busy={action.busy}>Make it</Button><Button onclick={() => (open = false)}>Leave it</Button></div>
+      <Field label="Revocation list (CRL) published at" bind:value={publishesAt} mono hint="http://HOST/revocations/NAME.crl; empty: not published" />
+      <div class="end"><Button type="submit" look="main" busy={action.busy}>Create</Button><Button onclick={() => (open = false)}>Cancel</Button></div>
     </form>
-  {:else}<p><Button onclick={() => (open = true)}>Make an authority</Button> <span class="soft">One that exists is taken in by the client: <code>tender authority take-in</code></span></p>{/if}
+  {:else}<p><Button onclick={() => (open = true)}>Create an authority</Button> <span class="soft">Import an existing one with the client: <code>tender authority import</code></span></p>{/if}
 {/if}
 <Trouble problem={action.problem} />
 <Trouble problem={all.problem} />
 {#each all.data ?? [] as a (a.id)}
-  <Section title={a.name} note="{a.key}, ends {day(a.ends)}">
+  <Section title={a.name} note="{a.key}, expires {day(a.expiresAt)}">
     <dl>
-      <dt>List of the revoked</dt><dd>number {a.listNumber}, {a.revoked} on it, counts until {day(a.listUntil)} <a href="/api/v1/authorities/{a.id}/list" download="{a.name}.crl">Download</a></dd>
+      <dt>Revocation list (CRL)</dt><dd>number {a.listNumber}, {a.revoked} on it, valid until {day(a.listUntil)} <a href="/api/v1/authorities/{a.id}/list" download="{a.name}.crl">Download</a></dd>
       <dt>Published at</dt><dd>{#if a.publishesAt}<span class="mono">{a.publishesAt}</span>{:else}nowhere: gateways get it from Tender{/if}</dd>
     </dl>
     <CertificateGrid authority={a.id} />
   </Section>
-{:else}{#if all.data}<Empty>There is none yet. An authority of the company's own signs a certificate for each device, and a lost one is shut out by itself alone.</Empty>{/if}{/each}
+{:else}{#if all.data}<Empty>There is no certificate authority yet. An authority of your own signs one certificate for each device, so a lost device can be revoked alone.</Empty>{/if}{/each}
 
 <style>
   form { display: grid; grid-template-columns: repeat(auto-fit, minmax(13rem, 1fr)); gap: var(--gap-3); align-items: start; }

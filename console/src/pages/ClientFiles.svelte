@@ -8,13 +8,13 @@
   import { Action, Resource } from '../lib/resource.svelte';
   import { onMount } from 'svelte';
   import { session } from '../lib/session.svelte';
-  import type { Adopted, AdoptedFile, Gateway } from '../lib/types';
+  import type { Imported, ImportedFile, Gateway } from '../lib/types';
 
-  /** A gateway's own client files: whose each is, what would be mended, and which repairs are taken. */
+  /** A gateway's own client files: whose each is, what would be repaired, and which repairs are taken. */
   let { id }: { id: string } = $props();
   const gateway = new Resource(() => api.get<Gateway>('/gateways/' + id), ['gateway']);
   onMount(() => gateway.start());
-  let run = $state.raw<Adopted | null>(null);
+  let run = $state.raw<Imported | null>(null);
   let done = $state(false);
   let refused = $state<string[]>([]);
   let owners = $state<Record<string, string>>({});
@@ -25,7 +25,7 @@
     assign: Object.fromEntries(Object.entries(owners).filter(([, who]) => who.includes('/'))),
   });
   const ask = (dryRun: boolean) => asking.run(async () => {
-    const found = await api.post<Adopted>(`/gateways/${id}/adoptions`, order(dryRun));
+    const found = await api.post<Imported>(`/gateways/${id}/imports`, order(dryRun));
     found.files.forEach((f) => (owners[f.path] ??= ''));
     run = found;
     done = !dryRun;
@@ -33,12 +33,12 @@
   const turn = (word: string) => {
     refused = refused.includes(word) ? refused.filter((r) => r !== word) : [...refused, word];
   };
-  const word = (f: AdoptedFile) => ({ adopted: done ? 'taken in' : 'can be taken in', asked: 'whose is it?', 'held-back': 'held back', refused: 'refused' })[f.state] ?? f.state;
-  const look = (f: AdoptedFile) => (f.state === 'adopted' ? 'ready' : f.state === 'refused' ? 'failed' : 'waiting');
+  const word = (f: ImportedFile) => ({ imported: done ? 'imported' : 'can be imported', asked: 'whose is it?', 'held-back': 'held back', refused: 'refused' })[f.state] ?? f.state;
+  const look = (f: ImportedFile) => (f.state === 'imported' ? 'ready' : f.state === 'refused' ? 'failed' : 'waiting');
 </script>
 
 <h1>Client files of {gateway.data?.name ?? 'a gateway'}</h1>
-<p>What the device gives out itself, matched to devices and mended towards its listeners as they are now. What came is kept byte for byte as revision 1; the mended file is revision 2.</p>
+<p>Client files that the gateway exported, matched to devices and repaired to fit its listeners. Tender keeps each original byte for byte as revision 1; the repaired file is revision 2.</p>
 <p><Button look="main" busy={asking.busy} onclick={() => ask(true)}>{run ? 'Look again' : 'Read them'}</Button></p>
 <Trouble problem={asking.problem} />
 <div aria-live="polite">
@@ -47,23 +47,23 @@
       <section>
         <h2><span class="mono">{f.path}</span> <State state={look(f)} word={word(f)} /></h2>
         {#if f.person}<p>{f.person}'s {f.device}, told by its {f.matchedBy}{f.profile ? ': ' + f.profile : ''}</p>{/if}
-        {#if f.state === 'asked'}<p class="soft">Whose it is cannot be told from its certificate or its name.</p>{:else if f.why}<p class="soft">{f.why}</p>{/if}
+        {#if f.state === 'asked'}<p class="soft">Tender cannot tell from certificate or file name whose file this is.</p>{:else if f.why}<p class="soft">{f.why}</p>{/if}
         {#if f.state === 'asked' && session.mayWrite}<div class="whose"><Field label="Whose is {f.path}" bind:value={owners[f.path]} placeholder="mara/laptop" mono /></div>{/if}
-        {#if f.notes.length}<ul>{#each f.notes as n, i (i)}<li><State state={n.severity} word={n.severity === 'note' ? 'to know' : n.severity} /> {n.says} <span class="mono small">{n.detail}</span></li>{/each}</ul>{/if}
+        {#if f.notes.length}<ul>{#each f.notes as n, i (i)}<li><State state={n.severity} /> {n.says} <span class="mono small">{n.detail}</span></li>{/each}</ul>{/if}
         {#each f.repairs as r (r.rule + r.line)}
           {@const key = `${f.path}=${r.rule}`}
           <div class="repair" class:off={refused.includes(key)}>
-            <label><input type="checkbox" checked={!refused.includes(key)} disabled={done || !session.mayWrite} onchange={() => turn(key)} /> mend: {r.reason}</label>
+            <label><input type="checkbox" checked={!refused.includes(key)} disabled={done || !session.mayWrite} onchange={() => turn(key)} /> repair: {r.reason}</label>
             {#if r.before}<pre class="before"><span class="soft">before</span> {r.before}</pre>{/if}
             {#if r.after}<pre class="after"><span class="soft">after </span> {r.after}</pre>{/if}
           </div>
         {/each}
       </section>
-    {:else}<Empty>The device gives out no client files.</Empty>{/each}
+    {:else}<Empty>The device provides no client files.</Empty>{/each}
     {#if !done && session.mayWrite && run.files.length}
-      {#if run.files.some((f) => f.state === 'held-back')}<Field label="Why dangerous lines may stay; it goes into the journal" bind:value={decision} />{/if}
-      <p><Button look="main" busy={asking.busy} onclick={() => ask(false)}>Take in what can be</Button></p>
-    {:else if done}<p role="status">{run.adopted} taken in, {run.asked} still to be told. <a href="/profiles">Profiles</a></p>{/if}
+      {#if run.files.some((f) => f.state === 'held-back')}<Field label="Why dangerous lines are kept; recorded in the journal" bind:value={decision} />{/if}
+      <p><Button look="main" busy={asking.busy} onclick={() => ask(false)}>Import what can be imported</Button></p>
+    {:else if done}<p role="status">{run.imported} imported, {run.asked} still need an owner. <a href="/profiles">Profiles</a></p>{/if}
   {/if}
 </div>
 

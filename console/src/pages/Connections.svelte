@@ -20,11 +20,11 @@
 <Trouble problem={now.problem} />
 <Section title="Now" note={now.hasMore ? `the first ${now.rows.length}` : String(now.rows.length)}>
   {#if now.rows.length || now.text}<SessionGrid label="connections" list={now} />
-  {:else if now.ready}<Empty>Nobody is connected. Whoever connects stands here within seconds.</Empty>{/if}
+  {:else if now.ready}<Empty>Nobody is connected. Connections appear here within seconds.</Empty>{/if}
 </Section>
 <Section title="Handed out, never seen">
   {#if neverSeen.rows.length || neverSeen.text}<ProfileGrid label="profiles never seen" list={neverSeen} />
-  {:else if neverSeen.ready}<p class="soft">Everything handed out has been seen.</p>{/if}
+  {:else if neverSeen.ready}<p class="soft">Everybody who was handed a profile has connected.</p>{/if}
 </Section>
 <Section title="Ended">
   {#if past.rows.length || past.text}<SessionGrid label="ended connections" list={past} />

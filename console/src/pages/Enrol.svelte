@@ -19,14 +19,14 @@
 <svelte:head><title>Tender, second factor</title></svelte:head>
 <main>
   <h1>Set up one-time codes</h1>
-  <p class="soft">This installation asks everyone for a code beside the password. Nothing else can be done before.</p>
+  <p class="soft">This installation requires a one-time code in addition to the password. Set it up to continue.</p>
   {#if !seed}
-    <Button look="main" busy={action.busy} onclick={make}>Make a seed</Button>
+    <Button look="main" busy={action.busy} onclick={make}>Create a secret</Button>
   {:else}
-    <p>Enter this seed in your code device, or <a href={seed.link}>open it there</a>. It is shown once.</p>
+    <p>Enter this secret in your authenticator app, or <a href={seed.link}>open it there</a>. It is shown once.</p>
     <code>{seed.seed}</code>
     <form onsubmit={(e) => { e.preventDefault(); void confirm(); }}>
-      <Field label="The six digits it shows now" inputmode="numeric" pattern="[0-9]&#123;6&#125;" bind:value={code} autocomplete="one-time-code" required />
+      <Field label="Six digits that it shows now" inputmode="numeric" pattern="[0-9]&#123;6&#125;" bind:value={code} autocomplete="one-time-code" required />
       <Button type="submit" look="main" busy={action.busy}>Turn it on</Button>
     </form>
   {/if}

@@ -6,24 +6,24 @@
   import Trouble from '../components/Trouble.svelte';
   import { api } from '../lib/api';
   import { Action, Resource } from '../lib/resource.svelte';
-  import type { Choice, Door, Need, NetworkWords } from '../lib/types';
+  import type { Choice, PortSpec, Need, NetworkWords } from '../lib/types';
 
   const needs = new Resource(() => api.list<Need>('/explain/needs'), []);
-  const doors = new Resource(() => api.list<Door>('/explain/doors'), []);
+  const ports = new Resource(() => api.list<PortSpec>('/explain/ports'), []);
   onMount(() => needs.start());
-  onMount(() => doors.start());
+  onMount(() => ports.start());
   let wanted = $state<string[]>(['phones']);
   let choices = $state.raw<Choice[]>([]);
   const choosing = new Action();
   const choose = () => choosing.run(async () => { choices = (await api.post<{ items: Choice[] }>('/explain/choose', { needs: wanted })).items; });
   let network = $state('');
   let pool = $state('');
-  let fixed = $state('');
+  let reserved = $state('');
   let words = $state.raw<NetworkWords | null>(null);
   const asking = new Action();
   const ask = () => asking.run(async () => {
     words = null;
-    words = await api.post<NetworkWords>('/explain/network', { network: network.trim(), pool: pool.trim() || null, fixed: fixed.split(/[\s,]+/).filter(Boolean) });
+    words = await api.post<NetworkWords>('/explain/network', { network: network.trim(), pool: pool.trim() || null, reserved: reserved.split(/[\s,]+/).filter(Boolean) });
   });
 </script>
 
@@ -47,23 +47,23 @@
     </div>
   {/each}
 </Section>
-<Section title="A network" note="for people who do not think in masks">
+<Section title="A network" note="a network in plain words">
   <form class="row" onsubmit={(e) => { e.preventDefault(); void ask(); }}>
     <Field label="Network" bind:value={network} mono required placeholder="10.20.4.0/24" />
     <Field label="Pool" bind:value={pool} mono placeholder="10.20.4.100-10.20.4.199" />
-    <Field label="Fixed addresses" bind:value={fixed} mono placeholder="printer=10.20.4.9" />
+    <Field label="Reserved addresses" bind:value={reserved} mono placeholder="printer=10.20.4.9" />
     <Button type="submit" busy={asking.busy}>Explain</Button>
   </form>
   <Trouble problem={asking.problem} />
   {#if words}
-    <p aria-live="polite">Hosts go from <span class="mono">{words.firstUsable}</span> to <span class="mono">{words.lastUsable}</span>: {words.usable} in all, {words.lent} lent from the pool, {words.reserved} fixed, {words.rest} left{#if words.mask}; the mask is <span class="mono">{words.mask}</span>{/if}{#if words.broadcast}, the broadcast address <span class="mono">{words.broadcast}</span>{/if}.</p>
+    <p aria-live="polite">Hosts go from <span class="mono">{words.firstUsable}</span> to <span class="mono">{words.lastUsable}</span>: {words.usable} in all, {words.leased} leased from the pool, {words.reserved} reserved, {words.rest} left{#if words.mask}; the mask is <span class="mono">{words.mask}</span>{/if}{#if words.broadcast}, the broadcast address <span class="mono">{words.broadcast}</span>{/if}.</p>
     {#each words.notes as n (n)}<p><strong>Mind</strong> {n}</p>{/each}
   {/if}
 </Section>
-<Section title="Doors" note="what each kind of service needs, and no more">
+<Section title="Ports" note="the ports that each VPN protocol needs">
   <table>
     <thead><tr><th scope="col">Kind</th><th scope="col">Reached by</th><th scope="col">Notes</th></tr></thead>
-    <tbody>{#each doors.data ?? [] as d (d.kind)}<tr><th scope="row">{d.kind}</th><td>{d.reachedBy}</td><td>{d.notes}</td></tr>{/each}</tbody>
+    <tbody>{#each ports.data ?? [] as d (d.kind)}<tr><th scope="row">{d.kind}</th><td>{d.reachedBy}</td><td>{d.notes}</td></tr>{/each}</tbody>
   </table>
 </Section>
 

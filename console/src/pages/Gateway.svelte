@@ -21,6 +21,9 @@
   import ExplainedListener from '../components/ExplainedListener.svelte';
   import FindingList from '../components/FindingList.svelte';
   import BackupGrid from '../components/BackupGrid.svelte';
+  import Remove from '../components/Remove.svelte';
+  import SignInForm from '../components/SignInForm.svelte';
+  import UplinkFields from '../components/UplinkFields.svelte';
 
   let { id }: { id: string } = $props();
   const gateway = new Resource(() => api.get<Gateway>('/gateways/' + id), ['gateway', 'backup', 'profile']);
@@ -54,9 +57,9 @@
 <Trouble problem={gateway.problem} />
 {#if g}
   <h1>{g.name} <span class="soft">{g.kind} at {g.site}</span></h1>
-  {#snippet condition()}<State state={g.readProblem ? 'does not answer' : g.readAt ? 'well' : 'not read yet'} word={g.readProblem ?? undefined} /> <span class="small soft">read <When at={g.readAt} none="never" /></span>{/snippet}
+  {#snippet condition()}<State state={g.readProblem ? 'does not answer' : g.readAt ? 'ok' : 'not read yet'} word={g.readProblem ?? undefined} /> <span class="small soft">read <When at={g.readAt} none="never" /></span>{/snippet}
   {#if !g.identityAccepted}
-    <Section title="Is it the right device?">
+    <Section title="Accept the identity">
       <p>It shows the host key <code>{g.identity}</code>. Read the fingerprint on the device itself, or over another way, and enter it here; then Tender backs it up and reads it.</p>
       <form onsubmit={(e) => { e.preventDefault(); void reading.run(async () => { await api.post(`/gateways/${id}/accept`, { identity: compared.trim() }); }); }}>
         <Field label="Fingerprint as read on the device" bind:value={compared} mono required />
@@ -69,13 +72,13 @@
       {#snippet actions()}
         {#if session.mayWrite}
           <Button busy={reading.busy} onclick={() => reading.run(async () => { await api.post(`/gateways/${id}/read`); })}>Read again</Button>
-          {#if g.capabilities.includes('export')}<Button onclick={() => router.go(`/office/${id}/files`)}>Its client files</Button>{/if}
+          {#if g.capabilities.includes('export')}<Button onclick={() => router.go(`/gateways/${id}/files`)}>Import client files</Button>{/if}
           <Button busy={backup.busy} onclick={() => backup.run(async () => { await api.post(`/gateways/${id}/backups`, {}); })}>Back up now</Button>
         {/if}
       {/snippet}
       <Facts facts={[
         { term: 'State', value: condition },
-        { term: 'Box', text: `${g.make} ${g.model}, release ${g.release}` },
+        { term: 'Device', text: `${g.make} ${g.model}, release ${g.release}` },
         { term: 'Managed', text: `${g.user}@${g.address}:${g.port} over ${g.connector}`, mono: true },
         { term: 'Identity', text: g.identity, mono: true },
         { term: 'Uplink', text: g.uplinks.length > 0 ? g.uplinks.join('; ') : (facts.data?.uplinks ?? []).join('; ') || 'not recorded' },
@@ -83,9 +86,9 @@
       ]} />
       <Trouble problem={reading.problem ?? backup.problem} />
     </Section>
-    {#if own.length > 0}<Section title="Is it well?" note="{findings.hasMore ? `the first ${own.length}` : own.length} findings"><FindingList list={findings} work /></Section>{/if}
+    {#if own.length > 0}<Section title="State" note="{findings.hasMore ? `the first ${own.length}` : own.length} findings"><FindingList list={findings} work /></Section>{/if}
     {#if open.length > 0}
-      <Section title="Changed at the device" note="not through Tender">
+      <Section title="Changed at the device" note="not made through Tender">
         {#snippet actions()}{#if session.mayWrite}<Button busy={noting.busy} onclick={() => noting.run(async () => { await api.post(`/gateways/${id}/drift/note`); await facts.reload(); })}>Take note</Button>{/if}{/snippet}
         <table>
           <thead><tr><th scope="col">What</th><th scope="col">Was</th><th scope="col">Is</th><th scope="col">Seen</th></tr></thead>
@@ -98,7 +101,7 @@
       {#each facts.data?.listeners ?? [] as l (l.name)}<ExplainedListener gateway={id} listener={l} mayChange={g.capabilities.includes('change')} />{/each}
     </Section>
     {#if facts.data && facts.data.rules.length + facts.data.forwards.length + facts.data.networks.length > 0}
-      <Section title="What it lets through">
+      <Section title="Firewall, port forwards and networks">
         <div class="lists">
           {#each [['Filter, first match decides', facts.data.rules], ['Forwards', facts.data.forwards], ['Networks', facts.data.networks], ['Interfaces', facts.data.interfaces], ['Accounts', facts.data.accounts]] as [title, lines] (title)}
             {#if lines.length > 0}<div><h3>{title}</h3><ul>{#each lines as line (line)}<li class="mono small">{line}</li>{/each}</ul></div>{/if}
@@ -109,14 +112,14 @@
     {#if changes.data?.length}<Section title="Changes through Tender"><ChangeList changes={changes.data} changed={() => changes.reload()} /></Section>{/if}
     <Section title="Profiles on it">
       {#if profiles.rows.length || profiles.text}<ProfileGrid label="profiles" list={profiles} />
-      {:else if profiles.ready}<Empty>No profile leads here yet. Choose a person under <a href="/people">People</a> and issue one for a device.</Empty>{/if}
+      {:else if profiles.ready}<Empty>No profile connects to this gateway yet. Choose a person under <a href="/people">People</a> and issue one for a device.</Empty>{/if}
     </Section>
     {#if session.mayWrite}
-      <Section title="What operators know of it" note="files handed out before keep the old address: a finding names each holder">
+      <Section title="Recorded by hand" note="files that were handed out before keep the old values; findings name everybody affected">
         <form onsubmit={(e) => { e.preventDefault(); void set(); }}>
           <Field label="Endpoint" bind:value={endpoint} mono placeholder={g.hosts.join(', ')} hint="Name or address, without the port" />
-          <Field label="Inside host" bind:value={insideHost} mono placeholder={g.insideHost ?? ''} hint="Answers echo; proofs rest on it" />
-          <Field label="Uplink" bind:value={uplink} mono placeholder="behind:slip-front" hint="fixed:ADDRESS [NAME] [DOWN/UP], changing:NAME, behind:GATEWAY or carrier-nat" />
+          <Field label="Inside host" bind:value={insideHost} mono placeholder={g.insideHost ?? ''} hint="Answers ping; trials use it" />
+          <UplinkFields bind:value={uplink} own={g.name} />
           <Choice label="Factory credentials" bind:value={factory} options={[{ value: '', label: `as noted: ${g.factory.replace('-', ' ')}` }, { value: 'changed', label: 'tried: changed' }, { value: 'still-work', label: 'tried: still work' }]} />
           <Button type="submit" busy={setting.busy} disabled={!endpoint && !insideHost && !uplink && !factory}>Set</Button>
         </form>
@@ -124,6 +127,14 @@
       </Section>
     {/if}
     <Section title="Backups"><BackupGrid gateway={id} /></Section>
+    {#if session.mayWrite}
+      {#if g.connector !== 'file'}
+        <Section title="How Tender signs in" note="a change is tried before it is kept">
+          {#key g.version}<SignInForm gateway={g} saved={() => void gateway.reload()} />{/key}
+        </Section>
+      {/if}
+      <Section title="Remove this gateway"><Remove path={'/gateways/' + id} removed={() => router.go('/gateways')} /></Section>
+    {/if}
   {/if}
 {/if}
 

@@ -26,7 +26,7 @@
     { key: 'state', label: 'State', text: (h) => h.state },
     { key: 'prepared', label: 'Prepared', text: (h) => h.preparedAt },
     { key: 'collected', label: 'Collected', text: (h) => h.collectedAt ?? '' },
-    { key: 'left', label: 'Left', text: (h) => `${h.collectionsLeft} of ${h.collectionsAllowed}`, sort: (h) => h.collectionsLeft, kind: 'num' },
+    { key: 'left', label: 'Collections left', text: (h) => `${h.collectionsLeft} of ${h.collectionsAllowed}`, sort: (h) => h.collectionsLeft, kind: 'num' },
     { key: 'do', label: 'To do', text: () => '' },
   ];
 </script>
@@ -44,4 +44,4 @@
       {:else}{column.text(h)}{/if}
     {/snippet}
   </Grid>
-{:else if handouts.ready}<Empty>A handout is a link to send and a passphrase to tell another way. Prepare one from a profile's page.</Empty>{/if}
+{:else if handouts.ready}<Empty>A handout is a link to send and a passphrase to tell another way. Prepare one on a profile's page.</Empty>{/if}

@@ -40,8 +40,8 @@
   }
 </script>
 
-<h1>Look into a file</h1>
-<p>Any profile, certificate, key store or archive: what it is, where it leads, and what is wrong with it. Files dropped together know each other. Nothing is kept.</p>
+<h1>Inspect a file</h1>
+<p>Choose any profile, certificate, key store or archive. Tender shows what it is, where it connects and what is wrong with it. Files that belong together can be chosen together. Nothing is kept.</p>
 <label class="drop" class:over ondragover={(e) => { e.preventDefault(); over = true; }} ondragleave={() => { over = false; }}
   ondrop={(e) => { e.preventDefault(); over = false; take(e.dataTransfer?.files); }}>
   <input type="file" multiple onchange={(e) => take(e.currentTarget.files)} />
@@ -53,7 +53,7 @@
   {#if locked}
     <form onsubmit={(e) => { e.preventDefault(); void look(); }}>
       <Field label="Passphrase" type="password" bind:value={passphrase} required />
-      <Button type="submit" busy={looking.busy}>Look inside</Button>
+      <Button type="submit" busy={looking.busy}>Inspect</Button>
     </form>
   {/if}
   {#if found}

@@ -11,14 +11,14 @@
   import { api } from '../lib/api';
   import { Action, Resource } from '../lib/resource.svelte';
   import { session } from '../lib/session.svelte';
-  import type { Round, RoundResult } from '../lib/types';
-  /** One listener's rounds: how it stands, its history, and how often it is tried. */
+  import type { Monitor, MonitorResult } from '../lib/types';
+  /** One listener's monitor: its state, its history and its schedule. */
   let { id }: { id: string } = $props();
-  const round = new Resource(() => api.get<Round>('/rounds/' + id), ['round']);
+  const monitor = new Resource(() => api.get<Monitor>('/monitors/' + id), ['monitor']);
   let days = $state('7');
-  const history = new Resource(() => api.list<RoundResult>(`/rounds/${id}/history?days=${days}`), ['round']);
+  const history = new Resource(() => api.list<MonitorResult>(`/monitors/${id}/history?days=${days}`), ['monitor']);
   onMount(() => {
-    const stops = [round.start(), history.start()];
+    const stops = [monitor.start(), history.start()];
     return () => stops.forEach((stop) => stop());
   });
   $effect(() => {
@@ -30,22 +30,22 @@
   let to = $state('');
   const set = () =>
     action.run(async () => {
-      await api.post('/rounds/' + id, { everySeconds: Number(every), ...(from && to ? { quietFrom: from, quietTo: to } : {}) });
-      await round.reload();
+      await api.post('/monitors/' + id, { everySeconds: Number(every), ...(from && to ? { quietFrom: from, quietTo: to } : {}) });
+      await monitor.reload();
     });
   const drop = () =>
     action.run(async () => {
-      await api.remove('/rounds/' + id);
-      await round.reload();
+      await api.remove('/monitors/' + id);
+      await monitor.reload();
     });
-  const r = $derived(round.data);
+  const r = $derived(monitor.data);
   const failed = $derived((history.data ?? []).filter((x) => !x.proven).reverse().slice(0, 20));
 </script>
 
 <h1>{r ? `${r.gateway} ${r.listener}` : 'Listener'}</h1>
 {#if r}
   <p>
-    <State state={r.verdict ?? (r.everySeconds === null ? 'not tried' : 'waiting')} />
+    <State state={r.verdict ?? (r.everySeconds === null ? 'not monitored' : 'waiting')} />
     {#if r.since}<span class="soft">since <When at={r.since} /></span>{/if}
     {#if r.trialId}<a href="/proof/{r.trialId}">its newest trial</a>{/if}
   </p>
@@ -56,7 +56,7 @@
     {/snippet}
     {#if history.data?.length}
       {#await import('../components/LatencyChart.svelte') then chart}<chart.default results={history.data} />{/await}
-    {:else if history.data}<Empty>No rounds in this time. Set how often it is tried, below.</Empty>{/if}
+    {:else if history.data}<Empty>No results in this time. Set a schedule below.</Empty>{/if}
     {#if failed.length}
       <ul>
         {#each failed as f (f.at)}<li><State state={f.verdict} word="{f.verdict}{f.rung ? ', at ' + f.rung : ''}" /> <span class="soft"><When at={f.at} /></span></li>{/each}
@@ -64,21 +64,21 @@
     {/if}
   </Section>
   {#if session.mayWrite}
-    <Section title="How often it is tried" note={r.everySeconds === null ? 'not at all' : `every ${r.everySeconds / 60} min`}>
+    <Section title="Monitor" note={r.everySeconds === null ? 'off' : `every ${r.everySeconds / 60} min`}>
       <Trouble problem={action.problem} />
       <form onsubmit={(e) => { e.preventDefault(); void set(); }}>
         <Choice label="Every" bind:value={every} options={[{ value: '300', label: '5 min' }, { value: '900', label: '15 min' }, { value: '3600', label: 'hour' }, { value: '21600', label: '6 hours' }]} />
-        <Field label="No word from (UTC, such as 22:00)" bind:value={from} />
+        <Field label="Quiet hours from (UTC, such as 22:00)" bind:value={from} />
         <Field label="to" bind:value={to} />
         <div class="buttons">
-          <Button look="main" type="submit" busy={action.busy}>Try it, from now on</Button>
-          {#if r.everySeconds !== null}<Button look="harm" onclick={drop}>Try it no more</Button>{/if}
+          <Button look="main" type="submit" busy={action.busy}>Save schedule</Button>
+          {#if r.everySeconds !== null}<Button look="harm" onclick={drop}>Stop monitoring</Button>{/if}
         </div>
       </form>
     </Section>
   {/if}
-{:else if round.data === null && !round.problem}<p class="soft">…</p>{/if}
-<Trouble problem={round.problem} />
+{:else if monitor.data === null && !monitor.problem}<p class="soft">…</p>{/if}
+<Trouble problem={monitor.problem} />
 
 <style>
   p { display: flex; flex-wrap: wrap; gap: var(--gap-3); align-items: baseline; }

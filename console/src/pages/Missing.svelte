@@ -3,4 +3,4 @@
 </script>
 
 <h1>There is nothing here</h1>
-<p>The page may have moved, or the thing is gone. Search with <kbd>/</kbd>, or go to the <a href="/">overview</a>.</p>
+<p>The page may have moved, or what it showed was removed. Search with <kbd>/</kbd>, or go to the <a href="/">overview</a>.</p>

@@ -18,7 +18,7 @@
 <svelte:head><title>Tender, first password</title></svelte:head>
 <main>
   <h1>Choose your password</h1>
-  <p class="soft">The first one was given to you by someone else, so it ends here.</p>
+  <p class="soft">Somebody else set this password, so you must change it now.</p>
   <form onsubmit={(e) => { e.preventDefault(); void change(); }}>
     <Field label="First password" type="password" bind:value={old} autocomplete="current-password" required />
     <Field label="New password" type="password" bind:value={fresh} autocomplete="new-password" minlength={12} required hint="12 characters or more" />

@@ -6,12 +6,15 @@
   import Field from '../components/Field.svelte';
   import Grid from '../components/Grid.svelte';
   import IssueForm from '../components/IssueForm.svelte';
+  import PersonForm from '../components/PersonForm.svelte';
   import ProfileGrid from '../components/ProfileGrid.svelte';
+  import Remove from '../components/Remove.svelte';
   import Section from '../components/Section.svelte';
   import Trouble from '../components/Trouble.svelte';
   import { api } from '../lib/api';
   import type { Column } from '../lib/grid.svelte';
   import { Action, Resource } from '../lib/resource.svelte';
+  import { router } from '../lib/router.svelte';
   import { session } from '../lib/session.svelte';
   import type { Device, Person } from '../lib/types';
 
@@ -47,7 +50,9 @@
     <Section title="Issue a profile"><IssueForm person={p.handle} devices={p.devices} issued={() => void person.reload()} /></Section>
   {/if}
   <Section title="Devices">
-    {#if p.devices.length > 0}<Grid label="devices" rows={p.devices} {columns} />{/if}
+    {#if p.devices.length > 0}<Grid label="devices" rows={p.devices} columns={session.mayWrite ? [...columns, { key: 'remove', label: 'Remove', text: () => '' }] : columns}>
+      {#snippet cell(d, column)}{#if column.key === 'remove'}<Remove path={`/people/${encodeURIComponent(p.handle)}/devices/${encodeURIComponent(d.name)}`} removed={() => void person.reload()} />{:else}{column.text(d)}{/if}{/snippet}
+    </Grid>{/if}
     {#if session.mayWrite}
       <form onsubmit={(e) => { e.preventDefault(); void add(); }}>
         <Field label="Name" bind:value={name} required hint="phone, laptop, bridge-tablet" />
@@ -58,6 +63,12 @@
       <Trouble problem={action.problem} />
     {/if}
   </Section>
+  {#if session.mayWrite}
+    <Section title="Details" note="The language is that of the page, the steps and the sheets that {p.name} is given.">
+      {#key p.version}<PersonForm person={p} saved={() => void person.reload()} />{/key}
+      <Remove path={'/people/' + encodeURIComponent(p.handle)} label="Remove this person" removed={() => router.go('/people')} />
+    </Section>
+  {/if}
 {/if}
 
 <style>

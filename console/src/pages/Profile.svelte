@@ -37,7 +37,7 @@
     { key: 'number', label: 'Rev.', text: (r: Revision) => String(r.number), kind: 'num' as const },
     { key: 'file', label: 'File', text: (r: Revision) => r.fileName, kind: 'mono' as const },
     { key: 'digest', label: 'SHA-256', text: (r: Revision) => r.digest, kind: 'mono' as const },
-    { key: 'made', label: 'Made', text: (r: Revision) => r.createdAt },
+    { key: 'made', label: 'Created', text: (r: Revision) => r.createdAt },
   ];
 </script>
 
@@ -53,7 +53,7 @@
     {#snippet actions()}
       {#if session.mayWrite && p.state === 'ready'}
         <Button look="main" onclick={() => (asking = 'hand out')}>Hand out</Button>
-        {#if p.custody === 'held'}<Button busy={action.busy} onclick={prove}>Prove it</Button>{/if}
+        {#if p.custody === 'held'}<Button busy={action.busy} onclick={prove}>Run trial</Button>{/if}
         <Button busy={action.busy} onclick={renew}>New revision</Button>
         <Button busy={action.busy} onclick={settings}>Settings sheet</Button>
       {/if}
@@ -63,10 +63,10 @@
     {/snippet}
     <Facts facts={[
       { term: 'For', value: who }, { term: 'State', value: condition }, { term: 'Handout', value: handout }, { term: 'Proof', value: proof }, { term: 'Last heard', value: heard },
-      { term: 'Leads to', text: `${p.gateway} ${p.listener}` },
+      { term: 'Connects to', text: `${p.gateway} ${p.listener}` },
       { term: 'Tunnel address', text: p.addresses.join(', ') || 'given by the server', mono: p.addresses.length > 0 },
-      { term: 'Reach', text: p.fullTunnel ? 'everything, 0.0.0.0/0 and ::/0' : p.reach.join(', ') || 'what the server says', mono: p.fullTunnel || p.reach.length > 0 },
-      { term: 'Name servers', text: p.dns.join(', ') || 'the device keeps its own', mono: p.dns.length > 0 },
+      { term: 'Reach', text: p.fullTunnel ? 'everything, 0.0.0.0/0 and ::/0' : p.reach.join(', ') || 'what the server pushes', mono: p.fullTunnel || p.reach.length > 0 },
+      { term: 'DNS servers', text: p.dns.join(', ') || 'the device keeps its own', mono: p.dns.length > 0 },
       named ? { term: 'Signs in as', text: named, mono: true } : { term: 'Public key', text: p.identity.value, mono: true },
       { term: 'Private key', text: p.custody === 'held' ? 'held by Tender, encrypted' : p.custody === 'device only' ? 'made on the device, never here: proven there, or by a session seen' : 'erased' },
     ]} />
@@ -75,17 +75,17 @@
   {#if p.instruction}
     <Section title="To be done by hand">
       <p>{p.instruction}</p>
-      {#if hand?.paste}<pre>{hand.paste}</pre>{:else if session.mayWrite && p.state === 'waiting'}<p><Button busy={action.busy} onclick={show}>Show the text to paste</Button></p>{/if}
+      {#if hand?.paste}<pre>{hand.paste}</pre>{:else if session.mayWrite && p.state === 'waiting'}<p><Button busy={action.busy} onclick={show}>Show the text to copy</Button></p>{/if}
     </Section>
   {/if}
-  {#if p.revisions.length}<Section title="What is inside"><RevisionInside profile={id} revisions={p.revisions} /></Section>{/if}
+  {#if p.revisions.length}<Section title="Content"><RevisionInside profile={id} revisions={p.revisions} /></Section>{/if}
   <Section title="Trials"><TrialGrid profile={id} /></Section>
   <Section title="Revisions" note="a revision never changes"><Grid label="revisions" rows={p.revisions} {columns} cell={revision} /></Section>
   {#if asking === 'hand out'}<HandOut profile={p.label} id={p.id} closing={() => { asking = ''; void profile.reload(); }} />{/if}
   {#if asking === 'withdraw'}
     <Overlay title="Withdraw {p.label}?" closing={() => (asking = '')}>
       <p>{p.personName ?? 'Whoever holds it'} cannot connect with it any more{p.connected ? ', and is cut off now' : ''}. Its keys are erased, open links end, and its peer leaves {p.gateway} after a backup. This cannot be taken back; a new profile can be issued.</p>
-      <div class="end"><Button onclick={() => (asking = '')}>Keep it</Button><Button look="harm" busy={action.busy} onclick={withdraw}>Withdraw</Button></div>
+      <div class="end"><Button onclick={() => (asking = '')}>Cancel</Button><Button look="harm" busy={action.busy} onclick={withdraw}>Withdraw</Button></div>
     </Overlay>
   {/if}
 {/if}

@@ -4,7 +4,7 @@
   import Empty from '../components/Empty.svelte';
   import ProfileGrid from '../components/ProfileGrid.svelte';
   import Trouble from '../components/Trouble.svelte';
-  import VariantGrid from '../components/VariantGrid.svelte';
+  import GrantGrid from '../components/GrantGrid.svelte';
   import { PagedList } from '../lib/paged.svelte';
   import type { Profile } from '../lib/types';
 
@@ -25,7 +25,7 @@
 </script>
 
 <h1>Profiles</h1>
-<p><a href="/profiles/inspect">Look into a file</a> · <a href="/profiles/lives">What ends and when</a> · <a href="/profiles/authorities">Certificate authorities</a></p>
+<p><a href="/profiles/inspect">Inspect files</a> · <a href="/profiles/expiries">Expiries</a> · <a href="/profiles/authorities">Certificate authorities</a></p>
 <Trouble problem={profiles.problem} />
 {#if profiles.rows.length || profiles.text || shown}
   <ProfileGrid label="profiles" list={profiles}>
@@ -33,4 +33,4 @@
   </ProfileGrid>
   {#if profiles.ready && profiles.rows.length === 0 && !profiles.searched}<p class="soft">None.</p>{/if}
 {:else if profiles.ready}<Empty>A profile is all that one device needs to connect. Choose a person under <a href="/people">People</a> and issue one.</Empty>{/if}
-<VariantGrid />
+<GrantGrid />

@@ -1,11 +1,11 @@
 <script lang="ts">
-  import RoundGrid from '../components/RoundGrid.svelte';
+  import MonitorGrid from '../components/MonitorGrid.svelte';
   import Section from '../components/Section.svelte';
   import TrialGrid from '../components/TrialGrid.svelte';
 </script>
 
 <h1>Proof</h1>
-<RoundGrid />
+<MonitorGrid />
 <Section title="Trials">
   <TrialGrid />
 </Section>

@@ -20,27 +20,27 @@
   let lan = $state('192.168.1.0/24');
   let web = $state('no');
   let to = $state('');
-  let door = $state('');
+  let port = $state('');
   let path = $state.raw<RoutePath | null>(null);
   const walking = new Action();
   const walk = () => walking.run(async () => {
     path = null;
-    path = await api.post<RoutePath>('/walks', { profile: profile || given[0]?.label, place, lan: lan || null, onlyWeb: web === 'yes', to, door: door || null });
+    path = await api.post<RoutePath>('/walks', { profile: profile || given[0]?.label, place, lan: lan || null, onlyWeb: web === 'yes', to, port: port || null });
   });
 </script>
 
 <h1>Route walk</h1>
-<p class="soft">From a device outside to a host inside and back, hop by hop, worked out from the records before anyone tries.</p>
-{#if profiles.ready && given.length === 0 && !profiles.text}<Empty>A walk starts from a profile that somebody holds. <a href="/profiles">Hand one out first</a>.</Empty>
+<p class="soft">From a device outside to a host inside and back, hop by hop, worked out from the records before anybody tries.</p>
+{#if profiles.ready && given.length === 0 && !profiles.text}<Empty>A route walk starts from an issued profile. <a href="/profiles">Issue one first</a>.</Empty>
 {:else}
   <form onsubmit={(e) => { e.preventDefault(); void walk(); }}>
     {#if profiles.hasMore || profiles.text}<Field label="Search profiles" bind:value={() => profiles.text, (t) => profiles.search(t)} hint="A part of label or person" />{/if}
     <Choice label="Profile on the device" bind:value={profile} options={given.map((p) => ({ value: p.label, label: p.label }))} />
-    <Choice label="Where it stands" bind:value={place} options={['hotel', 'home', 'carrier', 'office'].map((v) => ({ value: v, label: v }))} />
-    <Field label="Network there" bind:value={lan} mono hint="Empty when not known" />
-    <Choice label="Only the web is let out" bind:value={web} options={[{ value: 'no', label: 'no' }, { value: 'yes', label: 'yes, tcp 443 alone' }]} />
+    <Choice label="Location" bind:value={place} options={['hotel', 'home', 'carrier', 'office'].map((v) => ({ value: v, label: v }))} />
+    <Field label="Network at that place" bind:value={lan} mono hint="Empty when not known" />
+    <Choice label="Only web traffic is allowed out" bind:value={web} options={[{ value: 'no', label: 'no' }, { value: 'yes', label: 'yes, tcp 443 alone' }]} />
     <Field label="Inside host" bind:value={to} mono required placeholder="10.20.4.20" />
-    <Field label="Its door" bind:value={door} mono placeholder="tcp 445" hint="Empty: echo" />
+    <Field label="Port" bind:value={port} mono placeholder="tcp 445" hint="Empty: ping" />
     <Button type="submit" look="main" busy={walking.busy}>Walk</Button>
   </form>
   <Trouble problem={walking.problem} />

@@ -9,7 +9,7 @@
   import { CARD, draw } from '../lib/sheet';
   import type { Sheet } from '../lib/types';
 
-  const sheet = new Resource(() => api.get<Sheet>('/office/sheet'), ['gateway', 'site', 'profile', 'name']);
+  const sheet = new Resource(() => api.get<Sheet>('/network-sheet'), ['gateway', 'site', 'profile', 'name']);
   onMount(() => sheet.start());
   const drawing = $derived(sheet.data ? draw(sheet.data) : null);
   let zoom = $state(1);
@@ -22,9 +22,9 @@
   <div class="tools">
     <Button onclick={() => (zoom = Math.min(2, zoom * 1.25))}>Larger</Button>
     <Button onclick={() => (zoom = Math.max(0.3, zoom / 1.25))}>Smaller</Button>
-    <Button onclick={() => (zoom = 1)}>Whole size</Button>
+    <Button onclick={() => (zoom = 1)}>Actual size</Button>
     <Button onclick={() => print()}>Print</Button>
-    <span class="soft small">fine line: stands behind; double line: joined; ✕ shares addresses</span>
+    <span class="soft small">thin line: behind; double line: joined; ✕ overlapping addresses</span>
   </div>
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
   <div class="paper" tabindex="0" role="region" aria-label="Network sheet, scrolls both ways">
@@ -44,25 +44,25 @@
           {#each c.site.gateways as g, gi (g.id)}
             {@const y = c.gateways[gi].y}
             <line x1={c.x} x2={c.x + c.width} y1={y - 8} y2={y - 8} class="rule" />
-            <a href="/office/{g.id}"><text x={c.x + CARD.pad} y={y + 12} class="name">{g.name}</text></a>
+            <a href="/gateways/{g.id}"><text x={c.x + CARD.pad} y={y + 12} class="name">{g.name}</text></a>
             <text x={c.x + c.width - CARD.pad} y={y + 12} text-anchor="end" class={g.breaks ? 'bad' : 'soft'}>{g.breaks ? '✕ ' : ''}{g.findings === 0 ? 'nothing wrong' : g.findings === 1 ? '1 finding' : `${g.findings} findings`}</text>
             <text x={c.x + CARD.pad} y={y + 12 + CARD.line} class="soft">{g.kind}, {g.uplink.length > 36 ? g.uplink.slice(0, 35) + '…' : g.uplink}</text>
             {#each g.listeners as l, li (l.name)}
               <text x={c.x + CARD.pad + 8} y={y + 12 + CARD.line * (2 + li)} class="mono" class:clash={l.tunnels.some(clash)}>{l.tunnels.some(clash) ? '✕ ' : ''}{l.name} {l.tunnels[0] ?? ''}</text>
-              <text x={c.x + c.width - CARD.pad} y={y + 12 + CARD.line * (2 + li)} text-anchor="end" class="soft">{l.door.split(',')[0]}</text>
+              <text x={c.x + c.width - CARD.pad} y={y + 12 + CARD.line * (2 + li)} text-anchor="end" class="soft">{l.port.split(',')[0]}</text>
             {/each}
           {/each}
         </g>
       {/each}
     </svg>
   </div>
-  <Section title="In words">
+  <Section title="In plain words">
     {#if sheet.data!.overlaps.length > 0}
       <ul>{#each sheet.data!.overlaps as o (o.one + o.other)}<li>{o.other}: {o.words.replace(/\.$/, '')}.</li>{/each}</ul>
     {:else}<p>No two networks that can meet share addresses.</p>{/if}
     {#each sheet.data!.links as l (l.from + l.to)}<p class="small">{l.from} {l.kind === 'behind' ? 'stands behind' : 'is joined with'} {l.to}.</p>{/each}
   </Section>
-{:else if drawing}<Empty>The sheet draws sites, networks, gateways and tunnels. <a href="/office">Add a site and a gateway first</a>.</Empty>{/if}
+{:else if drawing}<Empty>The sheet draws sites, networks, gateways and tunnels. <a href="/gateways">Add a site and a gateway first</a>.</Empty>{/if}
 
 <style>
   .tools { display: flex; gap: var(--gap-2); flex-wrap: wrap; align-items: center; }

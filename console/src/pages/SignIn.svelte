@@ -23,7 +23,7 @@
   <form onsubmit={(e) => { e.preventDefault(); void signIn(); }}>
     <Field label="Name" bind:value={name} autocomplete="username" required />
     <Field label="Password" type="password" bind:value={password} autocomplete="current-password" required />
-    {#if action.problem?.code === 'code-needed' || code}<Field label="One-time code" bind:value={code} inputmode="numeric" autocomplete="one-time-code" hint="Six digits from your code device" />{/if}
+    {#if action.problem?.code === 'code-needed' || code}<Field label="One-time code" bind:value={code} inputmode="numeric" autocomplete="one-time-code" hint="Six digits from your authenticator app" />{/if}
     <Button type="submit" look="main" busy={action.busy}>Sign in</Button>
   </form>
   <Trouble problem={action.problem} />

@@ -22,12 +22,12 @@
   <p class="verdict"><State state={t.verdict ?? t.state} /> <span class="soft">{t.restsOn ? `rests on ${t.restsOn}, ` : ''}tried from the {t.vantage}, <When at={t.endedAt ?? t.createdAt} /></span></p>
   {#if t.claims.length}
     <ul aria-label="What it shows">
-      {#each t.claims as c (c.kind)}<li><State state={c.shown ? 'holds' : 'fails'} word={c.words} /></li>{/each}
+      {#each t.claims as c (c.kind)}<li><State state={c.shown ? 'ok' : 'fails'} word={c.words} /></li>{/each}
     </ul>
   {/if}
   {#if t.note}<p class="soft">{t.note}.</p>{/if}
   </div>
-  <Section title="The ladder" note="each rung rests on the one above">
+  <Section title="Steps of the trial" note="each step needs the one above it">
     <Ladder trial={t} />
   </Section>
 {/if}

@@ -11,7 +11,7 @@ public final class CertificateApi {
      * A new authority.
      *
      * @param key ec-p256 (the default), rsa-2048, rsa-3072, rsa-4096 or ed25519
-     * @param years of life, 10 where missing
+     * @param years of validity, 10 where missing
      * @param publishesAt the address under which strangers fetch its list, written into certificates
      */
     public record MakeAuthority(
@@ -37,12 +37,12 @@ public final class CertificateApi {
             String name,
             String certificate,
             String key,
-            Instant ends,
+            Instant expiresAt,
             Optional<String> publishesAt,
             int revoked,
             long listNumber,
             Instant listUntil,
-            Instant madeAt) {}
+            Instant createdAt) {}
 
     /**
      * How many days certificates and lists last where nobody says otherwise.
@@ -57,7 +57,7 @@ public final class CertificateApi {
      *
      * @param purpose server or client
      * @param names DNS names and addresses, for a server's
-     * @param days of life; {@link Lifetimes#listenerDays()} where missing
+     * @param days of validity; {@link Lifetimes#listenerDays()} where missing
      * @param legacy whether the key store is for systems from before about 2019
      */
     public record Sign(
@@ -77,7 +77,7 @@ public final class CertificateApi {
      */
     public record Certify(String listener, String authority, Optional<List<String>> names, Optional<Integer> days) {}
 
-    /** @param state valid, ends-soon, ended or revoked */
+    /** @param state valid, expires-soon, expired or revoked */
     public record Certificate(
             String id,
             String authority,
@@ -87,8 +87,8 @@ public final class CertificateApi {
             List<String> names,
             String state,
             String custody,
-            Instant starts,
-            Instant ends,
+            Instant validFrom,
+            Instant expiresAt,
             Optional<Instant> revokedAt) {}
 
     /**

@@ -9,18 +9,18 @@ import tender.core.office.Change;
 /** Changes of devices' settings, their impact, and what was changed at devices. */
 public final class ChangeApi {
     /**
-     * Changes to make, in order; their forms are those of the bridge interface.
+     * Changes to make, in order; their forms are those of the gateway API.
      *
-     * @param temporarySeconds after which they return by themselves unless kept
+     * @param temporarySeconds after which they are rolled back unless kept
      * @param at when to make them; now where missing
-     * @param retires the listener that goes when its last holder has moved, or at {@code retireAt}
+     * @param removeWhenUnused the listener that goes when its last user has moved, or at {@code removeAt}
      */
     public record Order(
             List<Change> changes,
             Optional<Integer> temporarySeconds,
             Optional<Instant> at,
-            Optional<String> retires,
-            Optional<Instant> retireAt) {}
+            Optional<String> removeWhenUnused,
+            Optional<Instant> removeAt) {}
 
     /** What the changes would do. {@code cutOff} names those connected now who are cut for a moment. */
     public record Preview(
@@ -45,11 +45,11 @@ public final class ChangeApi {
             String state,
             String words,
             String note,
-            Optional<Instant> returnAt,
+            Optional<Instant> revertAt,
             boolean armedOnDevice,
-            Optional<String> retires,
-            Optional<Instant> retireAt,
-            List<String> holdersLeft,
+            Optional<String> removeWhenUnused,
+            Optional<Instant> removeAt,
+            List<String> usersLeft,
             Instant orderedAt,
             Optional<Instant> endedAt) {}
 
@@ -118,7 +118,7 @@ public final class ChangeApi {
     public record Log(List<String> lines) {}
 
     /** The finding of this key. */
-    public record Mend(String key) {}
+    public record FindingKey(String key) {}
 
     public record Accept(String key, String reason, Instant until) {}
 

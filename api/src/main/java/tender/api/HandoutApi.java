@@ -84,7 +84,8 @@ public final class HandoutApi {
             @Revealed Secret file,
             @Revealed Optional<Secret> qr,
             List<Part> parts,
-            List<String> steps) {}
+            List<String> steps,
+            String language) {}
 
     /** A file beside the first, in base64; its name may be a path under the folder it is put in. */
     public record Part(String name, @Revealed Secret content) {}

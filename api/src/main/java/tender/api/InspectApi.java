@@ -40,7 +40,13 @@ public final class InspectApi {
     }
 
     public record Certificate(
-            String name, String role, List<String> names, String issuer, Instant starts, Instant ends, String key) {}
+            String name,
+            String role,
+            List<String> names,
+            String issuer,
+            Instant validFrom,
+            Instant validUntil,
+            String key) {}
 
     /** What a file is; {@code depth} is 0 for what was sent and rises within archives. */
     public record Inspection(

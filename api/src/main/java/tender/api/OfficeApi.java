@@ -26,8 +26,12 @@ public final class OfficeApi {
 
     /**
      * @param connector ssh, https or file; ssh where missing
-     * @param description the kind of box, for ssh and file; plain-router where missing
-     * @param key a private SSH key in OpenSSH's or PEM form, or the token of a bridge
+     * @param description the kind of device, for ssh and file; plain-router where missing
+     * @param key a private SSH key in OpenSSH's or PEM form, or the token of a gateway API
+     * @param passphrase of the SSH key, where it has one; the key is kept without it, encrypted
+     * @param password to sign in with over SSH in place of a key; answers keyboard-interactive, too
+     * @param jump the gateway, managed over SSH, through which this one is reached
+     * @param identity the fingerprint of one of its host keys, as read on the device; it is accepted at once where the device has it
      * @param endpoint hosts clients call, in order, parted by commas
      */
     public record AddGateway(
@@ -37,7 +41,11 @@ public final class OfficeApi {
             String address,
             Optional<Integer> port,
             String user,
-            Secret key,
+            Optional<Secret> key,
+            Optional<Secret> passphrase,
+            Optional<Secret> password,
+            Optional<String> jump,
+            Optional<String> identity,
             Optional<String> insideHost,
             Optional<String> endpoint,
             Optional<String> connector,
@@ -57,6 +65,8 @@ public final class OfficeApi {
             String address,
             int port,
             String user,
+            String signIn,
+            Optional<String> jump,
             String identity,
             boolean identityAccepted,
             Optional<String> insideHost,
@@ -84,15 +94,31 @@ public final class OfficeApi {
             List<String> tunnels,
             Optional<String> insideAddress,
             Optional<String> endpoint,
-            boolean inForce,
+            boolean active,
             boolean gone,
             int peers) {}
 
     /** {@code identity} repeats the fingerprint that was compared on the device. */
     public record AcceptIdentity(String identity) {}
 
-    /** A missing field leaves what is there. */
+    /**
+     * A missing field leaves what is there. Where address, port, user or what is signed in with changes, the sign-in is tried before
+     * it is kept.
+     *
+     * @param password or {@code key}: in place of what is signed in with now
+     * @param jump a gateway's name; empty: it is reached directly again
+     * @param identity the fingerprint of one of its host keys, as read on the device, after they changed
+     */
     public record SetGateway(
+            Optional<String> kind,
+            Optional<String> address,
+            Optional<Integer> port,
+            Optional<String> user,
+            Optional<Secret> key,
+            Optional<Secret> passphrase,
+            Optional<Secret> password,
+            Optional<String> jump,
+            Optional<String> identity,
             Optional<String> insideHost,
             Optional<String> endpoint,
             Optional<List<String>> uplinks,
@@ -109,10 +135,14 @@ public final class OfficeApi {
     /** Files by their path on the device, and when they were copied there; now where missing. */
     public record DropFiles(Map<String, String> files, Optional<Instant> taken) {}
 
-    /** Networks to put, by name, and names of networks to drop. */
-    public record SetSite(Optional<Map<String, String>> networks, Optional<List<String>> drop) {}
+    /** What is missing stays; networks to put, by name, and names of networks to drop. */
+    public record SetSite(
+            Optional<String> title,
+            Optional<String> timeZone,
+            Optional<Map<String, String>> networks,
+            Optional<List<String>> drop) {}
 
-    /** A kind of box. {@code approved} is false for one of the company's own that no owner has approved as it is now. */
+    /** A kind of device. {@code approved} is false for one of the company's own that no owner has approved as it is now. */
     public record Description(
             String name,
             String title,

@@ -8,13 +8,17 @@ import java.util.Optional;
 public final class PersonApi {
     public record Team(String name, int people) {}
 
-    public record AddPerson(String handle, String name, Optional<String> mail, Optional<String> team) {}
+    /** @param language of what is handed out, as an ISO 639 code; where missing, the browser's of whoever collects */
+    public record AddPerson(
+            String handle, String name, Optional<String> mail, Optional<String> team, Optional<String> language) {}
 
     public record ImportPeople(String csv, Optional<Boolean> dryRun) {}
 
     public record Imported(int people, int devices, boolean dryRun) {}
 
-    public record SetPerson(Optional<String> name, Optional<String> mail, Optional<String> team) {}
+    /** What is missing stays. {@code language} is an ISO 639 code, or empty for the browser's of whoever collects. */
+    public record SetPerson(
+            Optional<String> name, Optional<String> mail, Optional<String> team, Optional<String> language) {}
 
     public record Person(
             String id,
@@ -22,13 +26,20 @@ public final class PersonApi {
             String name,
             String mail,
             Optional<String> team,
+            Optional<String> language,
             int deviceCount,
             List<Device> devices,
             List<ProfileApi.Profile> profiles,
             Instant createdAt,
             int version) {}
 
+    /** A language in which staff can be given what they read: its ISO 639 code, and its own name for itself. */
+    public record Language(String code, String name) {}
+
     public record AddDevice(String name, String kind, Optional<String> system) {}
+
+    /** What is missing stays. */
+    public record SetDevice(Optional<String> kind, Optional<String> system) {}
 
     public record Device(String id, String name, String kind, String system) {}
 

@@ -7,25 +7,29 @@ public enum ProblemCode {
     MALFORMED(400, 2, "The request cannot be read", "Correct the named field or line and send it again."),
     NOT_SIGNED_IN(401, 4, "Nobody is signed in", "Sign in: tender sign-in, or the console's sign-in page."),
     WRONG_SIGN_IN(401, 4, "Name, password or code is wrong", "Check all three; after several failures wait a while."),
-    CODE_NEEDED(401, 4, "A one-time code is needed", "Sign in again with the six digits from your code device."),
+    CODE_NEEDED(401, 4, "A one-time code is needed", "Sign in again with the six digits from your authenticator app."),
     NOT_FRESH(
             403,
             4,
             "This needs a fresh sign-in",
-            "Prove it anew: tender operator confirm, or the console's question; then repeat within five minutes."),
+            "Confirm your password: tender operator confirm, or in the console; then repeat within five minutes."),
     PASSWORD_CHANGE_NEEDED(403, 4, "The first password has to be changed", "Change it: tender operator password."),
     NOT_ALLOWED(403, 4, "This role may not do that", "Ask an owner."),
-    NOT_FOUND(404, 1, "There is no such thing", "Check the name or list what there is."),
+    NOT_FOUND(404, 1, "Not found", "Check the name, or list what there is."),
     LINK_OPENS_NOTHING(
             404,
             1,
-            "This link and passphrase open nothing",
-            "Check the passphrase letter by letter; if it is right, ask for another link."),
-    CONFLICT(409, 1, "It is already there, or its state does not allow this", "See what is there, then decide."),
+            "Link and passphrase do not match",
+            "Check the passphrase. If it is right, the link has expired or was used: ask for another one."),
+    CONFLICT(
+            409,
+            1,
+            "It exists already, or its state does not allow this",
+            "Look at its current state, then try again."),
     KEY_NOT_HELD(
             409,
             1,
-            "Tender never held this device's key",
+            "Tender does not have this device's key",
             "Prove it on the device with tender trial run FILE, or wait for a session."),
     IDENTITY_NOT_ACCEPTED(
             409,
@@ -35,16 +39,16 @@ public enum ProblemCode {
     UNFIT(
             409,
             1,
-            "It is not fit to be handed out",
-            "Fix what is named; or hand it out all the same and say why: --override REASON."),
-    STALE(412, 1, "It was changed meanwhile", "Read it again and repeat the change."),
+            "The profile is not ready to be handed out",
+            "Fix what is named, or hand it out anyway and say why: --override REASON."),
+    STALE(412, 1, "Somebody else changed it meanwhile", "Read it again and repeat the change."),
     TOO_LARGE(413, 2, "The request is too large", "Send less at once."),
     VERSION_NEEDED(428, 2, "The version to be changed is missing", "Send If-Match with the version that was read."),
     TOO_MANY(429, 1, "Too many attempts", "Wait as long as Retry-After says."),
     GATEWAY_UNREACHABLE(502, 3, "The gateway does not answer", "Check that it is on and its address is right."),
-    GATEWAY_REFUSED(502, 1, "The gateway refused", "See what it said and check user, key and rights there."),
+    GATEWAY_REFUSED(502, 1, "The gateway refused", "Check user, key or password, and rights on the gateway."),
     GATEWAY_IDENTITY_CHANGED(502, 1, "The gateway shows another identity", "Find out why before accepting it."),
-    BUSY(503, 3, "Too much is asked for at once", "Wait as long as Retry-After says, then try again."),
+    BUSY(503, 3, "The service is busy", "Wait as long as Retry-After says, then try again."),
     BODY_TOO_SLOW(408, 3, "The request arrives too slowly", "Send the whole request within ten seconds."),
     ENROL_NEEDED(
             403,
@@ -52,7 +56,7 @@ public enum ProblemCode {
             "A second factor has to be set up first",
             "Set it up: tender operator code, or the console's page after signing in."),
     UNAVAILABLE(503, 3, "The service cannot do this now", "Try again in a moment; see the service's log if it lasts."),
-    FAILED(500, 1, "Something went wrong inside", "See the service's log for the time of the call.");
+    FAILED(500, 1, "Internal error", "See the service's log for the time of the call.");
 
     private final int status;
     private final int exitCode;

@@ -10,7 +10,7 @@ import tender.core.credential.Secret;
 /** Trials and their ladders. */
 public final class TrialApi {
     /**
-     * A trial of a profile, or of a listener: with its canary, or by knocking where only its own clients go through.
+     * A trial of a profile, or of a listener: with its canary, or a probe where only its own clients can connect.
      *
      * @param measure whether loss, round trip and packet size are measured too
      * @param insideName a name that the name server inside should know
@@ -38,15 +38,15 @@ public final class TrialApi {
     public record Vantage(String name, String kind, Optional<Instant> heardAt, long trials) {}
 
     /**
-     * Where to knock, and what should come.
+     * What to probe, and what should answer.
      *
      * @param kind l2tp or tls
      * @param name what the certificate should say
      * @param authorities that are believed, PEM
      */
-    public record Knock(String kind, String host, int port, Optional<String> name, List<String> authorities) {}
+    public record Probe(String kind, String host, int port, Optional<String> name, List<String> authorities) {}
 
-    /** What a standing vantage is handed: a canary's file, and what to reach and measure; or where to knock. */
+    /** What a standing vantage is handed: a canary's file, and what to reach and measure; or what to probe. */
     public record Task(
             String trialId,
             String subject,
@@ -58,8 +58,8 @@ public final class TrialApi {
             boolean size,
             Optional<String> insideName,
             Optional<String> outside,
-            Optional<Knock> knock) {
-        public static Task ofKnock(String trialId, String subject, Knock knock) {
+            Optional<Probe> probe) {
+        public static Task ofProbe(String trialId, String subject, Probe probe) {
             return new Task(
                     trialId,
                     subject,
@@ -71,7 +71,7 @@ public final class TrialApi {
                     false,
                     Optional.empty(),
                     Optional.empty(),
-                    Optional.of(knock));
+                    Optional.of(probe));
         }
     }
 
@@ -172,7 +172,7 @@ public final class TrialApi {
                                     e.full(),
                                     e.direct().map(Object::toString),
                                     e.through().map(Object::toString),
-                                    e.holds(),
+                                    e.asClaimed(),
                                     e.words())),
                     m.transfer()
                             .map(t -> new Transfer(
@@ -185,9 +185,10 @@ public final class TrialApi {
      *
      * @param direct the address that the outside sees of the vantage without the tunnel
      * @param through the address that it sees through the tunnel
-     * @param holds whether what was seen is what the profile claims
+     * @param asClaimed whether what was seen is what the profile claims
      */
-    public record Exit(boolean full, Optional<String> direct, Optional<String> through, boolean holds, String words) {}
+    public record Exit(
+            boolean full, Optional<String> direct, Optional<String> through, boolean asClaimed, String words) {}
 
     /** @param megabits in millions of bits a second, each way */
     public record Transfer(long bytes, double millis, double megabits, String words) {}

@@ -11,7 +11,7 @@ public final class WalkApi {
      * @param place hotel, home, carrier or office
      * @param lan the network the device is in there
      * @param to an inside host's address
-     * @param door such as {@code tcp 445}
+     * @param port such as {@code tcp 445}
      */
     public record Question(
             String profile,
@@ -20,7 +20,7 @@ public final class WalkApi {
             Optional<Boolean> onlyWeb,
             Optional<String> site,
             String to,
-            Optional<String> door) {}
+            Optional<String> port) {}
 
     /** {@code verdict} is passes, fails or unknown. */
     public record Hop(
@@ -38,7 +38,7 @@ public final class WalkApi {
     public record Setting(
             String setting, String does, String costs, String safe, boolean clientsDepend, String restart) {}
 
-    public record Door(String kind, String reachedBy, String notes) {}
+    public record PortSpec(String kind, String reachedBy, String notes) {}
 
     /** Needs to choose by; see {@code /explain/needs}. */
     public record Choose(List<String> needs) {}
@@ -51,8 +51,8 @@ public final class WalkApi {
     /** Best first. */
     public record Chosen(List<Choice> items) {}
 
-    /** A network, with a pool {@code FIRST-LAST} and fixed addresses where there are any. */
-    public record Network(String network, Optional<String> pool, Optional<List<String>> fixed) {}
+    /** A network, with a pool {@code FIRST-LAST} and reserved addresses where there are any. */
+    public record Network(String network, Optional<String> pool, Optional<List<String>> reserved) {}
 
     public record NetworkWords(
             String network,
@@ -61,7 +61,7 @@ public final class WalkApi {
             String lastUsable,
             Optional<String> broadcast,
             String usable,
-            String lent,
+            String leased,
             int reserved,
             String rest,
             List<String> notes) {}
@@ -83,7 +83,7 @@ public final class WalkApi {
             boolean breaks,
             List<SheetListener> listeners) {}
 
-    public record SheetListener(String name, String protocol, String door, List<String> tunnels, int holders) {}
+    public record SheetListener(String name, String protocol, String port, List<String> tunnels, int profiles) {}
 
     /** {@code kind} is behind or joined. */
     public record SheetLink(String from, String to, String kind) {}

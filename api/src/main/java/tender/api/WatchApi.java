@@ -44,8 +44,8 @@ public final class WatchApi {
     public record Download(Secret passphrase) {}
 
     /**
-     * @param key what the finding is mended or accepted by
-     * @param oneStep what Tender would change to mend it
+     * @param key what the finding is fixed or accepted by
+     * @param oneStep what Tender would change to fix it
      */
     public record Finding(
             String key,
@@ -98,14 +98,14 @@ public final class WatchApi {
      */
     public record Chain(boolean whole, Optional<Long> firstBroken, Head head, Optional<Boolean> headHolds) {}
 
-    /** A station of the line of work: how much there is, how much waits, and the worst of it in words. */
-    public record Station(String key, String label, long count, long waiting, String worst) {}
+    /** An area of the work: how much there is, how much waits, and the worst of it in words. */
+    public record Area(String key, String label, long count, long waiting, String worst) {}
 
     /** What somebody has to do by hand at a gateway, since when. */
     public record Instruction(String profileId, String profile, String gateway, String words, Instant askedAt) {}
 
     public record Overview(
-            List<Station> stations,
+            List<Area> areas,
             List<Finding> findings,
             List<Instruction> instructions,
             List<ProfileApi.Profile> neverSeen,

@@ -16,6 +16,7 @@ import tender.core.network.AddressSet;
 import tender.core.network.Cidr;
 import tender.core.office.Attribute;
 import tender.core.office.Change;
+import tender.core.office.ListenerChange;
 import tender.core.office.Office;
 import tender.standins.fleet.Fleet;
 
@@ -36,7 +37,7 @@ public class FleetBenchmark {
         office = Fleet.office(500, 50_000);
         Office.Gateway g = office.gateway("gw250").orElseThrow();
         other = office.with(g.with(Change.apply(
-                g.device(), List.of(new Change.SetListener("wg0", Map.of(Attribute.PORT, "40000"))))));
+                g.device(), List.of(new ListenerChange.SetListener("wg0", Map.of(Attribute.PORT, "40000"))))));
         kept = Findings.of(office);
         System.out.println("findings: " + kept.all().size());
         for (int i = 0; i < 100; i++) {

@@ -27,19 +27,20 @@ import tender.core.credential.Secret;
 import tender.core.credential.TunnelKeyPair;
 import tender.core.office.Device;
 import tender.core.office.Listener;
-import tender.service.adopt.AdoptOrder;
-import tender.service.adopt.Adopting;
-import tender.service.adopt.RefusedRepairs;
-import tender.service.device.Boxes;
+import tender.service.device.DeviceDescriptions;
+import tender.service.importing.ImportOrder;
+import tender.service.importing.Importing;
+import tender.service.importing.RefusedRepairs;
 import tender.service.office.OfficeDocuments;
 import tender.service.office.OfficeRecords;
-import tender.service.profile.AdoptedProfiles;
+import tender.service.profile.ImportedProfiles;
 import tender.service.profile.IssueManyOrder;
 import tender.service.profile.Issuing;
 import tender.service.profile.ProfileKinds;
 import tender.store.credential.Credentials;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.journal.By;
 import tender.store.office.Gateways;
 import tender.store.profile.Archives;
 import tender.store.profile.Revisions;
@@ -49,7 +50,7 @@ import tender.store.secret.MasterKey;
 
 /**
  * Ten thousand WireGuard profiles issued and stored against their bare keys, encryption and rows; ten thousand exported
- * OpenVPN files inspected and adopted against reading their bytes and parsing their certificates. Arguments: a database
+ * OpenVPN files inspected and imported against reading their bytes and parsing their certificates. Arguments: a database
  * server's URL ending in a slash, and the file of its password.
  */
 public final class ManyProfiles {
@@ -102,8 +103,8 @@ public final class ManyProfiles {
         bench.db.close();
         for (int round = 0; round < 2; round++) {
             ManyProfiles fresh = new ManyProfiles(args[0], bench.password);
-            fresh.people("adopted" + round);
-            fresh.adopted("adopted" + round, round);
+            fresh.people("imported" + round);
+            fresh.imported("imported" + round, round);
             fresh.db.close();
         }
     }
@@ -129,7 +130,7 @@ public final class ManyProfiles {
                     + " identity, created_at, device) values ('" + gateway + "', '" + site
                     + "', 'orrin', 'router', 'ssh', '192.0.2.1', 22, 'keeper', '', '', now(), '" + device + "')");
             s.execute(
-                    "insert into listener (id, gateway_id, name, protocol, transport, port, public_key, tunnels, in_force)"
+                    "insert into listener (id, gateway_id, name, protocol, transport, port, public_key, tunnels, active)"
                             + " values ('" + listener + "', '" + gateway + "', 'wg0', 'wireguard', 'udp', 51820, '"
                             + key
                             + "', '{10.0.0.0/8}', true), ('" + vpn + "', '" + gateway
@@ -160,12 +161,12 @@ public final class ManyProfiles {
                         new Credentials(cipher),
                         new Revisions(cipher),
                         null,
-                        new tender.service.profile.ByHand(gateways, new tender.service.device.Boxes(db, Map.of()))));
+                        new tender.service.profile.ByHand(
+                                gateways, new tender.service.device.DeviceDescriptions(db, Map.of()))));
         long began = System.nanoTime();
         Issuing.Many many = issuing.issueMany(
                 new IssueManyOrder("orrin", Optional.of("wg0"), Optional.of(team), Optional.empty(), false),
-                "bench",
-                Instant.now());
+                new By("bench", Instant.now()));
         if (many.issued().size() != MANY) {
             throw new IllegalStateException(many.issued().size() + " were issued");
         }
@@ -184,8 +185,8 @@ public final class ManyProfiles {
         try (Connection c = connect(url)) {
             c.setAutoCommit(false);
             try (PreparedStatement credential = c.prepareStatement(
-                            "insert into credential (id, device_id, kind, purpose, public_part, secret, custody, life, made_at)"
-                                    + " values (?, ?, 'X', ?, ?, ?, 'HELD', 'MADE', now())");
+                            "insert into credential (id, device_id, kind, purpose, public_part, secret, custody, state, created_at)"
+                                    + " values (?, ?, 'X', ?, ?, ?, 'HELD', 'CREATED', now())");
                     PreparedStatement profile = c.prepareStatement(
                             "insert into profile (id, device_id, label, origin, state, created_at) values (?, ?, ?, 'issued', 'writing', now())");
                     PreparedStatement at = c.prepareStatement(
@@ -254,7 +255,7 @@ public final class ManyProfiles {
         s.addBatch();
     }
 
-    private void adopted(String team, int round) {
+    private void imported(String team, int round) {
         Authority authority =
                 Authority.make("Bench", key(), Instant.now(), Instant.now().plus(Duration.ofDays(900)), RANDOM);
         List<byte[]> files = new ArrayList<>();
@@ -280,19 +281,19 @@ public final class ManyProfiles {
             }
         }
         double bare = (System.nanoTime() - began) / 1e9;
-        Boxes boxes = new Boxes(db, Map.of());
-        Adopting adopting = new Adopting(
+        DeviceDescriptions descriptions = new DeviceDescriptions(db, Map.of());
+        Importing importing = new Importing(
                 db,
-                new OfficeRecords(db, gateways, boxes),
+                new OfficeRecords(db, gateways, descriptions),
                 new Archives(cipher),
-                new AdoptedProfiles(new Credentials(cipher), new Revisions(cipher)));
+                new ImportedProfiles(new Credentials(cipher), new Revisions(cipher)));
         Gateways.Gateway g = db.inTransaction(tx -> gateways.byId(tx, gateway)).orElseThrow();
         began = System.nanoTime();
-        int adopted = 0;
+        int imported = 0;
         for (String archive : archives) {
-            adopted += (int) adopting
-                    .adopt(
-                            new AdoptOrder(
+            imported += (int) importing
+                    .importFiles(
+                            new ImportOrder(
                                     g,
                                     Optional.empty(),
                                     "export",
@@ -301,16 +302,15 @@ public final class ManyProfiles {
                                     RefusedRepairs.of(List.of()),
                                     Optional.empty(),
                                     Optional.empty()),
-                            "bench",
-                            Instant.now())
+                            new By("bench", Instant.now()))
                     .stream()
                     .filter(a -> a.label().isPresent())
                     .count();
         }
         double took = (System.nanoTime() - began) / 1e9;
         System.out.printf(
-                "round %d: %d of %d exported files inspected, mended and adopted in %.2f s, %.0f a second; reading and parsing their certificates %.2f s (%d): %.3f of its rate%n",
-                round, adopted, MANY, took, MANY / took, bare, seen, bare / took);
+                "round %d: %d of %d exported files inspected, repaired and imported in %.2f s, %.0f a second; reading and parsing their certificates %.2f s (%d): %.3f of its rate%n",
+                round, imported, MANY, took, MANY / took, bare, seen, bare / took);
     }
 
     private static CertificateKey key() {

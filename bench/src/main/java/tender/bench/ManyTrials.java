@@ -41,21 +41,21 @@ import tender.core.profile.WireGuardFile;
 import tender.core.trial.IkeLadder;
 import tender.core.trial.IkeQuestion;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.Question;
-import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 import tender.io.trial.IkeTrial;
 import tender.io.trial.OpenVpnTrial;
 import tender.io.trial.WireGuardTrial;
-import tender.standins.box.Faults;
-import tender.standins.box.Journal;
 import tender.standins.demo.AdminKey;
+import tender.standins.device.Faults;
+import tender.standins.device.Journal;
 import tender.standins.listener.Callers;
-import tender.standins.listener.IkeSpeaker;
 import tender.standins.listener.InsideWorld;
-import tender.standins.listener.OpenVpnSpeaker;
+import tender.standins.listener.SimulatedIkeServer;
+import tender.standins.listener.SimulatedOpenVpnServer;
 import tender.standins.office.SmallOffice;
 import tender.standins.router.Router;
 
@@ -119,8 +119,8 @@ public final class ManyTrials {
         String key = StaticKey.generate(RANDOM);
         Pair server = sign(Authority.Purpose.SERVER, SERVER);
         Pair own = sign(Authority.Purpose.CLIENT, "mara");
-        OpenVpnSpeaker speaker = OpenVpnSpeaker.start(
-                new OpenVpnSpeaker.Setup(
+        SimulatedOpenVpnServer speaker = SimulatedOpenVpnServer.start(
+                new SimulatedOpenVpnServer.Setup(
                         "staff",
                         Transport.UDP,
                         new InetSocketAddress(AT, 0),
@@ -146,7 +146,7 @@ public final class ManyTrials {
             OpenVpnQuestion q = OpenVpnQuestion.of(
                     file, ClientSettings.Added.NOTHING, Optional.of(HOST), Optional.empty(), Instant.now());
             return OpenVpnLadder.judge(
-                    q, new OpenVpnTrial(q, NAMES, Wanted.NOTHING, rung -> {}).run(), Optional.empty());
+                    q, new OpenVpnTrial(q, NAMES, MeasurementOptions.NOTHING, rung -> {}).run(), Optional.empty());
         });
     }
 
@@ -154,8 +154,8 @@ public final class ManyTrials {
         Pair server = sign(Authority.Purpose.SERVER, SERVER);
         Pair own = sign(Authority.Purpose.CLIENT, "mara");
         int port = 36_500;
-        IkeSpeaker.start(
-                new IkeSpeaker.Setup(
+        SimulatedIkeServer.start(
+                new SimulatedIkeServer.Setup(
                         "phones",
                         InetAddress.getByName(AT),
                         port,
@@ -190,7 +190,8 @@ public final class ManyTrials {
         kinds.add(() -> {
             IkeQuestion q =
                     IkeQuestion.of(file, IkeSettings.Added.NOTHING, Optional.empty(), Optional.of(HOST), Instant.now());
-            return IkeLadder.judge(q, new IkeTrial(q, NAMES, Wanted.NOTHING, rung -> {}).run(), Optional.empty());
+            return IkeLadder.judge(
+                    q, new IkeTrial(q, NAMES, MeasurementOptions.NOTHING, rung -> {}).run(), Optional.empty());
         });
     }
 
@@ -235,7 +236,9 @@ public final class ManyTrials {
                         Optional.empty(),
                         Optional.of(IpAddress.parse(SmallOffice.INSIDE_HOST)));
                 return Ladder.judge(
-                        q, new WireGuardTrial(q, NAMES, Wanted.NOTHING, rung -> {}).run(), Optional.empty());
+                        q,
+                        new WireGuardTrial(q, NAMES, MeasurementOptions.NOTHING, rung -> {}).run(),
+                        Optional.empty());
             } finally {
                 free.put(file);
             }

@@ -19,8 +19,8 @@ import tender.core.credential.Secret;
 import tender.core.credential.TunnelKeyPair;
 import tender.core.ike.IkeClient;
 import tender.core.ike.IkeSettings;
-import tender.core.ike.MainModeDoor;
-import tender.core.ike.MainModeKnock;
+import tender.core.ike.MainModeProbe;
+import tender.core.ike.MainModeResponder;
 import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSession;
 import tender.core.openvpn.ClientSettings;
@@ -98,12 +98,12 @@ public final class PacketFuzz {
                 Optional.empty(),
                 Duration.ofSeconds(5),
                 SECURE);
-        MainModeKnock knock = new MainModeKnock(SECURE);
-        MainModeDoor door = new MainModeDoor(SECURE, 14);
+        MainModeProbe probe = new MainModeProbe(SECURE);
+        MainModeResponder port = new MainModeResponder(SECURE, 14);
         byte[] id = new byte[12];
         seeds.clear();
-        seeds.add(knock.request());
-        seeds.add(door.answer(knock.request()).orElseThrow());
+        seeds.add(probe.request());
+        seeds.add(port.answer(probe.request()).orElseThrow());
         seeds.addAll(openVpn.toSend(now));
         List<byte[]> begun = bare.toSend(now);
         seeds.addAll(begun);
@@ -129,8 +129,8 @@ public final class PacketFuzz {
                 p -> ike.onPacket(p, false),
                 p -> ike.onPacket(p, true),
                 p -> wireGuard.onDatagram(p, now),
-                knock::read,
-                door::answer,
+                probe::read,
+                port::answer,
                 Packets::decode,
                 p -> Stun.seen(p, id),
                 Stun::requested,

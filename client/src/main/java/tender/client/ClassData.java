@@ -15,6 +15,12 @@ import tender.api.PersonApi;
 import tender.api.ProfileApi;
 import tender.api.TrialApi;
 import tender.api.WatchApi;
+import tender.client.command.CallFailure;
+import tender.client.command.Calls;
+import tender.client.command.ClientCommand;
+import tender.client.command.Json;
+import tender.client.trial.FileTrial;
+import tender.client.trial.TextTrial;
 import tender.core.certificate.Authority;
 import tender.core.certificate.CertificateKey;
 import tender.core.certificate.PemText;
@@ -23,17 +29,17 @@ import tender.core.openvpn.ClientSession;
 import tender.core.openvpn.ClientSettings;
 import tender.core.profile.OpenVpnClient;
 import tender.core.profile.StaticKey;
-import tender.core.trial.Wanted;
+import tender.core.trial.MeasurementOptions;
 import tender.io.names.NameService;
 
 /** Loads what the usual commands load, while the build writes the class-data archive. */
 @Command(name = "class-data", hidden = true)
-final class ClassData extends Verb {
+final class ClassData extends ClientCommand {
     private static final byte[] EMPTY_PAGE = "{\"items\":[],\"next\":null}".getBytes(StandardCharsets.UTF_8);
     private static final byte[] NOTHING = "{}".getBytes(StandardCharsets.UTF_8);
 
     @Override
-    int run() {
+    protected int run() {
         for (Class<?> item : List.of(
                 ProfileApi.Profile.class,
                 WatchApi.Session.class,
@@ -77,7 +83,7 @@ final class ClassData extends Verb {
                             Optional.empty(),
                             names,
                             ClientSettings.Added.NOTHING,
-                            Wanted.NOTHING)
+                            MeasurementOptions.NOTHING)
                     .run()
                     .toString());
             Files.delete(file);

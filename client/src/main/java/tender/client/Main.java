@@ -1,18 +1,56 @@
 package tender.client;
 
+import java.util.List;
+import java.util.stream.Stream;
 import picocli.AutoComplete;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Model.OptionSpec;
 import tender.api.Problem;
+import tender.client.authority.AuthorityGroup;
+import tender.client.change.ChangeGroup;
+import tender.client.command.CallFailure;
+import tender.client.command.ClientCommand;
+import tender.client.command.CommandGroup;
+import tender.client.command.Terminal;
+import tender.client.explain.ExplainGroup;
+import tender.client.finding.FindingGroup;
+import tender.client.gateway.GatewayGroup;
+import tender.client.handout.HandoutGroup;
+import tender.client.operator.OperatorGroup;
+import tender.client.person.PersonGroup;
+import tender.client.profile.ProfileGroup;
+import tender.client.trial.TrialGroup;
+import tender.client.watch.WatchGroup;
 import tender.core.wire.MalformedException;
 
 /** The client's root: {@code tender THING VERB}. */
 public final class Main {
+    private static final List<CommandGroup> ALL = Stream.of(
+                    OperatorGroup.ALL,
+                    GatewayGroup.ALL,
+                    ChangeGroup.ALL,
+                    PersonGroup.ALL,
+                    ProfileGroup.ALL,
+                    AuthorityGroup.ALL,
+                    HandoutGroup.ALL,
+                    TrialGroup.ALL,
+                    WatchGroup.ALL,
+                    FindingGroup.ALL,
+                    ExplainGroup.ALL)
+            .flatMap(List::stream)
+            .toList();
+    private static final List<CommandGroup> ALONE = Stream.of(
+                    OperatorGroup.ALONE,
+                    WatchGroup.ALONE,
+                    List.of(new CommandGroup("completion", "Print shell completion.", List.of(Completion.class))))
+            .flatMap(List::stream)
+            .toList();
+
     private static final String[] FOOTER = {
         "",
-        "The line of work:",
+        "The usual steps:",
         "  tender gateway add pier2 --site pier-two --address 192.0.2.10 --user keeper --key-file key",
         "  tender profile issue mara phone --gateway pier2",
         "  tender handout prepare mara-phone-pier2",
@@ -20,7 +58,7 @@ public final class Main {
         "  tender session list",
         "  tender backup list --gateway pier2",
         "",
-        "Exit codes: 0 well, 1 found something wrong, 2 wrong call, 3 not reachable, 4 not allowed."
+        "Exit codes: 0 ok, 1 something is wrong, 2 wrong call, 3 not reachable, 4 not allowed."
     };
 
     private Main() {}
@@ -42,11 +80,11 @@ public final class Main {
                 .footer(FOOTER);
         CommandLine line = new CommandLine(root);
         boolean all = addressed.equals("completion");
-        for (Thing thing : Thing.ALONE) {
+        for (CommandGroup thing : ALONE) {
             boolean whole = all || thing.name().equals(addressed);
             line.addSubcommand(thing.name(), whole ? thing.verbs().get(0) : bare(thing));
         }
-        for (Thing thing : Thing.ALL) {
+        for (CommandGroup thing : ALL) {
             CommandLine group = new CommandLine(bare(thing));
             if (all || thing.name().equals(addressed)) {
                 thing.verbs().forEach(group::addSubcommand);
@@ -80,7 +118,7 @@ public final class Main {
                 .build());
     }
 
-    private static CommandSpec bare(Thing thing) {
+    private static CommandSpec bare(CommandGroup thing) {
         CommandSpec spec = withHelp(CommandSpec.create().name(thing.name()));
         spec.usageMessage().description(thing.description());
         return spec;
@@ -96,9 +134,9 @@ public final class Main {
             name = "completion",
             mixinStandardHelpOptions = true,
             description = "Print shell completion: source <(tender completion)")
-    static final class Completion extends Verb {
+    static final class Completion extends ClientCommand {
         @Override
-        int run() {
+        protected int run() {
             terminal.print(AutoComplete.bash("tender", line("completion")));
             return 0;
         }

@@ -13,6 +13,10 @@ import picocli.CommandLine;
 import tender.api.Page;
 import tender.api.ProblemCode;
 import tender.api.WatchApi;
+import tender.client.command.CallFailure;
+import tender.client.command.Calls;
+import tender.client.command.Json;
+import tender.client.command.Terminal;
 
 class TerminalTest {
     @ParameterizedTest

@@ -24,7 +24,7 @@ class ClientTest {
         List<Long> millis = new ArrayList<>();
         for (int i = 0; i < 5; i++) {
             long from = System.nanoTime();
-            assertThat(Shell.need("bin/tender", "--help")).contains("The line of work:", "gateway", "Exit codes");
+            assertThat(Shell.need("bin/tender", "--help")).contains("The usual steps:", "gateway", "Exit codes");
             millis.add((System.nanoTime() - from) / 1_000_000);
         }
         Collections.sort(millis);
@@ -40,8 +40,8 @@ class ClientTest {
         for (String thing : List.of(
                 "gateway",
                 "profile",
-                "variant",
-                "round",
+                "grant",
+                "monitor",
                 "vantage",
                 "handout",
                 "trial",
@@ -85,7 +85,7 @@ class ClientTest {
                 "inspect",
                 corpus.resolve("openvpn/runs-program.ovpn").toString());
         assertThat(bad.code()).as(bad.out()).isEqualTo(1);
-        assertThat(bad.out()).contains("line 12: It runs a program on the device. (up /tmp/up.sh --now)");
+        assertThat(bad.out()).contains("line 12: The file runs a program on the device. (up /tmp/up.sh --now)");
 
         Shell.Result good = Shell.run(
                 "bin/tender",
@@ -125,7 +125,7 @@ class ClientTest {
             assertThat(tender.tryClient("gateway", "show", "nowhere").code()).isEqualTo(1);
             assertThat(tender.tryClient("gateway", "accept", "pier2", "SHA256:other")
                             .out())
-                    .contains("another fingerprint")
+                    .contains("no host key with that fingerprint")
                     .contains("do:");
 
             Shell.Result dry = tender.tryClient("profile", "issue", "mara", "phone", "--gateway", "pier2", "--dry-run");
@@ -144,6 +144,20 @@ class ClientTest {
                     .isEqualTo(2);
             assertThat(tender.client("person", "list", "--text", "mar")).contains("mara");
             assertThat(tender.client("person", "list", "--text", "zz")).contains("nobody fits");
+            assertThat(tender.client("person", "set", "mara", "--team", "masters", "--language", "de"))
+                    .contains("mara was changed");
+            assertThat(tender.client("team", "list")).contains("masters");
+            Shell.Result kept = tender.tryClient("person", "remove", "mara", "--yes");
+            assertThat(kept.code()).as("she still has access").isNotZero();
+            assertThat(kept.out()).contains("mara-phone-pier2", "tender profile withdraw");
+            tender.client("device", "add", "mara", "spare", "--kind", "phone");
+            assertThat(tender.client("device", "remove", "mara", "spare", "--dry-run"))
+                    .contains("nothing was removed");
+            assertThat(tender.client("device", "remove", "mara", "spare", "--yes"))
+                    .contains("mara's spare was removed");
+            assertThat(tender.tryClient("gateway", "set", "pier2", "--user", "somebody")
+                            .out())
+                    .contains("refuses the sign-in of somebody");
             assertThat(tender.client("gateway", "list", "--text", "pier")).contains("pier2");
             assertThat(tender.client("gateway", "list", "--site", "nowhere")).contains("no gateway fits");
             office.router().faults().insideHostsSilent = true;
@@ -163,7 +177,7 @@ class ClientTest {
             assertThat(list.out()).contains("line 2").doesNotContain("boat");
 
             JsonNode gateway = tender.json("gateway", "show", "pier2");
-            assertThat(gateway.path("listeners").get(0).path("inForce").asBoolean())
+            assertThat(gateway.path("listeners").get(0).path("active").asBoolean())
                     .isTrue();
             assertThat(tender.client("backup", "list", "--gateway", "pier2")).contains("before a change");
             assertThat(tender.tryClient(

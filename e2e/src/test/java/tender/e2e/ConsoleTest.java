@@ -73,7 +73,7 @@ class ConsoleTest {
         field("Name").sendKeys("owner");
         field("Password").sendKeys(tender.password());
         button("Sign in").click();
-        text("Needs you now");
+        text("Needs attention");
     }
 
     @AfterAll
@@ -143,7 +143,8 @@ class ConsoleTest {
     private static String pagePath(String page) throws Exception {
         return switch (page) {
             case "gateway" ->
-                "/office/" + tender.json("gateway", "show", "pier2").path("id").asText();
+                "/gateways/"
+                        + tender.json("gateway", "show", "pier2").path("id").asText();
             case "profile" ->
                 "/profiles/"
                         + tender.json("profile", "show", "mara-phone-pier2")
@@ -153,9 +154,9 @@ class ConsoleTest {
                 "/proof/" + tender.json("trial", "list").get(0).path("id").asText();
             case "listener" ->
                 "/proof/listeners/"
-                        + tender.json("round", "list").get(0).path("id").asText();
+                        + tender.json("monitor", "list").get(0).path("id").asText();
             case "files" ->
-                "/office/" + tender.json("gateway", "list").get(0).path("id").asText() + "/files";
+                "/gateways/" + tender.json("gateway", "list").get(0).path("id").asText() + "/files";
             case "person" -> "/people/mara";
             case "overview" -> "/";
             default -> "/" + page;
@@ -165,16 +166,16 @@ class ConsoleTest {
     @ParameterizedTest
     @CsvSource({
         "overview",
-        "office",
-        "office/sheet",
-        "office/route",
-        "office/explain",
+        "gateways",
+        "gateways/sheet",
+        "gateways/route",
+        "gateways/explain",
         "gateway",
         "people",
         "person",
         "profiles",
         "profiles/inspect",
-        "profiles/lives",
+        "profiles/expiries",
         "profiles/authorities",
         "files",
         "profile",
@@ -241,7 +242,7 @@ class ConsoleTest {
         field("Name").sendKeys("laptop");
         patiently().until(d -> "laptop".equals(field("Name").getDomProperty("value")));
         button("Add device").click();
-        button("Look first").click();
+        button("Preview").click();
         text("nobody is cut off");
         button("Issue").click();
         WebElement link = patiently().until(ExpectedConditions.elementToBeClickable(By.linkText("ilse-laptop-pier2")));
@@ -250,17 +251,16 @@ class ConsoleTest {
                         d.findElements(By.xpath("//td[contains(., 'ready')]")).size() == 1);
         link.click();
 
-        button("Prove it").click();
+        button("Run trial").click();
         text("ilse-laptop-pier2 at pier2");
         patiently()
-                .until(d -> d.findElements(By.xpath("//li[contains(@class, 'holds')]"))
-                                .size()
-                        == 6);
+                .until(d ->
+                        d.findElements(By.xpath("//li[contains(@class, 'ok')]")).size() == 6);
 
         browser.navigate().back();
         button("Hand out").click();
         button("Prepare link and passphrase").click();
-        text("Both are shown now and never again");
+        text("Both are shown only once");
         WebElement done = browser.findElement(By.xpath("//button[normalize-space()='Done']"));
         assertThat(done.isEnabled()).as("not before both are kept").isFalse();
         browser.findElement(By.cssSelector("input[type=checkbox]")).click();
@@ -288,11 +288,11 @@ class ConsoleTest {
         WebElement port = field("New value of port");
         port.clear();
         port.sendKeys("51999");
-        button("Show what it does").click();
+        button("Preview").click();
 
         text("needs a new handout");
         text("port " + office.tunnelPort() + " becomes 51999");
-        button("Leave it").click();
+        button("Cancel").click();
         assertThat(tender.json("change", "list", "pier2").toString())
                 .as("nothing was changed by looking")
                 .doesNotContain("51999");
@@ -300,13 +300,13 @@ class ConsoleTest {
 
     @Test
     void aRouteWalkIsReadAsAPath() throws Exception {
-        go("/office/route");
+        go("/gateways/route");
         field("Inside host").sendKeys(SmallOffice.INSIDE_HOST);
         button("Walk").click();
 
         text("Every hop lets it through");
-        field("Network there").clear();
-        field("Network there").sendKeys("10.20.4.0/24");
+        field("Network at that place").clear();
+        field("Network at that place").sendKeys("10.20.4.0/24");
         button("Walk").click();
         text("It stops at: overlap");
     }
@@ -323,17 +323,17 @@ class ConsoleTest {
         search.sendKeys(Keys.ENTER);
 
         text("Listeners");
-        assertThat(browser.getCurrentUrl()).contains("/office/");
+        assertThat(browser.getCurrentUrl()).contains("/gateways/");
     }
 
     @Test
     void allListenersStandOnOnePageAndOneIsTriedFromThereOn() throws Exception {
         go("/proof");
-        text("All listeners now");
-        button("Try it every 15 min").click();
-        text("It gets a canary of Tender's own");
-        button("Begin").click();
-        text("1 proven or answering, 0 not, 0 not tried");
+        text("Monitors");
+        button("Monitor it every 15 min").click();
+        text("Tender creates a canary profile for this listener");
+        button("Start").click();
+        text("1 ok, 0 failing, 0 waiting, 0 not monitored");
         patiently()
                 .until(ExpectedConditions.elementToBeClickable(By.linkText("pier2 wg0")))
                 .click();
@@ -342,18 +342,18 @@ class ConsoleTest {
         assertThat(browser.findElement(By.cssSelector(".chart[role=img]")).getAttribute("aria-label"))
                 .contains("0 not proven");
         assertThat(scan()).isEmpty();
-        button("Try it no more").click();
-        text("not tried");
+        button("Stop monitoring").click();
+        text("not monitored");
     }
 
     @Test
     void anAuthorityIsMadeAndACertificateOfItsIsRevokedOnlyWhenAskedTwice() throws Exception {
         go("/profiles/authorities");
-        text("There is none yet.");
-        button("Make an authority").click();
+        text("There is no certificate authority yet.");
+        button("Create an authority").click();
         field("Name").sendKeys("harbour");
-        button("Make it").click();
-        text("It has signed nothing yet.");
+        button("Create").click();
+        text("It has signed no certificate yet.");
         tender.client(
                 "authority",
                 "sign",
@@ -369,11 +369,11 @@ class ConsoleTest {
 
         text("old-tablet");
         button("Revoke").click();
-        text("It cannot be taken back");
+        text("This cannot be undone");
         assertThat(scan()).isEmpty();
-        button("Leave it").click();
+        button("Cancel").click();
         button("Revoke").click();
-        button("Revoke it").click();
+        button("Revoke now").click();
 
         text("number 2, 1 on it");
         text("revoked");
@@ -383,18 +383,18 @@ class ConsoleTest {
     void whatATeamGetsIsSetInThePageOfProfiles() throws Exception {
         tender.client("person", "add", "signe", "--name", "Signe Askeland", "--team", "accounts");
         go("/profiles");
-        text("Every team gets what everyone gets.");
-        button("Set one").click();
+        text("Every team gets the same as everyone.");
+        button("Add").click();
         text("accounts");
         field("Networks").sendKeys("10.20.1.0/24");
-        field("Days").sendKeys("90");
-        button("Set it").click();
+        field("Valid for (days)").sendKeys("90");
+        button("Save").click();
 
         text("10.20.1.0/24, for 90 days");
         assertThat(scan()).isEmpty();
-        assertThat(tender.client("variant", "list")).contains("accounts", "10.20.1.0/24, for 90 days");
-        button("Drop").click();
-        text("Every team gets what everyone gets.");
+        assertThat(tender.client("grant", "list")).contains("accounts", "10.20.1.0/24, for 90 days");
+        button("Remove").click();
+        text("Every team gets the same as everyone.");
     }
 
     @Test
@@ -403,14 +403,14 @@ class ConsoleTest {
         Path corpus = Shell.ROOT.resolve("core/src/test/resources/corpus");
         browser.findElement(By.cssSelector("input[type=file]"))
                 .sendKeys(corpus.resolve("openvpn/runs-program.ovpn") + "\n" + corpus.resolve("p12/modern.p12"));
-        text("It runs a program on the device.");
+        text("The file runs a program on the device.");
         text("up /tmp/up.sh --now");
 
         browser.findElement(By.cssSelector("input[type=password]")).sendKeys("harbour");
-        button("Look inside").click();
+        button("Inspect").click();
 
         text("Mara Quillfeather, a person's");
-        text("dangerous: it runs a program on the device (runs-program.ovpn, line 12)");
+        text("dangerous: the file runs a program on the device (runs-program.ovpn, line 12)");
         assertThat(scan()).isEmpty();
     }
 
@@ -425,15 +425,15 @@ class ConsoleTest {
         go("/profiles/" + id);
         button("Hand out").click();
         button("Prepare link and passphrase").click();
-        text("Your password again");
+        text("Confirm your password");
         assertThat(scan()).isEmpty();
         field("Password of owner").sendKeys("not-the-password");
-        button("Go on").click();
+        button("Continue").click();
         text("name, password or code is wrong");
         field("Password of owner").clear();
         field("Password of owner").sendKeys(tender.password());
-        button("Go on").click();
-        text("Both are shown now and never again.");
+        button("Continue").click();
+        text("Both are shown only once.");
 
         tender.client("gateway", "set", "pier2", "--endpoint", "moved.skerrivane.example");
         go("/profiles/" + id);
@@ -460,7 +460,7 @@ class ConsoleTest {
         }
         field("Passphrase").sendKeys("wrong-wrong-wrong-wrong");
         button("Get the file").click();
-        text("Check the passphrase letter by letter");
+        text("Link and passphrase do not match");
         field("Passphrase").clear();
         field("Passphrase").sendKeys(prepared.path("passphrase").asText().toUpperCase());
         button("Get the file").click();

@@ -25,11 +25,11 @@ import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
 import tender.core.profile.IkeConnection;
 import tender.core.profile.IkeProfile;
-import tender.standins.box.Faults;
-import tender.standins.box.Journal;
+import tender.standins.device.Faults;
+import tender.standins.device.Journal;
 import tender.standins.listener.Callers;
-import tender.standins.listener.IkeSpeaker;
 import tender.standins.listener.InsideWorld;
+import tender.standins.listener.SimulatedIkeServer;
 
 /** An IKEv2 file on the ports that the standard fixes, tried by an account without any right. */
 class IkeByNobodyTest {
@@ -70,8 +70,8 @@ class IkeByNobodyTest {
         Faults faults = new Faults();
         Journal journal = new Journal();
         InetAddress at = InetAddress.getByName(AT);
-        try (IkeSpeaker speaker = IkeSpeaker.start(
-                new IkeSpeaker.Setup(
+        try (SimulatedIkeServer speaker = SimulatedIkeServer.start(
+                new SimulatedIkeServer.Setup(
                         "phones",
                         at,
                         500,

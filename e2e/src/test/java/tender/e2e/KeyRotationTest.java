@@ -42,7 +42,7 @@ class KeyRotationTest {
             "certificate.sealed_key",
             "profile_revision.content",
             "backup.content",
-            "gathered_archive.content",
+            "imported_archive.content",
             "idempotency.answer");
 
     @TempDir
@@ -94,7 +94,7 @@ class KeyRotationTest {
                     + ",HELD,MADE,2026-11-01");
         }
         Path rows = Files.write(folder.resolve("rows.csv"), lines);
-        String copied = tender.query("\\copy credential (id, kind, purpose, secret, custody, life, made_at) from '"
+        String copied = tender.query("\\copy credential (id, kind, purpose, secret, custody, state, created_at) from '"
                 + rows + "' with (format csv)");
         assertThat(copied).doesNotContain("ERROR");
         assertThat(tender.query("select count(*) from credential where purpose = 'filled'"))

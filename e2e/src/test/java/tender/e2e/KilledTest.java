@@ -105,7 +105,7 @@ class KilledTest {
         }
     }
 
-    /** Half written, written and not taken up, taken up and not noted. */
+    /** Half written, written and not reloaded, reloaded and not noted. */
     private static final List<String> STEPS_OF_MANY = List.of("write 2", "reload 1", "unlock 1");
 
     private static final int EACH_TIME = 300;
@@ -130,7 +130,7 @@ class KilledTest {
                         office,
                         tender,
                         () -> tender.tryClient(
-                                "profile", "issue-many", "--gateway", "pier2", "--team", "round" + round, "--yes"));
+                                "profile", "issue", "--gateway", "pier2", "--team", "round" + round, "--yes"));
                 assertAgree(STEPS_OF_MANY.get(i), office, tender, EACH_TIME * (i + 1));
             }
         }

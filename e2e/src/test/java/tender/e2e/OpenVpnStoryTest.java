@@ -20,7 +20,7 @@ import tender.standins.office.SmallOffice;
 
 /**
  * A Linux machine with Debian's sshd and a running OpenVPN server, managed through Tender by the client: a certificate for
- * the server, a profile that the real client connects with, the session seen, and after withdrawal the list of the revoked
+ * the server, a profile that the real client connects with, the session seen, and after withdrawal the revocation list
  * delivered and the client refused.
  */
 class OpenVpnStoryTest {
@@ -32,7 +32,7 @@ class OpenVpnStoryTest {
 
     private String space;
     private String outside;
-    private Path box;
+    private Path device;
     private Process sshd;
     private int port;
 
@@ -61,8 +61,8 @@ class OpenVpnStoryTest {
                                 + " && ip addr add %2$s/24 dev %1$s-o && ip link set %1$s-o up"
                                 + " && ip -n %1$s addr add %3$s/24 dev %1$s-i && ip -n %1$s link set %1$s-i up && ip -n %1$s link set lo up")
                         .formatted(space, outside, outside.replaceAll("1$", "2")));
-        box = Files.createDirectories(folder.resolve("box/server")).getParent();
-        Files.createDirectories(box.resolve("run"));
+        device = Files.createDirectories(folder.resolve("device/server")).getParent();
+        Files.createDirectories(device.resolve("run"));
         for (String name : new String[] {"host", "key"}) {
             Shell.need(
                     "ssh-keygen",
@@ -115,7 +115,7 @@ class OpenVpnStoryTest {
                   apply: uname -s
                   clock: date -u +%Y-%m-%dT%H:%M:%SZ
                   connected: {file: @/run/status-*.log}
-                """.replace("@", box.toString()));
+                """.replace("@", device.toString()));
     }
 
     private String log(String name) {
@@ -129,7 +129,7 @@ class OpenVpnStoryTest {
 
     /** Puts the server's files together from what the client wrote, and starts it. */
     private void serve() throws IOException {
-        Path server = box.resolve("server");
+        Path server = device.resolve("server");
         Shell.need(
                 "bash",
                 "-c",
@@ -154,7 +154,7 @@ class OpenVpnStoryTest {
                 "--writepid",
                 folder.resolve("server.pid").toString(),
                 "--status",
-                box.resolve("run/status-staff.log").toString(),
+                device.resolve("run/status-staff.log").toString(),
                 "1",
                 "--status-version",
                 "2");
@@ -214,7 +214,7 @@ class OpenVpnStoryTest {
     void issuedConnectedSeenWithdrawnAndRefused() throws Exception {
         try (SmallOffice office = SmallOffice.start(folder.resolve("office"), "127.10.94.1");
                 Tender tender = new Tender(folder, office)) {
-            tender.client("authority", "make", "skerrivane", "--years", "2");
+            tender.client("authority", "create", "skerrivane", "--years", "2");
             tender.client(
                     "authority",
                     "sign",
@@ -240,9 +240,9 @@ class OpenVpnStoryTest {
             Path file = tender.collect("mara-laptop-orrin-vpn");
             assertThat(file.getFileName().toString()).endsWith(".ovpn");
             assertThat(tender.tryClient("profile", "inspect", file.toString()).out())
-                    .contains("leads to               " + outside + ":11941 udp")
+                    .contains("connects to            " + outside + ":11941 udp")
                     .contains("server must be         orrin.skerrivane.example name")
-                    .doesNotContain("risks");
+                    .doesNotContain("warning");
 
             assertThat(tender.client("trial", "run", "mara-laptop-orrin-vpn"))
                     .contains("proven, rests on this profile, revision 1");
@@ -274,7 +274,7 @@ class OpenVpnStoryTest {
                             "openssl",
                             "crl",
                             "-in",
-                            box.resolve("server/staff-list.pem").toString(),
+                            device.resolve("server/staff-list.pem").toString(),
                             "-noout",
                             "-text"))
                     .contains("Cessation Of Operation");
@@ -341,7 +341,7 @@ class OpenVpnStoryTest {
             oldAuthority();
             tender.client(
                     "authority",
-                    "take-in",
+                    "import",
                     "old-office",
                     "--certificate",
                     folder.resolve("old.crt").toString(),
@@ -382,7 +382,7 @@ class OpenVpnStoryTest {
             Shell.until(
                     "the list to be delivered",
                     PATIENCE,
-                    () -> log("box/server/staff-list.pem").length() > 0
+                    () -> log("device/server/staff-list.pem").length() > 0
                             && tender.client("profile", "list").contains("withdrawn"));
             assertStands("after the first withdrawal", former, leaver, newcomer);
             assertThat(tender.client("backup", "list")).contains("orrin-vpn");
@@ -396,17 +396,17 @@ class OpenVpnStoryTest {
                     "-in",
                     folder.resolve("list.crl").toString(),
                     "-out",
-                    box.resolve("server/staff-list.pem").toString());
+                    device.resolve("server/staff-list.pem").toString());
             tender.kill();
             tender.start();
             tender.moved();
             tender.client("gateway", "read", "orrin-vpn");
             assertThat(tender.tryClient("finding", "list").out()).contains("revocation-list-incomplete");
-            tender.client("gateway", "apply", "orrin-vpn");
+            tender.client("gateway", "sync", "orrin-vpn");
             assertThat(tender.tryClient("finding", "list").out()).doesNotContain("revocation-list-incomplete");
             assertStands("after a restart", former, leaver, newcomer);
 
-            String list = log("box/server/staff-list.pem");
+            String list = log("device/server/staff-list.pem");
             String serial = "";
             for (JsonNode c : tender.json("authority", "certificates", "old-office")) {
                 serial = c.toString().contains("mara-phone-orrin-vpn")
@@ -417,7 +417,7 @@ class OpenVpnStoryTest {
             Shell.until(
                     "the list to reach the gateway",
                     PATIENCE,
-                    () -> !log("box/server/staff-list.pem").equals(list));
+                    () -> !log("device/server/staff-list.pem").equals(list));
             assertThat(isLetIn(newcomer)).as("revoked by hand").isFalse();
         }
     }
@@ -433,6 +433,6 @@ class OpenVpnStoryTest {
                 + Duration.between(began, Instant.now()).toMillis()
                 + " ms; by an account without rights, its copying and"
                 + " no class data included, " + bare.toMillis() + " ms");
-        assertThat(out).contains("tunnel address  holds", "proven, rests on this very file");
+        assertThat(out).contains("tunnel address  ok", "proven, rests on this very file");
     }
 }

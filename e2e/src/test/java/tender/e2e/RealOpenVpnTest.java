@@ -127,7 +127,7 @@ class RealOpenVpnTest {
                 PemText.write("X509 CRL", authority.revocations(revoked, number, now, now.plus(Duration.ofDays(7)))));
     }
 
-    private void serve(String transport, String wrapping, String wrap, String cipher, CertificateKey.Kind kind)
+    private void serve(String transport, String controlChannelKey, String wrap, String cipher, CertificateKey.Kind kind)
             throws IOException {
         CertificateKey serverKey = CertificateKey.generate(kind, RANDOM);
         byte[] certificate = authority.sign(
@@ -148,11 +148,11 @@ class RealOpenVpnTest {
                         + folder.resolve("revoked.pem")
                         + "\nverb 3\nlog " + folder.resolve("server.log") + "\nwritepid " + folder.resolve("server.pid")
                         + "\ndaemon\n"
-                        + (wrapping.equals("auth") ? "key-direction 0\n" : "")
+                        + (controlChannelKey.equals("auth") ? "key-direction 0\n" : "")
                         + inline("ca", PemText.write("CERTIFICATE", authority.certificate()))
                         + inline("cert", PemText.write("CERTIFICATE", certificate))
                         + inline("key", key(serverKey))
-                        + (wrapping.equals("none") ? "" : inline("tls-" + wrapping, wrap)));
+                        + (controlChannelKey.equals("none") ? "" : inline("tls-" + controlChannelKey, wrap)));
         Shell.need("openvpn", "--config", file.toString());
         Shell.until("the server to wait", PATIENCE, () -> log("server").contains("Initialization Sequence Completed"));
     }
@@ -166,16 +166,16 @@ class RealOpenVpnTest {
         }
     }
 
-    private OpenVpnProfile profile(String transport, String wrapping, String wrap, String cipher) {
+    private OpenVpnProfile profile(String transport, String controlChannelKey, String wrap, String cipher) {
         return new OpenVpnProfile(
                 "mara, revision 1",
                 List.of(Endpoint.parse(outside + ":11940", transport.equals("tcp") ? Transport.TCP : Transport.UDP)),
-                wrapping.equals("none")
+                controlChannelKey.equals("none")
                         ? Optional.empty()
-                        : Optional.of(new OpenVpnProfile.Wrapping(
-                                wrapping,
+                        : Optional.of(new OpenVpnProfile.ControlChannelKey(
+                                controlChannelKey,
                                 Secret.of(wrap),
-                                wrapping.equals("auth") ? Optional.of("1") : Optional.empty())),
+                                controlChannelKey.equals("auth") ? Optional.of("1") : Optional.empty())),
                 PemText.write("CERTIFICATE", authority.certificate()),
                 Optional.of(PemText.write("CERTIFICATE", client)),
                 Optional.of(Secret.of(key(clientKey))),
@@ -224,11 +224,11 @@ class RealOpenVpnTest {
         "tcp,crypt,AES-256-GCM,EC_P256"
     })
     void theRealClientConnectsWithAFileOfOurs(
-            String transport, String wrapping, String cipher, CertificateKey.Kind kind) throws IOException {
+            String transport, String controlChannelKey, String cipher, CertificateKey.Kind kind) throws IOException {
         String wrap = StaticKey.generate(RANDOM);
-        serve(transport, wrapping, wrap, cipher, kind);
+        serve(transport, controlChannelKey, wrap, cipher, kind);
 
-        connect(profile(transport, wrapping, wrap, cipher));
+        connect(profile(transport, controlChannelKey, wrap, cipher));
 
         Shell.until(
                 "the client to connect:\n" + log("client"),
@@ -245,7 +245,7 @@ class RealOpenVpnTest {
     }
 
     @Test
-    void aFileThatTheStorageBoxMadeConnectsOnceItIsMended() throws IOException {
+    void aFileThatTheStorageDeviceMadeConnectsOnceItIsRepaired() throws IOException {
         NasFolder.layOut(folder.resolve("nas"));
         Path keys = folder.resolve("nas/etc/vpn/keys");
         Path file = Files.writeString(
@@ -273,7 +273,7 @@ class RealOpenVpnTest {
                                 .file(),
                         beside)
                 .text();
-        Repaired mended = OpenVpnRepairs.of(
+        Repaired repaired = OpenVpnRepairs.of(
                 whole,
                 new Target(
                         new Listener(
@@ -289,7 +289,7 @@ class RealOpenVpnTest {
                         List.of(),
                         Set.of()));
 
-        connect(mended.text());
+        connect(repaired.text());
 
         Shell.until(
                 "the client to connect", PATIENCE, () -> log("client").contains("Initialization Sequence Completed"));

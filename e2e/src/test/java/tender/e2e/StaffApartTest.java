@@ -135,9 +135,9 @@ class StaffApartTest {
                     assertThat(e.getSQLState()).as(table).isEqualTo("42501");
                 }
             }
-            assertThat(readable).as("what it may count attempts in").containsExactly("attempt");
+            assertThat(readable).as("what it may count attempts in").containsExactly("failed_attempt");
             try (ResultSet rows = statement.executeQuery(
-                    "select count(*) from attempt where subject not like 'link:%' and subject not like 'collect:%'")) {
+                    "select count(*) from failed_attempt where subject not like 'link:%' and subject not like 'collect:%'")) {
                 rows.next();
                 assertThat(rows.getInt(1)).as("nobody's sign-ins").isZero();
             }

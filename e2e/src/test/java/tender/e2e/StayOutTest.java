@@ -98,16 +98,24 @@ class StayOutTest {
             serve();
             assertThat(isLetIn(tender, leaver)).as("before").isTrue();
 
-            tender.client("change", "make", "pier2", "--forward", "tcp:8080=10.20.4.20:80", "--for", "30m", "--yes");
+            tender.client(
+                    "change",
+                    "apply",
+                    "pier2",
+                    "--forward",
+                    "tcp:8080=10.20.4.20:80",
+                    "--revert-after",
+                    "30m",
+                    "--yes");
             tender.client("profile", "withdraw", "mara-phone-pier2", "--yes");
             tender.client("profile", "issue", "mara", "laptop", "--gateway", "pier2");
             Path newcomer = tender.collect("mara-laptop-pier2");
-            tender.client("change", "return", "pier2");
-            until(tender, "the temporary change to return", "returned");
+            tender.client("change", "rollback", "pier2");
+            until(tender, "the temporary change to return", "rolled-back");
             assertStands(tender, "after a temporary change", leaver, newcomer);
 
             office.router().faults().reloadFails = true;
-            tender.tryClient("change", "make", "pier2", "--forward", "tcp:8081=10.20.4.20:80", "--yes");
+            tender.tryClient("change", "apply", "pier2", "--forward", "tcp:8081=10.20.4.20:80", "--yes");
             office.router().faults().reloadFails = false;
             until(tender, "the change to fail", "failed");
             assertStands(tender, "after a change that failed", leaver, newcomer);
@@ -115,9 +123,9 @@ class StayOutTest {
             tender.kill();
             tender.start();
             tender.moved();
-            tender.client("gateway", "apply", "pier2");
+            tender.client("gateway", "sync", "pier2");
             assertStands(tender, "after a power cut", leaver, newcomer);
-            assertThat(tender.tryClient("finding", "list").out()).doesNotContain("withdrawn-in-force");
+            assertThat(tender.tryClient("finding", "list").out()).doesNotContain("withdrawn-still-active");
         } finally {
             Shell.run("bash", "-c", "kill $(cat " + pid + "); ip netns del " + inside);
         }

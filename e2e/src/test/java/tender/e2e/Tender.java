@@ -52,6 +52,7 @@ final class Tender implements AutoCloseable {
         env.put("TENDER_DATABASE_PASSWORD_FILE", server.passwordFile("password"));
         env.put("TENDER_DATABASE_OWNER", "tender_owner");
         env.put("TENDER_DATABASE_OWNER_PASSWORD_FILE", server.passwordFile("owner-password"));
+        env.put("COLUMNS", "300"); // tests read what tables say, whole
         env.put("TENDER_HTTP_PORT", "0");
         env.put("TENDER_STAFF_PORT", "0");
         env.put("TENDER_CALLABLE_LOCAL", "127.10.0.0/16,10.211.0.0/16,10.212.0.0/16,10.213.0.0/16");

@@ -13,7 +13,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import tender.standins.office.SmallOffice;
 
-/** Trials, knocks and rules for teams by the client's own words. */
+/** Trials, probes and rules for teams by the client's own words. */
 class TrialClientTest {
     @TempDir
     Path folder;
@@ -25,15 +25,15 @@ class TrialClientTest {
     }
 
     @Test
-    void aTlsListenerIsKnockedAtWithoutAnyService() throws Exception {
+    void aTlsListenerIsProbedAtWithoutAnyService() throws Exception {
         int port = freePort();
-        Path pem = folder.resolve("door");
+        Path pem = folder.resolve("server");
         Shell.need(
                 "bash",
                 "-c",
                 "openssl req -x509 -newkey rsa:2048 -nodes -days 30 -subj /CN=portal.skerrivane.example -keyout " + pem
                         + ".key -out " + pem + ".crt 2>/dev/null");
-        Process door = new ProcessBuilder(
+        Process server = new ProcessBuilder(
                         "openssl",
                         "s_server",
                         "-quiet",
@@ -44,7 +44,7 @@ class TrialClientTest {
                         "-key",
                         pem + ".key")
                 .redirectErrorStream(true)
-                .redirectOutput(folder.resolve("door.out").toFile())
+                .redirectOutput(folder.resolve("server.out").toFile())
                 .start();
         try {
             Shell.until("openssl to listen", Duration.ofSeconds(10), () -> {
@@ -69,7 +69,7 @@ class TrialClientTest {
                     .doesNotContain("proven", "does not answer");
             assertThat(json.out()).contains("\"verdict\" : \"answers, not trusted\"", "\"kind\" : \"identity\"");
         } finally {
-            door.destroyForcibly();
+            server.destroyForcibly();
         }
         Shell.Result shut = Shell.run("bin/tender", "trial", "run", "--tls", "127.0.0.1:" + freePort());
         assertThat(shut.code()).isEqualTo(1);
@@ -91,9 +91,9 @@ class TrialClientTest {
             tender.client("person", "add", "signe", "--name", "Signe Askeland", "--team", "accounts");
             tender.client("device", "add", "signe", "laptop", "--kind", "laptop");
 
-            assertThat(tender.client("variant", "list")).contains("every team gets what everyone gets");
+            assertThat(tender.client("grant", "list")).contains("every team gets what everyone gets");
             assertThat(tender.client(
-                            "variant",
+                            "grant",
                             "set",
                             "pier2",
                             "--team",
@@ -104,15 +104,15 @@ class TrialClientTest {
                             "90",
                             "--dry-run"))
                     .contains("accounts at pier2 wg0: 10.20.4.0/24, for 90 days");
-            assertThat(tender.client("variant", "list")).contains("every team gets what everyone gets");
-            tender.client("variant", "set", "pier2", "--team", "accounts", "--reach", "10.20.4.0/24", "--days", "90");
+            assertThat(tender.client("grant", "list")).contains("every team gets what everyone gets");
+            tender.client("grant", "set", "pier2", "--team", "accounts", "--reach", "10.20.4.0/24", "--days", "90");
             tender.client("profile", "issue", "signe", "laptop", "--gateway", "pier2", "--address", "10.99.4.44");
             assertThat(tender.client("profile", "show", "signe-laptop-pier2"))
                     .contains("10.99.4.44", "10.20.4.0/24")
                     .doesNotContain("10.99.4.0/24");
-            tender.client("variant", "drop", "pier2", "--team", "accounts");
-            assertThat(tender.client("variant", "list")).contains("every team gets what everyone gets");
-            assertThat(tender.tryClient("variant", "drop", "pier2", "--team", "accounts")
+            tender.client("grant", "drop", "pier2", "--team", "accounts");
+            assertThat(tender.client("grant", "list")).contains("every team gets what everyone gets");
+            assertThat(tender.tryClient("grant", "drop", "pier2", "--team", "accounts")
                             .code())
                     .as("it is gone")
                     .isNotZero();

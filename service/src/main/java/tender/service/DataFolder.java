@@ -124,7 +124,7 @@ final class DataFolder implements AutoCloseable {
             }
 
             @Override
-            public void retireOthers(String keyId) throws IOException {
+            public void dropOthers(String keyId) throws IOException {
                 List<MasterKey> keys = parse(Files.readString(file));
                 List<MasterKey> others =
                         keys.stream().filter(k -> !k.id().equals(keyId)).toList();

@@ -14,14 +14,13 @@ import tender.api.Problem;
 import tender.api.WatchApi;
 import tender.core.credential.KeyedDigest;
 import tender.core.credential.Secret;
-import tender.service.adopt.AdoptRoutes;
-import tender.service.adopt.Adopting;
 import tender.service.backup.BackupModule;
 import tender.service.certificate.CertificateModule;
 import tender.service.change.ChangeModule;
 import tender.service.collect.CollectModule;
 import tender.service.device.DeviceModule;
 import tender.service.event.LiveEvents;
+import tender.service.expiry.ExpiryRoutes;
 import tender.service.explain.ExplainRoutes;
 import tender.service.finding.FindingModule;
 import tender.service.gateway.GatewayJobs;
@@ -35,6 +34,8 @@ import tender.service.http.OpenApi;
 import tender.service.http.Problems;
 import tender.service.http.Route;
 import tender.service.http.Source;
+import tender.service.importing.ImportRoutes;
+import tender.service.importing.Importing;
 import tender.service.inspect.InspectRoutes;
 import tender.service.job.JobRoutes;
 import tender.service.job.JobRunner;
@@ -42,9 +43,9 @@ import tender.service.job.JobWaits;
 import tender.service.journal.JournalModule;
 import tender.service.key.KeyModule;
 import tender.service.key.MasterKeys;
-import tender.service.life.LifeRoutes;
 import tender.service.metrics.Metrics;
 import tender.service.metrics.MetricsPort;
+import tender.service.monitor.MonitorModule;
 import tender.service.node.Housekeeping;
 import tender.service.node.Node;
 import tender.service.node.NodeModule;
@@ -57,7 +58,7 @@ import tender.service.person.PersonRoutes;
 import tender.service.profile.ClosedByHand;
 import tender.service.profile.ProfileModule;
 import tender.service.reconcile.ReconcileModule;
-import tender.service.round.RoundModule;
+import tender.service.removal.RemovalRoutes;
 import tender.service.session.SessionModule;
 import tender.service.settings.Settings;
 import tender.service.site.SiteRoutes;
@@ -121,16 +122,16 @@ public final class Service implements AutoCloseable {
     /** One for each word of the domain, in the order in which they are started. */
     private List<NodeModule> words(MasterKeys masterKeys) throws IOException {
         DeviceModule devices = new DeviceModule(node);
-        RecordsModule office = new RecordsModule(node, devices.gateways(), devices.boxes(), devices.names());
+        RecordsModule office = new RecordsModule(node, devices.gateways(), devices.descriptions(), devices.names());
         OfficeRecords records = office.records();
-        CertificateModule certificates = new CertificateModule(node, devices.boxes());
+        CertificateModule certificates = new CertificateModule(node, devices.descriptions());
         BackupModule backups = new BackupModule(node);
         GatewayModule gateways = new GatewayModule(
                 node, devices, office, backups.keeping(), List.of(certificates.listsRead(), new ClosedByHand()), waits);
         ProfileModule profiles = new ProfileModule(node, devices, records, certificates, backups.backups());
         ReconcileModule reconcile = new ReconcileModule(
                 node, devices, backups.keeping(), gateways.reading(), profiles.credentials(), certificates, waits);
-        TrialModule trials = new TrialModule(node, devices, records, profiles, reconcile.waits()::inForce);
+        TrialModule trials = new TrialModule(node, devices, records, profiles, reconcile.waits()::untilActive);
         FindingModule findings = new FindingModule(node, records);
         ChangeModule changes = new ChangeModule(
                 node,
@@ -144,7 +145,7 @@ public final class Service implements AutoCloseable {
                 certificates.signing(),
                 waits);
         OneByOne oneByOne = new OneByOne();
-        Adopting adopting = new Adopting(node.db(), records, new Archives(node.cipher()), profiles.adopted());
+        Importing importing = new Importing(node.db(), records, new Archives(node.cipher()), profiles.imported());
         return List.of(
                 operators,
                 NodeModule.of(new SiteRoutes(node.db()).routes()),
@@ -157,15 +158,17 @@ public final class Service implements AutoCloseable {
                 NodeModule.of(new InspectRoutes(oneByOne).routes()),
                 office,
                 NodeModule.of(new PersonRoutes(node.db()).routes()),
+                NodeModule.of(new RemovalRoutes(node.db(), devices).routes()),
                 profiles,
                 new HandoutModule(node, records, profiles, this::staffUrl),
                 trials,
-                NodeModule.of(new LifeRoutes(node.db(), records).routes()),
-                new RoundModule(node, trials.canaryTrials(), devices.names()),
+                NodeModule.of(new ExpiryRoutes(node.db(), records).routes()),
+                new MonitorModule(node, trials.canaryTrials(), devices.names()),
                 new SessionModule(node, devices, GatewayJobs::reconcile),
                 certificates,
-                NodeModule.of(new AdoptRoutes(node.db(), devices.gateways(), devices.connections(), adopting, oneByOne)
-                        .routes()),
+                NodeModule.of(
+                        new ImportRoutes(node.db(), devices.gateways(), devices.connections(), importing, oneByOne)
+                                .routes()),
                 backups,
                 findings,
                 new KeyModule(node, masterKeys),

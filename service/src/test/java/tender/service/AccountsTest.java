@@ -182,6 +182,12 @@ class AccountsTest {
                 tender.bearer());
         assertThat(refused.status()).isEqualTo(403);
         assertThat(refused.field("code")).isEqualTo("not-fresh");
+        Map<String, Object> trusted = Map.of(
+                "name", "pier9", "site", "s", "address", "192.0.2.1", "user", "k", "key", "k", "identity", "SHA256:x");
+        assertThat(tender.send("POST", tender.url("/gateways"), trusted, tender.bearer())
+                        .field("code"))
+                .as("an identity that is accepted at once")
+                .isEqualTo("not-fresh");
         assertThat(tender.send("POST", tender.url("/me/fresh"), Map.of("password", "wrong-password-x"), tender.bearer())
                         .status())
                 .isEqualTo(401);

@@ -13,8 +13,8 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import tender.service.RunningService.Reply;
-import tender.standins.box.SshBox;
 import tender.standins.demo.AdminKey;
+import tender.standins.device.SshDevice;
 import tender.standins.nas.Nas;
 import tender.standins.nas.NasFolder;
 import tender.standins.router.RouterFolder;
@@ -65,7 +65,7 @@ class ByHandTest {
     @Test
     void anAccountThatTenderDoesNotOwnStaysToBeClosedUntilAReadingShowsItClosed() throws Exception {
         NasFolder.layOut(folder.resolve("nas"));
-        try (Nas nas = Nas.start(new SshBox.Place(
+        try (Nas nas = Nas.start(new SshDevice.Place(
                 folder.resolve("nas"),
                 folder.resolve("nas-key"),
                 NAS,
@@ -96,7 +96,7 @@ class ByHandTest {
                     .as("the account is still there")
                     .isEqualTo("closing");
 
-            Path accounts = folder.resolve("nas/etc/box.conf");
+            Path accounts = folder.resolve("nas/etc/device.conf");
             Files.writeString(accounts, Files.readString(accounts).replace("user_tove = vpn\n", ""));
             read(gateway);
 
@@ -106,7 +106,7 @@ class ByHandTest {
             Files.writeString(accounts, Files.readString(accounts) + "user_tove = vpn\n");
             read(gateway);
             JsonNode back = tender.get("/findings?limit=200").json().path("items").findParents("code").stream()
-                    .filter(f -> f.path("code").asText().equals("withdrawn-in-force"))
+                    .filter(f -> f.path("code").asText().equals("withdrawn-still-active"))
                     .findFirst()
                     .orElseThrow();
             assertThat(back.path("evidence").asText()).isEqualTo("account tove at slip-nas");

@@ -154,7 +154,7 @@ class CertificatesTest {
                 "/gateways",
                 Map.of(
                         "name",
-                        "old-box",
+                        "old-device",
                         "site",
                         "port-orrin",
                         "kind",
@@ -178,30 +178,30 @@ class CertificatesTest {
         tender.addPerson("mara", "laptop", "phone");
         Map<String, Object> order = new HashMap<>(Map.of(
                 "name",
-                "from-the-box.ovpn",
+                "from-the-device.ovpn",
                 "content",
                 Base64.getEncoder().encodeToString(text.getBytes(StandardCharsets.UTF_8))));
 
-        Reply asked = tender.post("/gateways/" + id + "/adoptions", order);
+        Reply asked = tender.post("/gateways/" + id + "/imports", order);
         assertThat(asked.json().path("files").get(0).path("state").asText())
                 .as("Mara has two devices: " + asked.text())
                 .isEqualTo("asked");
 
-        order.put("assign", Map.of("from-the-box.ovpn", "mara/laptop"));
-        Reply adopted = tender.post("/gateways/" + id + "/adoptions", order);
-        JsonNode file = adopted.json().path("files").get(0);
-        assertThat(file.path("state").asText()).as(adopted.text()).isEqualTo("adopted");
+        order.put("assign", Map.of("from-the-device.ovpn", "mara/laptop"));
+        Reply imported = tender.post("/gateways/" + id + "/imports", order);
+        JsonNode file = imported.json().path("files").get(0);
+        assertThat(file.path("state").asText()).as(imported.text()).isEqualTo("imported");
         assertThat(file.path("repairs").findValuesAsText("rule")).containsExactly("endpoint");
-        Reply profile = tender.get("/profiles/labelled/mara-laptop-old-box");
+        Reply profile = tender.get("/profiles/labelled/mara-laptop-old-device");
         assertThat(profile.field("origin")).isEqualTo("exported");
         assertThat(profile.json().path("revisions")).hasSize(2);
 
-        Reply again = tender.post("/gateways/" + id + "/adoptions", order);
+        Reply again = tender.post("/gateways/" + id + "/imports", order);
         assertThat(again.json().path("files").get(0).path("state").asText()).isEqualTo("refused");
-        order.put("assign", Map.of("from-the-box.ovpn", "mara/phone"));
-        Reply shared = tender.post("/gateways/" + id + "/adoptions", order);
+        order.put("assign", Map.of("from-the-device.ovpn", "mara/phone"));
+        Reply shared = tender.post("/gateways/" + id + "/imports", order);
         assertThat(shared.json().path("files").get(0).path("why").asText()).contains("every device has its own");
-        assertThat(List.of(adopted, again, shared)).noneMatch(r -> r.text().contains("PRIVATE KEY"));
+        assertThat(List.of(imported, again, shared)).noneMatch(r -> r.text().contains("PRIVATE KEY"));
     }
 
     @Test
@@ -211,7 +211,7 @@ class CertificatesTest {
                         "/gateways",
                         Map.of(
                                 "name",
-                                "box-two",
+                                "device-two",
                                 "site",
                                 "pier-two",
                                 "kind",
@@ -234,7 +234,7 @@ class CertificatesTest {
         Map<String, Object> order = new HashMap<>(Map.of(
                 "name", "joss-tablet.ovpn", "content", Base64.getEncoder().encodeToString(content)));
 
-        assertThat(tender.post("/gateways/" + id + "/adoptions", order)
+        assertThat(tender.post("/gateways/" + id + "/imports", order)
                         .json()
                         .path("files")
                         .get(0)
@@ -243,13 +243,13 @@ class CertificatesTest {
                 .isEqualTo("held-back");
         order.put("decision", "the script only sets the wallpaper");
         order.put("dryRun", true);
-        JsonNode tried = tender.post("/gateways/" + id + "/adoptions", order)
+        JsonNode tried = tender.post("/gateways/" + id + "/imports", order)
                 .json()
                 .path("files")
                 .get(0);
-        assertThat(tried.path("state").asText()).isEqualTo("adopted");
+        assertThat(tried.path("state").asText()).isEqualTo("imported");
         assertThat(tried.path("matchedBy").asText()).isEqualTo("file name");
-        assertThat(tender.get("/profiles/labelled/joss-tablet-box-two").status())
+        assertThat(tender.get("/profiles/labelled/joss-tablet-device-two").status())
                 .as("a dry run keeps nothing")
                 .isEqualTo(404);
     }

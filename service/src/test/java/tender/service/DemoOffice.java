@@ -51,7 +51,7 @@ final class DemoOffice implements AutoCloseable {
         database = new TestDatabase();
         start();
         sites();
-        boxes();
+        devices();
         carried();
         troubles();
     }
@@ -95,7 +95,7 @@ final class DemoOffice implements AutoCloseable {
         assertThat(put.status()).as(put.text()).isEqualTo(200);
     }
 
-    private void boxes() throws Exception {
+    private void devices() throws Exception {
         gateway("pier2", "pier-two", Map.of());
         gateway("slip-front", "dunmar-slip", Map.of());
         gateway("slip-nas", "dunmar-slip", Map.of("kind", "nas", "description", "office-nas"));
@@ -142,7 +142,7 @@ final class DemoOffice implements AutoCloseable {
         Reply temporary = tender.change(
                 changes("slip-nas"),
                 Map.of("changes", List.of(listener("l2tp", "limit-total", "8")), "temporarySeconds", 43_200));
-        assertThat(temporary.field("state")).as(temporary.text()).isEqualTo("in-force");
+        assertThat(temporary.field("state")).as(temporary.text()).isEqualTo("active");
         tender.until(
                 "/jobs/"
                         + tender.post("/profiles", Map.of("person", "wen", "device", "tablet", "gateway", "pier1"))
@@ -161,8 +161,8 @@ final class DemoOffice implements AutoCloseable {
             Set<String> codes = codes(r);
             return codes.contains("endpoint-name-elsewhere pier1 wg0")
                     && codes.contains("endpoint-name-unknown hut-west wg0")
-                    && codes.contains("not-in-force pier1 wg0")
-                    && codes.contains("credential-ended tavin-laptop-pier3")
+                    && codes.contains("not-active pier1 wg0")
+                    && codes.contains("credential-expired tavin-laptop-pier3")
                     && codes.contains("read-failed hut-late");
         });
     }
@@ -307,7 +307,7 @@ final class DemoOffice implements AutoCloseable {
         return codes(tender.get("/findings?limit=200"));
     }
 
-    /** Findings that one step mends, worst first. */
+    /** Findings that one step fixes, worst first. */
     List<JsonNode> mendable() {
         List<JsonNode> out = new ArrayList<>();
         tender.get("/findings?limit=200").json().path("items").forEach(f -> {

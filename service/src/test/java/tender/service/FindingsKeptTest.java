@@ -102,7 +102,7 @@ class FindingsKeptTest {
                         .toList())
                 .isEqualTo(keys);
         assertThat(all(tender, "limit=200").stream()
-                        .map(f -> List.of("breaks", "risks", "note")
+                        .map(f -> List.of("error", "warning", "notice")
                                 .indexOf(f.path("severity").asText()))
                         .toList())
                 .isSorted();

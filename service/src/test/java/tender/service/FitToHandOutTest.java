@@ -187,7 +187,7 @@ class FitToHandOutTest {
                 "change",
                 "put-network",
                 "network",
-                Map.of("name", "office", "network", "10.20.44.0/24", "fixed", Map.of()));
+                Map.of("name", "office", "network", "10.20.44.0/24", "reserved", Map.of()));
 
         Reply preview = tender.post(gateway + "/changes/preview", Map.of("changes", List.of(change)));
 

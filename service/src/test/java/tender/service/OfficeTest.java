@@ -23,7 +23,7 @@ import org.junit.jupiter.api.io.TempDir;
 import tender.core.network.IpAddress;
 import tender.service.RunningService.Reply;
 
-/** The demo company's six devices: all faults found, each mended through Tender, and changes with their way back. */
+/** The demo company's six devices: all faults found, each fixed through Tender, and changes with their rollback. */
 @TestMethodOrder(MethodOrderer.OrderAnnotation.class)
 class OfficeTest {
     @TempDir
@@ -98,7 +98,7 @@ class OfficeTest {
         Reply failed = office.tender.until(path, r -> r.field("state").equals("failed"));
 
         office.world.firewall().faults().beforeOperation = operation -> {};
-        assertThat(failed.field("note")).contains("apply failed").contains("came back");
+        assertThat(failed.field("note")).contains("apply failed").contains("rolled back");
         assertThat(new com.fasterxml.jackson.databind.ObjectMapper()
                         .readTree(office.standin("orrin-fw/configuration.json").toFile()))
                 .isEqualTo(new com.fasterxml.jackson.databind.ObjectMapper().readTree(before));
@@ -114,7 +114,7 @@ class OfficeTest {
                         List.of(
                                 Map.of(
                                         "change",
-                                        "add-beside",
+                                        "add-listener",
                                         "listener",
                                         "wg0",
                                         "name",
@@ -140,7 +140,7 @@ class OfficeTest {
                                                 "40443",
                                                 "label",
                                                 "new tunnel"))),
-                        "retires",
+                        "removeWhenUnused",
                         "wg0"));
         assertThat(beside.field("state")).as(beside.text()).isEqualTo("kept");
         assertThat(office.tender.trial("mara-phone-pier2").json().path("proven").asBoolean())
@@ -158,7 +158,7 @@ class OfficeTest {
         assertThat(trial.json().path("proven").asBoolean()).as(trial.text()).isTrue();
         Reply waiting =
                 office.tender.get(beside.json().path("id").isMissingNode() ? "" : "/changes/" + beside.field("id"));
-        assertThat(waiting.json().path("holdersLeft").toString())
+        assertThat(waiting.json().path("usersLeft").toString())
                 .contains("Person mara")
                 .doesNotContain("ebba");
 
@@ -188,19 +188,19 @@ class OfficeTest {
                 office.changes("slip-front"),
                 Map.of(
                         "changes",
-                        List.of(Map.of("change", "drop-forward", "door", Map.of("transport", "tcp", "port", "8080"))),
+                        List.of(Map.of("change", "drop-forward", "port", Map.of("transport", "tcp", "port", "8080"))),
                         "temporarySeconds",
                         10));
-        assertThat(ordered.field("state")).as(ordered.text()).isEqualTo("in-force");
+        assertThat(ordered.field("state")).as(ordered.text()).isEqualTo("active");
         assertThat(ordered.json().path("armedOnDevice").asBoolean()).isTrue();
         assertThat(office.found())
                 .contains("temporary-change slip-front")
-                .doesNotContain("door-open-unused slip-front forward tcp 8080");
+                .doesNotContain("port-open-unused slip-front forward tcp 8080");
 
         Reply returned = office.tender.until(
-                "/changes/" + ordered.field("id"), r -> r.field("state").equals("returned"));
+                "/changes/" + ordered.field("id"), r -> r.field("state").equals("rolled-back"));
 
-        assertThat(returned.field("note")).contains("came back");
+        assertThat(returned.field("note")).contains("rolled back");
         assertThat(office.found()).doesNotContain("temporary-change slip-front");
         assertThat(office.tender
                         .get("/gateways/" + office.id("slip-front") + "/facts")
@@ -224,9 +224,9 @@ class OfficeTest {
         String path = "/changes/" + ordered.json().path("change").path("id").asText();
 
         Reply lost = office.tender.until(path, r -> r.field("note").contains("contact was lost"));
-        assertThat(lost.field("state")).isEqualTo("in-force");
+        assertThat(lost.field("state")).isEqualTo("active");
 
-        office.tender.until(path, r -> r.field("state").equals("returned"));
+        office.tender.until(path, r -> r.field("state").equals("rolled-back"));
         office.tender.until(
                 "/gateways/" + office.id("pier1"),
                 r -> r.json().path("readProblem").isNull());
@@ -297,14 +297,16 @@ class OfficeTest {
                 office.changes("slip-nas"),
                 Map.of("changes", List.of(DemoOffice.listener("l2tp", "limit-total", "9"))));
         assertThat(refused.status()).as("its return would undo it").isEqualTo(409);
-        assertThat(office.tender.post("/changes/" + temporary + "/return", null).status())
+        assertThat(office.tender
+                        .post("/changes/" + temporary + "/rollback", null)
+                        .status())
                 .isEqualTo(200);
 
-        assertThat(mendAll()).isGreaterThan(30);
+        assertThat(fixAll()).isGreaterThan(30);
     }
 
-    /** Mends all that one step mends, worst first, and gives how many that were. */
-    private static int mendAll() {
+    /** Fixes all that one step fixes, worst first, and gives how many that were. */
+    private static int fixAll() {
         Set<String> tried = new TreeSet<>();
         List<JsonNode> left = office.mendable();
         while (!left.isEmpty()) {
@@ -312,9 +314,9 @@ class OfficeTest {
             assertThat(tried.add(f.path("key").asText() + f.path("evidence").asText()))
                     .as("%s came again", f)
                     .isTrue();
-            Reply mended = office.tender.change(
-                    "/findings/mend", Map.of("key", f.path("key").asText()));
-            assertThat(mended.field("state")).as(f + " " + mended.text()).isEqualTo("kept");
+            Reply fixed = office.tender.change(
+                    "/findings/fix", Map.of("key", f.path("key").asText()));
+            assertThat(fixed.field("state")).as(f + " " + fixed.text()).isEqualTo("kept");
             assertThat(office.keys())
                     .doesNotContain(f.path("key").asText() + f.path("evidence").asText());
             left = office.mendable();
@@ -331,19 +333,20 @@ class OfficeTest {
     @Order(10)
     void whatIsADecisionIsMendedByAChangeOfSettings() {
         change("orrin-fw", DemoOffice.listener("staff", "second-factor", "yes"));
-        change("orrin-fw", DemoOffice.listener("strict", "wrapping", "crypt"));
-        change("orrin-fw", Map.of("change", "drop-forward", "door", Map.of("transport", "tcp", "port", "443")));
+        change("orrin-fw", DemoOffice.listener("strict", "control-channel-key", "crypt"));
+        change("orrin-fw", Map.of("change", "drop-forward", "port", Map.of("transport", "tcp", "port", "443")));
         change(
                 "orrin-fw",
                 Map.of(
                         "change",
                         "put-network",
                         "network",
-                        Map.of("name", "guests", "network", "10.97.0.0/24", "fixed", Map.of())));
-        change("slip-nas", DemoOffice.listener("openvpn", "wrapping", "crypt"));
+                        Map.of("name", "guests", "network", "10.97.0.0/24", "reserved", Map.of())));
+        change("slip-nas", DemoOffice.listener("openvpn", "control-channel-key", "crypt"));
         change("slip-nas", DemoOffice.listener("openvpn", "accounts", "none"));
-        change("slip-nas", Map.of("change", "retire", "listener", "l2tp"));
-        assertThat(office.found()).noneMatch(f -> f.matches("(second|wrapping|door-claimed|site-like|protocol).*"));
+        change("slip-nas", Map.of("change", "remove-listener", "listener", "l2tp"));
+        assertThat(office.found())
+                .noneMatch(f -> f.matches("(second|control-channel|port-claimed|site-like|protocol).*"));
     }
 
     @Test
@@ -377,14 +380,14 @@ class OfficeTest {
         office.set("slip-spare", Map.of("factory", "changed"));
         office.tender.post("/gateways/" + office.id("pier1") + "/drift/note", null);
         release("pier1/general.conf", "release = 3.1.4", "release = 3.2.1");
-        release("slip-nas/etc/box.conf", "version = 6.9", "version = 7.1");
+        release("slip-nas/etc/device.conf", "version = 2.8", "version = 3.0");
         office.read("pier1");
         office.read("slip-nas");
         for (String updated : List.of("pier1", "slip-nas")) {
             office.tender.post("/gateways/" + office.id(updated) + "/drift/note", null);
         }
 
-        mendAll(); // what retired listeners left open
+        fixAll(); // what removed listeners left open
         for (String profile : List.of("mara-phone-pier2", "ebba-phone-pier2", "wen-tablet-pier1")) {
             office.handOutAgain(profile, Map.of());
         }
@@ -405,7 +408,7 @@ class OfficeTest {
         assertThat(left).isEmpty();
     }
 
-    /** A box's software is updated at the box. */
+    /** A device's software is updated at the device. */
     private static void release(String file, String was, String is) throws Exception {
         Path path = office.standin(file);
         Files.writeString(path, Files.readString(path).replace(was, is));
@@ -420,7 +423,7 @@ class OfficeTest {
         assertThat(path.field("failsAt"))
                 .as("the new file is sound, but the hotel has the office's own network: " + path.text())
                 .isEqualTo("overlap");
-        Reply sheet = office.tender.get("/office/sheet");
+        Reply sheet = office.tender.get("/network-sheet");
         assertThat(sheet.json().path("sites")).hasSize(8);
         assertThat(sheet.json().path("links").toString()).contains("slip-front");
         Reply words = office.tender.post(
@@ -440,40 +443,40 @@ class OfficeTest {
                 "number",
                 1,
                 "rule",
-                Map.of("allow", false, "toDevice", true, "via", "inside", "ports", "any", "label", "shut"));
+                Map.of("allow", false, "toDevice", true, "via", "inside", "ports", "any", "label", "nobody"));
         Reply ordered = office.tender.post(office.changes("pier1"), Map.of("changes", List.of(closed)));
-        waitFor(() -> Files.readString(rules).contains("shut"));
+        waitFor(() -> Files.readString(rules).contains("# nobody"));
         office.tender.close();
 
-        waitFor(() -> !Files.readString(rules).contains("shut"));
+        waitFor(() -> !Files.readString(rules).contains("# nobody"));
 
         office.start();
         Reply ended = office.tender.until(
                 "/changes/" + ordered.json().path("change").path("id").asText(),
                 r -> !r.field("endedAt").equals("null"));
-        assertThat(ended.field("state")).as(ended.text()).isIn("failed", "returned");
-        assertThat(ended.field("note")).contains("came back");
+        assertThat(ended.field("state")).as(ended.text()).isIn("failed", "rolled-back");
+        assertThat(ended.field("note")).contains("rolled back");
     }
 
     @Test
     @Order(14)
-    void whatTheBoxGivesOutItselfIsMatchedMendedAskedForOrHeldBack() {
+    void whatTheDeviceGivesOutItselfIsMatchedRepairedAskedForOrHeldBack() {
         for (String person : List.of("bram", "corin", "petra")) {
             office.tender.addPerson(person, "laptop");
         }
 
-        Map<String, JsonNode> files = adopted("slip-nas");
+        Map<String, JsonNode> files = imported("slip-nas");
 
         assertThat(files.keySet())
                 .containsExactly("bram-laptop.ovpn", "corin-laptop.ovpn", "petra-laptop.ovpn", "scanner-room-2.ovpn");
         JsonNode bram = files.get("bram-laptop.ovpn");
-        assertThat(bram.path("state").asText()).as(bram.toString()).isEqualTo("adopted");
+        assertThat(bram.path("state").asText()).as(bram.toString()).isEqualTo("imported");
         assertThat(bram.path("matchedBy").asText()).isEqualTo("certificate");
         assertThat(bram.path("repairs").findValuesAsText("rule")).contains("endpoint", "server-check", "ciphers");
         assertThat(bram.path("repairs").findValuesAsText("after").toString())
                 .contains("slip.skerrivane.example 1194 udp");
         assertThat(files.get("corin-laptop.ovpn").path("notes").findValuesAsText("code"))
-                .contains("certificate-ended");
+                .contains("certificate-expired");
         assertThat(files.get("petra-laptop.ovpn").path("state").asText()).isEqualTo("held-back");
         assertThat(files.get("scanner-room-2.ovpn").path("state").asText()).isEqualTo("asked");
     }
@@ -486,24 +489,24 @@ class OfficeTest {
         }
 
         Reply looked = office.tender.post(
-                "/gateways/" + office.id("orrin-fw") + "/adoptions",
+                "/gateways/" + office.id("orrin-fw") + "/imports",
                 Map.of("dryRun", true, "refuse", List.of("phones/mara-phone.conf=server-check")));
         assertThat(looked.json().path("files").get(3).path("repairs").findValuesAsText("rule"))
                 .as(looked.text())
                 .containsExactly("endpoint");
-        Map<String, JsonNode> firewall = adopted("orrin-fw");
-        Map<String, JsonNode> router = adopted("pier1");
+        Map<String, JsonNode> firewall = imported("orrin-fw");
+        Map<String, JsonNode> router = imported("pier1");
 
         JsonNode ebba = firewall.get("ebba-phone.ovpn");
-        assertThat(ebba.path("state").asText()).as(ebba.toString()).isEqualTo("adopted");
+        assertThat(ebba.path("state").asText()).as(ebba.toString()).isEqualTo("imported");
         assertThat(ebba.path("notes").findValuesAsText("code")).contains("endpoint-placeholder");
         assertThat(ebba.path("repairs").findValuesAsText("after").toString())
                 .contains("remote orrin.skerrivane.example 1195 udp");
         assertThat(firewall.get("wen-tablet.ovpn").path("notes").findValuesAsText("code"))
-                .contains("certificate-ended");
+                .contains("certificate-expired");
         assertThat(firewall.get("supplier-2021.ovpn").path("state").asText()).isEqualTo("asked");
         JsonNode mara = firewall.get("mara-phone.conf");
-        assertThat(mara.path("state").asText()).as(mara.toString()).isEqualTo("adopted");
+        assertThat(mara.path("state").asText()).as(mara.toString()).isEqualTo("imported");
         assertThat(mara.path("matchedBy").asText()).isEqualTo("certificate");
         assertThat(mara.path("repairs").findValuesAsText("after"))
                 .contains("remote_addrs = orrin.skerrivane.example")
@@ -511,7 +514,7 @@ class OfficeTest {
         assertThat(router.keySet()).containsExactly("ebba-phone.conf", "night-watch.conf");
         assertThat(router.get("ebba-phone.conf").path("state").asText())
                 .as(router.toString())
-                .isEqualTo("adopted");
+                .isEqualTo("imported");
         assertThat(router.get("ebba-phone.conf").path("notes").findValuesAsText("code"))
                 .contains("endpoint-private");
         assertThat(router.get("night-watch.conf").path("state").asText()).isEqualTo("asked");
@@ -586,7 +589,7 @@ class OfficeTest {
         killed(again.field("id"), "keeping");
         Reply alone = ended(again.field("id"));
         assertThat(alone.field("state")).as(alone.text()).isEqualTo("failed");
-        assertThat(alone.field("note")).contains("slip-front has brought back by itself");
+        assertThat(alone.field("note")).contains("slip-front has rolled back by itself");
         assertThat(openVpnPort()).as("the other comes back with it").isEqualTo("1206");
     }
 
@@ -654,8 +657,8 @@ class OfficeTest {
         return "";
     }
 
-    private static Map<String, JsonNode> adopted(String gateway) {
-        Reply exported = office.tender.post("/gateways/" + office.id(gateway) + "/adoptions", Map.of());
+    private static Map<String, JsonNode> imported(String gateway) {
+        Reply exported = office.tender.post("/gateways/" + office.id(gateway) + "/imports", Map.of());
         assertThat(exported.status()).as(exported.text()).isEqualTo(200);
         Map<String, JsonNode> files = new java.util.TreeMap<>();
         exported.json()

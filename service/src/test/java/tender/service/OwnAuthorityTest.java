@@ -28,8 +28,8 @@ import tender.core.trial.Cause;
 import tender.core.trial.IkeLadder;
 import tender.core.trial.IkeQuestion;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.Rung;
-import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 import tender.io.trial.IkeTrial;
 import tender.service.RunningService.Reply;
@@ -38,7 +38,7 @@ import tender.standins.firewall.FirewallFolder;
 import tender.store.testing.TestDatabase;
 
 /**
- * A firewall's IKEv2 listener from its old certificate to the company's own: what is wrong is found by trials, mended, and
+ * A firewall's IKEv2 listener from its old certificate to the company's own: what is wrong is found by trials, fixed, and
  * proven; a withdrawn profile is refused; accounts come into being with their profiles.
  */
 @TestMethodOrder(MethodOrderer.OrderAnnotation.class)
@@ -68,7 +68,7 @@ class OwnAuthorityTest {
                 "kind", "firewall",
                 "connector", "https",
                 "address", ADDRESS,
-                "user", "bridge",
+                "user", "api",
                 "key", TOKEN));
         request.put("port", firewall.port());
         gateway = "/gateways/" + tender.post("/gateways", request).field("id");
@@ -163,9 +163,9 @@ class OwnAuthorityTest {
 
         done(tender.post(gateway + "/changes", Map.of("changes", List.of(Map.of("change", "drop-rule", "number", 3)))));
 
-        JsonNode ends = tender.get("/lives").json().path("items");
+        JsonNode ends = tender.get("/expiries").json().path("items");
         assertThat(ends.findValuesAsText("what")).contains("mara-laptop-orrin-fw", "orrin-fw phones", "orrin-fw staff");
-        assertThat(ends.get(0).path("state").asText()).as("soonest first").isEqualTo("ended");
+        assertThat(ends.get(0).path("state").asText()).as("soonest first").isEqualTo("expired");
         assertThat(ends.findValuesAsText("tell")).contains("Mara Quillfeather");
         JsonNode trial = tried("mara-laptop-orrin-fw");
         assertThat(trial.path("proven").asBoolean()).as(trial.toString()).isTrue();
@@ -223,7 +223,7 @@ class OwnAuthorityTest {
                 new IkeTrial(
                                 question,
                                 name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of()),
-                                Wanted.NOTHING,
+                                MeasurementOptions.NOTHING,
                                 rung -> {})
                         .run(),
                 Optional.empty());
@@ -286,7 +286,7 @@ class OwnAuthorityTest {
 
     @Test
     @Order(5)
-    void anOpenVpnProfileBehindABridgeHasItsCertificateAndItsAccountTogether() {
+    void anOpenVpnProfileBehindAGatewayApiHasItsCertificateAndItsAccountTogether() {
         Reply early = tender.post(
                 "/profiles", Map.of("person", "mara", "device", "laptop", "gateway", "orrin-fw", "listener", "staff"));
         assertThat(early.status())
@@ -368,7 +368,7 @@ class OwnAuthorityTest {
                 tender.until("/profiles/" + lasting, r -> r.field("revision").equals("2"));
 
         String label = renewed.field("label");
-        assertThat(serials(label)).hasSize(2).allMatch(s -> s.endsWith("valid") || s.endsWith("ends-soon"));
+        assertThat(serials(label)).hasSize(2).allMatch(s -> s.endsWith("valid") || s.endsWith("expires-soon"));
         assertThat(tender.get("/profiles/" + visitor).field("revision"))
                 .as("somebody said when this one ends")
                 .isEqualTo("1");

@@ -72,19 +72,20 @@ class RouteTableTest {
             GET /changes/temporary owner operator auditor
             GET /changes/{id} owner operator auditor
             POST /changes/{id}/keep owner operator
-            POST /changes/{id}/return owner operator
+            POST /changes/{id}/rollback owner operator
             GET /gateways/{id}/drift owner operator auditor
             POST /gateways/{id}/drift/note owner operator
             GET /gateways/{id}/facts owner operator auditor
             GET /gateways/{id}/log owner operator
             POST /walks owner operator auditor
             GET /explain/settings owner operator auditor
-            GET /explain/doors owner operator auditor
+            GET /explain/ports owner operator auditor
             GET /explain/needs owner operator auditor
             POST /explain/choose owner operator auditor
             POST /explain/network owner operator auditor
             POST /inspections owner operator auditor
-            GET /office/sheet owner operator auditor
+            GET /network-sheet owner operator auditor
+            GET /languages owner operator auditor
             GET /people owner operator auditor
             POST /people owner operator
             GET /teams owner operator auditor
@@ -92,6 +93,19 @@ class RouteTableTest {
             PATCH /people/{handle} owner operator
             POST /people/import owner operator
             POST /people/{handle}/devices owner operator
+            POST /people/{handle}/devices/{device} owner operator
+            GET /people/{handle}/removal owner operator auditor
+            DELETE /people/{handle} owner operator
+            GET /people/{handle}/devices/{device}/removal owner operator auditor
+            DELETE /people/{handle}/devices/{device} owner operator
+            GET /teams/{name}/removal owner operator auditor
+            DELETE /teams/{name} owner operator
+            GET /gateways/{id}/removal owner operator auditor
+            DELETE /gateways/{id} owner operator
+            GET /sites/{id}/removal owner operator auditor
+            DELETE /sites/{id} owner operator
+            GET /device-descriptions/{name}/removal owner operator auditor
+            DELETE /device-descriptions/{name} owner operator
             GET /profiles owner operator auditor
             POST /profiles owner operator
             GET /profiles/{id} owner operator auditor
@@ -100,9 +114,9 @@ class RouteTableTest {
             POST /profiles/{id}/renew owner operator
             POST /profiles/{id}/instruction owner operator fresh
             POST /profiles/{id}/withdraw owner operator
-            GET /variants owner operator auditor
-            POST /variants owner operator
-            DELETE /variants/{id} owner operator
+            GET /grants owner operator auditor
+            POST /grants owner operator
+            DELETE /grants/{id} owner operator
             GET /profiles/{id}/inside owner operator auditor
             GET /profiles/{id}/settings owner operator auditor
             GET /handouts owner operator auditor
@@ -120,12 +134,14 @@ class RouteTableTest {
             POST /vantage/next vantage
             POST /vantage/trials/{id} vantage
             POST /trials/reported owner operator
-            GET /lives owner operator auditor
-            GET /rounds owner operator auditor
-            GET /rounds/{id} owner operator auditor
-            GET /rounds/{id}/history owner operator auditor
-            POST /rounds/{id} owner operator
-            DELETE /rounds/{id} owner operator
+            GET /expiries owner operator auditor
+            GET /monitors owner operator auditor
+            POST /monitors owner operator
+            GET /monitors/counts owner operator auditor
+            GET /monitors/{id} owner operator auditor
+            GET /monitors/{id}/history owner operator auditor
+            POST /monitors/{id} owner operator
+            DELETE /monitors/{id} owner operator
             GET /sessions owner operator auditor
             GET /lifetimes owner operator auditor
             GET /authorities owner operator auditor
@@ -136,7 +152,7 @@ class RouteTableTest {
             POST /authorities/{id}/certificates owner operator fresh
             POST /certificates/{serial}/revoke owner operator
             POST /gateways/{id}/certificate owner operator
-            POST /gateways/{id}/adoptions owner operator
+            POST /gateways/{id}/imports owner operator
             GET /backups owner operator auditor
             GET /backups/{id} owner operator auditor
             POST /backups/{id}/download owner operator fresh
@@ -144,7 +160,7 @@ class RouteTableTest {
             POST /findings/accept owner operator
             POST /findings/reopen owner operator
             POST /findings/preview owner operator auditor
-            POST /findings/mend owner operator
+            POST /findings/fix owner operator
             GET /keys/rotation owner operator auditor
             POST /keys/rotate owner fresh
             GET /jobs owner operator auditor

@@ -26,7 +26,7 @@ import tender.store.testing.TestDatabase;
 /** Profiles that a person types in: IKEv2 by certificate, PPTP by account; their sheets, and what is handed out. */
 class SettingsTest {
     private static final String ADDRESS = "127.14.0.1";
-    private static final String TOKEN = "settings-bridge-token";
+    private static final String TOKEN = "settings-api-token";
 
     @TempDir
     static Path folder;
@@ -59,7 +59,7 @@ class SettingsTest {
                         "port",
                         firewall.port(),
                         "user",
-                        "bridge",
+                        "api",
                         "key",
                         TOKEN));
         assertThat(added.status()).as(added.text()).isEqualTo(201);
@@ -96,6 +96,10 @@ class SettingsTest {
     }
 
     private static JsonNode collected(Map<String, Object> order) {
+        return collected(order, "fr, en;q=0.3");
+    }
+
+    private static JsonNode collected(Map<String, Object> order, String acceptLanguage) {
         Reply prepared = tender.post("/handouts", order);
         assertThat(prepared.status()).as(prepared.text()).isEqualTo(201);
         String link = prepared.field("link");
@@ -105,7 +109,7 @@ class SettingsTest {
                 Map.of(
                         "token", link.substring(link.indexOf("/#") + 2),
                         "passphrase", prepared.field("passphrase")),
-                Map.of());
+                Map.of("Accept-Language", acceptLanguage));
         assertThat(got.status()).as(got.text()).isEqualTo(200);
         ((com.fasterxml.jackson.databind.node.ObjectNode) got.json()).put("told", prepared.field("passphrase"));
         return got.json();
@@ -160,7 +164,7 @@ class SettingsTest {
         Reply inside = tender.get("/profiles/" + id + "/inside");
         assertThat(inside.json().path("lines").toString())
                 .contains("remote_addrs = orrin.skerrivane.example", "BEGIN PRIVATE KEY", "(kept back)");
-        assertThat(inside.json().path("words").toString()).contains("leads to");
+        assertThat(inside.json().path("words").toString()).contains("connects to");
         assertThat(tender.get("/profiles/" + id + "/inside?revision=7").status())
                 .isEqualTo(404);
 
@@ -203,5 +207,44 @@ class SettingsTest {
         JsonNode got = collected("mara-old-orrin-fw");
         assertThat(got.path("file").asText()).contains("PPTP is broken", "scale", "the password of your account");
         assertThat(tender.get("/journal?limit=50").text()).contains("the scale at the pier knows nothing else");
+    }
+
+    @Test
+    void whoeverCollectsReadsTheirBrowsersLanguageUnlessTheyAreSetToAnother() {
+        tender.post("/people", Map.of("handle", "ilse", "name", "Ilse Brandt"));
+        tender.post("/people/ilse/devices", Map.of("name", "mac", "kind", "laptop", "system", "macOS 14"));
+        Reply issued = issue("mac", "old-laptops", Map.of("person", "ilse", "reason", "a test", "account", "ilse"));
+        assertThat(issued.status()).as(issued.text()).isEqualTo(202);
+        Map<String, Object> order = Map.of("profile", "ilse-mac-orrin-fw", "override", "a test");
+
+        JsonNode german = collected(order, "de-CH, en;q=0.3");
+        assertThat(german.path("language").asText()).isEqualTo("de");
+        assertThat(german.path("title").asText()).isEqualTo("Ilse Brandt: mac zu orrin-fw");
+        assertThat(german.path("steps").toString()).contains("Speichern Sie alle Dateien");
+        assertThat(german.path("file").asText()).contains("Serveradresse", "PPTP ist gebrochen");
+        assertThat(new String(part(german, ".html"), StandardCharsets.UTF_8)).contains("<html lang=\"de\">");
+        JsonNode french = collected(order, "fr");
+        assertThat(french.path("steps").toString()).as("no French yet").contains("Save every file");
+
+        assertThat(tender.patch("/people/ilse", Map.of("language", "fr")).text())
+                .contains("de, en");
+        assertThat(tender.patch("/people/ilse", Map.of("language", "en")).field("language"))
+                .isEqualTo("en");
+        JsonNode set = collected(order, "de");
+        assertThat(set.path("language").asText()).isEqualTo("en");
+        assertThat(set.path("file").asText()).contains("server address");
+        assertThat(tender.patch("/people/ilse", Map.of("language", "")).field("language"))
+                .isEqualTo("null");
+
+        URI page = URI.create(tender.service.staffUrl() + "/");
+        Reply shown = tender.send("GET", page, null, Map.of("Accept-Language", "de"));
+        assertThat(shown.text())
+                .contains("<html lang=\"de\">", "<title>Verbindung abholen</title>", "\"heading\":\"Ihre Verbindung")
+                .doesNotContain("{texts}", "{title}", "{language}", "{needs-javascript}");
+        assertThat(shown.raw().headers().firstValue("Vary")).hasValue("Accept-Language");
+        assertThat(tender.send("GET", page, null, Map.of()).text()).contains("<html lang=\"en\">");
+        String sheet = "/profiles/" + issued.json().path("profile").path("id").asText() + "/settings?language=";
+        assertThat(tender.get(sheet + "de").text()).contains("Benutzername");
+        assertThat(tender.get(sheet + "fr").status()).isEqualTo(400);
     }
 }

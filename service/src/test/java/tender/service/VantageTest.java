@@ -77,7 +77,7 @@ class VantageTest {
                                 "meaning",
                                 "",
                                 "verdict",
-                                proven ? "holds" : "fails",
+                                proven ? "ok" : "fails",
                                 "millis",
                                 3,
                                 "detail",
@@ -90,7 +90,7 @@ class VantageTest {
                                 "meaning",
                                 "",
                                 "verdict",
-                                proven ? "holds" : "not tried",
+                                proven ? "ok" : "not tried",
                                 "millis",
                                 3,
                                 "detail",
@@ -130,7 +130,7 @@ class VantageTest {
         assertThat(foreign.status()).isEqualTo(404);
         assertThat(tender.get("/trials/" + ordered.field("id")).field("state")).isEqualTo("running");
 
-        Map<String, Object> odd = Map.of("rungs", List.of(rung("port", "fails"), rung("inside host", "holds")));
+        Map<String, Object> odd = Map.of("rungs", List.of(rung("port", "fails"), rung("inside host", "ok")));
         assertThat(told(ordered.field("id"), odd).status()).isEqualTo(204);
         assertThat(tender.get("/trials/" + ordered.field("id"))
                         .json()
@@ -171,7 +171,7 @@ class VantageTest {
                 .as("nobody else takes its work")
                 .isEqualTo(403);
         tender.use(outpost);
-        for (String path : List.of("/profiles", "/gateways", "/people", "/trials", "/journal", "/rounds")) {
+        for (String path : List.of("/profiles", "/gateways", "/people", "/trials", "/journal", "/monitors")) {
             assertThat(tender.get(path).status()).as(path).isEqualTo(403);
         }
         tender.use(owner);

@@ -19,8 +19,8 @@ import tender.core.credential.TunnelKeyPair;
 import tender.core.network.IpAddress;
 import tender.core.profile.WireGuardFile;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.Question;
-import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 import tender.io.trial.WireGuardTrial;
 import tender.service.RunningService.Reply;
@@ -87,7 +87,7 @@ class WithdrawnStaysOutTest {
                 name -> new NameService.Answer(NameService.Status.FOUND, List.of(IpAddress.parse(office.address())));
         return Ladder.judge(
                         question,
-                        new WireGuardTrial(question, names, Wanted.NOTHING, rung -> {}).run(),
+                        new WireGuardTrial(question, names, MeasurementOptions.NOTHING, rung -> {}).run(),
                         java.util.Optional.empty())
                 .isProven();
     }
@@ -95,7 +95,7 @@ class WithdrawnStaysOutTest {
     private String temporary(int seconds) {
         Reply change =
                 tender.change(gateway + "/changes", Map.of("changes", List.of(FORWARD), "temporarySeconds", seconds));
-        assertThat(change.field("state")).as(change.text()).isEqualTo("in-force");
+        assertThat(change.field("state")).as(change.text()).isEqualTo("active");
         return "/changes/" + change.field("id");
     }
 
@@ -115,7 +115,7 @@ class WithdrawnStaysOutTest {
                 .contains(newcomer.json().at("/identity/value").asText());
         assertThat(connects(leaversFile)).as("the leaver").isFalse();
         assertThat(connects(collected("mara-phone-pier2"))).as("the newcomer").isTrue();
-        assertThat(codes()).doesNotContain("withdrawn-in-force");
+        assertThat(codes()).doesNotContain("withdrawn-still-active");
         assertThat(tender.get("/profiles/" + newcomer.field("id")).field("state"))
                 .isEqualTo("ready");
     }
@@ -130,10 +130,10 @@ class WithdrawnStaysOutTest {
         withdraw();
         Reply newcomer = tender.issue("mara", "phone");
 
-        tender.post(change + "/return", null);
-        Reply ended = tender.until(change, r -> r.field("state").equals("returned"));
+        tender.post(change + "/rollback", null);
+        Reply ended = tender.until(change, r -> r.field("state").equals("rolled-back"));
 
-        assertThat(ended.field("note")).contains("brought back");
+        assertThat(ended.field("note")).contains("rolled back");
         assertThat(Files.readString(folder.resolve("office/pier2/forwards"))).doesNotContain("8080");
         nobodyCameBackAndNobodyWasLost(newcomer);
     }
@@ -144,7 +144,7 @@ class WithdrawnStaysOutTest {
         withdraw();
         Reply newcomer = tender.issue("mara", "phone");
 
-        tender.until(change, r -> r.field("state").equals("returned"));
+        tender.until(change, r -> r.field("state").equals("rolled-back"));
 
         nobodyCameBackAndNobodyWasLost(newcomer);
     }
@@ -162,7 +162,7 @@ class WithdrawnStaysOutTest {
                 .doesNotContain(leaver.json().at("/identity/value").asText())
                 .contains(newcomer.json().at("/identity/value").asText());
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of("TENDER_GUARD_SECONDS", "30"));
-        tender.until(gateway + "/changes", r -> r.text().contains("\"returned\""));
+        tender.until(gateway + "/changes", r -> r.text().contains("\"rolled-back\""));
         nobodyCameBackAndNobodyWasLost(newcomer);
     }
 
@@ -183,21 +183,21 @@ class WithdrawnStaysOutTest {
     void whenSomebodyPutsTheKeyBackAtTheDeviceItIsAFindingThatOneStepFixes() throws Exception {
         String before = deviceFile();
         withdraw();
-        assertThat(codes()).doesNotContain("withdrawn-in-force");
+        assertThat(codes()).doesNotContain("withdrawn-still-active");
         Files.writeString(office.tunnelFile(), before);
         tender.post(gateway + "/backups", Map.of());
 
         JsonNode finding =
                 tender.get("/findings?limit=200").json().path("items").get(0);
-        assertThat(finding.path("code").asText()).isEqualTo("withdrawn-in-force");
-        assertThat(finding.path("severity").asText()).isEqualTo("breaks");
+        assertThat(finding.path("code").asText()).isEqualTo("withdrawn-still-active");
+        assertThat(finding.path("severity").asText()).isEqualTo("error");
         assertThat(finding.path("subject").asText()).startsWith("ebba-phone-pier2");
-        assertThat(finding.path("remedy").asText()).isEqualTo("tender gateway apply pier2");
+        assertThat(finding.path("remedy").asText()).isEqualTo("tender gateway sync pier2");
 
         Reply job = tender.post(gateway + "/apply", null);
         tender.until("/jobs/" + job.field("id"), r -> r.field("state").equals("done"));
 
-        assertThat(codes()).doesNotContain("withdrawn-in-force");
+        assertThat(codes()).doesNotContain("withdrawn-still-active");
         assertThat(connects(leaversFile)).isFalse();
     }
 

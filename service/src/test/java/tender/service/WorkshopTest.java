@@ -25,8 +25,8 @@ import org.junit.jupiter.api.TestMethodOrder;
 import org.junit.jupiter.api.io.TempDir;
 import tender.core.network.IpAddress;
 import tender.service.RunningService.Reply;
-import tender.standins.box.SshBox;
 import tender.standins.demo.AdminKey;
+import tender.standins.device.SshDevice;
 import tender.standins.nas.Nas;
 import tender.standins.nas.NasFolder;
 import tender.standins.router.Router;
@@ -34,8 +34,8 @@ import tender.standins.router.RouterFolder;
 import tender.store.testing.TestDatabase;
 
 /**
- * A storage box behind a front router, both over SSH: an account is made at the box with its profile, what keeps the person
- * out is told and mended one after the other, and at last the very file connects through both.
+ * A storage device behind a front router, both over SSH: an account is made at the device with its profile, what keeps the person
+ * out is told and fixed one after the other, and at last the very file connects through both.
  */
 @TestMethodOrder(MethodOrderer.OrderAnnotation.class)
 class WorkshopTest {
@@ -57,14 +57,15 @@ class WorkshopTest {
         database = new TestDatabase();
         PublicKey admits = AdminKey.at(folder.resolve("keeper-key"));
         NasFolder.layOut(folder.resolve("nas"));
-        nas = Nas.start(new SshBox.Place(folder.resolve("nas"), folder.resolve("nas-key"), NAS, 0, "keeper", admits));
+        nas = Nas.start(
+                new SshDevice.Place(folder.resolve("nas"), folder.resolve("nas-key"), NAS, 0, "keeper", admits));
         RouterFolder.of("slip-front")
                 .general("release = 3.2.1")
                 .general("zone = Europe/Oslo")
                 .general("network.workshop = 10.20.2.0/24")
                 .general("uplink = fixed " + FRONT)
-                .rule("allow in any any from any to any via inside")
-                .rule("allow through udp any from any to 10.20.2.5/32 via outside")
+                .rule("inside any > device any : any any : open")
+                .rule("outside any > network 10.20.2.5/32 : udp any : open")
                 .forward("pass udp 1194 to 10.20.2.4 1194")
                 .layOut(folder.resolve("front"));
         front = Router.start(new Router.Place(
@@ -127,7 +128,7 @@ class WorkshopTest {
 
     private static void changed(String gateway, Map<String, Object> change) {
         Reply reply = tender.change(path(gateway) + "/changes", Map.of("changes", List.of(change)));
-        assertThat(reply.field("state")).as(reply.text()).isIn("in-force", "kept");
+        assertThat(reply.field("state")).as(reply.text()).isIn("active", "kept");
     }
 
     private static String failure(String label) {
@@ -155,10 +156,10 @@ class WorkshopTest {
 
     @Test
     @Order(1)
-    void anAccountIsMadeAtTheBoxWithItsProfileAndNeverAdministersIt() throws Exception {
+    void anAccountIsMadeAtTheDeviceWithItsProfileAndNeverAdministersIt() throws Exception {
         issue("laptop", Map.of("makeAccount", true));
 
-        assertThat(Files.readString(folder.resolve("nas/etc/box.conf")))
+        assertThat(Files.readString(folder.resolve("nas/etc/device.conf")))
                 .contains("user_" + LABEL + " = vpn\n")
                 .contains("user_keeper = admin");
         Reply refused = tender.post(
@@ -172,8 +173,8 @@ class WorkshopTest {
                         "makeAccount", true));
         String id = refused.json().path("profile").path("id").asText();
         Reply failed = tender.until("/profiles/" + id, r -> !r.field("state").equals("writing"));
-        assertThat(failed.text()).contains("administers the box");
-        assertThat(Files.readString(folder.resolve("nas/etc/box.conf"))).contains("user_keeper = admin");
+        assertThat(failed.text()).contains("administers the device");
+        assertThat(Files.readString(folder.resolve("nas/etc/device.conf"))).contains("user_keeper = admin");
     }
 
     @Test
@@ -187,14 +188,14 @@ class WorkshopTest {
                         "put-forward",
                         "forward",
                         Map.of("transport", "udp", "port", "1194", "to", "10.20.2.5", "toPort", "1194")));
-        assertThat(failure(LABEL)).as("the box's own list").isEqualTo("handshake: path-blocked");
+        assertThat(failure(LABEL)).as("the device's own list").isEqualTo("handshake: path-blocked");
 
         changed("slip-nas", Map.of("change", "drop-rule", "number", 2));
 
         assertThat(failure(LABEL)).isEqualTo("proven");
     }
 
-    private static JsonNode knocked() {
+    private static JsonNode probed() {
         Reply ordered = tender.post("/trials", Map.of("gateway", "slip-nas", "listener", "l2tp"));
         assertThat(ordered.status()).as(ordered.text()).isEqualTo(202);
         return tender.until(
@@ -203,8 +204,8 @@ class WorkshopTest {
                 .json();
     }
 
-    /** It is told where to knock and what should come, gets nobody's file, and what it tells stands as an answer. */
-    private static void standingVantageKnocks() {
+    /** It is told where to probe and what should come, gets nobody's file, and what it tells stands as an answer. */
+    private static void standingVantageProbes() {
         String owner = tender.token();
         tender.post("/operators", Map.of("name", "outpost", "role", "vantage", "password", "a-first-password-1"));
         tender.signIn("outpost", "a-first-password-1");
@@ -222,15 +223,15 @@ class WorkshopTest {
 
         JsonNode task = waiting.join();
         assertThat(task.path("content").isNull()).as(task.toString()).isTrue();
-        assertThat(task.path("knock").path("kind").asText()).isEqualTo("l2tp");
-        assertThat(task.path("knock").path("port").asInt()).isEqualTo(500);
+        assertThat(task.path("probe").path("kind").asText()).isEqualTo("l2tp");
+        assertThat(task.path("probe").path("port").asInt()).isEqualTo(500);
         Map<String, Object> rung = Map.of(
                 "rung",
                 "handshake",
                 "meaning",
                 "",
                 "verdict",
-                "holds",
+                "ok",
                 "millis",
                 9,
                 "detail",
@@ -261,9 +262,9 @@ class WorkshopTest {
 
     @Test
     @Order(3)
-    void anL2tpListenerIsKnockedAtAndSaysWhatItTakes() {
+    void anL2tpListenerIsProbedAtAndSaysWhatItTakes() {
         assumeTrue(mayBindLowPorts());
-        JsonNode blocked = knocked();
+        JsonNode blocked = probed();
         assertThat(blocked.path("proven").asBoolean()).as(blocked.toString()).isFalse();
         assertThat(blocked.findValuesAsText("code")).containsExactly("path-blocked");
         for (String port : List.of("500", "4500")) {
@@ -276,7 +277,7 @@ class WorkshopTest {
                             Map.of("transport", "udp", "port", port, "to", "10.20.2.5", "toPort", port)));
         }
 
-        JsonNode answered = knocked();
+        JsonNode answered = probed();
 
         assertThat(answered.path("proven").asBoolean()).as(answered.toString()).isTrue();
         assertThat(answered.path("verdict").asText()).isEqualTo("answers");
@@ -284,18 +285,18 @@ class WorkshopTest {
         assertThat(answered.path("restsOn").asText()).contains("nobody's account was used");
         assertThat(answered.findValuesAsText("detail"))
                 .anySatisfy(d -> assertThat(d).contains("group 14, shared secret", "udp 4500 answers too"));
-        standingVantageKnocks();
-        JsonNode listener = tender.get("/rounds").json().path("items").findParents("listener").stream()
+        standingVantageProbes();
+        JsonNode listener = tender.get("/monitors").json().path("items").findParents("listener").stream()
                 .filter(r -> r.path("listener").asText().equals("l2tp"))
                 .findFirst()
                 .orElseThrow();
-        tender.post("/rounds/" + listener.path("id").asText(), Map.of("everySeconds", 600));
-        Reply round = tender.until(
-                "/rounds",
+        tender.post("/monitors/" + listener.path("id").asText(), Map.of("everySeconds", 600));
+        Reply monitor = tender.until(
+                "/monitors",
                 r -> r.json().path("items").findParents("listener").stream()
                         .anyMatch(x -> x.path("listener").asText().equals("l2tp")
                                 && x.path("proven").asBoolean(false)));
-        assertThat(round.json().path("items").findParents("listener"))
+        assertThat(monitor.json().path("items").findParents("listener"))
                 .filteredOn(x -> x.path("listener").asText().equals("l2tp"))
                 .allSatisfy(x -> {
                     assertThat(x.path("verdict").asText()).isEqualTo("answers");
@@ -335,7 +336,7 @@ class WorkshopTest {
         tender.post("/profiles/" + id + "/withdraw", Map.of());
         tender.until("/profiles/" + id, r -> r.field("state").equals("withdrawn"));
 
-        assertThat(Files.readString(folder.resolve("nas/etc/box.conf"))).doesNotContain(LABEL);
+        assertThat(Files.readString(folder.resolve("nas/etc/device.conf"))).doesNotContain(LABEL);
         assertThat(Files.readString(folder.resolve("nas/var/lib/callers"))).doesNotContain(LABEL);
     }
 }

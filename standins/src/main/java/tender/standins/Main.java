@@ -27,7 +27,7 @@ public final class Main {
                 folder,
                 env.getOrDefault("STANDINS_RANGE", "127.10"),
                 Integer.parseInt(env.getOrDefault("STANDINS_SSH_PORT", "2204")),
-                Integer.parseInt(env.getOrDefault("STANDINS_BRIDGE_PORT", "8404")),
+                Integer.parseInt(env.getOrDefault("STANDINS_GATEWAY_API_PORT", "8414")),
                 Integer.parseInt(env.getOrDefault("STANDINS_TUNNEL_PORT", "51820")),
                 address(env.getOrDefault("STANDINS_NAME_SERVER", "127.10.0.53:5300")),
                 Optional.of(env.getOrDefault("STANDINS_NAME_LATE_SECONDS", ""))

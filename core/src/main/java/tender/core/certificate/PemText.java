@@ -6,7 +6,7 @@ import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /**
  * Text with objects in PEM (RFC 7468), read as OpenSSL 3.0 reads it; words around the objects are passed over, as that RFC
@@ -26,27 +26,27 @@ public final class PemText {
     public record Block(String label, Map<String, String> headers, byte[] der, int line, int lastLine) {}
 
     /** What was read, and which objects could not be. */
-    public record Reading(List<Block> blocks, List<Problem> problems) {}
+    public record Reading(List<Block> blocks, List<ParseProblem> problems) {}
 
     private PemText() {}
 
     /** All PEM objects in a text (RFC 7468), and what was wrong with others, by line. Never throws. */
     public static Reading read(String text) {
         List<Block> blocks = new ArrayList<>();
-        List<Problem> problems = new ArrayList<>();
+        List<ParseProblem> problems = new ArrayList<>();
         String[] lines = text.split("\n", MAX_LINES + 1);
         int count = Math.min(lines.length, MAX_LINES);
         for (int i = 0; i < count && blocks.size() < MAX_BLOCKS; i++) {
             String line = bare(lines[i].startsWith(BOM) ? lines[i].substring(1) : lines[i]);
             if (!line.startsWith(BEGIN)) {
                 if (line.strip().startsWith(BEGIN)) {
-                    problems.add(new Problem(i + 1, "pem", "an object that begins here does not begin its line"));
+                    problems.add(new ParseProblem(i + 1, "pem", "an object that begins here does not begin its line"));
                 }
                 continue;
             }
             if (!line.endsWith(DASHES) || line.length() < BEGIN.length() + DASHES.length()) {
                 if (line.contains(END)) {
-                    problems.add(new Problem(
+                    problems.add(new ParseProblem(
                             i + 1, "pem", "the object stands on one line; programs want lines of 64 letters"));
                 }
                 continue;
@@ -57,7 +57,7 @@ public final class PemText {
                 end++;
             }
             if (end == count || !bare(lines[end]).equals(END + label + DASHES)) {
-                problems.add(new Problem(i + 1, "pem", "the object that begins here has no end of its own"));
+                problems.add(new ParseProblem(i + 1, "pem", "the object that begins here has no end of its own"));
                 continue;
             }
             block(label, lines, i, end, blocks, problems);
@@ -78,7 +78,7 @@ public final class PemText {
 
     /** Headers are there where a colon is, up to the one empty line that may be. */
     private static void block(
-            String label, String[] lines, int begin, int end, List<Block> blocks, List<Problem> problems) {
+            String label, String[] lines, int begin, int end, List<Block> blocks, List<ParseProblem> problems) {
         Map<String, String> headers = new LinkedHashMap<>();
         StringBuilder content = new StringBuilder();
         boolean behind = false;
@@ -116,10 +116,11 @@ public final class PemText {
         }
         byte[] der = wrong.isEmpty() ? Base64Text.read(content) : null;
         if (der == null) {
-            problems.add(new Problem(
+            problems.add(new ParseProblem(
                     begin + 1, "pem", wrong.isEmpty() ? "the object that begins here is not whole base64" : wrong));
         } else {
-            blocks.add(new Block(label, headers, whole(der), begin + 1, end + 1));
+            boolean locked = headers.containsKey("Proc-Type"); // its bytes are no DER, whatever they begin with
+            blocks.add(new Block(label, headers, locked ? der : whole(der), begin + 1, end + 1));
         }
     }
 

@@ -12,10 +12,10 @@ import tender.core.office.Attribute;
 import tender.core.wire.MalformedException;
 
 /**
- * What a connector needs to know of one kind of box: which files hold what, and the fixed words of its commands.
+ * What a connector needs to know of one kind of device: which files hold what, and the fixed words of its commands.
  *
  * @param beside whether a listener can be put beside another by a file of its own
- * @param oldestRelease the oldest release whose settings the description counts on
+ * @param oldestRelease the oldest release whose settings the description is written for
  */
 public record DeviceDescription(
         String name,
@@ -40,7 +40,7 @@ public record DeviceDescription(
         KEPT
     }
 
-    /** What can be asked of a box. */
+    /** What can be asked of a device. */
     public enum Task {
         /** Takes the files up. */
         APPLY,
@@ -54,14 +54,14 @@ public record DeviceDescription(
         SET_CLOCK,
         RELEASE,
         LOG,
-        /** The client files that the box made itself, as one file or archive; a file only. */
+        /** The client files that the device made itself, as one file or archive; a file only. */
         EXPORT,
         /**
          * Sets and drops accounts of callers, all or none: lines {@code set NAME PASSWORD} and {@code drop NAME} on its
          * standard input, so that no password stands on a command line.
          */
         ACCOUNTS,
-        /** Arms the return of what is in force now after some seconds. */
+        /** Arms the return of what is active now after some seconds. */
         ARM,
         DISARM;
 
@@ -94,6 +94,21 @@ public record DeviceDescription(
             Map<String, LineTemplate> lines,
             Map<String, String> words,
             Map<Attribute, String> fixed) {
+        /** What a key of pairs can mean beside the settings of listeners. */
+        private static final List<String> MEANINGS = List.of(
+                "make",
+                "model",
+                "release",
+                "zone",
+                "inside-host",
+                "network",
+                "pool",
+                "reservation",
+                "uplink",
+                "interface",
+                "account",
+                "filter-otherwise");
+
         public FileRule {
             if (!path.matches("/[A-Za-z0-9._/-]*[A-Za-z0-9._*-]+") || path.contains("/../") || path.contains("//")) {
                 throw new MalformedException("path", "path", "an absolute path of letters, digits, dots and hyphens");
@@ -102,6 +117,14 @@ public record DeviceDescription(
             if (star >= 0 && (star < path.lastIndexOf('/') || star != path.lastIndexOf('*'))) {
                 throw new MalformedException("path", "path", "one * may stand in the last part");
             }
+            keys.forEach((key, meaning) -> {
+                if (!MEANINGS.contains(meaning) && Attribute.ofWord(meaning).isEmpty()) {
+                    throw new MalformedException(
+                            "meaning",
+                            "keys." + key,
+                            "no such meaning: a setting of a listener, or one of " + String.join(", ", MEANINGS));
+                }
+            });
             keys = Collections.unmodifiableMap(new LinkedHashMap<>(keys));
             lines = Collections.unmodifiableMap(new LinkedHashMap<>(lines));
             words = Map.copyOf(words);

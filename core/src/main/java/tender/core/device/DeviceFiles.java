@@ -17,7 +17,6 @@ import tender.core.network.HostName;
 import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
-import tender.core.network.Transport;
 import tender.core.office.Attribute;
 import tender.core.office.Device;
 import tender.core.office.Filter;
@@ -25,7 +24,6 @@ import tender.core.office.FilterRule;
 import tender.core.office.Forward;
 import tender.core.office.Listener;
 import tender.core.office.Network;
-import tender.core.office.PortRange;
 import tender.core.office.Side;
 import tender.core.office.Uplink;
 import tender.core.profile.OpenVpnFile;
@@ -33,13 +31,13 @@ import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
 import tender.core.wireguard.StatusDump;
 
-/** Reads a box's files into the model, as its description says. */
+/** Reads a device's files into the model, as its description says. */
 public final class DeviceFiles {
     /**
-     * What a box answered.
+     * What a device answered.
      *
      * @param files by path without the leading slash
-     * @param clock what the box's clock showed at {@code now}
+     * @param clock what the device's clock showed at {@code now}
      */
     public record Answers(
             Map<String, byte[]> files,
@@ -156,7 +154,7 @@ public final class DeviceFiles {
             }
         }
         if (listener.containsKey(Attribute.PROTOCOL)) {
-            listeners.add(inForce(new Listener(name, listener)));
+            listeners.add(withActivity(new Listener(name, listener)));
         }
     }
 
@@ -177,7 +175,7 @@ public final class DeviceFiles {
             case "make", "model", "release", "zone", "inside-host" -> facts.put(meaning, plain(value));
             case "network" -> networks.put(name, Cidr.parse(value));
             case "pool" -> pools.put(name, Network.Pool.parse(value));
-            case "fixed" -> fixed.put(name, IpAddress.parse(value));
+            case "reservation" -> fixed.put(name, IpAddress.parse(value));
             case "uplink" -> uplinks.add(uplink(name.isEmpty() ? "main" : name, value.split("\\s+")));
             case "interface" -> {
                 String[] words = value.split("\\s+");
@@ -260,7 +258,7 @@ public final class DeviceFiles {
             filtered = true;
         }
         for (LinesFile.Entry entry : file.entries()) {
-            Map<String, String> v = Records.ours(rule, entry.values());
+            Map<String, String> v = LineRecords.ours(rule, entry.values());
             try {
                 record(entry.kind(), v);
             } catch (MalformedException e) {
@@ -271,12 +269,12 @@ public final class DeviceFiles {
 
     private void record(String kind, Map<String, String> v) {
         switch (kind) {
-            case "forward" -> forwards.add(Records.forward(v));
-            case "rule" -> rules.add(Records.rule(v));
+            case "forward" -> forwards.add(LineRecords.forward(v));
+            case "rule" -> rules.add(LineRecords.rule(v));
             case "otherwise" -> otherwiseAllow = v.get("action").equals("allow");
             case "network" -> networks.put(v.get("name"), Cidr.parse(v.get("network")));
             case "pool" -> pools.put(v.get("network"), Network.Pool.parse(v.get("pool")));
-            case "fixed" -> fixed.put(v.get("name"), IpAddress.parse(v.get("address")));
+            case "reservation" -> fixed.put(v.get("name"), IpAddress.parse(v.get("address")));
             case "interface" ->
                 interfaces.add(new Device.Interface(
                         v.get("name"), Side.parse(v.get("side")), List.of(InterfaceAddress.parse(v.get("address")))));
@@ -292,8 +290,8 @@ public final class DeviceFiles {
 
     // listeners
 
-    private Listener inForce(Listener listener) {
-        return listener.get(Attribute.IN_FORCE).isPresent() ? listener : listener.with(Attribute.IN_FORCE, "yes");
+    private Listener withActivity(Listener listener) {
+        return listener.get(Attribute.ACTIVE).isPresent() ? listener : listener.with(Attribute.ACTIVE, "yes");
     }
 
     private Listener wireguard(String name, WireGuardFile.Reading reading) {
@@ -316,7 +314,7 @@ public final class DeviceFiles {
         out.put(Attribute.PORT, port.toString());
         out.put(Attribute.PUBLIC_KEY, publicKey);
         out.put(
-                Attribute.TUNNELS,
+                Attribute.TUNNEL_NETWORK,
                 String.join(
                         ", ",
                         own.addresses().stream()
@@ -328,7 +326,7 @@ public final class DeviceFiles {
         out.put(Attribute.PEERS, Integer.toString(reading.file().peers().size()));
         answers.status()
                 .ifPresent(status -> out.put(
-                        Attribute.IN_FORCE,
+                        Attribute.ACTIVE,
                         status.named(name)
                                         .filter(i -> i.listenPort() == port.number()
                                                 && i.publicKey()
@@ -347,7 +345,7 @@ public final class DeviceFiles {
             throw new MalformedException(
                     "openvpn", "", reading.problems().get(0).toString());
         }
-        return OpenVpnServer.read(name, reading.file(), path -> content(rule, path))
+        return OpenVpnServerConfig.read(name, reading.file(), path -> content(rule, path))
                 .with(rule.fixed());
     }
 
@@ -366,93 +364,5 @@ public final class DeviceFiles {
                         .filter(n -> n.prefix() == n.address().family().bits())
                         .forEach(n -> out.add(n.address())));
         return out;
-    }
-
-    /** Records of lines and what they mean, both ways. */
-    static final class Records {
-        private Records() {}
-
-        /** Values with the file's own words turned into ours. */
-        static Map<String, String> ours(FileRule rule, Map<String, String> values) {
-            Map<String, String> back = new HashMap<>();
-            rule.words().forEach((our, their) -> back.put(their, our));
-            Map<String, String> out = new LinkedHashMap<>(values);
-            out.replaceAll((k, v) -> k.equals("label") ? v : back.getOrDefault(v, v));
-            return out;
-        }
-
-        static Map<String, String> theirs(FileRule rule, Map<String, String> values) {
-            Map<String, String> out = new LinkedHashMap<>(values);
-            out.replaceAll((k, v) -> k.equals("label") ? v : rule.words().getOrDefault(v, v));
-            return out;
-        }
-
-        static Forward forward(Map<String, String> v) {
-            return new Forward(
-                    transport(v.get("transport")),
-                    Port.parse(v.get("port")),
-                    IpAddress.parse(v.get("to")),
-                    Port.parse(v.getOrDefault("to-port", v.get("port"))),
-                    v.get("label"));
-        }
-
-        static Map<String, String> values(Forward f) {
-            Map<String, String> out = new LinkedHashMap<>();
-            out.put("transport", f.transport().word());
-            out.put("port", f.port().toString());
-            out.put("to", f.to().toString());
-            out.put("to-port", f.toPort().toString());
-            out.put("label", f.label());
-            return out;
-        }
-
-        static FilterRule rule(Map<String, String> v) {
-            return new FilterRule(
-                    choice(v, "action", "allow", "deny"),
-                    choice(v, "direction", "in", "through"),
-                    any(v, "via").map(Side::parse),
-                    any(v, "transport").map(Records::transport),
-                    PortRange.parse(v.getOrDefault("ports", "any")),
-                    any(v, "source").map(Records::network),
-                    any(v, "destination").map(Records::network),
-                    v.get("label"));
-        }
-
-        static Map<String, String> values(FilterRule r) {
-            Map<String, String> out = new LinkedHashMap<>();
-            out.put("action", r.allow() ? "allow" : "deny");
-            out.put("direction", r.toDevice() ? "in" : "through");
-            out.put("via", r.via().map(Side::word).orElse("any"));
-            out.put("transport", r.transport().map(Transport::word).orElse("any"));
-            out.put("ports", r.ports().toString());
-            out.put("source", r.source().map(Cidr::toString).orElse("any"));
-            out.put("destination", r.destination().map(Cidr::toString).orElse("any"));
-            out.put("label", r.label());
-            return out;
-        }
-
-        private static Optional<String> any(Map<String, String> v, String key) {
-            return Optional.ofNullable(v.get(key)).filter(t -> !t.equals("any"));
-        }
-
-        private static boolean choice(Map<String, String> v, String key, String yes, String no) {
-            String value = v.getOrDefault(key, yes);
-            if (!value.equals(yes) && !value.equals(no)) {
-                throw new MalformedException("word", key, yes + " or " + no);
-            }
-            return value.equals(yes);
-        }
-
-        private static Cidr network(String text) {
-            return text.indexOf('/') < 0 ? Cidr.host(IpAddress.parse(text)) : Cidr.parse(text);
-        }
-
-        private static Transport transport(String text) {
-            return switch (text) {
-                case "udp" -> Transport.UDP;
-                case "tcp" -> Transport.TCP;
-                default -> throw new MalformedException("transport", "transport", "udp or tcp");
-            };
-        }
     }
 }

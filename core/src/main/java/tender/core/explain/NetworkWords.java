@@ -15,9 +15,9 @@ import tender.core.office.Network;
  * A network in words, for people who do not think in masks.
  *
  * @param usable how many addresses hosts can have
- * @param lent how many of them are in the pool, 0 without one
+ * @param leased how many of them are in the pool, 0 without one
  * @param reserved how many are fixed for certain hosts
- * @param rest usable addresses that are neither lent nor reserved
+ * @param rest usable addresses that are neither leased nor reserved
  * @param notes what is remarkable or wrong, in sentences
  */
 public record NetworkWords(
@@ -27,7 +27,7 @@ public record NetworkWords(
         IpAddress lastUsable,
         Optional<IpAddress> broadcast,
         BigInteger usable,
-        BigInteger lent,
+        BigInteger leased,
         int reserved,
         BigInteger rest,
         List<String> notes) {
@@ -40,9 +40,9 @@ public record NetworkWords(
         IpAddress first = edges ? network.first().plus(1) : network.first();
         IpAddress last = edges ? network.last().plus(-1) : network.last();
         BigInteger usable = BigInteger.ONE.shiftLeft(bits).subtract(edges ? BigInteger.TWO : BigInteger.ZERO);
-        BigInteger lent = n.pool().map(p -> count(p.first(), p.last())).orElse(BigInteger.ZERO);
+        BigInteger leased = n.pool().map(p -> count(p.first(), p.last())).orElse(BigInteger.ZERO);
         List<String> notes = notes(n, first, last);
-        long outsidePool = n.fixed().values().stream()
+        long outsidePool = n.reserved().values().stream()
                 .filter(a -> n.pool().filter(p -> p.contains(a)).isEmpty())
                 .count();
         return new NetworkWords(
@@ -52,9 +52,9 @@ public record NetworkWords(
                 last,
                 edges ? Optional.of(network.last()) : Optional.empty(),
                 usable,
-                lent,
-                n.fixed().size(),
-                usable.subtract(lent).subtract(BigInteger.valueOf(outsidePool)),
+                leased,
+                n.reserved().size(),
+                usable.subtract(leased).subtract(BigInteger.valueOf(outsidePool)),
                 notes);
     }
 
@@ -74,7 +74,7 @@ public record NetworkWords(
                 out.add("The pool " + p + " reaches beyond the usable addresses.");
             }
         });
-        for (Map.Entry<String, IpAddress> fixed : n.fixed().entrySet()) {
+        for (Map.Entry<String, IpAddress> fixed : n.reserved().entrySet()) {
             if (!n.network().contains(fixed.getValue())) {
                 out.add(fixed.getKey() + " has " + fixed.getValue() + ", which is outside the network.");
             } else if (n.pool().filter(p -> p.contains(fixed.getValue())).isPresent()) {
@@ -82,7 +82,7 @@ public record NetworkWords(
             }
         }
         CommonNetworks.meeting(n.network())
-                .ifPresent(home -> out.add("Boxes in homes and hotels commonly use " + home
+                .ifPresent(home -> out.add("Routers in homes and hotels commonly use " + home
                         + ": from there people reach the wrong machine."));
         if (!AddressKinds.isPrivate(n.network().first())) {
             out.add("These addresses belong to the internet, not to an office (RFC 1918, RFC 4193).");

@@ -1,2 +1,2 @@
-/** Plain words for people: settings, tunnel types, doors and networks. */
+/** Plain words for people: settings, tunnel types, ports and networks. */
 package tender.core.explain;

@@ -15,8 +15,9 @@ import tender.core.network.Cidr;
 import tender.core.network.CommonNetworks;
 import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
-import tender.core.office.Change;
+import tender.core.office.DeviceChange;
 import tender.core.office.Listener;
+import tender.core.office.ListenerChange;
 import tender.core.office.Network;
 import tender.core.office.Office;
 import tender.core.walk.FreeNetworks;
@@ -138,9 +139,9 @@ final class AddressChecks {
                         found -> draft.remedy("move the tunnel network to " + found + ", which is free")
                                 .fix(
                                         tunnel.gateway().name(),
-                                        new Change.SetListener(
+                                        new ListenerChange.SetListener(
                                                 tunnel.listener().name(),
-                                                Map.of(Attribute.TUNNELS, swapped(tunnel, found))))
+                                                Map.of(Attribute.TUNNEL_NETWORK, swapped(tunnel, found))))
                                 .put(),
                         draft::put);
     }
@@ -165,12 +166,13 @@ final class AddressChecks {
                                     Rule.SITE_LIKE_A_HOME,
                                     site,
                                     n.name(),
-                                    n.network() + " meets " + home + ", which boxes in homes and hotels commonly have")
+                                    n.network() + " meets " + home
+                                            + ", which routers in homes and hotels commonly have")
                             .put());
             n.pool()
                     .filter(p ->
                             !n.network().contains(p.first()) || !n.network().contains(p.last()))
-                    .ifPresent(p -> mended(
+                    .ifPresent(p -> fixed(
                             kept,
                             upperHalf(n),
                             sink.site(
@@ -185,24 +187,24 @@ final class AddressChecks {
     private static void fixed(Office.Site site, Kept kept, Sink sink) {
         Network n = kept.network();
         Map<IpAddress, String> seen = new HashMap<>();
-        n.fixed().forEach((host, address) -> {
+        n.reserved().forEach((host, address) -> {
             String where = n.name() + " " + host;
-            Optional<Network> elsewhere = n.free().map(free -> n.withFixed(host, free));
+            Optional<Network> elsewhere = n.free().map(free -> n.withReserved(host, free));
             if (!n.network().contains(address)) {
-                mended(
+                fixed(
                         kept,
                         elsewhere,
                         sink.site(
-                                Rule.FIXED_ADDRESS_OUTSIDE,
+                                Rule.RESERVED_ADDRESS_OUTSIDE,
                                 site,
                                 where,
                                 host + " has " + address + ", network " + n.network()));
             } else if (n.pool().filter(p -> p.contains(address)).isPresent()) {
-                mended(
+                fixed(
                         kept,
                         elsewhere,
                         sink.site(
-                                Rule.FIXED_ADDRESS_IN_POOL,
+                                Rule.RESERVED_ADDRESS_IN_POOL,
                                 site,
                                 where,
                                 host + " has " + address + ", the pool is "
@@ -210,11 +212,11 @@ final class AddressChecks {
             }
             String first = seen.putIfAbsent(address, host);
             if (first != null) {
-                mended(
+                fixed(
                         kept,
                         elsewhere,
                         sink.site(
-                                Rule.FIXED_ADDRESS_TWICE,
+                                Rule.RESERVED_ADDRESS_TWICE,
                                 site,
                                 where,
                                 first + " and " + host + " both have " + address));
@@ -222,10 +224,10 @@ final class AddressChecks {
         });
     }
 
-    /** Puts the finding with the step that mends it, where a gateway keeps the network and there is room. */
-    private static void mended(Kept kept, Optional<Network> better, Sink.Draft draft) {
+    /** Puts the finding with the step that fixes it, where a gateway keeps the network and there is room. */
+    private static void fixed(Kept kept, Optional<Network> better, Sink.Draft draft) {
         if (kept.gateway().isPresent() && better.isPresent()) {
-            draft.fix(kept.gateway().get(), new Change.PutNetwork(better.get()));
+            draft.fix(kept.gateway().get(), new DeviceChange.PutNetwork(better.get()));
         }
         draft.put();
     }
@@ -238,7 +240,7 @@ final class AddressChecks {
         }
         IpAddress last = n.network().last().plus(-1);
         IpAddress first = Cidr.of(last, prefix).first();
-        for (IpAddress fixed : n.fixed().values()) {
+        for (IpAddress fixed : n.reserved().values()) {
             if (fixed.compareTo(first) >= 0 && fixed.compareTo(last) <= 0) {
                 first = fixed.plus(1);
             }
@@ -254,7 +256,7 @@ final class AddressChecks {
                         Rule.TUNNEL_LIKE_A_HOME,
                         g,
                         l,
-                        "tunnel " + tunnel + " meets " + home + ", which boxes in homes and hotels commonly have");
+                        "tunnel " + tunnel + " meets " + home + ", which routers in homes and hotels commonly have");
                 move(free, draft, new Area(null, null, g, l, tunnel));
             });
             if (!AddressKinds.isPrivate(tunnel.first())) {

@@ -11,9 +11,9 @@ public final class Catalogue {
                 .append("What Tender looks for by itself, ")
                 .append(Rule.values().length)
                 .append(
-                        " rules. *breaks*: somebody cannot work; *risks*: somebody will not be able to, or something is open")
+                        " rules. *error*: somebody cannot work; *warning*: somebody will not be able to, or something is open")
                 .append(
-                        " that should not be; *note*: worth knowing. Made from the rules; a test holds the two together.\n");
+                        " that should not be; *notice*: worth knowing. Made from the rules; a test holds the two together.\n");
         Rule.Theme theme = null;
         for (Rule rule : Rule.values()) {
             if (rule.theme() != theme) {

@@ -7,7 +7,7 @@ import tender.core.office.Change;
  * Something wrong: which rule found it, whom it concerns ({@code subjectKind}, {@code subjectId}, {@code subject} in
  * words), the very values, what it breaks and for whom, and the remedy.
  *
- * @param fix the one step by which Tender can mend it
+ * @param fix the one step by which Tender can fix it
  */
 public record Finding(
         Rule rule,
@@ -18,7 +18,7 @@ public record Finding(
         String breaks,
         String remedy,
         Optional<Fix> fix) {
-    /** A change at a gateway that mends the finding. */
+    /** A change at a gateway that fixes the finding. */
     public record Fix(String gateway, Change change) {
         /** The one step, for whoever decides. */
         public String words() {

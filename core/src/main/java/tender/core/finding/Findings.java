@@ -27,13 +27,13 @@ public final class Findings {
     private Office office;
     private FreeNetworks free;
     private KnownNetworks known;
-    private Map<String, List<Office.Holding>> holders;
+    private Map<String, List<Office.IssuedProfile>> issued;
 
     private Findings(Office office) {
         this.office = office;
         this.free = new FreeNetworks(office);
         this.known = new KnownNetworks(office);
-        this.holders = byListener(office.holdings());
+        this.issued = byListener(office.issuedProfiles());
     }
 
     /** Judges everything. */
@@ -69,12 +69,12 @@ public final class Findings {
      * @return the scopes that were judged again
      */
     public Set<String> changed(Office fresh, Collection<String> gateways) {
-        boolean sameHoldings = fresh.holdings().equals(office.holdings());
+        boolean sameIssuedProfiles = fresh.issuedProfiles().equals(office.issuedProfiles());
         office = fresh;
         free = new FreeNetworks(fresh);
         known = new KnownNetworks(fresh);
-        if (!sameHoldings) {
-            holders = byListener(fresh.holdings());
+        if (!sameIssuedProfiles) {
+            issued = byListener(fresh.issuedProfiles());
         }
         return judge(gateways);
     }
@@ -136,9 +136,9 @@ public final class Findings {
                 .toList();
     }
 
-    private static Map<String, List<Office.Holding>> byListener(List<Office.Holding> holdings) {
-        Map<String, List<Office.Holding>> out = new HashMap<>();
-        holdings.forEach(h -> out.computeIfAbsent(h.gateway() + " " + h.listener(), k -> new ArrayList<>())
+    private static Map<String, List<Office.IssuedProfile>> byListener(List<Office.IssuedProfile> issuedProfiles) {
+        Map<String, List<Office.IssuedProfile>> out = new HashMap<>();
+        issuedProfiles.forEach(h -> out.computeIfAbsent(h.gateway() + " " + h.listener(), k -> new ArrayList<>())
                 .add(h));
         return out;
     }
@@ -165,16 +165,16 @@ public final class Findings {
             Approach.Chain chain = Approach.chain(office, g);
             EndpointChecks.gateway(g, chain, sink);
             NetworkChecks.gateway(known, g, sink);
-            PathChecks.gateway(office, g, behind.getOrDefault(g.name(), List.of()), sink);
+            FirewallChecks.gateway(office, g, behind.getOrDefault(g.name(), List.of()), sink);
             for (Listener l : g.device().listeners()) {
-                List<Office.Holding> own = holders.getOrDefault(g.name() + " " + l.name(), List.of());
+                List<Office.IssuedProfile> own = issued.getOrDefault(g.name() + " " + l.name(), List.of());
                 AddressChecks.listener(free, g, l, sink);
                 EndpointChecks.listener(office, g, l, chain, sink);
                 PathChecks.listener(office, g, l, chain, own, sink);
                 StrengthChecks.listener(office, g, l, sink);
                 StateChecks.listener(office, g, l, own, sink);
                 List<tender.core.network.Endpoint> now = Called.endpoints(chain, l);
-                own.forEach(h -> StateChecks.holding(office, known, g, l, h, now, sink));
+                own.forEach(h -> StateChecks.issued(office, known, g, l, h, now, sink));
             }
         }
         byScope.put("gateway " + g.name(), sink.found());

@@ -6,7 +6,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
-/** Rules over what Tender itself runs: rounds of trials, and certificate authorities. */
+/** Rules over what Tender itself runs: monitors, and certificate authorities. */
 public final class OwnChecks {
     private static final Duration AUTHORITY_NOTICE = Duration.ofDays(365);
 
@@ -41,13 +41,13 @@ public final class OwnChecks {
         List<Finding> out = new ArrayList<>();
         for (StillIn s : still) {
             out.add(new Finding(
-                    Rule.WITHDRAWN_IN_FORCE,
+                    Rule.WITHDRAWN_STILL_ACTIVE,
                     "profile",
                     s.profileId() + "/" + s.what(),
                     s.label(),
                     s.what() + " at " + s.gateway(),
                     "whoever holds the file of " + s.label() + " still gets in at " + s.gateway(),
-                    "tender gateway apply " + s.gateway(),
+                    "tender gateway sync " + s.gateway(),
                     Optional.empty()));
         }
         for (Incomplete l : lists) {
@@ -66,15 +66,15 @@ public final class OwnChecks {
                                                             SHOWN_SERIALS,
                                                             l.serials().size()))),
                     Rule.REVOCATION_LIST_INCOMPLETE.breaks(),
-                    "tender gateway apply " + l.gateway(),
+                    "tender gateway sync " + l.gateway(),
                     Optional.empty()));
         }
         return out;
     }
 
-    public static List<Finding> of(List<Failing> rounds, List<AuthorityLife> authorities, Instant now) {
+    public static List<Finding> of(List<Failing> failing, List<AuthorityLife> authorities, Instant now) {
         List<Finding> out = new ArrayList<>();
-        for (Failing f : rounds) {
+        for (Failing f : failing) {
             out.add(finding(
                     Rule.LISTENER_FAILS,
                     "listener",
@@ -87,7 +87,7 @@ public final class OwnChecks {
         for (AuthorityLife a : authorities) {
             if (a.ends().isBefore(now.plus(AUTHORITY_NOTICE))) {
                 out.add(finding(
-                        Rule.AUTHORITY_ENDS,
+                        Rule.AUTHORITY_EXPIRES,
                         "authority",
                         a.id(),
                         a.name(),

@@ -7,6 +7,7 @@ import tender.core.certificate.Lifetimes;
 import tender.core.office.Attribute;
 import tender.core.office.Change;
 import tender.core.office.Listener;
+import tender.core.office.ListenerChange;
 
 /** The renewal of what a listener shows or believes, as findings propose it. */
 final class Renewals {
@@ -16,14 +17,14 @@ final class Renewals {
     static Change certificate(Listener l, Instant now, String... wanted) {
         List<String> names = new ArrayList<>(List.of(wanted));
         l.words(Attribute.SERVER_NAMES).stream().filter(n -> !names.contains(n)).forEach(names::add);
-        return new Change.RenewCertificate(
+        return new ListenerChange.RenewCertificate(
                 l.name(),
                 names,
-                Change.RenewCertificate.SOUND_KEY_BITS,
+                ListenerChange.RenewCertificate.SOUND_KEY_BITS,
                 Lifetimes.day(now, Lifetimes.RENEWED_LISTENER));
     }
 
     static Change revocations(Listener l, Instant now) {
-        return new Change.RenewRevocations(l.name(), Lifetimes.day(now, Lifetimes.REVOCATION_LIST));
+        return new ListenerChange.RenewRevocations(l.name(), Lifetimes.day(now, Lifetimes.REVOCATION_LIST));
     }
 }

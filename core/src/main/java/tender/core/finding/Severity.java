@@ -4,9 +4,9 @@ import java.util.Locale;
 
 /** How bad a finding is. */
 public enum Severity {
-    BREAKS,
-    RISKS,
-    NOTE;
+    ERROR,
+    WARNING,
+    NOTICE;
 
     /** As it stands in answers and in the table. */
     public String word() {

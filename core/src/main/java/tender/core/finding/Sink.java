@@ -73,7 +73,7 @@ final class Sink {
         return new Draft(rule, "site", s.id() + "/" + part, s.name() + " " + part, evidence);
     }
 
-    Draft profile(Rule rule, Office.Holding h, String evidence) {
+    Draft profile(Rule rule, Office.IssuedProfile h, String evidence) {
         return new Draft(rule, "profile", h.profileId(), h.label(), evidence);
     }
 }

@@ -13,13 +13,15 @@ import tender.core.network.Endpoint;
 import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
 import tender.core.office.Change;
+import tender.core.office.DeviceChange;
 import tender.core.office.Listener;
+import tender.core.office.ListenerChange;
 import tender.core.office.Office;
 import tender.core.office.Release;
 import tender.core.walk.Fit;
 import tender.core.walk.KnownNetworks;
 
-/** Rules over state and time: what is in force, clocks, ends, limits, and files that no longer fit. */
+/** Rules over state and time: what is active, clocks, ends, limits, and files that no longer fit. */
 final class StateChecks {
     private static final Duration CLOCK_TOLERANCE = Duration.ofSeconds(60);
     private static final Duration CERTIFICATE_NOTICE = Duration.ofDays(30);
@@ -57,7 +59,7 @@ final class StateChecks {
                     .put();
         }
         if (g.temporary() > 0) {
-            sink.gateway(Rule.TEMPORARY_CHANGE, g, g.temporary() + " in force").put();
+            sink.gateway(Rule.TEMPORARY_CHANGE, g, g.temporary() + " active").put();
         }
         g.oldestRelease()
                 .filter(oldest -> !g.device().release().isEmpty()
@@ -70,13 +72,13 @@ final class StateChecks {
                 .filter(o -> o.abs().compareTo(CLOCK_TOLERANCE) > 0)
                 .ifPresent(
                         o -> sink.gateway(Rule.CLOCK_OFF, g, words(o.abs()) + (o.isNegative() ? " behind" : " ahead"))
-                                .fix(g.name(), new Change.SetClock())
+                                .fix(g.name(), new DeviceChange.SetClock())
                                 .put());
         Optional<String> zone = office.site(g.site()).map(Office.Site::zone);
         if (zone.isPresent()
                 && g.device().zone().filter(z -> !z.equals(zone.get())).isPresent()) {
             sink.gateway(Rule.ZONE_DIFFERS, g, "device " + g.device().zone().get() + ", site " + zone.get())
-                    .fix(g.name(), new Change.SetZone(zone.get()))
+                    .fix(g.name(), new DeviceChange.SetZone(zone.get()))
                     .put();
         }
     }
@@ -85,31 +87,31 @@ final class StateChecks {
         return d.toMinutes() < 120 ? d.toMinutes() + " min" : d.toHours() + " h";
     }
 
-    static void listener(Office office, Office.Gateway g, Listener l, List<Office.Holding> holders, Sink sink) {
-        if (l.is(Attribute.IN_FORCE, "no")) {
-            sink.listener(Rule.NOT_IN_FORCE, g, l, "the running listener differs from what is written")
-                    .fix(g.name(), new Change.TakeUp())
+    static void listener(Office office, Office.Gateway g, Listener l, List<Office.IssuedProfile> issued, Sink sink) {
+        if (l.is(Attribute.ACTIVE, "no")) {
+            sink.listener(Rule.NOT_ACTIVE, g, l, "the running listener differs from what is written")
+                    .fix(g.name(), new DeviceChange.Reload())
                     .put();
         }
         ends(
                 office,
                 g,
                 l,
-                Attribute.CERTIFICATE_ENDS,
+                Attribute.CERTIFICATE_EXPIRES,
                 CERTIFICATE_NOTICE,
-                Rule.CERTIFICATE_ENDED,
-                Rule.CERTIFICATE_ENDS_SOON,
+                Rule.CERTIFICATE_EXPIRED,
+                Rule.CERTIFICATE_EXPIRES_SOON,
                 sink);
         ends(
                 office,
                 g,
                 l,
-                Attribute.REVOCATION_ENDS,
+                Attribute.REVOCATION_LIST_EXPIRES,
                 REVOCATION_NOTICE,
-                Rule.REVOCATION_LIST_ENDED,
-                Rule.REVOCATION_LIST_ENDS_SOON,
+                Rule.REVOCATION_LIST_EXPIRED,
+                Rule.REVOCATION_LIST_EXPIRES_SOON,
                 sink);
-        limits(g, l, holders, sink);
+        limits(g, l, issued, sink);
         reach(g, l, sink);
     }
 
@@ -127,7 +129,7 @@ final class StateChecks {
             return;
         }
         boolean over = !end.get().isAfter(office.now());
-        Change renewal = attribute == Attribute.CERTIFICATE_ENDS
+        Change renewal = attribute == Attribute.CERTIFICATE_EXPIRES
                 ? Renewals.certificate(l, office.now())
                 : Renewals.revocations(l, office.now());
         sink.listener(over ? ended : soon, g, l, attribute.word() + " " + end.get())
@@ -135,26 +137,26 @@ final class StateChecks {
                 .put();
     }
 
-    private static void limits(Office.Gateway g, Listener l, List<Office.Holding> holders, Sink sink) {
+    private static void limits(Office.Gateway g, Listener l, List<Office.IssuedProfile> issued, Sink sink) {
         l.limit(Attribute.LIMIT_TOTAL)
-                .filter(limit -> holders.size() > limit)
+                .filter(limit -> issued.size() > limit)
                 .ifPresent(limit -> sink.listener(
                                 Rule.LIMIT_TOO_SMALL,
                                 g,
                                 l,
-                                holders.size() + " devices hold files, the limit is " + limit)
-                        .remedy("raise the limit to " + holders.size() + " or withdraw unused profiles")
+                                issued.size() + " devices hold files, the limit is " + limit)
+                        .remedy("raise the limit to " + issued.size() + " or withdraw unused profiles")
                         .fix(
                                 g.name(),
-                                new Change.SetListener(
-                                        l.name(), Map.of(Attribute.LIMIT_TOTAL, Integer.toString(holders.size()))))
+                                new ListenerChange.SetListener(
+                                        l.name(), Map.of(Attribute.LIMIT_TOTAL, Integer.toString(issued.size()))))
                         .put());
         Optional<Integer> perAccount = l.limit(Attribute.LIMIT_PER_ACCOUNT);
         if (perAccount.isEmpty()) {
             return;
         }
         Map<String, Integer> devices = new HashMap<>();
-        holders.forEach(h -> devices.merge(h.person(), 1, Integer::sum));
+        issued.forEach(h -> devices.merge(h.person(), 1, Integer::sum));
         List<String> over = devices.entrySet().stream()
                 .filter(e -> e.getValue() > perAccount.get())
                 .map(e -> e.getKey() + " has " + e.getValue())
@@ -169,7 +171,7 @@ final class StateChecks {
                             String.join(", ", over) + "; the limit per account is " + perAccount.get())
                     .fix(
                             g.name(),
-                            new Change.SetListener(
+                            new ListenerChange.SetListener(
                                     l.name(), Map.of(Attribute.LIMIT_PER_ACCOUNT, Integer.toString(most))))
                     .put();
         }
@@ -192,7 +194,7 @@ final class StateChecks {
                                         + l.get(Attribute.REACH).orElse(""))
                         .fix(
                                 g.name(),
-                                new Change.SetListener(
+                                new ListenerChange.SetListener(
                                         l.name(),
                                         Map.of(
                                                 Attribute.REACH,
@@ -209,7 +211,7 @@ final class StateChecks {
                             "reach " + l.get(Attribute.REACH).orElse(""))
                     .fix(
                             g.name(),
-                            new Change.SetListener(
+                            new ListenerChange.SetListener(
                                     l.name(),
                                     Map.of(
                                             Attribute.REACH,
@@ -218,18 +220,18 @@ final class StateChecks {
         }
     }
 
-    static void holding(
+    static void issued(
             Office office,
             KnownNetworks known,
             Office.Gateway g,
             Listener l,
-            Office.Holding h,
+            Office.IssuedProfile h,
             List<Endpoint> now,
             Sink sink) {
         h.credentialEnds()
                 .filter(end -> !end.isAfter(office.now().plus(CREDENTIAL_NOTICE)))
                 .ifPresent(end -> sink.profile(
-                                end.isAfter(office.now()) ? Rule.CREDENTIAL_ENDS_SOON : Rule.CREDENTIAL_ENDED,
+                                end.isAfter(office.now()) ? Rule.CREDENTIAL_EXPIRES_SOON : Rule.CREDENTIAL_EXPIRED,
                                 h,
                                 "ends " + end)
                         .breaks(h.person()

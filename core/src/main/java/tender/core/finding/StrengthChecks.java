@@ -6,9 +6,10 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import tender.core.office.Attribute;
-import tender.core.office.Change;
 import tender.core.office.Device;
+import tender.core.office.DeviceChange;
 import tender.core.office.Listener;
+import tender.core.office.ListenerChange;
 import tender.core.office.Office;
 import tender.core.office.Protocol;
 import tender.core.profile.OpenVpnClient;
@@ -23,7 +24,7 @@ final class StrengthChecks {
     static void listener(Office office, Office.Gateway g, Listener l, Sink sink) {
         if (l.protocol() == Protocol.PPTP) {
             sink.listener(Rule.PROTOCOL_BROKEN, g, l, "protocol pptp")
-                    .fix(g.name(), new Change.Retire(l.name()))
+                    .fix(g.name(), new ListenerChange.RemoveListener(l.name()))
                     .put();
             return;
         }
@@ -71,8 +72,9 @@ final class StrengthChecks {
                             "accounts " + l.get(Attribute.ACCOUNTS).get() + ", second-factor no")
                     .put();
         }
-        if (l.protocol() == Protocol.OPENVPN && l.is(Attribute.WRAPPING, "none")) {
-            sink.listener(Rule.WRAPPING_MISSING, g, l, "wrapping none").put();
+        if (l.protocol() == Protocol.OPENVPN && l.is(Attribute.CONTROL_CHANNEL_KEY, "none")) {
+            sink.listener(Rule.CONTROL_CHANNEL_KEY_MISSING, g, l, "control-channel-key none")
+                    .put();
         }
     }
 
@@ -93,7 +95,7 @@ final class StrengthChecks {
     }
 
     private static void set(Sink.Draft draft, Office.Gateway g, Listener l, Attribute attribute, String value) {
-        draft.fix(g.name(), new Change.SetListener(l.name(), Map.of(attribute, value)))
+        draft.fix(g.name(), new ListenerChange.SetListener(l.name(), Map.of(attribute, value)))
                 .put();
     }
 
@@ -105,7 +107,7 @@ final class StrengthChecks {
                                 g,
                                 "account " + a.name(),
                                 a.name() + " may use the tunnel and administer " + g.name())
-                        .fix(g.name(), new Change.Demote(a.name()))
+                        .fix(g.name(), new DeviceChange.Demote(a.name()))
                         .put();
             }
         }

@@ -63,7 +63,7 @@ public final class Fitness {
             Hint.CERTIFICATE_REVOKED, Unfit.CERTIFICATE_REVOKED,
             Hint.ENDPOINT_MISSING, Unfit.ENDPOINT_MISSING,
             Hint.PART_ELSEWHERE, Unfit.PART_MISSING,
-            Hint.CERTIFICATE_ENDED, Unfit.CERTIFICATE_INVALID,
+            Hint.CERTIFICATE_EXPIRED, Unfit.CERTIFICATE_INVALID,
             Hint.CERTIFICATE_NOT_YET, Unfit.CERTIFICATE_INVALID));
 
     private Fitness() {}

@@ -5,29 +5,25 @@ import java.util.Locale;
 /** Why a file is not fit to be handed out. Each reason alone holds it back; somebody may override it, and says why. */
 public enum Unfit {
     PROFILE_WITHDRAWN("The profile is withdrawn.", "Issue a new profile."),
-    PROFILE_FAILED("The gateway did not take the profile.", "Look at its problem, then issue it again."),
-    PROFILE_NOT_WRITTEN("The gateway does not admit the profile yet.", "Wait until it is ready."),
+    PROFILE_FAILED("The profile could not be written to the gateway.", "Look at its problem, then issue it again."),
+    PROFILE_NOT_WRITTEN("The profile is not on the gateway yet.", "Wait until it is ready."),
     PROFILE_EXPIRED("The profile's credential has expired.", "Renew the profile."),
-    REVISION_NOT_NEWEST("It is not the profile's newest revision.", "Hand out the newest revision."),
+    REVISION_NOT_NEWEST("This is not the profile's newest revision.", "Hand out the newest revision."),
     LISTENER_GONE("The gateway no longer has the listener.", "Issue a profile at a listener that exists."),
     LISTENER_CHANGED("The listener has changed since the file was made.", "Renew the profile."),
     LAST_TRIAL_FAILED("The last trial of this revision failed.", "Fix the cause that the trial names, then try again."),
-    ENDPOINT_MISSING("The file names no gateway to call.", "Set the gateway's endpoint, then renew the profile."),
+    ENDPOINT_MISSING("The file has no endpoint.", "Set the gateway's endpoint, then renew the profile."),
     ENDPOINT_PLACEHOLDER(
-            "A template's text stands where the gateway's name should.",
-            "Set the gateway's endpoint, then renew the profile."),
+            "The endpoint is placeholder text from a template.", "Set the gateway's endpoint, then renew the profile."),
     ENDPOINT_WRONG(
-            "The file calls what is neither a name nor an address.",
-            "Set the gateway's endpoint, then renew the profile."),
+            "The endpoint is neither a name nor an address.", "Set the gateway's endpoint, then renew the profile."),
     ENDPOINT_PRIVATE(
-            "The file calls an address that exists inside an office only.",
-            "Set the name or address that is seen from outside, then renew the profile."),
+            "The endpoint is a private address.", "Set the gateway's public name or address, then renew the profile."),
     ENDPOINT_UNRESOLVED(
-            "The name that the file calls leads to no address.",
-            "Set a name that resolves, or enter it at its provider."),
+            "The endpoint's name has no address in DNS.", "Set a name that resolves, or add it at your DNS provider."),
     DANGEROUS_UNDECIDED(
             "The file has dangerous lines or parts that cannot be read, and nobody has decided that they may stay.",
-            "Take the lines out, or import the file with a decision."),
+            "Remove the lines, or import the file with a decision."),
     PART_MISSING("The file needs a part that is not in it.", "Import the file together with its parts."),
     CERTIFICATE_INVALID("A certificate in the file is not valid now.", "Renew the profile."),
     CERTIFICATE_REVOKED("The file's certificate is revoked.", "Issue a new profile.");

@@ -1,6 +1,7 @@
 package tender.core.ike;
 
 import java.math.BigInteger;
+import java.nio.ByteBuffer;
 import java.security.SecureRandom;
 import java.util.Arrays;
 import org.bouncycastle.asn1.x9.X9ECParameters;
@@ -120,8 +121,13 @@ final class Agreement {
         return group;
     }
 
-    byte[] publicValue() {
-        return publicValue;
+    /** This side's half, as it is sent (RFC 7296 §3.4). */
+    Payload payload() {
+        byte[] head = ByteBuffer.allocate(4)
+                .putShort((short) group)
+                .putShort((short) 0)
+                .array();
+        return new Payload(Payload.KEY_EXCHANGE, Bytes.join(head, publicValue));
     }
 
     byte[] agree(byte[] other) {

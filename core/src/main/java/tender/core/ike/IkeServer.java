@@ -1,16 +1,13 @@
 package tender.core.ike;
 
 import java.nio.ByteBuffer;
-import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
-import tender.core.certificate.CertificateKey;
 import tender.core.credential.RevealSecret;
-import tender.core.credential.Secret;
 import tender.core.network.Cidr;
 import tender.core.wire.MalformedException;
 
@@ -19,75 +16,30 @@ import tender.core.wire.MalformedException;
  * answer again. Not for use by several threads.
  */
 public final class IkeServer {
-    /** Who a server is and whom it lets in. */
-    public interface Rules {
-        /** What its certificate says. */
-        String identity();
-
-        /** Certificates, its own first. */
-        List<byte[]> chain();
-
-        CertificateKey key();
-
-        /** Proposals as settings write them. */
-        String proposals();
-
-        String tunnelProposals();
-
-        /** What callers may reach. */
-        List<Cidr> reach();
-
-        /** Whose certificates are asked for. */
-        List<byte[]> authorities();
-
-        /** Why a certificate is not believed; empty where it is. */
-        Optional<String> refuses(List<byte[]> chain);
-
-        /** An account's password; empty where there is no such account, or none are taken. */
-        Optional<Secret> password(String account);
-
-        /** The secret shared with all; empty where certificates or accounts are wanted. */
-        Optional<Secret> shared();
-
-        /** An address and name servers for whoever came in; empty addresses where none is left. */
-        Assigned assign(String caller);
-
-        /** A line for the gateway's log. */
-        void log(String line);
-    }
-
     private static final byte[] MARKER = new byte[4];
     private static final byte[] NONE = new byte[8];
 
-    private final Rules rules;
+    private final IkeRules rules;
     private final SecureRandom random;
     private final byte[] spiR;
     private final byte[] nonce;
     private final byte[] tunnelSpi;
+    private final EapServer eap;
     private final SealedMessage reader = new SealedMessage();
-    private byte[] spiI = NONE;
-    private byte[] clientNonce = new byte[0];
     private byte[] clientId = new byte[0];
     private byte[] ownId = new byte[0];
-    private byte[] firstRequest = new byte[0];
-    private byte[] firstResponse = new byte[0];
-    private Keys keys;
+    private Optional<Agreed> agreed = Optional.empty();
     private EspTunnel tunnel;
-    private boolean modern;
-    private boolean fragments;
     private int answered = -1;
     private List<byte[]> lastAnswer = List.of();
     private List<Payload> tunnelAsked = List.of();
-    private Optional<MsChap> exchange = Optional.empty();
-    private byte[] challenge = new byte[0];
-    private String account = "";
-    private boolean eapDone;
     private boolean ended;
     private Assigned assigned = Assigned.NOTHING;
 
-    public IkeServer(Rules rules, SecureRandom random) {
+    public IkeServer(IkeRules rules, SecureRandom random) {
         this.rules = rules;
         this.random = random;
+        this.eap = new EapServer(rules, random);
         this.spiR = Bytes.random(random, 8);
         this.nonce = Bytes.random(random, 32);
         this.tunnelSpi = Bytes.random(random, 4);
@@ -123,9 +75,9 @@ public final class IkeServer {
 
     /** Who is connected, by certificate or account. */
     public String caller() {
-        return account.isEmpty() && clientId.length > 0
+        return eap.account().isEmpty() && clientId.length > 0
                 ? Identification.read(clientId).words()
-                : account;
+                : eap.account();
     }
 
     public Assigned assigned() {
@@ -144,11 +96,12 @@ public final class IkeServer {
                 return marked(lastAnswer, onNatPort);
             }
             List<byte[]> out = switch (m.exchange()) {
-                case Message.SA_INIT -> keys == null ? first(m) : List.<byte[]>of();
-                case Message.AUTH, Message.INFORMATIONAL -> keys == null ? List.<byte[]>of() : sealed(m);
+                case Message.SA_INIT -> agreed.isEmpty() ? first(m) : List.<byte[]>of();
+                case Message.AUTH, Message.INFORMATIONAL ->
+                    agreed.isEmpty() ? List.<byte[]>of() : sealed(m, agreed.get());
                 default -> List.<byte[]>of();
             };
-            if (!out.isEmpty() && keys != null) { // what is refused before may be asked again in another way
+            if (!out.isEmpty() && agreed.isPresent()) { // what is refused before may be asked again in another way
                 answered = m.id();
                 lastAnswer = out;
             }
@@ -177,7 +130,8 @@ public final class IkeServer {
         }
         byte[] theirs =
                 Message.one(payloads, Payload.KEY_EXCHANGE).map(Payload::body).orElse(new byte[0]);
-        clientNonce = Message.one(payloads, Payload.NONCE).map(Payload::body).orElse(new byte[0]);
+        byte[] clientNonce =
+                Message.one(payloads, Payload.NONCE).map(Payload::body).orElse(new byte[0]);
         if (theirs.length < 5 || clientNonce.length < 16) {
             return List.of();
         }
@@ -190,31 +144,28 @@ public final class IkeServer {
         }
         Agreement agreement = Agreement.begin(group, random);
         byte[] shared = agreement.agree(Arrays.copyOfRange(theirs, 4, theirs.length));
-        spiI = m.spiI();
-        firstRequest = m.raw();
-        modern = Notify.one(payloads, Notify.SIGNATURE_HASHES).isPresent();
-        fragments = Notify.one(payloads, Notify.FRAGMENTATION).isPresent();
         List<Payload> out = new ArrayList<>(List.of(
                 new Payload(Payload.SA, Proposal.encode(List.of(chosen.get()))),
-                new Payload(
-                        Payload.KEY_EXCHANGE,
-                        Bytes.join(
-                                ByteBuffer.allocate(4)
-                                        .putShort((short) group)
-                                        .putShort((short) 0)
-                                        .array(),
-                                agreement.publicValue())),
+                agreement.payload(),
                 new Payload(Payload.NONCE, nonce),
                 Notify.of(Notify.NAT_SOURCE, Bytes.random(random, 20)),
                 Notify.of(Notify.NAT_DESTINATION, Bytes.random(random, 20)),
                 Notify.of(Notify.FRAGMENTATION, new byte[0]),
-                IkeClient.hashes()));
+                Notify.hashes()));
         if (!rules.authorities().isEmpty()) {
-            out.add(IkeClient.certificateRequest(rules.authorities()));
+            out.add(Payload.certificateRequest(rules.authorities()));
         }
-        firstResponse = Message.plain(spiI, spiR, Message.SA_INIT, Message.RESPONSE, 0, out);
-        keys = new Keys(chosen.get(), shared, Bytes.join(clientNonce, nonce), Bytes.join(spiI, spiR), random);
-        return List.of(firstResponse);
+        byte[] response = Message.plain(m.spiI(), spiR, Message.SA_INIT, Message.RESPONSE, 0, out);
+        agreed = Optional.of(new Agreed(
+                new Keys(chosen.get(), shared, Bytes.join(clientNonce, nonce), Bytes.join(m.spiI(), spiR), random),
+                chosen.get(),
+                new Agreed.Sides<>(m.spiI(), spiR),
+                new Agreed.Sides<>(clientNonce, nonce),
+                new Agreed.Sides<>(m.raw(), response),
+                Notify.one(payloads, Notify.SIGNATURE_HASHES).isPresent(),
+                Notify.one(payloads, Notify.FRAGMENTATION).isPresent(),
+                Optional.empty()));
+        return List.of(response);
     }
 
     private static Optional<Proposal> choose(List<Payload> payloads, List<Proposal> own) {
@@ -226,8 +177,8 @@ public final class IkeServer {
                 .findFirst();
     }
 
-    private List<byte[]> sealed(Message m) {
-        Optional<List<Payload>> read = reader.read(m, keys.sealer(true));
+    private List<byte[]> sealed(Message m, Agreed with) {
+        Optional<List<Payload>> read = reader.read(m, with.keys().sealer(true));
         if (read.isEmpty()) {
             return List.of();
         }
@@ -237,43 +188,33 @@ public final class IkeServer {
                 ended = true;
                 rules.log("ike: " + caller() + " said goodbye");
             }
-            return answer(m, List.of());
+            return with.sealed(m.exchange(), Message.RESPONSE, m.id(), List.of(), with.fragments());
         }
         if (ended || tunnel != null) {
             return List.of();
         }
-        return answer(m, authenticate(payloads));
-    }
-
-    private List<byte[]> answer(Message m, List<Payload> payloads) {
-        return SealedMessage.write(
-                keys.sealer(false), spiI, spiR, m.exchange(), Message.RESPONSE, m.id(), payloads, fragments);
+        return with.sealed(m.exchange(), Message.RESPONSE, m.id(), authenticate(payloads), with.fragments());
     }
 
     private byte[] octets(boolean initiator) {
-        return Proof.octets(
-                initiator ? firstRequest : firstResponse,
-                initiator ? nonce : clientNonce,
-                keys.prf(),
-                keys.proof(initiator),
-                initiator ? clientId : ownId);
+        return agreed.orElseThrow().octets(initiator, initiator ? clientId : ownId);
+    }
+
+    private Proof shared(byte[] secret, boolean initiator) {
+        return agreed.orElseThrow().shared(secret, initiator, initiator ? clientId : ownId);
     }
 
     private List<Payload> authenticate(List<Payload> payloads) {
-        Optional<Payload> eap = Message.one(payloads, Payload.EAP);
-        if (eap.isPresent()) {
-            return onEap(eap.get().body());
+        Optional<Payload> asked = Message.one(payloads, Payload.EAP);
+        if (asked.isPresent()) {
+            byte[] answer = eap.on(asked.get().body());
+            ended = eap.isFailed();
+            return List.of(new Payload(Payload.EAP, answer));
         }
         Optional<Proof> proof = Message.one(payloads, Payload.AUTHENTICATION).map(Proof::read);
-        if (eapDone) {
-            boolean right = proof.filter(p -> same(
-                            p, Proof.shared(keys.prf(), exchange.orElseThrow().key(), octets(true))))
-                    .isPresent();
-            return right
-                    ? letIn(List.of(
-                            Proof.shared(keys.prf(), exchange.orElseThrow().key(), octets(false))
-                                    .payload()))
-                    : refused("the proof after EAP is wrong");
+        if (eap.isDone()) {
+            boolean right = proof.filter(p -> p.is(shared(eap.key(), true))).isPresent();
+            return right ? letIn(List.of(shared(eap.key(), false).payload())) : refused("the proof after EAP is wrong");
         }
         clientId =
                 Message.one(payloads, Payload.ID_INITIATOR).map(Payload::body).orElse(new byte[0]);
@@ -297,23 +238,16 @@ public final class IkeServer {
     private List<Payload> proven(List<Payload> payloads, Proof proof) {
         if (proof.method() == Proof.SHARED) {
             boolean right = rules.shared()
-                    .filter(s ->
-                            same(proof, Proof.shared(keys.prf(), s.reveal(RevealSecret.TO_HANDSHAKE), octets(true))))
+                    .filter(s -> proof.is(shared(s.reveal(RevealSecret.TO_HANDSHAKE), true)))
                     .isPresent();
             return right
                     ? letIn(List.of(
                             new Payload(Payload.ID_RESPONDER, ownId),
-                            Proof.shared(
-                                            keys.prf(),
-                                            rules.shared().orElseThrow().reveal(RevealSecret.TO_HANDSHAKE),
-                                            octets(false))
+                            shared(rules.shared().orElseThrow().reveal(RevealSecret.TO_HANDSHAKE), false)
                                     .payload()))
                     : refused("the shared secret is wrong");
         }
-        List<byte[]> chain = payloads.stream()
-                .filter(p -> p.type() == Payload.CERTIFICATE && p.body().length > 1)
-                .map(p -> Arrays.copyOfRange(p.body(), 1, p.body().length))
-                .toList();
+        List<byte[]> chain = Payload.certificates(payloads);
         Optional<String> why = chain.isEmpty() ? Optional.of("no certificate came") : rules.refuses(chain);
         if (why.isPresent()) {
             return refused(why.get());
@@ -321,15 +255,12 @@ public final class IkeServer {
         return proof.isBy(chain.get(0), octets(true)) ? letIn(introduction()) : refused("the proof is wrong");
     }
 
-    private static boolean same(Proof a, Proof b) {
-        return a.method() == b.method() && java.security.MessageDigest.isEqual(a.data(), b.data());
-    }
-
     private List<Payload> introduction() {
         List<Payload> out = new ArrayList<>();
         out.add(new Payload(Payload.ID_RESPONDER, ownId));
-        rules.chain().forEach(der -> out.add(new Payload(Payload.CERTIFICATE, Bytes.join(new byte[] {4}, der))));
-        out.add(Proof.signed(rules.key(), octets(false), modern).payload());
+        rules.chain().forEach(der -> out.add(Payload.certificate(der)));
+        out.add(Proof.signed(rules.key(), octets(false), agreed.orElseThrow().modern())
+                .payload());
         return out;
     }
 
@@ -337,52 +268,6 @@ public final class IkeServer {
         rules.log("ike: " + caller() + ": " + why);
         ended = true;
         return List.of(Notify.of(Notify.AUTHENTICATION_FAILED, new byte[0]));
-    }
-
-    private List<Payload> onEap(byte[] packet) {
-        int id = packet.length > 1 ? packet[1] & 0xff : 0;
-        int type = packet.length > 4 ? packet[4] & 0xff : 0;
-        if (type == Eap.IDENTITY) {
-            account = new String(packet, 5, packet.length - 5, StandardCharsets.UTF_8).replaceAll("\\p{Cntrl}", "?");
-            challenge = Bytes.random(random, 16);
-            return eap(Eap.packet(
-                    Eap.REQUEST,
-                    id + 1,
-                    Eap.mschap(
-                            Eap.CHALLENGE, id + 1, Bytes.join(new byte[] {16}, challenge, ascii(rules.identity())))));
-        }
-        if (type == Eap.MSCHAPV2 && packet.length >= 6 && packet[5] == Eap.ANSWER && packet.length >= 59) {
-            byte[] peer = Arrays.copyOfRange(packet, 10, 26);
-            byte[] response = Arrays.copyOfRange(packet, 34, 58);
-            Optional<MsChap> expected = rules.password(account)
-                    .map(p -> new MsChap(account, p.revealText(RevealSecret.TO_HANDSHAKE), challenge, peer));
-            boolean right = expected.filter(e -> java.security.MessageDigest.isEqual(e.response(), response))
-                    .isPresent();
-            if (!right) {
-                rules.log("ike: EAP-MSCHAPv2 verification failed for " + account);
-                return eap(Eap.packet(
-                        Eap.REQUEST, id + 1, Eap.mschap(Eap.REFUSED, id + 1, ascii("E=691 R=0 C=0 V=3 M=refused"))));
-            }
-            exchange = expected;
-            return eap(Eap.packet(
-                    Eap.REQUEST,
-                    id + 1,
-                    Eap.mschap(Eap.ACCEPTED, id + 1, ascii(expected.get().authenticator() + " M=welcome"))));
-        }
-        if (type == Eap.MSCHAPV2 && packet.length >= 6 && packet[5] == Eap.ACCEPTED && exchange.isPresent()) {
-            eapDone = true;
-            return eap(Eap.packet(Eap.SUCCESS, id, new byte[0]));
-        }
-        ended = true;
-        return eap(Eap.packet(Eap.FAILURE, id, new byte[0]));
-    }
-
-    private static List<Payload> eap(byte[] packet) {
-        return List.of(new Payload(Payload.EAP, packet));
-    }
-
-    private static byte[] ascii(String text) {
-        return text.getBytes(StandardCharsets.US_ASCII);
     }
 
     private List<Payload> letIn(List<Payload> proof) {
@@ -405,7 +290,7 @@ public final class IkeServer {
             return out;
         }
         Proposal theirs = chosen.get();
-        Sealer[] both = keys.tunnel(theirs, Bytes.join(clientNonce, nonce), random);
+        Sealer[] both = agreed.orElseThrow().tunnel(theirs, random);
         tunnel = new EspTunnel(theirs.spi(), tunnelSpi, both[1], both[0]);
         out.add(assigned.reply());
         out.add(new Payload(

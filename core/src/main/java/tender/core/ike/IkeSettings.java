@@ -20,10 +20,10 @@ import tender.core.wire.MalformedException;
 /**
  * What a client needs for a connection, out of a profile with its parts.
  *
- * @param proof how the client proves itself: {@code pubkey}, {@code psk} or {@code eap-mschapv2}
+ * @param proof how the client authenticates: {@code pubkey}, {@code psk} or {@code eap-mschapv2}
  * @param identity who it says it is
  * @param chain its certificates, its own first
- * @param user account's name, where it proves itself by one
+ * @param user account's name, where it authenticates with one
  * @param secret password or shared secret; empty where none was given
  * @param server who the server has to be; empty where the profile takes anyone
  * @param port 500, where port 4500 belongs to it; any other stands for itself
@@ -43,6 +43,9 @@ public record IkeSettings(
         List<Cidr> reach,
         boolean v6,
         int port) {
+    /** In what is told of a server that authenticates with another method than the file requires. */
+    public static final String REQUIRES_OTHER = ", but the file requires ";
+
     public static final int PORT = 500;
     public static final int NAT_PORT = 4500;
     private static final int LONGEST_CHAIN = 8;
@@ -83,7 +86,7 @@ public record IkeSettings(
         List<byte[]> chain = chain(certificates(profile.certificate()), authorities);
         if (!account && !shared && (chain.isEmpty() || key.isEmpty())) {
             throw new MalformedException(
-                    "certificate", "local", "the file proves itself by a certificate and has none");
+                    "certificate", "local", "the file requires a client certificate and contains none");
         }
         Optional<String> id = profile.says("local", "id").filter(i -> !i.equals("%any"));
         Optional<String> user =

@@ -21,6 +21,7 @@ record Notify(int type, byte[] data) {
     static final int COOKIE = 16_390;
     static final int FRAGMENTATION = 16_430;
     static final int SIGNATURE_HASHES = 16_431;
+    private static final int[] HASHES = {2, 3, 4, 5};
     private static final Map<Integer, String> NAMES = Map.ofEntries(
             Map.entry(1, "UNSUPPORTED_CRITICAL_PAYLOAD"),
             Map.entry(4, "INVALID_IKE_SPI"),
@@ -47,6 +48,15 @@ record Notify(int type, byte[] data) {
                                 .putShort((short) type)
                                 .array(),
                         data));
+    }
+
+    /** Hashes that signatures may be made with here (RFC 7427 §4). */
+    static Payload hashes() {
+        ByteBuffer out = ByteBuffer.allocate(2 * HASHES.length);
+        for (int hash : HASHES) {
+            out.putShort((short) hash);
+        }
+        return of(SIGNATURE_HASHES, out.array());
     }
 
     static Notify read(Payload payload) {

@@ -1,9 +1,12 @@
 package tender.core.ike;
 
 import java.io.ByteArrayOutputStream;
+import java.io.IOException;
 import java.nio.ByteBuffer;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
+import org.bouncycastle.cert.X509CertificateHolder;
 import tender.core.wire.ByteCursor;
 import tender.core.wire.MalformedException;
 
@@ -26,6 +29,36 @@ record Payload(int type, byte[] body) {
     static final int EAP = 48;
     static final int SEALED_FRAGMENT = 53;
     private static final int MAX = 100;
+    private static final byte X509 = 4;
+
+    /** A certificate, in DER. */
+    static Payload certificate(byte[] der) {
+        return new Payload(CERTIFICATE, Bytes.join(new byte[] {X509}, der));
+    }
+
+    /** The certificates among payloads, in DER, in their order. */
+    static List<byte[]> certificates(List<Payload> payloads) {
+        return payloads.stream()
+                .filter(p -> p.type == CERTIFICATE && p.body.length > 1 && p.body[0] == X509)
+                .map(p -> Arrays.copyOfRange(p.body, 1, p.body.length))
+                .toList();
+    }
+
+    /** Asks for a certificate of one of these authorities (RFC 7296 §3.7). */
+    static Payload certificateRequest(List<byte[]> authorities) {
+        byte[][] digests = authorities.stream().map(Payload::keyDigest).toArray(byte[][]::new);
+        return new Payload(CERTIFICATE_REQUEST, Bytes.join(new byte[] {X509}, Bytes.join(digests)));
+    }
+
+    private static byte[] keyDigest(byte[] der) {
+        try {
+            return Prf.hashed(
+                    "SHA1",
+                    new X509CertificateHolder(der).getSubjectPublicKeyInfo().getEncoded());
+        } catch (IOException e) {
+            throw new MalformedException("certificate", "", "the authority's certificate cannot be read");
+        }
+    }
 
     /** The payloads one after another, the first header's type being told by whoever stands before. */
     static byte[] encode(List<Payload> payloads) {

@@ -33,13 +33,13 @@ public final class Impact {
     }
 
     /** A file that the change concerns, with every field that would differ. */
-    public record Affected(Office.Holding holding, Fate fate, List<Fit.Difference> differences) {}
+    public record Affected(Office.IssuedProfile issued, Fate fate, List<Fit.Difference> differences) {}
 
     /**
      * @param works how many files of the gateways concerned go on working
      * @param affected the others, each with its differences
      * @param appears findings that the change would bring
-     * @param vanishes findings that it would mend
+     * @param vanishes findings that it would fix
      */
     public record Preview(
             List<String> words,
@@ -80,11 +80,12 @@ public final class Impact {
         KnownNetworks knownBefore = new KnownNetworks(before);
         KnownNetworks knownAfter = new KnownNetworks(after);
         if (!knownBefore.equals(knownAfter)) {
-            before.holdings().forEach(h -> concerned.add(h.gateway())); // a network may be reached through any gateway
+            before.issuedProfiles()
+                    .forEach(h -> concerned.add(h.gateway())); // a network may be reached through any gateway
         }
         int works = 0;
         List<Affected> affected = new ArrayList<>();
-        for (Office.Holding h : before.holdings()) {
+        for (Office.IssuedProfile h : before.issuedProfiles()) {
             if (!concerned.contains(h.gateway())) {
                 continue;
             }
@@ -105,7 +106,7 @@ public final class Impact {
         return new Preview(words, restart, works, affected, only(will, was), only(was, will), after);
     }
 
-    private static List<Fit.Difference> differences(Office office, KnownNetworks known, Office.Holding h) {
+    private static List<Fit.Difference> differences(Office office, KnownNetworks known, Office.IssuedProfile h) {
         Office.Gateway g = office.gateway(h.gateway()).orElseThrow();
         Optional<Listener> listener = g.device().listener(h.listener());
         if (listener.isEmpty()) {

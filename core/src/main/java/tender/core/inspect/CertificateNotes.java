@@ -44,12 +44,12 @@ final class CertificateNotes {
         String whose = c.anyName().orElse("(no name)");
         if (c.ends().isBefore(now)) {
             draft.note(
-                    Hint.CERTIFICATE_ENDED,
+                    Hint.CERTIFICATE_EXPIRED,
                     line,
                     whose + " ended " + c.ends().toString().substring(0, 10));
         } else if (c.ends().isBefore(now.plus(SOON))) {
             draft.note(
-                    Hint.CERTIFICATE_ENDS_SOON,
+                    Hint.CERTIFICATE_EXPIRES_SOON,
                     line,
                     whose + " ends " + c.ends().toString().substring(0, 10));
         }
@@ -71,7 +71,7 @@ final class CertificateNotes {
     List<CertificateFacts> certificates(String text, int firstLine) {
         PemText.Reading pem = PemText.read(text);
         draft.problems(pem.problems().stream()
-                .map(p -> new tender.core.wire.Problem(firstLine + p.line(), p.code(), p.what()))
+                .map(p -> new tender.core.wire.ParseProblem(firstLine + p.line(), p.code(), p.what()))
                 .toList());
         List<CertificateFacts> out = new java.util.ArrayList<>();
         for (PemText.Block block : pem.blocks()) {
@@ -81,7 +81,7 @@ final class CertificateNotes {
                     certificate(c, firstLine + block.line());
                     out.add(c);
                 } catch (MalformedException e) {
-                    draft.unread(new tender.core.wire.Problem(firstLine + block.line(), e.code(), e.what()));
+                    draft.unread(new tender.core.wire.ParseProblem(firstLine + block.line(), e.code(), e.what()));
                 }
             }
         }

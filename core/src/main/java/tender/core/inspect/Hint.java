@@ -1,8 +1,8 @@
 package tender.core.inspect;
 
-import static tender.core.finding.Severity.BREAKS;
-import static tender.core.finding.Severity.NOTE;
-import static tender.core.finding.Severity.RISKS;
+import static tender.core.finding.Severity.ERROR;
+import static tender.core.finding.Severity.NOTICE;
+import static tender.core.finding.Severity.WARNING;
 
 import java.util.EnumSet;
 import java.util.Locale;
@@ -12,130 +12,150 @@ import tender.core.finding.Severity;
 /** Everything that can be said against a file, decided here once: how bad it is, what it means and what to do. */
 public enum Hint {
     // where it leads
-    ENDPOINT_MISSING(BREAKS, "It names no place to call.", "Add the gateway's name or address."),
+    ENDPOINT_MISSING(ERROR, "The file has no endpoint.", "Add the gateway's name or address."),
     ENDPOINT_PLACEHOLDER(
-            BREAKS,
-            "A template's text stands where the gateway's name should.",
-            "Put the name that leads to the gateway."),
+            ERROR, "The endpoint is placeholder text from a template.", "Replace it with the gateway's name."),
     ENDPOINT_WRONG(
-            BREAKS, "It calls what is neither a name nor an address.", "Put the gateway's name, or its address."),
+            ERROR, "The endpoint is neither a name nor an address.", "Replace it with the gateway's name or address."),
     NAME_UNUSUAL(
-            NOTE,
-            "The name has letters or signs that not every program looks up.",
-            "Call a name of letters, digits and hyphens; an international name in its xn-- form."),
-    ENDPOINT_PRIVATE(
-            BREAKS,
-            "It calls an address that exists inside an office only.",
-            "Put the name or address seen from outside."),
+            NOTICE,
+            "The endpoint's name has characters that not every program resolves.",
+            "Use a name of letters, digits and hyphens; write an international name in its xn-- form."),
+    ENDPOINT_PRIVATE(ERROR, "The endpoint is a private address.", "Use the gateway's public name or address."),
     ENDPOINT_LITERAL(
-            NOTE, "It calls an address rather than a name.", "Call a name, so that a new address needs no new file."),
-    TUNNEL_ADDRESS_MISSING(BREAKS, "It has no address inside the tunnel.", "Add the address that the gateway admits."),
-    REACH_MISSING(BREAKS, "Nothing is sent through the tunnel.", "Name the networks to reach."),
-    NETWORK_TWICE(RISKS, "Two peers claim the same network; the later one has it.", "Let one of them have it."),
-    REACH_LEAKS_V6(RISKS, "All IPv4 traffic goes through the tunnel, IPv6 does not.", "Send IPv6 through it too."),
+            NOTICE, "The endpoint is an address, not a name.", "Use a name, so that a new address needs no new file."),
+    TUNNEL_ADDRESS_MISSING(
+            ERROR, "The file has no tunnel address.", "Add the address that the gateway has for this client."),
+    REACH_MISSING(ERROR, "The file sends no traffic through the tunnel.", "Add the networks to reach."),
+    NETWORK_TWICE(
+            WARNING,
+            "Two peers have the same allowed network; the later one gets the traffic.",
+            "Remove it from one of them."),
+    REACH_LEAKS_V6(WARNING, "All IPv4 traffic goes through the tunnel, IPv6 does not.", "Send IPv6 through it too."),
     ALL_THROUGH_PROXY(
-            RISKS,
-            "Everything is sent through a proxy that the file names.",
-            "Make sure whose it is, or take the line out."),
+            WARNING,
+            "All traffic goes through a proxy that the file names.",
+            "Check who runs the proxy, or remove the line."),
     // certificates and keys
-    CERTIFICATE_ENDED(BREAKS, "A certificate has ended.", "Renew it."),
-    CERTIFICATE_ENDS_SOON(RISKS, "A certificate ends within a month.", "Renew it."),
-    CERTIFICATE_NOT_YET(BREAKS, "A certificate does not count yet.", "Check the clock it was made by."),
+    CERTIFICATE_EXPIRED(ERROR, "A certificate has expired.", "Renew it."),
+    CERTIFICATE_EXPIRES_SOON(WARNING, "A certificate expires within a month.", "Renew it."),
+    CERTIFICATE_NOT_YET(ERROR, "A certificate is not valid yet.", "Check the clock of the machine that created it."),
     CERTIFICATE_REVOKED(
-            BREAKS, "A list that came along has this certificate revoked.", "Issue a new one, if it should get in."),
-    CERTIFICATE_MISSING(
-            BREAKS,
-            "It has a key and no certificate, or neither where one is needed.",
-            "Add the certificate with its key."),
-    KEY_MISSING(BREAKS, "It has no private key of its own.", "Add the key, or make the pair anew."),
-    KEY_OTHER(BREAKS, "The key is not the certificate's.", "Find the pair that belongs together."),
-    KEY_OWN_AS_PEER(BREAKS, "It names its own key as the gateway's.", "Put the gateway's public key there."),
-    AUTHORITY_MISSING(BREAKS, "No authority is named to check the server by.", "Add the authority's certificate."),
+            ERROR,
+            "A revocation list given with the file revokes this certificate.",
+            "Issue a new certificate if this client may connect."),
+    CERTIFICATE_MISSING(ERROR, "The client certificate is missing.", "Add the certificate with its key."),
+    KEY_MISSING(ERROR, "The private key is missing.", "Add the key, or create a new pair."),
+    KEY_OTHER(
+            ERROR,
+            "The private key does not belong to the certificate.",
+            "Use the key and certificate that belong together."),
+    KEY_OWN_AS_PEER(
+            ERROR, "The peer's public key is the client's own key.", "Replace it with the gateway's public key."),
+    AUTHORITY_MISSING(
+            ERROR, "The certificate authority for checking the server is missing.", "Add the authority's certificate."),
     AUTHORITY_OTHER(
-            RISKS,
+            WARNING,
             "The certificate was not signed by the authority in the file.",
-            "Check which authority the server believes."),
+            "Check which authority the server trusts."),
     ROLE_WRONG(
-            BREAKS,
-            "A certificate of the wrong role stands here.",
-            "A client needs one made for clients, a server one for servers."),
+            ERROR,
+            "A certificate has the wrong role.",
+            "Use a client certificate for a client and a server certificate for a server."),
     AUTHORITY_KEY_INSIDE(
-            BREAKS,
-            "The authority's own private key is in the file: whoever holds it can make certificates for anyone.",
-            "Take it out, and treat the authority as lost if the file left the house."),
-    KEY_SHORT(RISKS, "A key is too short for today.", "Make a new one: EC P-256, or RSA 2048 and more."),
-    SIGNATURE_WEAK(RISKS, "A certificate is signed with a broken digest.", "Have it signed anew with SHA-256."),
-    KEY_OPEN(NOTE, "A private key lies open in the file.", "Whoever has the file has the key; hand it over sealed."),
-    KEY_LOCKED(NOTE, "A key asks for a passphrase.", "The passphrase travels by another way than the file."),
-    KEY_STORE_LEGACY(RISKS, "The key store is locked in an old way that can be broken.", "Write it anew with AES-256."),
-    LOCK_REFUSED(BREAKS, "It is locked in a way that current programs refuse.", "Lock it anew with AES-256."),
-    PASSPHRASE_NEEDED(NOTE, "What is inside is told with the passphrase only.", "Give the passphrase to look inside."),
+            ERROR,
+            "The authority's private key is in the file: anyone with the file can create certificates.",
+            "Remove it; if the file was shared, treat the authority as compromised."),
+    KEY_SHORT(WARNING, "A key is too short.", "Create a new key: EC P-256, or RSA with 2048 bits or more."),
+    SIGNATURE_WEAK(WARNING, "A certificate is signed with a weak digest.", "Have it signed again with SHA-256."),
+    KEY_OPEN(
+            NOTICE,
+            "The file contains an unencrypted private key.",
+            "Anyone with the file has the key; hand it out encrypted."),
+    KEY_LOCKED(
+            NOTICE,
+            "A private key is encrypted with a passphrase.",
+            "Send the passphrase by another way than the file."),
+    KEY_STORE_LEGACY(WARNING, "The key store uses weak, old encryption.", "Write it again with AES-256."),
+    LOCK_REFUSED(
+            ERROR, "It is encrypted with an algorithm that current programs refuse.", "Encrypt it again with AES-256."),
+    PASSPHRASE_NEEDED(NOTICE, "Tender needs the passphrase to look inside.", "Give the passphrase."),
     PART_ELSEWHERE(
-            BREAKS, "It needs another file that is not here.", "Put the files together, or write them into one."),
-    LIST_ENDED(
-            BREAKS, "The list of revoked certificates has run out; servers refuse everyone.", "Have it signed anew."),
-    LIST_ENDS_SOON(RISKS, "The list of revoked certificates runs out within a week.", "Have it signed anew."),
+            ERROR, "The file needs another file that was not given.", "Give the files together, or put them into one."),
+    LIST_EXPIRED(ERROR, "The revocation list has expired; servers refuse everyone.", "Renew the list."),
+    LIST_EXPIRES_SOON(WARNING, "The revocation list expires within a week.", "Renew the list."),
     LIST_NAMES_NO_KEY(
-            RISKS,
-            "The list does not name its authority's key; some servers ignore it without a word.",
-            "Have it signed by an authority that does."),
-    REQUEST_UNSIGNED(BREAKS, "The request is not signed by the key it is for.", "Make the request anew."),
+            WARNING,
+            "The revocation list does not name its authority's key; some servers ignore it silently.",
+            "Create it with a program that adds the authority key identifier."),
+    REQUEST_UNSIGNED(ERROR, "The certificate request is not signed with its own key.", "Create the request again."),
     // strength
     SERVER_UNCHECKED(
-            RISKS,
-            "It takes any certificate of the authority for the server's, a colleague's too.",
-            "Let it check the server's name or role."),
-    CERTIFICATE_NOT_ASKED(RISKS, "Callers need no certificate of their own.", "Ask every device for one."),
-    CIPHER_WEAK(RISKS, "It accepts a cipher that can be broken.", "Name AES-256-GCM or CHACHA20-POLY1305."),
-    CIPHER_NONE(BREAKS, "It sends everything unlocked.", "Name a cipher."),
-    DIGEST_WEAK(RISKS, "Packets are protected by a broken digest.", "Name SHA256."),
-    TLS_OLD(RISKS, "It accepts handshakes older than TLS 1.2.", "Set 1.2."),
-    COMPRESSION_ON(
-            RISKS, "Compression is on, from whose sizes secrets can be guessed.", "Switch it off on both sides."),
-    WRAPPING_MISSING(
-            NOTE, "The handshake is open to anyone who knocks.", "Wrap it with tls-crypt where the server does."),
-    STATIC_KEY_MODE(RISKS, "One fixed key locks everything ever sent.", "Use certificates."),
-    PROTOCOL_BROKEN(BREAKS, "This kind of tunnel can be opened by others.", "Use another kind."),
-    PROTOCOL_WEAK(RISKS, "This kind of tunnel rests on one shared secret.", "Use certificates, or another kind."),
+            WARNING,
+            "The client accepts any certificate of the authority as the server's, even a colleague's.",
+            "Check the server's name or role."),
+    CERTIFICATE_NOT_ASKED(
+            WARNING, "The server does not require a client certificate.", "Require a certificate from every device."),
+    CIPHER_WEAK(WARNING, "The file accepts a weak cipher.", "Use AES-256-GCM or CHACHA20-POLY1305."),
+    CIPHER_NONE(ERROR, "The file turns encryption off.", "Set a cipher."),
+    DIGEST_WEAK(WARNING, "Packets are authenticated with a weak digest.", "Use SHA256."),
+    TLS_OLD(WARNING, "The file accepts TLS versions older than 1.2.", "Set TLS 1.2 as the minimum."),
+    COMPRESSION_ON(WARNING, "Compression is on; packet sizes can reveal secrets.", "Turn it off on both sides."),
+    CONTROL_CHANNEL_KEY_MISSING(
+            NOTICE, "Anyone can start a handshake.", "Add the tls-crypt key if the server uses one."),
+    STATIC_KEY_MODE(WARNING, "One static key encrypts all traffic, past and future.", "Use certificates."),
+    PROTOCOL_BROKEN(ERROR, "This VPN protocol is broken: others can decrypt it.", "Use another protocol."),
+    PROTOCOL_WEAK(WARNING, "This VPN protocol depends on one shared secret.", "Use certificates, or another protocol."),
     PRESHARED_MISSING(
-            NOTE, "It has no preshared key.", "One more key costs nothing and helps against future machines."),
+            NOTICE,
+            "The file has no preshared key.",
+            "Add one; it costs nothing and protects against quantum computers."),
     // dangerous lines
     RUNS_PROGRAM(
-            BREAKS,
-            "It runs a program on the device.",
-            "Read what it runs; take the line out if you do not know why it is there."),
-    LOADS_CODE(BREAKS, "It loads code into the program.", "Take the line out if you do not know why it is there."),
+            ERROR,
+            "The file runs a program on the device.",
+            "Check the program; remove the line if you do not know why it is there."),
+    LOADS_CODE(
+            ERROR, "The file loads code into the VPN program.", "Remove the line if you do not know why it is there."),
     SETS_VARIABLE(
-            BREAKS,
-            "It sets a variable by which programs find the code that they run.",
-            "Take the line out if you do not know why it is there."),
+            ERROR,
+            "The file sets an environment variable that decides which code programs load.",
+            "Remove the line if you do not know why it is there."),
     SCRIPTS_ALLOWED(
-            RISKS, "It lets the program run others.", "Take the line out, unless a script that you know needs it."),
-    WRITES_FILE(RISKS, "It writes a file on the device.", "Take the line out unless it is needed."),
-    CHECK_OFF(RISKS, "It switches off a check.", "Take the line out."),
-    OPENS_CONTROL(RISKS, "It lets another program control the tunnel.", "Take the line out unless it is needed."),
-    READS_OTHER(RISKS, "It reads settings from another file.", "Look at that file too."),
-    PASSWORD_INSIDE(RISKS, "A password stands in the file in the open.", "Let the program ask for it."),
+            WARNING,
+            "The file allows the VPN program to run other programs.",
+            "Remove the line, unless a script that you know needs it."),
+    WRITES_FILE(
+            WARNING,
+            "The file makes the VPN program write a file on the device.",
+            "Remove the line unless it is needed."),
+    CHECK_OFF(WARNING, "The file turns off a security check.", "Remove the line."),
+    OPENS_CONTROL(
+            WARNING, "The file lets another program control the VPN program.", "Remove the line unless it is needed."),
+    READS_OTHER(WARNING, "The file reads settings from another file.", "Inspect that file too."),
+    PASSWORD_INSIDE(WARNING, "The file contains a password in plain text.", "Remove it; the program then asks for it."),
     // form
     UNREAD(
-            BREAKS,
-            "Part of it cannot be read, so that nobody knows what it does.",
-            "Correct that line, or take it out; then look again."),
+            ERROR,
+            "Part of the file cannot be read, so nobody knows what it does.",
+            "Correct or remove that line, then inspect the file again."),
     TOO_COSTLY(
-            BREAKS,
-            "Looking inside costs more than is spent on one request.",
-            "Look at that file alone; lock keys with fewer rounds."),
+            ERROR,
+            "Inspecting the file takes more work than one request may.",
+            "Inspect that file alone; encrypt keys with fewer iterations."),
     ARCHIVE_ESCAPES(
-            BREAKS,
-            "An entry of the archive leads outside of it, or is a link or a device.",
-            "Do not unpack it; ask for it anew."),
+            ERROR,
+            "An entry of the archive points outside of it, or is a link or a device.",
+            "Do not unpack it; ask for a new archive."),
     ARCHIVE_SWELLS(
-            BREAKS, "It unpacks to more than is read.", "Do not unpack it, unless you know why it is that large."),
-    ARCHIVE_LOCKED(BREAKS, "The archive is encrypted.", "Unpack it, and look at what was in it."),
-    ARCHIVE_DAMAGED(BREAKS, "The archive is damaged.", "Ask for it anew."),
-    REFUSED(BREAKS, "The program that it is for does not take it.", "Correct that line, or take it out."),
-    DEPRECATED(NOTE, "Current releases do not know this line, or call it otherwise.", "Replace it by its successor."),
-    NOT_KNOWN(NOTE, "It is none of the kinds that are known here.", "Look at it by hand.");
+            ERROR,
+            "The archive unpacks to more than Tender reads.",
+            "Do not unpack it, unless you know why it is that large."),
+    ARCHIVE_LOCKED(ERROR, "The archive is encrypted.", "Unpack it, and inspect what was in it."),
+    ARCHIVE_DAMAGED(ERROR, "The archive is damaged.", "Ask for a new archive."),
+    REFUSED(ERROR, "The VPN program that the file is for refuses it.", "Correct or remove that line."),
+    DEPRECATED(NOTICE, "Current releases do not know this line, or have renamed it.", "Replace it with its successor."),
+    NOT_KNOWN(NOTICE, "Tender does not know this kind of file.", "Check it by hand.");
 
     private static final Set<Hint> DANGEROUS = EnumSet.of(
             RUNS_PROGRAM,

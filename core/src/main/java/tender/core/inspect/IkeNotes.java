@@ -53,7 +53,7 @@ final class IkeNotes {
 
     private void calls() {
         List<Setting> remote = all("remote_addrs", "connections", "*");
-        draft.fact("leads to", remote.stream().map(Setting::value).collect(Collectors.joining(", ")));
+        draft.fact("connects to", remote.stream().map(Setting::value).collect(Collectors.joining(", ")));
         boolean connects =
                 file.sections().stream().anyMatch(p -> p.size() > 1 && p.get(0).equals("connections"));
         if (remote.isEmpty() && connects) {
@@ -83,7 +83,7 @@ final class IkeNotes {
                         && s.path().size() == 3
                         && s.path().get(2).startsWith("local"))
                 .toList();
-        draft.fact("proves itself by", own.stream().map(s -> words(s.value())).collect(Collectors.joining(" and ")));
+        draft.fact("authenticates with", own.stream().map(s -> words(s.value())).collect(Collectors.joining(" and ")));
         own.stream()
                 .filter(s -> s.value().equals("psk"))
                 .forEach(s -> draft.note(Hint.PROTOCOL_WEAK, s.line(), "one shared secret"));
@@ -123,7 +123,7 @@ final class IkeNotes {
         String networks = reach.stream().map(Setting::value).collect(Collectors.joining(", "));
         draft.fact(
                 "through the tunnel",
-                networks.isEmpty() ? "what the server says" : networks.replace("0.0.0.0/0", "all IPv4"));
+                networks.isEmpty() ? "what the server pushes" : networks.replace("0.0.0.0/0", "all IPv4"));
         reach.stream()
                 .filter(s -> s.value().contains("0.0.0.0/0") && !s.value().contains("::/0"))
                 .forEach(s -> draft.note(Hint.REACH_LEAKS_V6, s.line(), ""));

@@ -8,7 +8,7 @@ import java.util.stream.Stream;
 import tender.core.certificate.CertificateFacts;
 import tender.core.finding.Severity;
 import tender.core.profile.SecretsInside;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /**
  * What a file is and says. Never holds a secret.
@@ -135,20 +135,20 @@ public record Inspection(
         }
 
         /** Notes what cannot be read. */
-        Draft problems(List<Problem> more) {
+        Draft problems(List<ParseProblem> more) {
             more.forEach(this::unread);
             return this;
         }
 
-        Draft unread(Problem p) {
+        Draft unread(ParseProblem p) {
             return note(p.code().equals("too-large") ? Hint.TOO_COSTLY : Hint.UNREAD, p.line(), p.what());
         }
 
         /** Notes why its own program refuses the file, where that is not said already. */
-        Draft refused(Optional<Problem> refusal) {
+        Draft refused(Optional<ParseProblem> refusal) {
             refusal.filter(r -> notes.stream().noneMatch(n -> n.hint() == Hint.UNREAD && n.line() == r.line()))
                     .filter(r -> r.line() > 0
-                            || notes.stream().noneMatch(n -> n.hint().severity() == Severity.BREAKS))
+                            || notes.stream().noneMatch(n -> n.hint().severity() == Severity.ERROR))
                     .ifPresent(r -> note(Hint.REFUSED, r.line(), r.what()));
             return this;
         }

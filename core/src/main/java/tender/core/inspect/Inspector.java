@@ -27,7 +27,7 @@ import tender.core.profile.SectionFile;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.Budget;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /**
  * Looks into one file or archive. Nothing is kept, run or written; whatever comes in, an inspection comes out.
@@ -102,7 +102,7 @@ public final class Inspector {
                     : binary(name, content, beside);
         } catch (MalformedException e) {
             return new Inspection.Draft()
-                    .unread(new Problem(0, e.code(), e.getMessage()))
+                    .unread(new ParseProblem(0, e.code(), e.getMessage()))
                     .done(name, Inspection.Kind.UNKNOWN);
         }
     }
@@ -115,7 +115,7 @@ public final class Inspector {
         Bundle.Contents contents = Bundle.look(content, unlocking.budget());
         Map<String, byte[]> files = contents.files();
         Beside beside = new Beside(files);
-        draft.fact("holds", files.size() + (files.size() == 1 ? " file" : " files"));
+        draft.fact("contains", files.size() + (files.size() == 1 ? " file" : " files"));
         contents.refused()
                 .forEach(r ->
                         draft.note(FAULTS.get(r.fault()), 0, (r.entry().isEmpty() ? "" : r.entry() + ": ") + r.what()));
@@ -163,7 +163,7 @@ public final class Inspector {
                             "is",
                             text.contains("tls-crypt-v2 server")
                                     ? "a gateway's key for making clients' keys"
-                                    : "the wrapping key")
+                                    : "the control-channel key")
                     .note(Hint.KEY_OPEN, 0, "")
                     .done(name, Inspection.Kind.STATIC_KEY);
         }
@@ -201,7 +201,7 @@ public final class Inspector {
                 Optional<Inspection.Kind> other = object(block, certificates, draft, notes);
                 kind = kind.or(() -> other);
             } catch (MalformedException e) {
-                draft.unread(new Problem(block.line(), e.code(), e.what()));
+                draft.unread(new ParseProblem(block.line(), e.code(), e.what()));
             }
         }
         if (kind.isEmpty() && !draft.hasNotes()) {
@@ -249,11 +249,11 @@ public final class Inspector {
     private void list(RevocationFacts list, int line, Inspection.Draft draft) {
         draft.fact("signed by", list.issuer());
         draft.fact("revokes", list.count() + (list.count() == 1 ? " certificate" : " certificates"));
-        list.next().ifPresent(next -> draft.fact("counts until", next.toString()));
+        list.next().ifPresent(next -> draft.fact("valid until", next.toString()));
         if (list.next().filter(n -> n.isBefore(now)).isPresent()) {
-            draft.note(Hint.LIST_ENDED, line, "ended " + list.next().get());
+            draft.note(Hint.LIST_EXPIRED, line, "ended " + list.next().get());
         } else if (list.next().filter(n -> n.isBefore(now.plus(LIST_SOON))).isPresent()) {
-            draft.note(Hint.LIST_ENDS_SOON, line, "ends " + list.next().get());
+            draft.note(Hint.LIST_EXPIRES_SOON, line, "ends " + list.next().get());
         }
         if (!list.namesKey()) {
             draft.note(Hint.LIST_NAMES_NO_KEY, line, "");
@@ -307,7 +307,8 @@ public final class Inspector {
             }
         }
         return new Inspection.Draft()
-                .unread(new Problem(0, "der", "it begins as DER does, and is damaged or of a kind that is not known"))
+                .unread(new ParseProblem(
+                        0, "der", "it begins as DER does, and is damaged or of a kind that is not known"))
                 .done(name, Inspection.Kind.UNKNOWN);
     }
 

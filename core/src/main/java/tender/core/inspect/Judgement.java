@@ -40,7 +40,7 @@ public record Judgement(Verdict verdict, String words) {
         }
         Optional<String> faults = sentences(
                 notes.stream()
-                        .filter(n -> n.hint().severity() == Severity.BREAKS
+                        .filter(n -> n.hint().severity() == Severity.ERROR
                                 && !n.hint().isCompleted())
                         .toList(),
                 Placed::says);
@@ -48,7 +48,7 @@ public record Judgement(Verdict verdict, String words) {
             return new Judgement(Verdict.NOT_USABLE, "not usable, because: " + faults.get());
         }
         if (all.stream().allMatch(i -> i.kind() == Inspection.Kind.UNKNOWN)) {
-            return new Judgement(Verdict.NOT_KNOWN, "not known: look at it by hand");
+            return new Judgement(Verdict.NOT_KNOWN, "not known: check it by hand");
         }
         Optional<String> after = sentences(
                 notes.stream().filter(n -> n.hint().isCompleted()).toList(),
@@ -56,12 +56,14 @@ public record Judgement(Verdict verdict, String words) {
         if (after.isPresent()) {
             return new Judgement(Verdict.USABLE_AFTER, "usable after: " + after.get());
         }
-        long risks = notes.stream()
-                .filter(n -> n.hint().severity() == Severity.RISKS)
+        long warnings = notes.stream()
+                .filter(n -> n.hint().severity() == Severity.WARNING)
                 .count();
         return new Judgement(
                 Verdict.USABLE,
-                risks == 0 ? "usable" : risks == 1 ? "usable, with a risk" : "usable, with " + risks + " risks");
+                warnings == 0
+                        ? "usable"
+                        : warnings == 1 ? "usable, with a warning" : "usable, with " + warnings + " warnings");
     }
 
     /** A note and in which file it is, empty where there is but one. */

@@ -3,10 +3,7 @@ package tender.core.inspect;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
-import java.util.Set;
-import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.CertificateFacts.Role;
@@ -17,61 +14,14 @@ import tender.core.certificate.PrivateKeyFile;
 import tender.core.network.Endpoint;
 import tender.core.network.Host;
 import tender.core.profile.OpenVpnClient;
-import tender.core.profile.OpenVpnClient.Material;
-import tender.core.profile.OpenVpnFile.Directive;
+import tender.core.profile.OpenVpnClient.Part;
 import tender.core.profile.OpenVpnRules;
 import tender.core.wire.MalformedException;
 
 /** What is said of an OpenVPN file. */
 final class OpenVpnNotes {
-    private static final Set<String> RUNS = Set.of(
-            "up",
-            "down",
-            "route-up",
-            "route-pre-down",
-            "ipchange",
-            "tls-verify",
-            "auth-user-pass-verify",
-            "client-connect",
-            "client-disconnect",
-            "learn-address",
-            "client-crresponse",
-            "tls-crypt-v2-verify",
-            "iproute");
-    private static final Set<String> LOADS = Set.of("plugin", "engine", "pkcs11-providers");
-    private static final Set<String> WRITES = Set.of(
-            "log",
-            "log-append",
-            "status",
-            "writepid",
-            "tls-export-cert",
-            "replay-persist",
-            "memstats",
-            "dev-node",
-            "ifconfig-pool-persist",
-            "cd",
-            "chroot",
-            "genkey",
-            "tmp-dir");
-    private static final Set<String> WEAK_DIGESTS = Set.of("MD5", "MD4", "SHA1", "RIPEMD160");
-    private static final Set<String> OWN_FILES = Set.of(
-            "ca",
-            "cert",
-            "key",
-            "pkcs12",
-            "tls-auth",
-            "tls-crypt",
-            "tls-crypt-v2",
-            "secret",
-            "crl-verify",
-            "extra-certs",
-            "dh");
 
     private static final int MAX_PATH = 8;
-    /** Variables by which the system, shells and interpreters find code. */
-    private static final Pattern LOADER = Pattern.compile(
-            "(?i)path|(ld|dyld)_.*|ifs|env|bash_env|shellopts|.*(path|preload|lib|home|modules|engines)|openssl_.*|perl5.*"
-                    + "|python.*|ruby.*|node_.*|gconv_.*|nlspath|resolv_.*|tmpdir|pathext|comspec|systemroot|windir");
 
     private final OpenVpnClient file;
     private final Inspection.Draft draft = new Inspection.Draft();
@@ -95,9 +45,9 @@ final class OpenVpnNotes {
             notes.calls();
             notes.reach();
         }
-        notes.material();
+        notes.parts();
         notes.strength();
-        notes.dangerous();
+        OpenVpnDangers.note(file, notes.draft);
         return notes.draft
                 .problems(file.problems())
                 .refused(OpenVpnRules.refusal(file.file().text()))
@@ -105,7 +55,7 @@ final class OpenVpnNotes {
     }
 
     private void calls() {
-        draft.fact("leads to", file.calls().stream().map(Object::toString).collect(Collectors.joining(", ")));
+        draft.fact("connects to", file.calls().stream().map(Object::toString).collect(Collectors.joining(", ")));
         if (file.calls().isEmpty()) {
             draft.note(Hint.ENDPOINT_MISSING, 0, "");
         }
@@ -131,18 +81,17 @@ final class OpenVpnNotes {
         draft.fact(
                 "through the tunnel",
                 all.isEmpty() && networks.isEmpty()
-                        ? "what the server says"
+                        ? "what the server pushes"
                         : all + (all.isEmpty() || networks.isEmpty() ? "" : ", ") + networks);
-        draft.fact(
-                "kept out of it", file.around().stream().map(Object::toString).collect(Collectors.joining(", ")));
-        draft.fact("names asked at", file.dns().stream().map(Object::toString).collect(Collectors.joining(", ")));
+        draft.fact("excluded", file.around().stream().map(Object::toString).collect(Collectors.joining(", ")));
+        draft.fact("DNS servers", file.dns().stream().map(Object::toString).collect(Collectors.joining(", ")));
         if (file.full4() && !file.full6()) {
             draft.note(Hint.REACH_LEAKS_V6, 0, "");
         }
         file.proxy().ifPresent(p -> draft.note(Hint.ALL_THROUGH_PROXY, p.line(), String.join(" ", p.words())));
     }
 
-    private void material() {
+    private void parts() {
         List<CertificateFacts> authorities = read(file.authority(), "ca");
         List<CertificateFacts> own = read(file.certificate(), "cert");
         Optional<CertificateKey> key = key();
@@ -163,7 +112,7 @@ final class OpenVpnNotes {
         boolean byCertificate =
                 file.certificate().isPresent() || file.keyStore().isPresent();
         draft.fact(
-                "proves itself by",
+                "authenticates with",
                 (byCertificate ? "a certificate" : "")
                         + (byCertificate && file.asksPassword() ? " and " : "")
                         + (file.asksPassword() ? "name and password" : ""));
@@ -205,7 +154,7 @@ final class OpenVpnNotes {
         if (file.key().isPresent() && file.certificate().isEmpty()) {
             draft.note(Hint.CERTIFICATE_MISSING, file.key().get().line(), "");
         }
-        int line = file.certificate().or(file::keyStore).map(Material::line).orElse(0);
+        int line = file.certificate().or(file::keyStore).map(Part::line).orElse(0);
         own.stream().findFirst().ifPresent(c -> {
             boolean wrong = file.server() ? c.role() == Role.CLIENT : c.role() == Role.SERVER;
             if (wrong || c.role() == Role.AUTHORITY) {
@@ -215,8 +164,7 @@ final class OpenVpnNotes {
                 draft.note(Hint.AUTHORITY_OTHER, line, c.issuer());
             }
         });
-        key.ifPresent(
-                k -> certificates.pair(own, k, file.key().map(Material::line).orElse(0)));
+        key.ifPresent(k -> certificates.pair(own, k, file.key().map(Part::line).orElse(0)));
     }
 
     /** Whether a certificate leads to one of these authorities, by those between that came along. */
@@ -225,7 +173,7 @@ final class OpenVpnNotes {
         between.addAll(beside.authorities());
         file.file()
                 .last("extra-certs")
-                .map(OpenVpnClient.Material::of)
+                .map(OpenVpnClient.Part::of)
                 .flatMap(m -> m.isInline() ? m.text() : beside.named(m.name()).map(OpenVpnNotes::latin))
                 .ifPresent(text -> PemText.read(text).blocks().stream()
                         .filter(CertificateNotes::isCertificate)
@@ -251,15 +199,15 @@ final class OpenVpnNotes {
         return new String(content, java.nio.charset.StandardCharsets.ISO_8859_1);
     }
 
-    private List<CertificateFacts> read(Optional<Material> material, String what) {
-        Optional<String> text = material.flatMap(m -> text(m, what));
+    private List<CertificateFacts> read(Optional<Part> part, String what) {
+        Optional<String> text = part.flatMap(m -> text(m, what));
         return text.map(t -> certificates.certificates(
-                        t, material.get().isInline() ? material.get().line() : 0))
+                        t, part.get().isInline() ? part.get().line() : 0))
                 .orElse(List.of());
     }
 
-    /** What the material says: inline, or the file of that name that came along. */
-    private Optional<String> text(Material m, String what) {
+    /** What the part holds: inline, or the file of that name that came along. */
+    private Optional<String> text(Part m, String what) {
         if (m.isInline()) {
             return m.text();
         }
@@ -284,21 +232,21 @@ final class OpenVpnNotes {
                 try {
                     return certificates.key(PrivateKeyFile.of(block), line, unlocking);
                 } catch (MalformedException e) {
-                    draft.unread(new tender.core.wire.Problem(line, e.code(), e.what()));
+                    draft.unread(new tender.core.wire.ParseProblem(line, e.code(), e.what()));
                 }
             }
         }
         return Optional.empty();
     }
 
-    private Optional<KeyStoreFile.Opened> keyStore(Material m) {
+    private Optional<KeyStoreFile.Opened> keyStore(Part m) {
         byte[] content;
         try {
             content = m.isInline()
                     ? java.util.Base64.getMimeDecoder().decode(m.text().get())
                     : beside.named(m.name()).orElse(null);
         } catch (IllegalArgumentException e) {
-            draft.unread(new tender.core.wire.Problem(m.line(), "pkcs12", "the key store is not whole base64"));
+            draft.unread(new tender.core.wire.ParseProblem(m.line(), "pkcs12", "the key store is not whole base64"));
             return Optional.empty();
         }
         if (content == null) {
@@ -308,132 +256,22 @@ final class OpenVpnNotes {
         try {
             return KeyStoreNotes.of(KeyStoreFile.of(content), m.line(), draft, unlocking);
         } catch (MalformedException e) {
-            draft.unread(new tender.core.wire.Problem(m.line(), e.code(), e.what()));
+            draft.unread(new tender.core.wire.ParseProblem(m.line(), e.code(), e.what()));
             return Optional.empty();
         }
     }
 
+    /** A control-channel key that is named must have come along; the rest is judged by the file's words alone. */
     private void strength() {
-        draft.fact("wrapping", file.wrapping().map(OpenVpnClient.Wrapping::kind).orElse("none"));
+        draft.fact(
+                "control-channel key",
+                file.controlChannelKey()
+                        .map(OpenVpnClient.ControlChannelKey::kind)
+                        .orElse("none"));
         draft.fact("ciphers", String.join(", ", file.ciphers()));
-        file.wrapping().map(OpenVpnClient.Wrapping::key).ifPresent(m -> text(m, "wrapping key"));
-        if (file.wrapping().isEmpty() && !file.file().has("secret")) {
-            draft.note(Hint.WRAPPING_MISSING, 0, "");
-        }
-        int line = file.file()
-                .last("data-ciphers")
-                .or(() -> file.file().last("ncp-ciphers"))
-                .or(() -> file.file().last("cipher"))
-                .map(Directive::line)
-                .orElse(0);
-        for (String cipher : file.ciphers()) {
-            if (cipher.equalsIgnoreCase("none")) {
-                draft.note(Hint.CIPHER_NONE, line, cipher);
-            } else if (OpenVpnClient.isWeakCipher(cipher)) {
-                draft.note(Hint.CIPHER_WEAK, line, cipher);
-            }
-        }
-        if (file.digest().equalsIgnoreCase("none")) {
-            draft.note(Hint.CHECK_OFF, line("auth"), "auth none");
-        } else if (WEAK_DIGESTS.contains(file.digest().toUpperCase(Locale.ROOT))
-                && file.file().has("auth")) {
-            draft.note(Hint.DIGEST_WEAK, line("auth"), file.digest());
-        }
-        file.tlsMinimum()
-                .filter(v -> v.equals("1.0") || v.equals("1.1"))
-                .ifPresent(v -> draft.note(Hint.TLS_OLD, line("tls-version-min"), v));
-        boolean compresses = file.file().directives().stream()
-                .anyMatch(d -> d.name().equals("comp-lzo")
-                                && d.word(0).filter("no"::equals).isEmpty()
-                        || d.name().equals("compress")
-                                && d.word(0)
-                                        .filter(w -> !w.startsWith("stub") && !w.equals("migrate"))
-                                        .isPresent());
-        if (compresses) {
-            draft.note(
-                    Hint.COMPRESSION_ON,
-                    file.file()
-                            .last("comp-lzo")
-                            .or(() -> file.file().last("compress"))
-                            .map(Directive::line)
-                            .orElse(0),
-                    "");
-        }
-        boolean checked = file.checksName().isPresent()
-                || file.checksRole()
-                || file.file().has("peer-fingerprint")
-                || file.file().has("secret");
-        if (!checked && !file.server()) {
-            draft.note(Hint.SERVER_UNCHECKED, 0, "");
-        }
-        boolean anyone = file.file().has("client-cert-not-required")
-                || file.file()
-                        .last("verify-client-cert")
-                        .flatMap(d -> d.word(0))
-                        .filter(w -> !w.equals("require"))
-                        .isPresent();
-        if (anyone) {
-            draft.note(
-                    Hint.CERTIFICATE_NOT_ASKED,
-                    file.file()
-                            .last("verify-client-cert")
-                            .or(() -> file.file().last("client-cert-not-required"))
-                            .get()
-                            .line(),
-                    "");
-        }
-        file.checksName().ifPresent(d -> draft.fact("server must be", String.join(" ", d.words())));
-    }
-
-    private int line(String name) {
-        return file.file().last(name).map(Directive::line).orElse(0);
-    }
-
-    private void dangerous() {
-        for (Directive d : file.file().directives()) {
-            String words = d.name() + (d.block().isPresent() ? "" : " " + String.join(" ", d.words()));
-            if (RUNS.contains(d.name())) {
-                draft.note(Hint.RUNS_PROGRAM, d.line(), words);
-            } else if (LOADS.contains(d.name())
-                    || d.name().equals("providers")
-                            && !Set.of("legacy", "default").containsAll(d.words())) {
-                draft.note(Hint.LOADS_CODE, d.line(), words);
-            } else if (WRITES.contains(d.name())) {
-                draft.note(Hint.WRITES_FILE, d.line(), words);
-            } else if (d.name().equals("setenv")
-                    && d.word(0).filter(w -> LOADER.matcher(w).matches()).isPresent()) {
-                draft.note(Hint.SETS_VARIABLE, d.line(), words);
-            } else if (d.name().equals("script-security")
-                    && d.word(0)
-                            .filter(w -> w.matches("[1-9]\\d*") && !w.equals("1"))
-                            .isPresent()) {
-                draft.note(Hint.SCRIPTS_ALLOWED, d.line(), words);
-            } else if (d.name().equals("management")) {
-                draft.note(Hint.OPENS_CONTROL, d.line(), words);
-            } else if (d.name().equals("config")) {
-                draft.note(Hint.READS_OTHER, d.line(), words);
-            } else if (isCheckOff(d)) {
-                draft.note(Hint.CHECK_OFF, d.line(), words);
-            } else if (d.name().equals("auth-user-pass") && d.block().isPresent()) {
-                draft.note(Hint.PASSWORD_INSIDE, d.line(), "");
-            } else if (d.name().equals("auth-user-pass") && d.word(0).isPresent()
-                    || d.name().equals("askpass") && d.word(0).isPresent()) {
-                draft.note(Hint.PASSWORD_INSIDE, d.line(), words);
-            } else if (!OWN_FILES.contains(d.name())
-                    && OpenVpnClient.successor(d).isPresent()) {
-                draft.note(Hint.DEPRECATED, d.line(), words);
-            }
-        }
-    }
-
-    private static boolean isCheckOff(Directive d) {
-        return switch (d.name()) {
-            case "no-replay", "no-iv", "allow-deprecated-insecure-static-crypto" -> true;
-            case "tls-cert-profile" ->
-                d.word(0)
-                        .filter(w -> w.equals("insecure") || w.equals("legacy"))
-                        .isPresent();
-            default -> false;
-        };
+        file.controlChannelKey()
+                .map(OpenVpnClient.ControlChannelKey::key)
+                .ifPresent(m -> text(m, "control-channel key"));
+        new OpenVpnStrength(file, draft).note();
     }
 }

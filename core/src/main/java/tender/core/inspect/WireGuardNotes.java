@@ -69,7 +69,7 @@ final class WireGuardNotes {
     private static void own(WireGuardFile.Interface own, Inspection.Draft draft, boolean server) {
         draft.fact(
                 "tunnel address", own.addresses().stream().map(Object::toString).collect(Collectors.joining(", ")));
-        draft.fact("names asked at", own.dns().stream().map(Object::toString).collect(Collectors.joining(", ")));
+        draft.fact("DNS servers", own.dns().stream().map(Object::toString).collect(Collectors.joining(", ")));
         own.listenPort().filter(p -> server).ifPresent(p -> draft.fact("waits on", "udp " + p));
         if (own.privateKey().isEmpty()) {
             draft.note(Hint.KEY_MISSING, own.line(), "no PrivateKey");
@@ -82,7 +82,7 @@ final class WireGuardNotes {
     }
 
     private static void peer(WireGuardFile.Peer peer, Inspection.Draft draft) {
-        draft.fact("leads to", peer.endpoint().map(Endpoint::toString).orElse(""));
+        draft.fact("connects to", peer.endpoint().map(Endpoint::toString).orElse(""));
         peer.publicKey().ifPresent(k -> draft.fact("gateway's key", k.toString()));
         if (peer.endpoint().isEmpty()) {
             draft.note(Hint.ENDPOINT_MISSING, peer.line(), "no Endpoint");

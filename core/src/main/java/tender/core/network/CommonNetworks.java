@@ -2,7 +2,7 @@ package tender.core.network;
 
 import java.util.List;
 
-/** Networks that boxes in homes and hotels commonly have from the factory; an office using one collides with them. */
+/** Networks that routers in homes and hotels commonly have from the factory; an office using one collides with them. */
 public final class CommonNetworks {
     public static final List<Cidr> ALL = List.of(
             Cidr.parse("192.168.0.0/24"),

@@ -19,7 +19,7 @@ public final class Drift {
 
     private Drift() {}
 
-    /** Counts, clocks and whether a listener is in force come and go by themselves and are no differences. */
+    /** Counts, clocks and whether a listener is active come and go by themselves and are no differences. */
     public static List<Difference> between(Device was, Device is) {
         Drift drift = new Drift();
         drift.field("release", was.release(), is.release());
@@ -40,7 +40,7 @@ public final class Drift {
                 Network::name,
                 n -> n.network()
                         + n.pool().map(p -> " pool " + p).orElse("")
-                        + (n.fixed().isEmpty() ? "" : " fixed " + new TreeMap<>(n.fixed())));
+                        + (n.reserved().isEmpty() ? "" : " fixed " + new TreeMap<>(n.reserved())));
         drift.map(
                 "interface",
                 was.interfaces(),

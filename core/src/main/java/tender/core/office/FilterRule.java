@@ -13,7 +13,7 @@ import tender.core.wire.MalformedException;
  *
  * @param toDevice packets for the gateway itself; otherwise those that pass through it
  * @param via the side the packet comes in by
- * @param ports the ports knocked at; only counts with udp or tcp
+ * @param ports the ports connected to; only counts with udp or tcp
  */
 public record FilterRule(
         boolean allow,
@@ -34,24 +34,24 @@ public record FilterRule(
             Optional<Port> port,
             Optional<IpAddress> source,
             Optional<IpAddress> destination) {
-        /** A knock from anywhere outside at the device itself. */
-        public static Packet knock(Protocol.Door door) {
+        /** A connection from outside to the device itself. */
+        public static Packet connection(Protocol.PortSpec port) {
             return new Packet(
                     true,
                     Side.OUTSIDE,
-                    Optional.of(door.transport()),
-                    Optional.of(door.port()),
+                    Optional.of(port.transport()),
+                    Optional.of(port.port()),
                     Optional.empty(),
                     Optional.empty());
         }
 
-        /** A knock from anywhere outside at something behind the device. */
-        public static Packet through(Protocol.Door door, IpAddress to) {
+        /** A connection from outside to something behind the device. */
+        public static Packet through(Protocol.PortSpec port, IpAddress to) {
             return new Packet(
                     false,
                     Side.OUTSIDE,
-                    Optional.of(door.transport()),
-                    Optional.of(door.port()),
+                    Optional.of(port.transport()),
+                    Optional.of(port.port()),
                     Optional.empty(),
                     Optional.of(to));
         }
@@ -74,14 +74,14 @@ public record FilterRule(
         return label;
     }
 
-    /** An allowing rule for one door of the device itself. */
-    public static FilterRule allowDoor(Protocol.Door door, String label) {
+    /** An allowing rule for one port of the device itself. */
+    public static FilterRule allowPort(Protocol.PortSpec port, String label) {
         return new FilterRule(
                 true,
                 true,
                 Optional.of(Side.OUTSIDE),
-                Optional.of(door.transport()),
-                PortRange.of(door.port()),
+                Optional.of(port.transport()),
+                PortRange.of(port.port()),
                 Optional.empty(),
                 Optional.empty(),
                 label);
@@ -123,11 +123,11 @@ public record FilterRule(
 
     /** In words: {@code allow udp 51820 to the device from outside}. */
     public String words() {
-        String doors = transport
+        String what = transport
                 .map(t -> t.word() + (ports.isAny() ? "" : " " + ports))
                 .orElse("everything");
         return (allow ? "allow " : "deny ")
-                + doors
+                + what
                 + (toDevice
                         ? " to the device"
                         : " through to " + destination.map(Cidr::toString).orElse("anywhere"))

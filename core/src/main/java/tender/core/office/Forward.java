@@ -5,7 +5,7 @@ import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.core.wire.Fields;
 
-/** A port forward: what knocks outside at a port is passed on to an inside host's port. */
+/** A port forward: connections to an outside port are passed on to a port of an inside host. */
 public record Forward(Transport transport, Port port, IpAddress to, Port toPort, String label) {
     public Forward {
         Fields.given("transport", transport);
@@ -15,8 +15,8 @@ public record Forward(Transport transport, Port port, IpAddress to, Port toPort,
         label = FilterRule.label(label);
     }
 
-    public boolean takes(Protocol.Door door) {
-        return transport == door.transport() && port.equals(door.port());
+    public boolean takes(Protocol.PortSpec asked) {
+        return transport == asked.transport() && port.equals(asked.port());
     }
 
     /** In words: {@code udp 1194 to 10.20.2.5 port 1194}. */

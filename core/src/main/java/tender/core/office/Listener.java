@@ -69,17 +69,18 @@ public record Listener(String name, Map<Attribute, String> values) {
         return get(Attribute.PORT).map(Port::parse);
     }
 
-    /** The doors callers knock at: those the standard fixes, else the one that is set. */
-    public List<Protocol.Door> doors() {
-        List<Protocol.Door> fixed = protocol().fixedDoors();
+    /** The ports clients connect to: those the standard fixes, else the one that is set. */
+    public List<Protocol.PortSpec> ports() {
+        List<Protocol.PortSpec> fixed = protocol().fixedPorts();
         return fixed.isEmpty()
-                ? port().map(p -> List.of(new Protocol.Door(transport(), p))).orElse(List.of())
+                ? port().map(p -> List.of(new Protocol.PortSpec(transport(), p)))
+                        .orElse(List.of())
                 : fixed;
     }
 
     /** Networks that its clients get addresses of. */
     public List<Cidr> tunnels() {
-        return networks(Attribute.TUNNELS);
+        return networks(Attribute.TUNNEL_NETWORK);
     }
 
     /** Networks that it tells clients to reach through the tunnel. */

@@ -8,8 +8,8 @@ import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.wire.MalformedException;
 
-/** An inside network with the pool that its addresses are lent from and the addresses fixed for certain hosts. */
-public record Network(String name, Cidr network, Optional<Pool> pool, Map<String, IpAddress> fixed) {
+/** An inside network with the pool that its addresses are leased from and the addresses reserved for certain hosts. */
+public record Network(String name, Cidr network, Optional<Pool> pool, Map<String, IpAddress> reserved) {
     /** Addresses from first to last, both included. */
     public record Pool(IpAddress first, IpAddress last) {
         public Pool {
@@ -44,43 +44,43 @@ public record Network(String name, Cidr network, Optional<Pool> pool, Map<String
     }
 
     public Network {
-        fixed = Collections.unmodifiableMap(new LinkedHashMap<>(fixed));
+        reserved = Collections.unmodifiableMap(new LinkedHashMap<>(reserved));
     }
 
     public static Network plain(String name, Cidr network) {
         return new Network(name, network, Optional.empty(), Map.of());
     }
 
-    /** The network in words: its addresses, its pool and what is fixed. */
+    /** The network in words: its addresses, its pool and what is reserved. */
     public String words() {
         StringBuilder out = new StringBuilder(network.toString());
         pool.ifPresent(p -> out.append(", pool ").append(p));
-        fixed.forEach(
+        reserved.forEach(
                 (host, address) -> out.append(", ").append(host).append(' ').append(address));
         return out.toString();
     }
 
-    /** The lowest address that is neither the network's own, nor the gateway's first, nor lent, nor fixed for a host. */
+    /** The lowest address that is neither the network's own, nor the gateway's first, nor leased, nor reserved for a host. */
     public Optional<IpAddress> free() {
         IpAddress address = network.first().plus(2);
         while (network.contains(address) && !address.equals(network.last())) {
             IpAddress candidate = address;
-            Optional<Pool> lent = pool.filter(p -> p.contains(candidate));
-            if (lent.isEmpty() && !fixed.containsValue(address)) {
+            Optional<Pool> leased = pool.filter(p -> p.contains(candidate));
+            if (leased.isEmpty() && !reserved.containsValue(address)) {
                 return Optional.of(address);
             }
-            address = lent.isPresent() ? lent.get().last().plus(1) : address.plus(1);
+            address = leased.isPresent() ? leased.get().last().plus(1) : address.plus(1);
         }
         return Optional.empty();
     }
 
-    public Network withFixed(String host, IpAddress address) {
-        Map<String, IpAddress> changed = new LinkedHashMap<>(fixed);
+    public Network withReserved(String host, IpAddress address) {
+        Map<String, IpAddress> changed = new LinkedHashMap<>(reserved);
         changed.put(host, address);
         return new Network(name, network, pool, changed);
     }
 
     public Network withPool(Pool changed) {
-        return new Network(name, network, Optional.of(changed), fixed);
+        return new Network(name, network, Optional.of(changed), reserved);
     }
 }

@@ -18,7 +18,7 @@ public record Office(
         List<Site> sites,
         Map<String, Gateway> gateways,
         List<Joined> joined,
-        List<Holding> holdings,
+        List<IssuedProfile> issuedProfiles,
         Map<HostName, List<IpAddress>> names) {
 
     /** A place of the company; its networks are those that operators entered. */
@@ -39,7 +39,7 @@ public record Office(
      * A gateway. Uplinks that operators entered stand before those the device reports.
      *
      * @param hosts what clients are told to call, in order; empty means what the line itself is known by
-     * @param oldestRelease the oldest release that the device's description counts on, empty for none
+     * @param oldestRelease the oldest release that the device's description is written for, empty for none
      * @param drift changes made at the device and not through Tender that nobody has looked at
      * @param temporary changes that return by themselves
      */
@@ -136,7 +136,7 @@ public record Office(
      * @param endpoints what the file calls, in order
      * @param refreshes whether the device fetches a new revision by itself
      */
-    public record Holding(
+    public record IssuedProfile(
             String profileId,
             String label,
             String person,
@@ -152,7 +152,7 @@ public record Office(
         sites = List.copyOf(sites);
         gateways = Collections.unmodifiableMap(new LinkedHashMap<>(gateways));
         joined = List.copyOf(joined);
-        holdings = List.copyOf(holdings);
+        issuedProfiles = List.copyOf(issuedProfiles);
         names = Map.copyOf(names);
     }
 
@@ -169,7 +169,7 @@ public record Office(
     public Office with(Gateway changed) {
         Map<String, Gateway> out = new LinkedHashMap<>(gateways);
         out.put(changed.name(), changed);
-        return new Office(now, sites, out, joined, holdings, names);
+        return new Office(now, sites, out, joined, issuedProfiles, names);
     }
 
     /** Domain of each site by the site's name. */

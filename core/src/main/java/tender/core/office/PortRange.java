@@ -43,6 +43,10 @@ public record PortRange(int first, int last) {
         return other.first >= first && other.last <= last;
     }
 
+    public boolean isSingle() {
+        return first == last;
+    }
+
     public boolean isAny() {
         return equals(ANY);
     }

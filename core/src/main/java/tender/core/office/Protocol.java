@@ -6,17 +6,21 @@ import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.core.wire.MalformedException;
 
-/** A kind of tunnel, with the doors it needs. */
+/** A kind of tunnel, with the ports it needs. */
 public enum Protocol {
     WIREGUARD("WireGuard", List.of()),
     OPENVPN("OpenVPN", List.of()),
-    IKEV2("IPsec/IKEv2", List.of(new Door(Transport.UDP, new Port(500)), new Door(Transport.UDP, new Port(4500)))),
-    L2TP_IPSEC("L2TP/IPsec", List.of(new Door(Transport.UDP, new Port(500)), new Door(Transport.UDP, new Port(4500)))),
+    IKEV2(
+            "IPsec/IKEv2",
+            List.of(new PortSpec(Transport.UDP, new Port(500)), new PortSpec(Transport.UDP, new Port(4500)))),
+    L2TP_IPSEC(
+            "L2TP/IPsec",
+            List.of(new PortSpec(Transport.UDP, new Port(500)), new PortSpec(Transport.UDP, new Port(4500)))),
     TLS("TLS-based VPN", List.of()),
-    PPTP("PPTP", List.of(new Door(Transport.TCP, new Port(1723))));
+    PPTP("PPTP", List.of(new PortSpec(Transport.TCP, new Port(1723))));
 
     /** A transport and port by which a listener is reached. */
-    public record Door(Transport transport, Port port) {
+    public record PortSpec(Transport transport, Port port) {
         @Override
         public String toString() {
             return transport.word() + " " + port;
@@ -24,20 +28,20 @@ public enum Protocol {
     }
 
     private final String title;
-    private final List<Door> fixedDoors;
+    private final List<PortSpec> fixedPorts;
 
-    Protocol(String title, List<Door> fixedDoors) {
+    Protocol(String title, List<PortSpec> fixedPorts) {
         this.title = title;
-        this.fixedDoors = fixedDoors;
+        this.fixedPorts = fixedPorts;
     }
 
     public String title() {
         return title;
     }
 
-    /** Doors that the standard fixes; empty where the port is a choice. */
-    public List<Door> fixedDoors() {
-        return fixedDoors;
+    /** Ports that the standard fixes; empty where the port is a choice. */
+    public List<PortSpec> fixedPorts() {
+        return fixedPorts;
     }
 
     public String word() {

@@ -35,7 +35,6 @@ public final class ClientSession {
     }
 
     private static final Duration ASK_AGAIN = Duration.ofSeconds(2);
-    private static final int FRAGMENT = 1_150;
     private static final int MAX_TEXT = 65_536;
     /** Data, replies unasked, exported keys, no compression: what is understood here and nothing else. */
     private static final int IV_PROTO = 2 | 4 | 8;
@@ -61,15 +60,12 @@ public final class ClientSession {
     };
 
     private final ClientSettings settings;
-    private final Wrapping wrapping;
     private final SecureRandom random;
-    private final Reliability reliability = new Reliability();
-    private final byte[] session = new byte[ControlPacket.SESSION_BYTES];
+    private final ControlChannel control;
     private final KeyExchange exchange;
     private final ByteArrayOutputStream heard = new ByteArrayOutputStream();
     private final List<String> replies = new ArrayList<>();
     private final Deque<byte[]> received = new ArrayDeque<>();
-    private byte[] serverSession = new byte[0];
     private TlsTunnel tls;
     private KeyExchange.Server server;
     private Pushed pushed = new Pushed(List.of());
@@ -77,16 +73,13 @@ public final class ClientSession {
     private Stage stage = Stage.CALLING;
     private Optional<String> refused = Optional.empty();
     private Optional<String> broken = Optional.empty();
-    private boolean sendKeyAgain;
     private Instant askAt = Instant.MAX;
 
     public ClientSession(ClientSettings settings, SecureRandom random) {
         this.settings = settings;
-        this.wrapping = settings.control();
         this.random = random;
         this.exchange = new KeyExchange(random);
-        random.nextBytes(session);
-        reliability.send(wrapping.firstOpcode(), new byte[0]);
+        this.control = new ControlChannel(settings.control(), random);
     }
 
     public Stage stage() {
@@ -105,7 +98,7 @@ public final class ClientSession {
 
     /** Whether the line lost packets that were made up for, so that silence means less. */
     public boolean isLossy() {
-        return reliability.isLossy();
+        return control.isLossy();
     }
 
     public List<byte[]> serverChain() {
@@ -144,7 +137,7 @@ public final class ClientSession {
             if (opcode == ControlPacket.DATA_V1 || opcode == ControlPacket.DATA_V2) {
                 onData(packet);
             } else {
-                wrapping.unwrap(packet).ifPresent(p -> onControl(p, now));
+                control.open(packet).ifPresent(p -> onControl(p, now));
             }
         } catch (MalformedException e) {
             broken = Optional.of(e.getMessage());
@@ -159,48 +152,26 @@ public final class ClientSession {
     }
 
     private void onControl(ControlPacket packet, Instant now) {
-        if (packet.opcode() == ControlPacket.SERVER_RESET && serverSession.length == 0) {
-            serverSession = packet.session();
-        }
-        if (!Arrays.equals(packet.session(), serverSession)
-                || packet.remoteSession()
-                        .filter(s -> !Arrays.equals(s, session))
-                        .isPresent()) {
+        if (packet.opcode() == ControlPacket.SERVER_RESET && stage == Stage.CALLING) {
+            answered(packet);
             return;
         }
-        reliability.acknowledged(packet.acks());
-        if (packet.id().isEmpty()) {
+        if (!control.arrived(packet)) {
             return;
         }
-        if (packet.opcode() == ControlPacket.SERVER_RESET) {
-            if (stage == Stage.CALLING) {
-                answered(packet);
-            } else {
-                reliability.arrived(packet.id().get(), packet.payload());
-            }
-            return;
-        }
-        if (packet.opcode() != ControlPacket.CONTROL
-                || !reliability.arrived(packet.id().get(), packet.payload())) {
-            return;
-        }
-        Optional<byte[]> next = reliability.next();
+        Optional<byte[]> next = control.next();
         while (next.isPresent() && broken.isEmpty()) {
             input(next.get(), now);
-            next = reliability.next();
+            next = control.next();
         }
     }
 
     private void answered(ControlPacket reset) {
         stage = Stage.ANSWERED;
-        reliability.arrived(reset.id().orElse(0), reset.payload());
-        reliability.next();
-        // early negotiation: type 1, length 2, flag 1 wants the wrapped key once more
-        byte[] flags = reset.payload();
-        sendKeyAgain = flags.length >= 6 && flags[1] == 1 && flags[3] == 2 && (flags[5] & 1) == 1;
+        control.onReset(reset);
         try {
             tls = new TlsTunnel(settings.identity(), random);
-            speak();
+            control.say(tls.output());
         } catch (IOException | RuntimeException e) {
             broken = Optional.of("TLS cannot begin: " + e.getMessage());
         }
@@ -229,7 +200,7 @@ public final class ClientSession {
                     .or(() -> tls.alertSent().map(a -> "what the server said is no right TLS: " + a))
                     .orElse("what the server said is not understood: " + e.getMessage()));
         }
-        speak();
+        control.say(tls.output());
     }
 
     private byte[] message() {
@@ -303,7 +274,9 @@ public final class ClientSession {
     }
 
     private void up() {
-        byte[] keys = pushed.exportsKeys() ? tls.dataKeys() : exchange.keys(server, session, serverSession);
+        byte[] keys = pushed.exportsKeys()
+                ? tls.dataKeys()
+                : exchange.keys(server, control.session(), control.serverSession());
         data = new DataChannel(chosenCipher(), settings.digest(), pushed.peerId(), keys, random);
         stage = Stage.UP;
         askAt = Instant.MAX;
@@ -322,54 +295,18 @@ public final class ClientSession {
         });
     }
 
-    private void speak() {
-        byte[] out = tls.output();
-        for (int at = 0; at < out.length; at += FRAGMENT) {
-            reliability.send(
-                    sendKeyAgain ? ControlPacket.CONTROL_WITH_KEY : ControlPacket.CONTROL,
-                    Arrays.copyOfRange(out, at, Math.min(out.length, at + FRAGMENT)));
-            sendKeyAgain = false;
-        }
-    }
-
     /** Everything that is to go out now: new, unacknowledged, or an acknowledgement. */
     public List<byte[]> toSend(Instant now) {
         if (stage == Stage.EXCHANGED && settings.pull().pulls() && refused.isEmpty() && !now.isBefore(askAt)) {
             askAt = now.plus(ASK_AGAIN);
             try {
                 tls.say("PUSH_REQUEST\0".getBytes(StandardCharsets.US_ASCII));
-                speak();
+                control.say(tls.output());
             } catch (IOException e) {
                 broken = Optional.of("TLS ended: " + e.getMessage());
             }
         }
-        List<byte[]> out = new ArrayList<>();
-        for (Reliability.Outgoing o : reliability.due(now)) {
-            List<Integer> acks = serverSession.length == 0
-                    ? List.of()
-                    : reliability.takeAcknowledgements(ControlPacket.MAX_ACKS / 2);
-            out.add(wrapping.wrap(
-                    new ControlPacket(
-                            o.opcode(),
-                            session,
-                            acks,
-                            acks.isEmpty() ? Optional.empty() : Optional.of(serverSession),
-                            Optional.of(o.id()),
-                            o.payload()),
-                    now));
-        }
-        while (serverSession.length > 0 && reliability.owesAcknowledgement()) {
-            out.add(wrapping.wrap(
-                    new ControlPacket(
-                            ControlPacket.ACK,
-                            session,
-                            reliability.takeAcknowledgements(ControlPacket.MAX_ACKS),
-                            Optional.of(serverSession),
-                            Optional.empty(),
-                            new byte[0]),
-                    now));
-        }
-        return out;
+        return control.toSend(now);
     }
 
     /** As pushed, else as the file says. */

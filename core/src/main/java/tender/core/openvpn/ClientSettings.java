@@ -31,7 +31,7 @@ import tender.core.wire.MalformedException;
  */
 public record ClientSettings(
         OpenVpnClient.Call call,
-        WrappingKey wrapping,
+        ControlChannelKey controlChannelKey,
         List<byte[]> authorities,
         Optional<Identity> identity,
         List<String> ciphers,
@@ -77,8 +77,8 @@ public record ClientSettings(
     }
 
     /** How the control channel is wrapped, with the text of the key. */
-    public record WrappingKey(String kind, Secret key, Optional<Integer> direction) {
-        public static final WrappingKey NONE = new WrappingKey("none", Secret.of(""), Optional.empty());
+    public record ControlChannelKey(String kind, Secret key, Optional<Integer> direction) {
+        public static final ControlChannelKey NONE = new ControlChannelKey("none", Secret.of(""), Optional.empty());
     }
 
     /** What a person or a store adds to the file. */
@@ -95,7 +95,7 @@ public record ClientSettings(
         }
         return new ClientSettings(
                 call,
-                file.wrapping().map(ClientSettings::wrapping).orElse(WrappingKey.NONE),
+                file.controlChannelKey().map(ClientSettings::controlChannelKey).orElse(ControlChannelKey.NONE),
                 file.authority()
                         .map(m -> certificates(text(m, "ca")))
                         .or(() -> file.keyStore()
@@ -155,7 +155,7 @@ public record ClientSettings(
         return user.flatMap(u -> u.answering(refusal))
                 .map(answer -> new ClientSettings(
                         call,
-                        wrapping,
+                        controlChannelKey,
                         authorities,
                         identity,
                         ciphers,
@@ -170,15 +170,16 @@ public record ClientSettings(
 
     /** The same over another transport. */
     public ClientSettings over(Transport transport) {
-        return with(new OpenVpnClient.Call(call.host(), call.port(), transport, call.line()), wrapping, digest);
+        return with(
+                new OpenVpnClient.Call(call.host(), call.port(), transport, call.line()), controlChannelKey, digest);
     }
 
-    /** The same with another wrapping of the control channel. */
-    public ClientSettings wrapped(WrappingKey other, String itsDigest) {
+    /** The same with another control-channel key. */
+    public ClientSettings wrapped(ControlChannelKey other, String itsDigest) {
         return with(call, other, itsDigest);
     }
 
-    private ClientSettings with(OpenVpnClient.Call called, WrappingKey wrapped, String by) {
+    private ClientSettings with(OpenVpnClient.Call called, ControlChannelKey wrapped, String by) {
         return new ClientSettings(
                 called,
                 wrapped,
@@ -194,14 +195,14 @@ public record ClientSettings(
                 pull);
     }
 
-    private static String text(OpenVpnClient.Material m, String what) {
+    private static String text(OpenVpnClient.Part m, String what) {
         return m.text()
                 .orElseThrow(() -> new MalformedException(
                         "part", "line " + m.line(), what + " stands in another file, " + m.name() + "; put it in"));
     }
 
-    private static WrappingKey wrapping(OpenVpnClient.Wrapping w) {
-        return new WrappingKey(
+    private static ControlChannelKey controlChannelKey(OpenVpnClient.ControlChannelKey w) {
+        return new ControlChannelKey(
                 w.kind(),
                 Secret.of(text(w.key(), "tls-" + w.kind())),
                 w.direction().map(Integer::valueOf));
@@ -214,7 +215,7 @@ public record ClientSettings(
                 .toList();
     }
 
-    private static KeyStoreFile.Opened store(OpenVpnClient.Material m, Added added) {
+    private static KeyStoreFile.Opened store(OpenVpnClient.Part m, Added added) {
         byte[] content = Base64.getMimeDecoder().decode(text(m, "pkcs12"));
         return KeyStoreFile.of(content)
                 .open(added.passphrase().orElse(""))
@@ -245,13 +246,13 @@ public record ClientSettings(
         return Optional.of(new Identity(chain, opened));
     }
 
-    Wrapping control() {
-        String text = wrapping.key().revealText(RevealSecret.TO_HANDSHAKE);
-        return switch (wrapping.kind()) {
-            case "auth" -> Wrapping.auth(text, wrapping.direction(), digest);
-            case "crypt" -> Wrapping.crypt(text);
-            case "crypt-v2" -> Wrapping.cryptV2(text);
-            default -> Wrapping.none();
+    ControlChannelProtection control() {
+        String text = controlChannelKey.key().revealText(RevealSecret.TO_HANDSHAKE);
+        return switch (controlChannelKey.kind()) {
+            case "auth" -> ControlChannelProtection.auth(text, controlChannelKey.direction(), digest);
+            case "crypt" -> ControlChannelProtection.crypt(text);
+            case "crypt-v2" -> ControlChannelProtection.cryptV2(text);
+            default -> ControlChannelProtection.none();
         };
     }
 

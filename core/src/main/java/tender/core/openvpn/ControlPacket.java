@@ -8,7 +8,7 @@ import tender.core.wire.ByteCursor;
 import tender.core.wire.MalformedException;
 
 /**
- * A packet of the control channel without its wrapping.
+ * A packet of the control channel without its protection.
  *
  * @param acks numbers of packets that arrived
  * @param remoteSession whose packets are acknowledged; there where {@code acks} are
@@ -34,7 +34,7 @@ record ControlPacket(
     static final int SESSION_BYTES = 8;
     static final int MAX_ACKS = 8;
 
-    /** All behind the session id, as it is protected by the wrapping. */
+    /** All behind the session id, as it is protected by the protection. */
     byte[] rest() {
         ByteBuffer out = ByteBuffer.allocate(1 + 4 * acks.size() + SESSION_BYTES + 4 + payload.length);
         out.put((byte) acks.size());

@@ -83,10 +83,10 @@ final class DataChannel {
         byte[] header = header();
         try {
             if (authenticates()) {
-                byte[] additional = peerId < 0 ? number : Wrapping.join(header, number);
+                byte[] additional = peerId < 0 ? number : ControlChannelProtection.join(header, number);
                 byte[] sealed = aead(true, out, number, additional, packet);
                 // the tag goes first
-                return Wrapping.join(
+                return ControlChannelProtection.join(
                         header,
                         number,
                         Arrays.copyOfRange(sealed, sealed.length - TAG, sealed.length),
@@ -94,8 +94,9 @@ final class DataChannel {
             }
             byte[] iv = new byte[BLOCK];
             random.nextBytes(iv);
-            byte[] sealed = Wrapping.join(iv, cbc(true, out, iv, Wrapping.join(number, packet)));
-            return Wrapping.join(header, mac(out, sealed), sealed);
+            byte[] sealed = ControlChannelProtection.join(
+                    iv, cbc(true, out, iv, ControlChannelProtection.join(number, packet)));
+            return ControlChannelProtection.join(header, mac(out, sealed), sealed);
         } catch (InvalidCipherTextException e) {
             throw new IllegalStateException("encryption cannot fail on a tag", e);
         }
@@ -113,7 +114,7 @@ final class DataChannel {
                 }
                 byte[] number = Arrays.copyOfRange(packet, header, header + 4);
                 byte[] additional = header == 4 ? Arrays.copyOf(packet, 8) : number;
-                byte[] sealed = Wrapping.join(
+                byte[] sealed = ControlChannelProtection.join(
                         Arrays.copyOfRange(packet, body, packet.length), Arrays.copyOfRange(packet, header + 4, body));
                 byte[] opened = aead(false, in, number, additional, sealed);
                 return fresh(number) ? Optional.of(opened) : Optional.empty();
@@ -145,7 +146,8 @@ final class DataChannel {
     private byte[] aead(boolean seal, int half, byte[] number, byte[] additional, byte[] in)
             throws InvalidCipherTextException {
         int at = half * KEY;
-        byte[] nonce = Wrapping.join(number, Arrays.copyOfRange(keys, at + HMAC_AT, at + HMAC_AT + IMPLICIT_IV));
+        byte[] nonce = ControlChannelProtection.join(
+                number, Arrays.copyOfRange(keys, at + HMAC_AT, at + HMAC_AT + IMPLICIT_IV));
         AEADCipher aead = cipher.startsWith("CHACHA")
                 ? new ChaCha20Poly1305()
                 : GCMBlockCipher.newInstance(AESEngine.newInstance());

@@ -41,14 +41,14 @@ public enum Framing {
     byte[] around(byte[] packet) {
         return switch (this) {
             case NONE -> packet;
-            case PREFIX -> Wrapping.join(new byte[] {PLAIN_PREFIX}, packet);
+            case PREFIX -> ControlChannelProtection.join(new byte[] {PLAIN_PREFIX}, packet);
             case SWAP -> {
                 byte[] out = Arrays.copyOf(packet, packet.length + 1);
                 out[packet.length] = packet[0];
                 out[0] = PLAIN_SWAP;
                 yield out;
             }
-            case ESCAPE -> packet[0] == MARK ? Wrapping.join(new byte[] {MARK, 0}, packet) : packet;
+            case ESCAPE -> packet[0] == MARK ? ControlChannelProtection.join(new byte[] {MARK, 0}, packet) : packet;
         };
     }
 

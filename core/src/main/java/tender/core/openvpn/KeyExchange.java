@@ -165,16 +165,17 @@ final class KeyExchange {
 
     private static byte[] keys(
             byte[] preMaster, byte[] first, byte[] second, Server server, byte[] clientSession, byte[] serverSession) {
-        byte[] master = prf(preMaster, "OpenVPN master secret", Wrapping.join(first, server.random1()), PRE_MASTER);
+        byte[] master = prf(
+                preMaster, "OpenVPN master secret", ControlChannelProtection.join(first, server.random1()), PRE_MASTER);
         return prf(
                 master,
                 "OpenVPN key expansion",
-                Wrapping.join(second, server.random2(), clientSession, serverSession),
+                ControlChannelProtection.join(second, server.random2(), clientSession, serverSession),
                 KEYS_BYTES);
     }
 
     private static byte[] prf(byte[] secret, String label, byte[] seed, int length) {
-        byte[] input = Wrapping.join(label.getBytes(StandardCharsets.US_ASCII), seed);
+        byte[] input = ControlChannelProtection.join(label.getBytes(StandardCharsets.US_ASCII), seed);
         int half = (secret.length + 1) / 2;
         byte[] out = expanded(new MD5Digest(), Arrays.copyOf(secret, half), input, length);
         byte[] other = expanded(

@@ -24,9 +24,9 @@ public final class OpenVpnServer {
         ClientSettings.Identity identity();
 
         /** {@code none}, {@code auth} or {@code crypt}, with the text of the static key. */
-        String wrapping();
+        String controlChannelKey();
 
-        String wrappingKey();
+        String staticKey();
 
         /** Of packets where the cipher does not authenticate, and of tls-auth. */
         String digest();
@@ -62,7 +62,7 @@ public final class OpenVpnServer {
 
     private final Rules rules;
     private final SecureRandom random;
-    private final Wrapping wrapping;
+    private final ControlChannelProtection protection;
     private final Reliability reliability = new Reliability();
     private final KeyExchange exchange;
     private final byte[] session = new byte[ControlPacket.SESSION_BYTES];
@@ -79,10 +79,10 @@ public final class OpenVpnServer {
         this.rules = rules;
         this.random = random;
         this.exchange = new KeyExchange(random);
-        this.wrapping = switch (rules.wrapping()) {
-            case "auth" -> Wrapping.auth(rules.wrappingKey(), Optional.of(0), rules.digest());
-            case "crypt" -> Wrapping.cryptOfServer(rules.wrappingKey());
-            default -> Wrapping.none();
+        this.protection = switch (rules.controlChannelKey()) {
+            case "auth" -> ControlChannelProtection.auth(rules.staticKey(), Optional.of(0), rules.digest());
+            case "crypt" -> ControlChannelProtection.cryptOfServer(rules.staticKey());
+            default -> ControlChannelProtection.none();
         };
         random.nextBytes(session);
     }
@@ -92,10 +92,11 @@ public final class OpenVpnServer {
         return DataChannel.knows(cipher);
     }
 
-    /** Whether a packet may begin a connection: a reset that opens with this listener's wrapping. */
+    /** Whether a packet may begin a connection: a reset that opens with this listener's protection. */
     public boolean mayBegin(byte[] packet) {
         return packet.length > 8
-                && wrapping.unwrap(packet)
+                && protection
+                        .unwrap(packet)
                         .filter(p -> p.opcode() == ControlPacket.CLIENT_RESET)
                         .isPresent();
     }
@@ -125,7 +126,7 @@ public final class OpenVpnServer {
                     data.open(packet).ifPresent(this::inside);
                 }
             } else {
-                wrapping.unwrap(packet).ifPresent(this::onControl);
+                protection.unwrap(packet).ifPresent(this::onControl);
             }
         } catch (MalformedException e) {
             refuse("what came is not understood: " + e.getMessage());
@@ -313,7 +314,7 @@ public final class OpenVpnServer {
         }
         for (Reliability.Outgoing o : reliability.due(now)) {
             List<Integer> acks = reliability.takeAcknowledgements(ControlPacket.MAX_ACKS / 2);
-            out.add(wrapping.wrap(
+            out.add(protection.wrap(
                     new ControlPacket(
                             o.opcode(),
                             session,
@@ -324,7 +325,7 @@ public final class OpenVpnServer {
                     now));
         }
         while (reliability.owesAcknowledgement()) {
-            out.add(wrapping.wrap(
+            out.add(protection.wrap(
                     new ControlPacket(
                             ControlPacket.ACK,
                             session,

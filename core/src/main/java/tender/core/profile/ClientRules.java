@@ -1,14 +1,14 @@
 package tender.core.profile;
 
 import java.util.Optional;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /** Whether the program that a client's file is for takes it at all. */
 public final class ClientRules {
     private ClientRules() {}
 
     /** The first line that its program refuses; empty where it takes the file, or where its rules are not known here. */
-    public static Optional<Problem> refusal(String text) {
+    public static Optional<ParseProblem> refusal(String text) {
         if (WireGuardFile.looksLike(text)) {
             return WireGuardRules.refusal(text);
         }

@@ -12,7 +12,7 @@ import tender.core.network.Host;
  * @param name of the connection: letters, digits and hyphens
  * @param serverId what the gateway's certificate must say
  * @param identity who the client says it is
- * @param certificate file name of the client's certificate, where it proves itself by one
+ * @param certificate file name of the client's certificate, where it authenticates with one
  * @param authority file name of the authority's certificate
  * @param reach networks that go through the tunnel; where none is said, all that the gateway lets through
  */
@@ -25,7 +25,7 @@ public record IkeConnection(
         Optional<String> certificate,
         Optional<String> authority,
         List<Cidr> reach) {
-    /** How the client proves itself. */
+    /** How the client authenticates. */
     public enum Proof {
         CERTIFICATE("pubkey"),
         PASSWORD("eap-mschapv2"),

@@ -22,7 +22,7 @@ import tender.core.wire.MalformedException;
  * All that a device needs for an IKEv2 connection, kept as one text: the swanctl section, and after it the parts that the
  * section names as PEM blocks (RFC 7468, which lets text stand before a block).
  *
- * @param certificate of the device in PEM; empty where it proves itself by a password
+ * @param certificate of the device in PEM; empty where it authenticates with a password
  * @param authority all that the connection believes, in PEM
  */
 public record IkeProfile(

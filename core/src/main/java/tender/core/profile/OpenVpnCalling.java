@@ -5,7 +5,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
 import tender.core.network.Transport;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /** Whether OpenVPN 2.6 begins with the file of one end of a tunnel: a client's, or that of a tunnel between two. */
 final class OpenVpnCalling {
@@ -44,8 +44,8 @@ final class OpenVpnCalling {
         this.file = said.file();
     }
 
-    Optional<Problem> refusal() {
-        return Stream.<Optional<Problem>>of(
+    Optional<ParseProblem> refusal() {
+        return Stream.<Optional<ParseProblem>>of(
                         said.clash("client", "server"),
                         said.clash("client", "server-bridge"),
                         said.clash("client", "server-ipv6"),
@@ -64,7 +64,7 @@ final class OpenVpnCalling {
                 .findFirst();
     }
 
-    private Optional<Problem> transport() {
+    private Optional<ParseProblem> transport() {
         List<OpenVpnClient.Call> calls =
                 OpenVpnClient.of(new OpenVpnFile.Reading(file, List.of())).calls();
         boolean tcp = calls.stream().anyMatch(c -> c.transport() == Transport.TCP);
@@ -90,7 +90,7 @@ final class OpenVpnCalling {
                 .isPresent();
     }
 
-    private Optional<Problem> ambiguous() {
+    private Optional<ParseProblem> ambiguous() {
         return Stream.concat(file.all("proto").stream(), file.all("remote").stream())
                 .filter(d -> !said.has("client"))
                 .filter(d -> d.word(d.name().equals("proto") ? 0 : 2)
@@ -100,7 +100,7 @@ final class OpenVpnCalling {
                 .flatMap(d -> OpenVpnSaid.problem(d, "tcp without client; OpenVPN 2.6 wants tcp-client"));
     }
 
-    private Optional<Problem> trust() {
+    private Optional<ParseProblem> trust() {
         boolean tls = said.has("client") || said.has("tls-client") || said.has("tls-server");
         boolean pair = said.has("pkcs12")
                 || WAYS_IN.stream()

@@ -13,7 +13,7 @@ import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.core.profile.OpenVpnFile.Directive;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /**
  * What an OpenVPN client file says, as OpenVPN's reference manual documents its options. Values that cannot be read are
@@ -29,11 +29,11 @@ public record OpenVpnClient(
         OpenVpnFile file,
         boolean server,
         List<Call> calls,
-        Optional<Wrapping> wrapping,
-        Optional<Material> authority,
-        Optional<Material> certificate,
-        Optional<Material> key,
-        Optional<Material> keyStore,
+        Optional<ControlChannelKey> controlChannelKey,
+        Optional<Part> authority,
+        Optional<Part> certificate,
+        Optional<Part> key,
+        Optional<Part> keyStore,
         boolean asksPassword,
         Optional<Directive> checksName,
         boolean checksRole,
@@ -46,7 +46,7 @@ public record OpenVpnClient(
         List<Cidr> around,
         List<IpAddress> dns,
         Optional<Directive> proxy,
-        List<Problem> problems) {
+        List<ParseProblem> problems) {
     private static final Port DEFAULT_PORT = new Port(1194);
     private static final int MAX_CALLS = 64;
     private static final List<String> WEAK_CIPHERS =
@@ -71,11 +71,11 @@ public record OpenVpnClient(
     }
 
     /** Something that stands in the file, or that the file names. */
-    public record Material(Optional<String> text, String name, int line) {
-        public static Material of(Directive d) {
+    public record Part(Optional<String> text, String name, int line) {
+        public static Part of(Directive d) {
             return d.block().isPresent()
-                    ? new Material(d.block(), "", d.line())
-                    : new Material(Optional.empty(), d.word(0).orElse(""), d.line());
+                    ? new Part(d.block(), "", d.line())
+                    : new Part(Optional.empty(), d.word(0).orElse(""), d.line());
         }
 
         public boolean isInline() {
@@ -83,8 +83,8 @@ public record OpenVpnClient(
         }
     }
 
-    /** The control channel's wrapping: auth, crypt or crypt-v2. */
-    public record Wrapping(String kind, Material key, Optional<String> direction) {}
+    /** The control channel's control-channel key: auth, crypt or crypt-v2. */
+    public record ControlChannelKey(String kind, Part key, Optional<String> direction) {}
 
     /** Reads what a client's file says. What it cannot use stands in its problems, by line. */
     public static OpenVpnClient read(String text) {
@@ -107,7 +107,7 @@ public record OpenVpnClient(
 
     private static final class Reader {
         private final OpenVpnFile file;
-        private final List<Problem> problems;
+        private final List<ParseProblem> problems;
         private final List<Call> calls = new ArrayList<>();
         private final List<Cidr> reach = new ArrayList<>();
         private final List<Cidr> around = new ArrayList<>();
@@ -117,7 +117,7 @@ public record OpenVpnClient(
         private boolean full4;
         private boolean full6;
 
-        private Reader(OpenVpnFile file, List<Problem> problems) {
+        private Reader(OpenVpnFile file, List<ParseProblem> problems) {
             this.file = file;
             this.problems = new ArrayList<>(problems);
         }
@@ -137,11 +137,11 @@ public record OpenVpnClient(
                     file,
                     file.directives().stream().anyMatch(this::isServers),
                     calls.stream().limit(MAX_CALLS).toList(),
-                    wrapping(),
-                    file.last("ca").map(Material::of),
-                    file.last("cert").map(Material::of),
-                    file.last("key").map(Material::of),
-                    file.last("pkcs12").map(Material::of),
+                    controlChannelKey(),
+                    file.last("ca").map(Part::of),
+                    file.last("cert").map(Part::of),
+                    file.last("key").map(Part::of),
+                    file.last("pkcs12").map(Part::of),
                     file.has("auth-user-pass"),
                     file.last("verify-x509-name").or(() -> file.last("tls-remote")),
                     file.last("remote-cert-tls")
@@ -173,7 +173,7 @@ public record OpenVpnClient(
             try {
                 read.run();
             } catch (MalformedException e) {
-                problems.add(new Problem(d.line(), d.name(), d.name() + ": " + e.what()));
+                problems.add(new ParseProblem(d.line(), d.name(), d.name() + ": " + e.what()));
             }
         }
 
@@ -290,16 +290,16 @@ public record OpenVpnClient(
             }
         }
 
-        private Optional<Wrapping> wrapping() {
+        private Optional<ControlChannelKey> controlChannelKey() {
             for (String kind : List.of("tls-crypt-v2", "tls-crypt", "tls-auth")) {
                 Optional<Directive> d = file.last(kind);
                 if (d.isPresent()) {
                     Optional<String> direction = d.get().block().isPresent()
                             ? word("key-direction")
                             : d.get().word(1).or(() -> word("key-direction"));
-                    return Optional.of(new Wrapping(
+                    return Optional.of(new ControlChannelKey(
                             kind.substring(4),
-                            Material.of(d.get()),
+                            Part.of(d.get()),
                             kind.equals("tls-auth") ? direction : Optional.empty()));
                 }
             }

@@ -6,7 +6,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.regex.Pattern;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /**
  * An OpenVPN configuration file, as its project documents it: one directive a line with words parted by blanks, quotes
@@ -30,7 +30,7 @@ public final class OpenVpnFile {
     }
 
     /** What was read, and what is wrong with lines that could not be. */
-    public record Reading(OpenVpnFile file, List<Problem> problems) {}
+    public record Reading(OpenVpnFile file, List<ParseProblem> problems) {}
 
     private final List<String> lines;
     private final List<Directive> directives;
@@ -46,7 +46,7 @@ public final class OpenVpnFile {
             throw new MalformedException("too-many", "line " + (MAX_LINES + 1), "more lines than are read");
         }
         List<Directive> directives = new ArrayList<>();
-        List<Problem> problems = new ArrayList<>();
+        List<ParseProblem> problems = new ArrayList<>();
         String block = null;
         int opened = 0;
         for (int i = 0; i < lines.size(); i++) {
@@ -61,7 +61,8 @@ public final class OpenVpnFile {
             }
             if (line.getBytes(StandardCharsets.UTF_8).length >= OpenVpnWords.MOST_BYTES - 1) {
                 // its program ends there; what it says is looked at all the same
-                problems.add(new Problem(i + 1, "line", "longer than " + (OpenVpnWords.MOST_BYTES - 2) + " bytes"));
+                problems.add(
+                        new ParseProblem(i + 1, "line", "longer than " + (OpenVpnWords.MOST_BYTES - 2) + " bytes"));
             }
             try {
                 List<String> words = words(line);
@@ -73,11 +74,11 @@ public final class OpenVpnFile {
                             words.get(0), List.copyOf(words.subList(1, words.size())), i + 1, i + 1, Optional.empty()));
                 }
             } catch (MalformedException e) {
-                problems.add(new Problem(i + 1, e.code(), e.what()));
+                problems.add(new ParseProblem(i + 1, e.code(), e.what()));
             }
         }
         if (block != null) {
-            problems.add(new Problem(opened, "block", "the block <" + block + "> is not closed"));
+            problems.add(new ParseProblem(opened, "block", "the block <" + block + "> is not closed"));
         }
         return new Reading(new OpenVpnFile(lines, List.copyOf(directives)), List.copyOf(problems));
     }

@@ -7,7 +7,7 @@ import tender.core.certificate.KeyStoreFile;
 import tender.core.certificate.PemText;
 import tender.core.certificate.PrivateKeyFile;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /** Whether OpenVPN 2.6 on OpenSSL 3 opens the key that a client's file holds, whatever the passphrase. */
 final class OpenVpnLocks {
@@ -16,7 +16,7 @@ final class OpenVpnLocks {
 
     private OpenVpnLocks() {}
 
-    static Optional<Problem> refusal(OpenVpnFile file) {
+    static Optional<ParseProblem> refusal(OpenVpnFile file) {
         return opensOldOnes(file) ? Optional.empty() : of(file, "pkcs12").or(() -> of(file, "key"));
     }
 
@@ -24,10 +24,10 @@ final class OpenVpnLocks {
         return file.all("providers").stream().anyMatch(d -> d.words().contains("legacy"));
     }
 
-    private static Optional<Problem> of(OpenVpnFile file, String name) {
+    private static Optional<ParseProblem> of(OpenVpnFile file, String name) {
         return file.last(name)
                 .filter(d -> d.block().filter(b -> isRefused(name, b)).isPresent())
-                .map(d -> new Problem(d.line(), "refused", name + ": " + WHAT));
+                .map(d -> new ParseProblem(d.line(), "refused", name + ": " + WHAT));
     }
 
     /** What cannot be read at all is told where it is read. */

@@ -16,7 +16,7 @@ import tender.core.network.IpAddress;
  * counts beside it.
  *
  * @param calls endpoints in order
- * @param wrapping the control channel's, with its key; empty for none
+ * @param controlChannelKey the control channel's, with its key; empty for none
  * @param authority certificate in PEM
  * @param certificate of the person or device in PEM; empty where only a password is asked
  * @param key in PEM; empty where the device keeps it, which the file then says
@@ -27,7 +27,7 @@ import tender.core.network.IpAddress;
 public record OpenVpnProfile(
         String title,
         List<Endpoint> calls,
-        Optional<Wrapping> wrapping,
+        Optional<ControlChannelKey> controlChannelKey,
         String authority,
         Optional<String> certificate,
         Optional<Secret> key,
@@ -41,11 +41,11 @@ public record OpenVpnProfile(
         List<IpAddress> dns,
         OptionalInt mtu) {
     /**
-     * A wrapping: auth, crypt or crypt-v2.
+     * A control-channel key: auth, crypt or crypt-v2.
      *
      * @param direction of an auth key where the server has one; a client's is 1
      */
-    public record Wrapping(String kind, Secret key, Optional<String> direction) {}
+    public record ControlChannelKey(String kind, Secret key, Optional<String> direction) {}
 
     public OpenVpnProfile {
         title = ClientProfile.printable(title);
@@ -82,8 +82,9 @@ public record OpenVpnProfile(
         }
         mtu.ifPresent(size -> out.append("tun-mtu ").append(size).append('\n'));
         reached(out);
-        wrapping.filter(w -> w.kind().equals("auth"))
-                .flatMap(Wrapping::direction)
+        controlChannelKey
+                .filter(w -> w.kind().equals("auth"))
+                .flatMap(ControlChannelKey::direction)
                 .ifPresent(d -> out.append("key-direction ").append(d).append('\n'));
         block(out, "ca", authority);
         certificate.ifPresent(c -> block(out, "cert", c));
@@ -92,7 +93,7 @@ public record OpenVpnProfile(
         } else if (certificate.isPresent()) {
             out.append("# the key stays on the device that made it: add a line   key FILE\n");
         }
-        wrapping.ifPresent(w -> block(out, "tls-" + w.kind(), w.key().revealText(RevealSecret.TO_WRITE_FILE)));
+        controlChannelKey.ifPresent(w -> block(out, "tls-" + w.kind(), w.key().revealText(RevealSecret.TO_WRITE_FILE)));
         return out.toString();
     }
 

@@ -7,7 +7,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /**
  * Whether OpenVPN 2.6 takes a file's lines at all, by its own parser: how lines are cut into words, which directives there are,
@@ -31,19 +31,19 @@ public final class OpenVpnRules {
     }
 
     /** Why it does not begin with the file; empty where it does, parts in other files aside. */
-    public static Optional<Problem> refusal(String text) {
+    public static Optional<ParseProblem> refusal(String text) {
         return lines(text)
                 .or(() -> OpenVpnTogether.refusal(OpenVpnFile.read(text).file()));
     }
 
     /** The first line that ends it; empty where every line is taken, whatever they say together. */
-    public static Optional<Problem> lines(String text) {
+    public static Optional<ParseProblem> lines(String text) {
         String bytes = new String(text.getBytes(StandardCharsets.UTF_8), StandardCharsets.ISO_8859_1);
         return new OpenVpnRules(bytes.startsWith(BOM) ? bytes.substring(BOM.length()) : bytes, false, new HashSet<>())
                 .first();
     }
 
-    private Optional<Problem> first() {
+    private Optional<ParseProblem> first() {
         while (at < text.length()) {
             int began = line + 1;
             try {
@@ -56,7 +56,7 @@ public final class OpenVpnRules {
                     directive(words);
                 }
             } catch (MalformedException e) {
-                return Optional.of(new Problem(began, "refused", e.what()));
+                return Optional.of(new ParseProblem(began, "refused", e.what()));
             }
         }
         return Optional.empty();
@@ -104,7 +104,7 @@ public final class OpenVpnRules {
         remote |= name.equals("remote");
         if (name.equals("connection") && block.isPresent()) {
             OpenVpnRules inside = new OpenVpnRules(block.get(), true, ignored);
-            Optional<Problem> refused = inside.first();
+            Optional<ParseProblem> refused = inside.first();
             if (refused.isPresent()) {
                 throw new MalformedException(
                         "line",

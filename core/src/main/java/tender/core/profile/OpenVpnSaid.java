@@ -2,16 +2,16 @@ package tender.core.profile;
 
 import java.util.Optional;
 import tender.core.profile.OpenVpnFile.Directive;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /** What the directives of an OpenVPN file say together, asked for one or two of them. */
 record OpenVpnSaid(OpenVpnFile file) {
-    static Optional<Problem> problem(Directive d, String what) {
-        return Optional.of(new Problem(d.line(), "refused", d.name() + ": " + what));
+    static Optional<ParseProblem> problem(Directive d, String what) {
+        return Optional.of(new ParseProblem(d.line(), "refused", d.name() + ": " + what));
     }
 
-    static Optional<Problem> missing(boolean there, String what) {
-        return there ? Optional.empty() : Optional.of(new Problem(0, "refused", what));
+    static Optional<ParseProblem> missing(boolean there, String what) {
+        return there ? Optional.empty() : Optional.of(new ParseProblem(0, "refused", what));
     }
 
     boolean has(String name) {
@@ -23,12 +23,12 @@ record OpenVpnSaid(OpenVpnFile file) {
         return file.last(name).flatMap(d -> d.word(0)).filter(word::equals).isPresent();
     }
 
-    Optional<Problem> clash(String one, String other) {
+    Optional<ParseProblem> clash(String one, String other) {
         return has(one) && has(other) ? problem(file.last(other).get(), "contradicts " + one) : Optional.empty();
     }
 
     /** @param wrong whether the directive may not stand here */
-    Optional<Problem> only(String name, boolean wrong, String what) {
+    Optional<ParseProblem> only(String name, boolean wrong, String what) {
         return wrong && has(name) ? problem(file.last(name).get(), what) : Optional.empty();
     }
 }

@@ -5,7 +5,7 @@ import java.util.Optional;
 import java.util.stream.Stream;
 import tender.core.network.Cidr;
 import tender.core.profile.OpenVpnFile.Directive;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /**
  * Whether OpenVPN 2.6 begins with the file of a server of many clients: which directives are none of a server's, which networks
@@ -50,7 +50,7 @@ final class OpenVpnServing {
                 && !said.has("pull");
     }
 
-    Optional<Problem> refusal() {
+    Optional<ParseProblem> refusal() {
         return Stream.concat(
                         OF_CLIENTS.stream().map(name -> said.only(name, true, "belongs to clients")),
                         Stream.of(network(), bridge(), pool(), transport(), passwords(), parts()))
@@ -68,7 +68,7 @@ final class OpenVpnServing {
     }
 
     /** The network of addresses is whole, and not too small. */
-    private Optional<Problem> network() {
+    private Optional<ParseProblem> network() {
         Optional<Directive> server = file.last("server");
         if (server.isEmpty()) {
             return OpenVpnSaid.missing(
@@ -85,13 +85,13 @@ final class OpenVpnServing {
                 .or(() -> server.get().word(2).isPresent() ? Optional.empty() : said.clash("server", "ifconfig-pool"));
     }
 
-    private Optional<Problem> bridge() {
+    private Optional<ParseProblem> bridge() {
         return said.only("server-bridge", !isOf("tap"), "goes with dev tap")
                 .or(() -> said.clash("server-bridge", "server-ipv6"))
                 .or(() -> said.clash("server-bridge", "ifconfig-pool"));
     }
 
-    private Optional<Problem> pool() {
+    private Optional<ParseProblem> pool() {
         boolean some = said.has("ifconfig-pool")
                 || said.has("ifconfig-ipv6-pool")
                 || NETWORKS.stream()
@@ -110,7 +110,7 @@ final class OpenVpnServing {
         return isOf("tap") || isOf("tun") && said.is("topology", "subnet");
     }
 
-    private Optional<Problem> transport() {
+    private Optional<ParseProblem> transport() {
         String proto = file.last("proto").flatMap(d -> d.word(0)).orElse("udp");
         boolean tcp = proto.startsWith("tcp");
         return said.only("proto", proto.endsWith("client"), "belongs to clients")
@@ -119,7 +119,7 @@ final class OpenVpnServing {
                 .or(() -> said.only("fragment", tcp, "goes with UDP alone"));
     }
 
-    private Optional<Problem> passwords() {
+    private Optional<ParseProblem> passwords() {
         boolean some = said.has("auth-user-pass-verify") || said.has("plugin") || said.has("management-client-auth");
         boolean open = file.last("verify-client-cert")
                 .flatMap(d -> d.word(0))
@@ -147,7 +147,7 @@ final class OpenVpnServing {
         return renewal > 0 && renewal < 2 * window;
     }
 
-    private Optional<Problem> parts() {
+    private Optional<ParseProblem> parts() {
         boolean store = said.has("pkcs12");
         return OpenVpnSaid.missing(said.has("dh"), NO_DH)
                 .or(() -> OpenVpnSaid.missing(

@@ -3,7 +3,7 @@ package tender.core.profile;
 import java.util.Optional;
 import java.util.stream.Stream;
 import tender.core.profile.OpenVpnFile.Directive;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /**
  * Whether OpenVPN 2.6 begins with a file whose lines it takes: what single words may be, which directives contradict each
@@ -16,7 +16,7 @@ final class OpenVpnTogether {
         this.said = said;
     }
 
-    static Optional<Problem> refusal(OpenVpnFile file) {
+    static Optional<ParseProblem> refusal(OpenVpnFile file) {
         OpenVpnSaid said = new OpenVpnSaid(file);
         return file.directives().stream()
                 .flatMap(d -> OpenVpnValues.wrong(d).stream())
@@ -27,8 +27,8 @@ final class OpenVpnTogether {
                         : new OpenVpnCalling(said).refusal());
     }
 
-    private Optional<Problem> ofBoth() {
-        return Stream.<Optional<Problem>>of(
+    private Optional<ParseProblem> ofBoth() {
+        return Stream.<Optional<ParseProblem>>of(
                         OpenVpnSaid.missing(said.has("dev"), "no dev: which kind of tunnel"),
                         said.clash("nobind", "lport"),
                         said.clash("nobind", "local"),
@@ -50,7 +50,7 @@ final class OpenVpnTogether {
                 .findFirst();
     }
 
-    private Optional<Problem> pings() {
+    private Optional<ParseProblem> pings() {
         Optional<Directive> some = said.file()
                 .last("keepalive")
                 .filter(d -> OpenVpnValues.number(d, 0) > 0 || OpenVpnValues.number(d, 1) > 0);
@@ -62,7 +62,7 @@ final class OpenVpnTogether {
     }
 
     /** Of the two names of one directive, the last line counts. */
-    private Optional<Problem> ciphers() {
+    private Optional<ParseProblem> ciphers() {
         return said.file().directives().stream()
                 .filter(d -> d.name().equals("data-ciphers") || d.name().equals("ncp-ciphers"))
                 .reduce((a, b) -> b)
@@ -70,7 +70,7 @@ final class OpenVpnTogether {
                 .flatMap(d -> OpenVpnSaid.problem(d, "a cipher that OpenVPN 2.6 does not take"));
     }
 
-    private Optional<Problem> versions() {
+    private Optional<ParseProblem> versions() {
         Optional<String> least = said.file().last("tls-version-min").map(OpenVpnValues::leastVersion);
         Optional<String> most = said.file().last("tls-version-max").flatMap(d -> d.word(0));
         return said.only(
@@ -79,7 +79,7 @@ final class OpenVpnTogether {
                 "is older than tls-version-min");
     }
 
-    private Optional<Problem> management() {
+    private Optional<ParseProblem> management() {
         return said.has("management")
                 ? Optional.empty()
                 : said.file().directives().stream()

@@ -10,7 +10,7 @@ import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.profile.OpenVpnFile.Directive;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /** What single words of an OpenVPN 2.6 directive may be, where a line is taken but the program then ends on what it says. */
 final class OpenVpnValues {
@@ -56,11 +56,11 @@ final class OpenVpnValues {
 
     private OpenVpnValues() {}
 
-    private static Optional<Problem> wrongUnless(boolean right, Directive d) {
+    private static Optional<ParseProblem> wrongUnless(boolean right, Directive d) {
         return right ? Optional.empty() : OpenVpnSaid.problem(d, "a value that OpenVPN 2.6 does not take");
     }
 
-    static Optional<Problem> wrong(Directive d) {
+    static Optional<ParseProblem> wrong(Directive d) {
         if (d.block().isPresent() && !d.name().equals("peer-fingerprint")) {
             return Optional.empty();
         }

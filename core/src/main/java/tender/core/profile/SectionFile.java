@@ -10,7 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /**
  * A file of nested sections {@code name { key = value … }}, read as strongSwan 5.9 reads it: what comes last counts, sections of
@@ -117,7 +117,7 @@ public final class SectionFile {
     }
 
     /** What keeps strongSwan from reading the file at all. */
-    public List<Problem> problems() {
+    public List<ParseProblem> problems() {
         return read.problem().stream().toList();
     }
 

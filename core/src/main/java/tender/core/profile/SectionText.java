@@ -10,7 +10,7 @@ import java.util.Optional;
 import tender.core.profile.SectionFile.Include;
 import tender.core.profile.SectionFile.Setting;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /** Reads the text of a {@link SectionFile} up to the place where strongSwan's parser gives up. */
 final class SectionText {
@@ -47,7 +47,7 @@ final class SectionText {
     private final Deque<Section> open = new ArrayDeque<>();
     private final Deque<String> names = new ArrayDeque<>();
     private final Deque<Integer> began = new ArrayDeque<>();
-    private Problem problem;
+    private ParseProblem problem;
     private int at;
     private int line = 1;
 
@@ -64,7 +64,7 @@ final class SectionText {
             }
             out.statements();
         } catch (MalformedException e) {
-            out.problem = new Problem(out.line, e.code(), e.what());
+            out.problem = new ParseProblem(out.line, e.code(), e.what());
         }
         return out;
     }
@@ -81,7 +81,7 @@ final class SectionText {
         return List.copyOf(includes);
     }
 
-    Optional<Problem> problem() {
+    Optional<ParseProblem> problem() {
         return Optional.ofNullable(problem);
     }
 

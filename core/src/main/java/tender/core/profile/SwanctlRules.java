@@ -13,7 +13,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
 import tender.core.profile.SectionFile.Setting;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /**
  * Whether strongSwan 5.9 takes the connections, pools and authorities of a swanctl file: which settings there are, where they may stand and what they
@@ -47,25 +47,25 @@ public final class SwanctlRules {
     private SwanctlRules() {}
 
     /** The first line for which strongSwan discards a connection, or reads nothing of the file; empty where it takes all. */
-    public static Optional<Problem> refusal(String text) {
+    public static Optional<ParseProblem> refusal(String text) {
         return refusal(SectionFile.read(text));
     }
 
-    public static Optional<Problem> refusal(SectionFile file) {
-        Optional<Problem> syntax = file.problems().stream()
+    public static Optional<ParseProblem> refusal(SectionFile file) {
+        Optional<ParseProblem> syntax = file.problems().stream()
                 .findFirst()
-                .map(p -> new Problem(p.line(), "refused", p.what() + "; nothing of the file is read"));
+                .map(p -> new ParseProblem(p.line(), "refused", p.what() + "; nothing of the file is read"));
         return syntax.or(() -> file.settings().stream()
                         .flatMap(s -> setting(s).stream())
-                        .min(Comparator.comparing(Problem::line)))
+                        .min(Comparator.comparing(ParseProblem::line)))
                 .or(() -> file.sections().stream()
                         .flatMap(path -> section(path).or(() -> slot(path, file)).or(() -> whole(path, file)).stream())
                         .findFirst());
     }
 
-    private static Optional<Problem> setting(Setting s) {
+    private static Optional<ParseProblem> setting(Setting s) {
         if (s.path().size() > 1 && LOADED.contains(s.path().get(0)) && !isPrintable(s.key())) {
-            return Optional.of(new Problem(s.line(), "refused", "a name of a setting that is not plain ASCII"));
+            return Optional.of(new ParseProblem(s.line(), "refused", "a name of a setting that is not plain ASCII"));
         }
         Optional<String> place = place(s.path());
         if (place.isEmpty() || isList(place.get(), s.key()) && s.items().isEmpty()) {
@@ -79,7 +79,7 @@ public final class SwanctlRules {
                 : SwanctlValues.takes(kind, s.value()) ? "" : "a value that strongSwan 5.9 does not take";
         return wrong.isEmpty()
                 ? Optional.empty()
-                : Optional.of(new Problem(s.line(), "refused", shown(s.key()) + ": " + wrong));
+                : Optional.of(new ParseProblem(s.line(), "refused", shown(s.key()) + ": " + wrong));
     }
 
     private static boolean isList(String place, String key) {
@@ -114,13 +114,13 @@ public final class SwanctlRules {
         return section.startsWith("local") || section.startsWith("remote");
     }
 
-    private static Optional<Problem> section(List<String> path) {
+    private static Optional<ParseProblem> section(List<String> path) {
         if (path.size() < 2 || !LOADED.contains(path.get(0))) {
             return Optional.empty();
         }
         String last = path.get(path.size() - 1);
         if (!isPrintable(last)) {
-            return Optional.of(new Problem(0, "refused", "a name of a section that is not plain ASCII"));
+            return Optional.of(new ParseProblem(0, "refused", "a name of a section that is not plain ASCII"));
         }
         if (!path.get(0).equals("connections")) {
             return Optional.empty();
@@ -137,7 +137,7 @@ public final class SwanctlRules {
         };
         return known
                 ? Optional.empty()
-                : Optional.of(new Problem(
+                : Optional.of(new ParseProblem(
                         0,
                         "refused",
                         "the section " + shown(path.get(path.size() - 1))
@@ -145,19 +145,19 @@ public final class SwanctlRules {
     }
 
     /** A certificate of its own section is taken from a file or a token. */
-    private static Optional<Problem> slot(List<String> path, SectionFile file) {
+    private static Optional<ParseProblem> slot(List<String> path, SectionFile file) {
         boolean slot = path.size() == 4 && path.get(0).equals("connections") && isSide(path.get(2));
         boolean named = file.settings().stream()
                 .anyMatch(s -> s.path().equals(path)
                         && (s.key().equals("handle") || s.key().equals("file")));
         return !slot || named
                 ? Optional.empty()
-                : Optional.of(new Problem(
+                : Optional.of(new ParseProblem(
                         0, "refused", "the section " + shown(path.get(3)) + " says neither file nor handle"));
     }
 
     /** A pool says which addresses, and an authority which certificate. */
-    private static Optional<Problem> whole(List<String> path, SectionFile file) {
+    private static Optional<ParseProblem> whole(List<String> path, SectionFile file) {
         if (path.size() != 2) {
             return Optional.empty();
         }
@@ -168,11 +168,11 @@ public final class SwanctlRules {
         };
     }
 
-    private static Optional<Problem> lacking(List<String> path, SectionFile file, List<String> any, String what) {
+    private static Optional<ParseProblem> lacking(List<String> path, SectionFile file, List<String> any, String what) {
         boolean there = file.settings().stream().anyMatch(s -> s.path().equals(path) && any.contains(s.key()));
         return there
                 ? Optional.empty()
-                : Optional.of(new Problem(0, "refused", "the section " + shown(path.get(1)) + " says " + what));
+                : Optional.of(new ParseProblem(0, "refused", "the section " + shown(path.get(1)) + " says " + what));
     }
 
     private static boolean isPrintable(String name) {

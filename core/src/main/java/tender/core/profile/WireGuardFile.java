@@ -15,13 +15,13 @@ import tender.core.network.InterfaceAddress;
 import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /**
  * A WireGuard configuration file as wg(8) and wg-quick(8) document it, for either end of a tunnel.
  *
  * <p>Every line is kept as it came, with its own line ending, so that {@link #text()} gives back exactly what was read.
- * Reading never fails on a bad line: the value is left out of the model and a {@link Problem} names the line. Only a
+ * Reading never fails on a bad line: the value is left out of the model and a {@link ParseProblem} names the line. Only a
  * file beyond the limits is refused whole. Directives that run programs (PostUp and its kin) are shown by
  * {@link #commands()} and never run.
  */
@@ -57,7 +57,7 @@ public final class WireGuardFile {
     }
 
     /** What came out of reading: the model and what is wrong with it. */
-    public record Reading(WireGuardFile file, List<Problem> problems) {
+    public record Reading(WireGuardFile file, List<ParseProblem> problems) {
         public Reading {
             problems = List.copyOf(problems);
         }
@@ -189,7 +189,7 @@ public final class WireGuardFile {
 
     /** One pass over the lines; a section's values are gathered until the next header closes it. */
     private static final class Reader {
-        private final List<Problem> problems = new ArrayList<>();
+        private final List<ParseProblem> problems = new ArrayList<>();
         private final List<Peer> peers = new ArrayList<>();
         private final List<String> commands = new ArrayList<>();
         private final List<String> elsewhere = new ArrayList<>();
@@ -226,14 +226,14 @@ public final class WireGuardFile {
             }
             close(lines.size() + 1);
             if (own.isEmpty()) {
-                problems.add(new Problem(1, "no-interface", "there is no [Interface] section"));
+                problems.add(new ParseProblem(1, "no-interface", "there is no [Interface] section"));
             }
             return new Reading(new WireGuardFile(text, own, peers, commands, elsewhere), problems);
         }
 
         private void line(int number, String raw) {
             if (raw.length() > MAX_LINE) {
-                problems.add(new Problem(number, "too-long", "longer than 8,192 characters; not read"));
+                problems.add(new ParseProblem(number, "too-long", "longer than 8,192 characters; not read"));
                 return;
             }
             int comment = raw.indexOf('#');
@@ -248,15 +248,15 @@ public final class WireGuardFile {
             }
             int equals = content.indexOf('=');
             if (equals < 1) {
-                problems.add(new Problem(number, "no-value", "neither a [Section] nor KEY = VALUE"));
+                problems.add(new ParseProblem(number, "no-value", "neither a [Section] nor KEY = VALUE"));
             } else if (section == null) {
-                problems.add(new Problem(number, "no-section", "a value before the first section"));
+                problems.add(new ParseProblem(number, "no-section", "a value before the first section"));
             } else {
                 String key = content.substring(0, equals).strip();
                 try {
                     value(number, key, content.substring(equals + 1).strip());
                 } catch (MalformedException e) {
-                    problems.add(new Problem(number, e.code(), key(key) + ": " + e.what()));
+                    problems.add(new ParseProblem(number, e.code(), key(key) + ": " + e.what()));
                 }
             }
         }
@@ -276,7 +276,7 @@ public final class WireGuardFile {
                 }
                 section = new Section(true, number);
             } else {
-                problems.add(new Problem(number, "unknown-section", "a section is [Interface] or [Peer]"));
+                problems.add(new ParseProblem(number, "unknown-section", "a section is [Interface] or [Peer]"));
             }
         }
 
@@ -288,11 +288,11 @@ public final class WireGuardFile {
             section = null;
             if (s.peer) {
                 if (s.publicKey.isEmpty()) {
-                    problems.add(new Problem(s.line, "no-public-key", "the peer has no PublicKey"));
+                    problems.add(new ParseProblem(s.line, "no-public-key", "the peer has no PublicKey"));
                 }
                 peers.add(new Peer(s.line, end, s.publicKey, s.secret, s.endpoint, List.copyOf(s.networks), s.number));
             } else if (own.isPresent()) {
-                problems.add(new Problem(s.line, "two-interfaces", "there is a second [Interface] section"));
+                problems.add(new ParseProblem(s.line, "two-interfaces", "there is a second [Interface] section"));
             } else {
                 own = Optional.of(
                         new Interface(s.line, s.secret, List.copyOf(s.networks), s.port, List.copyOf(s.dns), s.number));
@@ -325,8 +325,8 @@ public final class WireGuardFile {
                     // known, and of no consequence for what Tender works out
                 }
                 default ->
-                    problems.add(
-                            new Problem(number, "unknown-key", key(key) + " is not a known key here; kept as it is"));
+                    problems.add(new ParseProblem(
+                            number, "unknown-key", key(key) + " is not a known key here; kept as it is"));
             }
         }
 

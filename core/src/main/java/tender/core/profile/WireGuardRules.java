@@ -7,7 +7,7 @@ import java.util.Set;
 import tender.core.credential.TunnelKey;
 import tender.core.network.IpAddress;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /**
  * Whether wg-quick(8) and wg(8) take a file at all, by their own rules: wg-quick keeps the lines that are its own and hands the
@@ -32,19 +32,19 @@ public final class WireGuardRules {
     private WireGuardRules() {}
 
     /** The first line that ends it; empty where the file is taken. */
-    public static Optional<Problem> refusal(String text) {
+    public static Optional<ParseProblem> refusal(String text) {
         return new WireGuardRules().first(text.replace("\0", ""));
     }
 
-    private Optional<Problem> first(String text) {
+    private Optional<ParseProblem> first(String text) {
         String[] lines = text.split("\n", -1);
         for (int i = 0; i < lines.length; i++) {
             Optional<String> what = quick(lines[i]);
             if (what.isPresent()) {
-                return Optional.of(new Problem(i + 1, "refused", what.get()));
+                return Optional.of(new ParseProblem(i + 1, "refused", what.get()));
             }
         }
-        return keyed ? Optional.empty() : Optional.of(new Problem(0, "refused", "a [Peer] has no PublicKey"));
+        return keyed ? Optional.empty() : Optional.of(new ParseProblem(0, "refused", "a [Peer] has no PublicKey"));
     }
 
     private Optional<String> quick(String line) {

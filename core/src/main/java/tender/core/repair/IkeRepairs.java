@@ -10,7 +10,7 @@ import tender.core.profile.SectionFile;
 import tender.core.profile.SectionFile.Setting;
 import tender.core.repair.Repaired.Repair;
 
-/** Mends IKEv2 connections in swanctl sections; lines that no rule means stay as they came. */
+/** Repairs IKEv2 connections in swanctl sections; lines that no rule means stay as they came. */
 public final class IkeRepairs {
     private final Target target;
     private final List<Repair> repairs = new ArrayList<>();

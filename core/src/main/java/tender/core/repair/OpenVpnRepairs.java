@@ -11,7 +11,7 @@ import tender.core.profile.OpenVpnFile;
 import tender.core.profile.OpenVpnFile.Directive;
 import tender.core.repair.Repaired.Repair;
 
-/** Mends OpenVPN client files; lines that no rule means stay as they came. */
+/** Repairs OpenVPN client files; lines that no rule means stay as they came. */
 public final class OpenVpnRepairs {
     private final Target target;
     private final List<Repair> repairs = new ArrayList<>();

@@ -2,9 +2,9 @@ package tender.core.repair;
 
 import java.util.Locale;
 
-/** Everything that is mended in client files, decided here once: why it is. */
+/** Everything that is repaired in client files, decided here once: why it is. */
 public enum RepairRule {
-    ENDPOINT("the file calls another place, door or transport than the listener has"),
+    ENDPOINT("the file calls another place, port or transport than the listener has"),
     SERVER_CHECK("the file takes any certificate of the authority for the server's"),
     DIGEST("the listener protects packets by another digest, and answers nothing else"),
     CIPHERS("the listener accepts none of the file's ciphers"),

@@ -2,7 +2,7 @@ package tender.core.repair;
 
 import java.util.List;
 
-/** A mended file with what was done to it; without repairs it is the file that came. */
+/** A repaired file with what was done to it; without repairs it is the file that came. */
 public record Repaired(String text, List<Repair> repairs) {
     /**
      * One repair.

@@ -9,7 +9,7 @@ import tender.core.network.IpAddress;
 import tender.core.office.Listener;
 
 /**
- * What files are mended towards: the listener as it is now and how it is reached.
+ * What files are repaired towards: the listener as it is now and how it is reached.
  *
  * @param calls endpoints in order; empty leaves the file's alone
  * @param reach what was granted, where the file is to be held to it

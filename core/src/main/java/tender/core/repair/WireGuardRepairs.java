@@ -8,7 +8,7 @@ import tender.core.network.Cidr;
 import tender.core.profile.WireGuardFile;
 import tender.core.repair.Repaired.Repair;
 
-/** Mends WireGuard client files that have one peer; lines that no rule means stay as they came. */
+/** Repairs WireGuard client files that have one peer; lines that no rule means stay as they came. */
 public final class WireGuardRepairs {
     private WireGuardRepairs() {}
 

@@ -1,2 +1,2 @@
-/** Mends client files by rule, each repair shown with its reason before it is taken. */
+/** Repairs client files by rule, each repair shown with its reason before it is taken. */
 package tender.core.repair;

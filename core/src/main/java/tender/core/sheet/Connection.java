@@ -14,7 +14,7 @@ import tender.core.office.Protocol;
  * @param server empty where only the file knows
  * @param serverId what the server's certificate must say
  * @param identity who the device says it is: the name in its certificate, or the account
- * @param byCertificate whether it proves itself by one
+ * @param byCertificate whether it authenticates with one
  * @param sharedSecret whether one secret of the office is asked for too
  * @param authority name and fingerprint of the authority that signed the server's certificate
  * @param file name of the file to import, or of the key store that holds the certificate

@@ -5,19 +5,18 @@ import tender.core.wire.MalformedException;
 
 /** Kinds of devices whose built-in clients ask for different things in a different order. */
 public enum Platform {
-    WINDOWS("Windows"),
-    APPLE("iPhone, iPad or Mac"),
-    ANDROID("Android"),
-    LINUX("Linux");
+    WINDOWS,
+    APPLE,
+    ANDROID,
+    LINUX;
 
-    private final String title;
-
-    Platform(String title) {
-        this.title = title;
-    }
-
-    public String title() {
-        return title;
+    /** Where its clients come from: {@code windows}, {@code linux} or {@code store}. */
+    String clientFrom() {
+        return switch (this) {
+            case WINDOWS -> "windows";
+            case LINUX -> "linux";
+            case APPLE, ANDROID -> "store";
+        };
     }
 
     public String word() {

@@ -10,7 +10,7 @@ package tender.core.sheet;
 public record Prompt(Kind kind, String label, String value, String meaning) {
     /** How the value gets in. */
     public enum Kind {
-        TYPE("enter"),
+        TYPE("type"),
         CHOOSE("choose"),
         FILE("file"),
         SECRET("secret");

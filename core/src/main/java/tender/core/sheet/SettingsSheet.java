@@ -5,14 +5,13 @@ import static tender.core.sheet.Prompt.Kind.FILE;
 import static tender.core.sheet.Prompt.Kind.SECRET;
 import static tender.core.sheet.Prompt.Kind.TYPE;
 
+import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.stream.Collectors;
-import tender.core.network.Cidr;
-import tender.core.network.IpAddress;
+import tender.core.language.StaffTexts;
 import tender.core.office.Protocol;
 import tender.core.profile.ClientProfile;
 import tender.core.wire.MalformedException;
@@ -20,15 +19,17 @@ import tender.core.wire.MalformedException;
 /**
  * One page for one device: prompts in the order in which a device of that kind shows them. Secrets are named, never told.
  *
+ * @param texts in the language of whoever reads it
  * @param warnings what is weak about this kind of connection
  * @param facts what is good to know afterwards
  */
 public record SettingsSheet(
-        String title, Platform platform, List<Prompt> prompts, List<String> warnings, List<String> facts) {
-    private static final DateTimeFormatter DAY =
-            DateTimeFormatter.ofPattern("d MMMM uuuu", Locale.ENGLISH).withZone(ZoneOffset.UTC);
-    private static final String HANDED = "the passphrase that you were told with the link";
-
+        String title,
+        Platform platform,
+        StaffTexts texts,
+        List<Prompt> prompts,
+        List<String> warnings,
+        List<String> facts) {
     public SettingsSheet {
         title = ClientProfile.printable(title);
         prompts = List.copyOf(prompts);
@@ -36,166 +37,191 @@ public record SettingsSheet(
         facts = List.copyOf(facts);
     }
 
-    public static SettingsSheet of(Connection c, Platform platform) {
-        List<Prompt> prompts = switch (c.protocol()) {
-            case IKEV2 -> platform == Platform.LINUX ? folders(c) : ike(c, platform);
-            case L2TP_IPSEC -> l2tp(c);
-            case PPTP -> pptp(c);
-            case OPENVPN, WIREGUARD -> imported(c, platform);
-            case TLS ->
-                throw new MalformedException(
-                        "protocol", "", "what a device asks for a TLS-based VPN depends on its maker's client");
-        };
-        return new SettingsSheet(c.title(), platform, prompts, warnings(c), facts(c));
+    /** @throws MalformedException where a connection of that kind has no prompts of its own, or leads nowhere */
+    public static SettingsSheet of(Connection c, Platform platform, StaffTexts texts) {
+        return new Writing(c, platform, texts).sheet();
     }
 
-    private static Prompt server(Connection c) {
-        return new Prompt(
-                TYPE,
-                "server address",
-                c.server()
-                        .map(e -> e.host().toString())
-                        .orElseThrow(() -> new MalformedException("endpoint", "", "no address to call is known")),
-                "where the office is reached");
+    /** "For Windows", in the reader's language. */
+    String intro() {
+        return texts.get("sheet.for", "platform", texts.get("platform." + platform.word()));
     }
 
-    private static Prompt kind(String value) {
-        return new Prompt(CHOOSE, "kind of VPN", value, "how the tunnel is made");
-    }
+    private record Writing(Connection c, Platform platform, StaffTexts texts) {
+        SettingsSheet sheet() {
+            List<Prompt> prompts = switch (c.protocol()) {
+                case IKEV2 -> platform == Platform.LINUX ? folders() : ike();
+                case L2TP_IPSEC -> l2tp();
+                case PPTP -> pptp();
+                case OPENVPN, WIREGUARD -> imported();
+                case TLS ->
+                    throw new MalformedException(
+                            "protocol", "", "what a device asks for a TLS-based VPN depends on its maker's client");
+            };
+            return new SettingsSheet(c.title(), platform, texts, prompts, warnings(), facts());
+        }
 
-    private static List<Prompt> ike(Connection c, Platform platform) {
-        List<Prompt> out = new ArrayList<>();
-        if (c.byCertificate()) {
+        /** A prompt whose label and meaning are the catalogue's. */
+        private Prompt prompt(Prompt.Kind kind, String key, String value) {
+            return new Prompt(kind, texts.get("prompt." + key), value, texts.get("prompt." + key + ".meaning"));
+        }
+
+        private Prompt server() {
+            return prompt(
+                    TYPE,
+                    "server",
+                    c.server()
+                            .map(e -> e.host().toString())
+                            .orElseThrow(() -> new MalformedException("endpoint", "", "no address to call is known")));
+        }
+
+        private List<Prompt> ike() {
+            List<Prompt> out = new ArrayList<>();
+            if (c.byCertificate()) {
+                out.add(new Prompt(
+                        FILE,
+                        texts.get("prompt.certificate"),
+                        c.file(),
+                        texts.get(
+                                platform == Platform.WINDOWS
+                                        ? "prompt.certificate.windows"
+                                        : "prompt.certificate.meaning")));
+                out.add(prompt(SECRET, "certificate-password", texts.get("prompt.certificate-password.value")));
+            }
+            out.add(prompt(CHOOSE, "kind", "IKEv2"));
+            out.add(prompt(TYPE, "description", c.title()));
+            out.add(server());
+            c.serverId().ifPresent(id -> out.add(prompt(TYPE, "remote-id", id)));
+            out.add(prompt(TYPE, "local-id", c.identity()));
+            if (c.byCertificate()) {
+                out.add(authentication(
+                        "certificate", texts.get("prompt.authentication.certificate", "name", c.identity())));
+            } else {
+                out.add(authentication("account", texts.get("prompt.authentication.account")));
+                out.addAll(account());
+                shared(out);
+            }
+            return out;
+        }
+
+        private Prompt authentication(String how, String value) {
+            return new Prompt(
+                    CHOOSE,
+                    texts.get("prompt.authentication"),
+                    value,
+                    texts.get("prompt.authentication." + how + ".meaning"));
+        }
+
+        private void shared(List<Prompt> out) {
+            if (c.sharedSecret()) {
+                out.add(prompt(SECRET, "shared-secret", texts.get("prompt.shared-secret.value")));
+            }
+        }
+
+        private List<Prompt> account() {
+            return List.of(
+                    prompt(TYPE, "user", c.identity()),
+                    prompt(SECRET, "password", texts.get("prompt.password.value", "account", c.identity())));
+        }
+
+        /** A Linux machine takes files, not prompts. */
+        private List<Prompt> folders() {
+            List<Prompt> out = new ArrayList<>();
+            out.add(file("conf.d", "connection"));
+            if (c.byCertificate()) {
+                out.add(file("x509", "certificate"));
+                out.add(file("private", "key"));
+            } else {
+                out.addAll(account());
+            }
+            out.add(file("x509ca", "authority"));
+            out.add(prompt(TYPE, "load", "swanctl --load-all"));
+            return out;
+        }
+
+        private Prompt file(String folder, String key) {
+            return new Prompt(
+                    FILE,
+                    "/etc/swanctl/" + folder,
+                    texts.get("prompt.file." + key),
+                    texts.get("prompt.file." + key + ".meaning"));
+        }
+
+        private List<Prompt> l2tp() {
+            List<Prompt> out = new ArrayList<>();
+            out.add(prompt(CHOOSE, "kind", texts.get("prompt.kind.l2tp")));
+            out.add(prompt(TYPE, "description", c.title()));
+            out.add(server());
+            out.addAll(account());
+            shared(out);
+            out.add(prompt(
+                    CHOOSE,
+                    "everything",
+                    texts.get(c.everything() ? "prompt.everything.yes" : "prompt.everything.no")));
+            return out;
+        }
+
+        private List<Prompt> pptp() {
+            List<Prompt> out = new ArrayList<>(List.of(prompt(CHOOSE, "kind", "PPTP"), server()));
+            out.addAll(account());
+            out.add(prompt(CHOOSE, "encryption", texts.get("prompt.encryption.value")));
+            return out;
+        }
+
+        private List<Prompt> imported() {
+            boolean wireGuard = c.protocol() == Protocol.WIREGUARD;
+            List<Prompt> out = new ArrayList<>();
+            out.add(prompt(
+                    CHOOSE,
+                    "client",
+                    texts.get(
+                            "prompt.client.value." + platform.clientFrom(),
+                            "protocol",
+                            c.protocol().title())));
             out.add(new Prompt(
                     FILE,
-                    "certificate",
+                    texts.get("prompt.import"),
                     c.file(),
-                    platform == Platform.WINDOWS
-                            ? "open it first; it belongs to the computer, not the user, and its authority to the trusted roots"
-                            : "open it first; your device keeps the certificate from it"));
-            out.add(new Prompt(SECRET, "password of the certificate file", HANDED, "opens that file, nothing else"));
+                    texts.get(wireGuard ? "prompt.import.qr" : "prompt.import.meaning")));
+            if (!c.byCertificate() && !wireGuard) {
+                out.addAll(account());
+            }
+            return out;
         }
-        out.add(kind("IKEv2"));
-        out.add(new Prompt(TYPE, "description", c.title(), "any name you like"));
-        out.add(server(c));
-        c.serverId()
-                .ifPresent(id -> out.add(new Prompt(
-                        TYPE, "remote ID (server identity)", id, "the name that the office's certificate must have")));
-        out.add(new Prompt(TYPE, "local ID (your identity)", c.identity(), "who your device says it is"));
-        if (c.byCertificate()) {
-            out.add(new Prompt(
-                    CHOOSE, "authentication", "certificate: " + c.identity(), "no user name and no password"));
-        } else {
-            out.add(new Prompt(CHOOSE, "authentication", "user name and password", "EAP-MSCHAPv2"));
-            out.addAll(account(c));
-            shared(c, out);
+
+        private List<String> warnings() {
+            return switch (c.protocol()) {
+                case L2TP_IPSEC -> List.of(texts.get("warning.l2tp"));
+                case PPTP -> List.of(texts.get("warning.pptp"));
+                default -> List.of();
+            };
         }
-        return out;
-    }
 
-    private static void shared(Connection c, List<Prompt> out) {
-        if (c.sharedSecret()) {
-            out.add(new Prompt(
-                    SECRET,
-                    "pre-shared key (shared secret)",
-                    "the office's shared secret",
-                    "one for all; asked apart from your password, and not the same"));
+        private List<String> facts() {
+            List<String> out = new ArrayList<>();
+            out.add(
+                    c.everything()
+                            ? texts.get("fact.everything")
+                            : texts.get("fact.reach", "networks", joined(c.reach())));
+            if (!c.dns().isEmpty()) {
+                out.add(texts.get("fact.dns", "servers", joined(c.dns())));
+            }
+            c.authority()
+                    .ifPresent(a ->
+                            out.add(texts.get("fact.authority", "name", a.name(), "fingerprint", a.fingerprint())));
+            c.ends().ifPresent(end -> out.add(texts.get("fact.until", "day", day(end))));
+            out.add(texts.get("fact.this-device"));
+            return out;
         }
-    }
 
-    private static List<Prompt> account(Connection c) {
-        return List.of(
-                new Prompt(TYPE, "user name", c.identity(), "your account"),
-                new Prompt(
-                        SECRET,
-                        "password",
-                        "the password of your account " + c.identity(),
-                        "the office's, not your device's"));
-    }
-
-    /** A Linux machine takes files, not prompts. */
-    private static List<Prompt> folders(Connection c) {
-        List<Prompt> out = new ArrayList<>();
-        out.add(new Prompt(FILE, "/etc/swanctl/conf.d", "the file under conf.d", "the connection"));
-        if (c.byCertificate()) {
-            out.add(new Prompt(FILE, "/etc/swanctl/x509", "the file under x509", "the device's certificate"));
-            out.add(new Prompt(FILE, "/etc/swanctl/private", "the file under private, mode 0600", "its key"));
-        } else {
-            out.addAll(account(c));
+        private String day(Instant at) {
+            return DateTimeFormatter.ofPattern(texts.get("day-pattern"), texts.locale())
+                    .withZone(ZoneOffset.UTC)
+                    .format(at);
         }
-        out.add(new Prompt(FILE, "/etc/swanctl/x509ca", "the file under x509ca", "the authority's certificate"));
-        out.add(new Prompt(TYPE, "take up", "swanctl --load-all", "reads the files"));
-        return out;
-    }
 
-    private static List<Prompt> l2tp(Connection c) {
-        List<Prompt> out = new ArrayList<>();
-        out.add(kind("L2TP over IPsec, with a pre-shared key"));
-        out.add(new Prompt(TYPE, "description", c.title(), "any name you like"));
-        out.add(server(c));
-        out.addAll(account(c));
-        shared(c, out);
-        out.add(new Prompt(
-                CHOOSE,
-                "send everything through the tunnel",
-                c.everything() ? "yes" : "no",
-                "what was granted to you"));
-        return out;
-    }
-
-    private static List<Prompt> pptp(Connection c) {
-        List<Prompt> out = new ArrayList<>(List.of(kind("PPTP"), server(c)));
-        out.addAll(account(c));
-        out.add(new Prompt(CHOOSE, "encryption", "128 bits, required", "refuse a connection without"));
-        return out;
-    }
-
-    private static List<Prompt> imported(Connection c, Platform platform) {
-        boolean wireGuard = c.protocol() == Protocol.WIREGUARD;
-        List<Prompt> out = new ArrayList<>();
-        out.add(new Prompt(
-                CHOOSE,
-                "client",
-                "a " + c.protocol().title() + " client, from "
-                        + (platform == Platform.LINUX ? "your distribution" : "your device's own app store"),
-                "if it is not there yet"));
-        out.add(new Prompt(
-                FILE,
-                "import",
-                c.file(),
-                wireGuard ? "or scan the QR code that was handed out with it" : "everything is inside"));
-        if (!c.byCertificate() && !wireGuard) {
-            out.addAll(account(c));
+        private static String joined(List<?> all) {
+            return all.stream().map(Object::toString).collect(Collectors.joining(", "));
         }
-        return out;
-    }
-
-    private static List<String> warnings(Connection c) {
-        return switch (c.protocol()) {
-            case L2TP_IPSEC ->
-                List.of("L2TP/IPsec rests on one secret shared by all; whoever knows it can pretend to be the office.");
-            case PPTP -> List.of("PPTP is broken: what is sent through it can be read by others on the way.");
-            default -> List.of();
-        };
-    }
-
-    private static List<String> facts(Connection c) {
-        List<String> out = new ArrayList<>();
-        out.add(
-                c.everything()
-                        ? "Through the tunnel: everything."
-                        : "Through the tunnel: "
-                                + c.reach().stream().map(Cidr::toString).collect(Collectors.joining(", "))
-                                + "; all else goes its usual way.");
-        if (!c.dns().isEmpty()) {
-            out.add("Names are looked up at "
-                    + c.dns().stream().map(IpAddress::toString).collect(Collectors.joining(", ")) + ".");
-        }
-        c.authority()
-                .ifPresent(
-                        a -> out.add("The office's authority is " + a.name() + ", SHA-256 " + a.fingerprint() + "."));
-        c.ends().ifPresent(end -> out.add("It works until " + DAY.format(end) + "."));
-        out.add("Made for this device alone; never pass it on.");
-        return out;
     }
 }

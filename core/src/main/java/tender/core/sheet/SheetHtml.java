@@ -1,5 +1,7 @@
 package tender.core.sheet;
 
+import static tender.core.wire.Html.escaped;
+
 /** A sheet as one HTML page without script, to read on a screen or print on one side of paper; well-formed XML, too. */
 public final class SheetHtml {
     /** The fonts that are asked for first; whoever makes a file of the page gives them. */
@@ -19,18 +21,20 @@ public final class SheetHtml {
     private SheetHtml() {}
 
     public static String of(SettingsSheet sheet) {
-        StringBuilder out = new StringBuilder(
-                        "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"/><title>")
+        StringBuilder out = new StringBuilder("<!DOCTYPE html>\n<html lang=\""
+                        + sheet.texts().language() + "\"><head><meta charset=\"utf-8\"/><title>")
                 .append(escaped(sheet.title()))
                 .append("</title><meta name=\"viewport\" content=\"width=device-width\"/><style>")
                 .append(STYLE)
                 .append("</style></head><body>\n<h1>")
                 .append(escaped(sheet.title()))
-                .append("</h1>\n<p>For ")
-                .append(escaped(sheet.platform().title()))
+                .append("</h1>\n<p>")
+                .append(escaped(sheet.intro()))
                 .append("</p>\n");
         sheet.warnings()
-                .forEach(w -> out.append("<p class=\"warn\"><strong>Weak.</strong> ")
+                .forEach(w -> out.append("<p class=\"warn\"><strong>")
+                        .append(escaped(sheet.texts().get("sheet.weak")))
+                        .append("</strong> ")
                         .append(escaped(w))
                         .append("</p>\n"));
         out.append("<table>\n");
@@ -52,13 +56,5 @@ public final class SheetHtml {
         out.append("</table>\n");
         sheet.facts().forEach(f -> out.append("<p>").append(escaped(f)).append("</p>\n"));
         return out.append("</body></html>\n").toString();
-    }
-
-    private static String escaped(String text) {
-        return text.replace("&", "&amp;")
-                .replace("<", "&lt;")
-                .replace(">", "&gt;")
-                .replace("\"", "&quot;")
-                .replace("'", "&#39;");
     }
 }

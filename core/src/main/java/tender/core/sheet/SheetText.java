@@ -10,9 +10,8 @@ public final class SheetText {
     private SheetText() {}
 
     public static String of(SettingsSheet sheet) {
-        StringBuilder out = new StringBuilder(
-                sheet.title() + "\n" + "=".repeat(Math.min(WIDTH, sheet.title().length())) + "\nFor "
-                        + sheet.platform().title() + "\n\n");
+        StringBuilder out = new StringBuilder(sheet.title() + "\n"
+                + "=".repeat(Math.min(WIDTH, sheet.title().length())) + "\n" + sheet.intro() + "\n\n");
         sheet.warnings().forEach(w -> wrap(out, "!  ", "   ", w));
         if (!sheet.warnings().isEmpty()) {
             out.append('\n');
@@ -23,7 +22,7 @@ public final class SheetText {
                     out,
                     "%2d. ".formatted(number++),
                     "    ",
-                    p.label() + " (" + p.kind().word() + ")");
+                    p.label() + " (" + sheet.texts().get("sheet." + p.kind().word()) + ")");
             wrap(out, "      ", "      ", p.value());
             wrap(out, "      ", "      ", "- " + p.meaning());
         }

@@ -50,8 +50,8 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                 "path-blocked",
                 CERTAIN,
                 applies,
-                "the records say that nothing leads from outside to the listener",
-                "see the route walk; a finding with its remedy stands for it");
+                "according to the records, no path leads from outside to the listener",
+                "see the route walk; a finding names the fix");
     }
 
     static <C> Row<C> serverGone(Rung rung, Predicate<C> applies) {
@@ -60,8 +60,8 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                 "server-gone",
                 CERTAIN,
                 applies,
-                "the server answered, and then nothing listened on its port any more: it ended or restarts",
-                "see that it runs at the gateway, and try again");
+                "the server answered, then stopped listening: it ended or restarts",
+                "check that it runs on the gateway, then try again");
     }
 
     static <C> Row<C> clockIsOdd(Predicate<C> applies) {
@@ -71,16 +71,16 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                 LIKELY,
                 applies,
                 "by this machine's clock the certificates of both sides and of their authority have all ended, or none counts yet: the clock is wrong rather than all of them",
-                "set this machine's clock, and try again");
+                "set this machine's clock, then try again");
     }
 
     static <C> Row<C> serverCertificateEnded(Predicate<C> applies) {
         return new Row<>(
                 Rung.TRUST,
-                "server-certificate-ended",
+                "server-certificate-expired",
                 CERTAIN,
                 applies,
-                "the server's certificate has ended",
+                "the server's certificate has expired",
                 "renew the listener's certificate");
     }
 
@@ -90,7 +90,7 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                 "server-certificate-not-yet",
                 CERTAIN,
                 applies,
-                "the server's certificate does not count yet: one of the clocks is wrong",
+                "the server's certificate is not valid yet: one of the clocks is wrong",
                 "compare this machine's clock with the gateway's");
     }
 
@@ -100,16 +100,16 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
             Function<C, Observation.Path> path,
             Function<C, Optional<IpAddress>> dialled,
             Predicate<C> overUdp,
-            Function<C, Optional<Circumstances>> known,
+            Function<C, Optional<TrialContext>> known,
             Inside<C> inside) {
         private boolean elsewhere(C c, boolean sure) {
             return known.apply(c)
-                    .map(Circumstances::around)
+                    .map(TrialContext::around)
                     .filter(a -> a.fixed() == sure && a.isElsewhere(name.apply(c), dialled.apply(c)))
                     .isPresent();
         }
 
-        private boolean knows(C c, Function<Surroundings, Optional<String>> what) {
+        private boolean knows(C c, Function<EndpointRecords, Optional<String>> what) {
             return known.apply(c).flatMap(k -> what.apply(k.around())).isPresent();
         }
     }
@@ -123,15 +123,15 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                     "name-not-updated",
                     CERTAIN,
                     c -> common.elsewhere(c, true),
-                    "the name leads to another address than the line has",
-                    "let the name follow the line at its provider; files need no change"));
+                    "the name resolves to another address than the uplink's",
+                    "update the DNS record (or dynamic DNS) at the provider; client files need no change"));
             all.add(new Row<>(
                     rung,
                     "name-not-updated",
                     LIKELY,
                     c -> common.elsewhere(c, false),
-                    "the name leads to another address than the line had when it was read last",
-                    "see that the name follows the line, and read the gateway again"));
+                    "the name resolves to another address than the uplink had at the last reading",
+                    "check that the name follows the uplink, then read the gateway again"));
         }
         all.addAll(rows);
         all.add(new Row<>(
@@ -140,24 +140,24 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                 POSSIBLE,
                 c -> common.overUdp().test(c)
                         && common.path().apply(c) == Observation.Path.SILENT
-                        && common.knows(c, Surroundings::tcpBeside),
-                "the network that the caller sits in lets no udp out",
-                "issue a profile for the listener on tcp beside it"));
+                        && common.knows(c, EndpointRecords::tcpBeside),
+                "the network that the client is in blocks outgoing udp",
+                "issue a profile for a listener on tcp"));
         for (Rung rung : List.of(Rung.TUNNEL_ADDRESS, Rung.ECHO)) {
             all.add(new Row<>(
                     rung,
                     "networks-clash",
                     LIKELY,
-                    c -> common.knows(c, Surroundings::clash),
-                    "two networks share addresses, so that answers go astray",
-                    "give one of them another network: tender finding list tells which is free"));
+                    c -> common.knows(c, EndpointRecords::clash),
+                    "two networks overlap, so replies go to the wrong place",
+                    "move one of them to another network: tender finding list shows a free one"));
         }
         all.add(new Row<>(
                 Rung.ECHO,
                 "outside-reach",
                 CERTAIN,
                 c -> common.inside().named().test(c) && !common.inside().sent().test(c),
-                "neither the file nor the server sends traffic for that host into the tunnel",
+                "neither the file nor the server routes that host through the tunnel",
                 "widen the profile's reach, or try another host"));
         all.add(new Row<>(
                 Rung.ECHO,
@@ -165,23 +165,23 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                 LIKELY,
                 c -> common.inside().named().test(c)
                         && common.inside().gatewayAnswers().test(c),
-                "the gateway answers inside the tunnel, the host does not: it is off, or does not answer echo",
-                "see that the host is on, or choose another inside host for this site"));
+                "the gateway answers inside the tunnel, the host does not: it is off, or does not answer ping",
+                "check that the host is on, or set another inside host for this site"));
         all.add(new Row<>(
                 Rung.ECHO,
                 "host-silent",
                 POSSIBLE,
                 c -> common.inside().named().test(c)
                         && !common.inside().gatewayAnswers().test(c),
-                "the host does not answer: it is off, or nothing leads from the tunnel to its network",
-                "try another inside host to tell the two apart"));
+                "the host does not answer: it is off, or there is no route from the tunnel to its network",
+                "try another inside host to find out which"));
         all.add(new Row<>(
                 Rung.ECHO,
                 "first-hosts-silent",
                 LIKELY,
                 c -> !common.inside().named().test(c),
-                "the tunnel is up, nobody said which host inside answers, and the first hosts of its networks do not",
-                "name a host inside that answers: --inside-host ADDRESS"));
+                "the tunnel is up, no inside host is set, and the first hosts of its networks do not answer",
+                "set an inside host that answers: --inside-host ADDRESS"));
         return new CauseTable<>(all);
     }
 
@@ -193,32 +193,32 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
                         CERTAIN,
                         c -> common.name().apply(c) == Observation.Name.UNKNOWN,
                         "the server's name does not exist",
-                        "correct the name in the file, or publish it"),
+                        "correct the name in the file, or add it in DNS"),
                 new Row<>(
                         Rung.NAME,
                         "name-without-address",
                         CERTAIN,
                         c -> common.name().apply(c) == Observation.Name.WITHOUT_ADDRESS,
-                        "the server's name exists but has no address",
-                        "give the name an address record"),
+                        "the server's name exists in DNS but has no address",
+                        "add an address record for the name"),
                 new Row<>(
                         Rung.NAME,
                         "resolver-silent",
                         CERTAIN,
                         c -> common.name().apply(c) == Observation.Name.RESOLVER_SILENT,
-                        "the name server did not answer, so nothing is known about the server",
-                        "check the resolver (the service's: setting resolver.address) and this machine's own line"),
+                        "the DNS server did not answer, so Tender could not resolve the name",
+                        "check the resolver (the service's: setting resolver.address) and this machine's network"),
                 new Row<>(
                         Rung.ADDRESS,
                         "no-way-there",
                         CERTAIN,
                         c -> common.path().apply(c) == Observation.Path.UNREACHABLE,
-                        "this vantage has no way to that address",
+                        "this vantage has no route to that address",
                         "try from another vantage, or correct the address"));
     }
 
     /** @param spoken which lines of the gateway's log can be of such a trial */
-    List<Cause> at(Rung rung, C facts, Optional<Circumstances> known, Set<LogLine> spoken) {
+    List<Cause> at(Rung rung, C facts, Optional<TrialContext> known, Set<LogLine> spoken) {
         List<Cause> all = new ArrayList<>();
         rows.stream()
                 .filter(row -> row.rung() == rung && row.applies().test(facts))
@@ -240,17 +240,17 @@ record CauseTable<C>(List<CauseTable.Row<C>> rows) {
         if (all.isEmpty() || all.get(0).certainty() != CERTAIN) {
             return all;
         }
-        // of a server's certificate each fault is told: mending one leaves the others
+        // of a server's certificate each fault is told: fixing one leaves the others
         return rung == Rung.TRUST
                 ? all.stream().filter(c -> c.certainty() == CERTAIN).toList()
                 : List.of(all.get(0));
     }
 
     /** The very hop, listener or network that a row speaks of. */
-    private static String where(Row<?> row, Optional<Circumstances> known) {
+    private static String where(Row<?> row, Optional<TrialContext> known) {
         Optional<String> place = switch (row.code()) {
-            case "path-blocked" -> known.flatMap(Circumstances::blocked);
-            case "name-not-updated" -> known.flatMap(k -> k.around().at()).map(a -> "the line is at " + a);
+            case "path-blocked" -> known.flatMap(TrialContext::blocked);
+            case "name-not-updated" -> known.flatMap(k -> k.around().at()).map(a -> "the uplink is at " + a);
             case "udp-shut-here" -> known.flatMap(k -> k.around().tcpBeside()).map(t -> t + " would pass there");
             case "networks-clash" -> known.flatMap(k -> k.around().clash());
             default -> Optional.empty();

@@ -7,7 +7,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import tender.core.network.IpAddress;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /** What a trial was asked to show, and what it showed: the one place where a result is decided. */
 public record Claims(List<Claim> all) {
@@ -25,7 +25,8 @@ public record Claims(List<Claim> all) {
      *
      * @param insideHost the host that should answer
      */
-    public static Claims of(Ladder ladder, Optional<IpAddress> insideHost, Wanted wanted, Optional<Measured> measured) {
+    public static Claims of(
+            Ladder ladder, Optional<IpAddress> insideHost, MeasurementOptions wanted, Optional<Measured> measured) {
         List<Claim> out = new ArrayList<>();
         out.add(connects(ladder));
         boolean tried =
@@ -41,7 +42,7 @@ public record Claims(List<Claim> all) {
     }
 
     /** The same, of a file that its own program refuses: whatever else was shown, nobody connects with it. */
-    public Claims refused(Optional<Problem> refusal) {
+    public Claims refused(Optional<ParseProblem> refusal) {
         List<Claim> out = new ArrayList<>(refusal.stream()
                 .map(p -> new Claim(Claim.Kind.FILE, false, "", "the client's program refuses the file, " + p))
                 .toList());
@@ -58,7 +59,7 @@ public record Claims(List<Claim> all) {
                 .filter(r -> answers && r.rung() == Rung.TRUST && r.verdict() != Verdict.NOT_TRIED)
                 .forEach(r -> out.add(new Claim(
                         Claim.Kind.IDENTITY,
-                        r.verdict() == Verdict.HOLDS,
+                        r.verdict() == Verdict.OK,
                         "its certificate is believed",
                         r.causes().stream().findFirst().map(Cause::what).orElse("its certificate is not believed"))));
         return new Claims(out);
@@ -97,13 +98,13 @@ public record Claims(List<Claim> all) {
         String tunnel = seen.map(e -> e.full() ? "full tunnel" : "split tunnel").orElse("way outside");
         return new Claim(
                 Claim.Kind.OUTSIDE,
-                seen.filter(Exit::holds).isPresent(),
+                seen.filter(Exit::asClaimed).isPresent(),
                 tunnel + " as seen from outside",
                 tunnel + " not shown: " + at + (seen.isPresent() ? " does not answer" : " was not asked"));
     }
 
     private static boolean holds(Ladder ladder, Rung rung) {
-        return ladder.rungs().stream().anyMatch(r -> r.rung() == rung && r.verdict() == Verdict.HOLDS);
+        return ladder.rungs().stream().anyMatch(r -> r.rung() == rung && r.verdict() == Verdict.OK);
     }
 
     /** Whether all that was asked for was shown. */

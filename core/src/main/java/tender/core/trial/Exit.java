@@ -12,7 +12,7 @@ import tender.core.network.IpAddress;
  */
 public record Exit(boolean full, Optional<IpAddress> direct, Optional<IpAddress> through) {
     /** Whether what was seen is what the profile claims. */
-    public boolean holds() {
+    public boolean asClaimed() {
         return full ? through.isPresent() : direct.isPresent();
     }
 

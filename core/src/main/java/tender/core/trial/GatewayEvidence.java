@@ -10,12 +10,12 @@ import tender.core.wireguard.StatusDump;
 
 /** What the gateway's own file and status say about a profile; each answer compares the two ends. */
 public record GatewayEvidence(
-        boolean inForce,
+        boolean active,
         boolean keyAgrees,
         Optional<Integer> listensOn,
         boolean portAgrees,
         boolean clientWritten,
-        boolean clientInForce,
+        boolean clientActive,
         boolean presharedKeyAgrees,
         boolean tunnelAddressAgrees) {
 

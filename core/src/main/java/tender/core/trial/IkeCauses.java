@@ -10,13 +10,14 @@ import java.util.function.Predicate;
 import tender.core.certificate.CertificateFacts;
 import tender.core.ike.Identification;
 import tender.core.ike.IkeClient.Stage;
+import tender.core.ike.IkeSettings;
 import tender.core.office.Attribute;
 
 /** The table of causes of IKEv2 trials. */
 final class IkeCauses {
     /** What a row judges. */
-    record Case(IkeQuestion question, IkeSeen seen, ServerTrust trust, Optional<Circumstances> known) {
-        boolean known(Predicate<Circumstances> test) {
+    record Case(IkeQuestion question, IkeSeen seen, ServerTrust trust, Optional<TrialContext> known) {
+        boolean known(Predicate<TrialContext> test) {
             return known.filter(test).isPresent();
         }
 
@@ -58,7 +59,9 @@ final class IkeCauses {
         }
 
         boolean otherProof() {
-            return seen.broken().filter(b -> b.contains("the file wants")).isPresent();
+            return seen.broken()
+                    .filter(b -> b.contains(IkeSettings.REQUIRES_OTHER))
+                    .isPresent();
         }
 
         /** Whether the file says it is somebody that its own certificate does not name. */
@@ -93,8 +96,7 @@ final class IkeCauses {
         }
     }
 
-    private static final String AGAIN =
-            "make the file anew for the listener as it is now, and hand it out: tender profile renew PROFILE";
+    private static final String AGAIN = "renew the profile and hand it out: tender profile renew PROFILE";
 
     private static CauseTable.Row<Case> row(
             Rung rung, String code, Certainty certainty, Predicate<Case> applies, String what, String remedy) {
@@ -108,15 +110,15 @@ final class IkeCauses {
                             "nat-port-shut",
                             LIKELY,
                             Case::shutSecond,
-                            "udp 500 answers and udp 4500 does not: callers behind NAT, and that is nearly everyone, get no further",
-                            "forward udp 4500 to the listener and let it through, beside udp 500"),
+                            "udp 500 answers, udp 4500 does not: clients behind NAT, which is nearly everyone, cannot connect",
+                            "forward and allow udp 4500 to the listener as well as udp 500"),
                     row(
                             Rung.PORT,
                             "ike-port-shut",
                             LIKELY,
                             Case::shutFirst,
-                            "udp 4500 answers and udp 500 does not: clients begin at 500 and never get to 4500",
-                            "forward udp 500 to the listener and let it through, beside udp 4500"),
+                            "udp 4500 answers, udp 500 does not: clients start at 500 and never get to 4500",
+                            "forward and allow udp 500 to the listener as well as udp 4500"),
                     CauseTable.<Case>pathBlocked(
                             Rung.PORT,
                             c -> c.blocked() && (c.onePortShut() || c.seen().path() != Observation.Path.ANSWERED)),
@@ -126,21 +128,21 @@ final class IkeCauses {
                             LIKELY,
                             c -> c.seen().path() == Observation.Path.REFUSED,
                             "nothing listens on that port: the listener is off",
-                            "see that the listener runs at the gateway"),
+                            "check that the listener runs on the gateway"),
                     CauseTable.<Case>pathBlocked(Rung.HANDSHAKE, Case::blocked),
                     row(
                             Rung.HANDSHAKE,
                             "cipher-mismatch",
                             LIKELY,
                             c -> c.seen().said("NO_PROPOSAL_CHOSEN"),
-                            "the server takes none of the algorithms that the file offers, or has no connection for this caller",
-                            "let the listener offer a common set, such as aes256-sha256-modp2048"),
+                            "the server accepts none of the file's algorithms, or has no connection for this client",
+                            "offer a common set on the listener, such as aes256-sha256-modp2048"),
                     row(
                             Rung.HANDSHAKE,
                             "group-mismatch",
                             CERTAIN,
                             c -> c.seen().said("INVALID_KE_PAYLOAD"),
-                            "the server wants a Diffie-Hellman group that the file does not offer",
+                            "the server requires a Diffie-Hellman group that the file does not offer",
                             "add the server's group to the file's proposals, or the file's to the server's"),
                     row(
                             Rung.HANDSHAKE,
@@ -148,7 +150,7 @@ final class IkeCauses {
                             CERTAIN,
                             c -> c.seen().said("INVALID_MAJOR_VERSION"),
                             "the server does not speak IKE version 2",
-                            "switch IKEv2 on at the gateway"),
+                            "turn on IKEv2 on the gateway"),
                     row(
                             Rung.HANDSHAKE,
                             "handshake-refused",
@@ -158,34 +160,34 @@ final class IkeCauses {
                                     && !c.seen().said("INVALID_KE_PAYLOAD")
                                     && !c.seen().said("INVALID_MAJOR_VERSION"),
                             "the server refuses the first message",
-                            "the gateway's log tells why"),
+                            "check the gateway's log for the reason"),
                     row(
                             Rung.HANDSHAKE,
                             "filtered",
                             LIKELY,
                             c -> c.seen().refused().isEmpty() && c.known().isEmpty(),
-                            "no answer on 500 or 4500: a network between lets neither through, or no forward leads to the listener",
-                            "try from inside; if that works, the way from outside is shut"),
+                            "no answer on 500 or 4500: a network on the way blocks both, or no forward leads to the listener",
+                            "try from inside; if that works, the path from outside is blocked"),
                     row(
                             Rung.HANDSHAKE,
                             "filtered",
                             POSSIBLE,
                             c -> c.seen().refused().isEmpty() && c.known().isPresent(),
-                            "a filter on the way drops the packets",
-                            "try from inside; if that works, the way from outside is shut"),
+                            "a firewall on the way drops the packets",
+                            "try from inside; if that works, the path from outside is blocked"),
                     row(
                             Rung.HANDSHAKE,
                             "listener-off",
                             POSSIBLE,
                             c -> c.seen().refused().isEmpty(),
-                            "the listener is off, or holds back because too many callers from here began and did not finish",
-                            "see that it runs; wait half a minute and try again"),
+                            "the listener is off, or does not answer because too many handshakes from here were not finished",
+                            "check that it runs; wait half a minute and try again"),
                     row(
                             Rung.TRUST,
                             "other-proof",
                             CERTAIN,
                             Case::otherProof,
-                            "the server does not prove itself in the way that the file wants",
+                            "the server does not authenticate by the method that the file requires",
                             "see that this is the right server; then let the file's remote section want what the listener shows"),
                     row(
                             Rung.TRUST,
@@ -204,8 +206,8 @@ final class IkeCauses {
                             c -> c.seen().broken().isPresent()
                                     && !c.otherProof()
                                     && !c.question().bySecret(),
-                            "the server could not prove that the certificate is its own",
-                            "this is no right server, or its key and certificate do not belong together: look at the gateway"),
+                            "the server could not prove that it has the certificate's key",
+                            "this is not the real server, or its key and certificate do not belong together: check the gateway"),
                     CauseTable.<Case>clockIsOdd(Case::clockIsOdd),
                     CauseTable.<Case>serverCertificateEnded(c -> c.fault(ServerTrust.Kind.ENDED) && !c.clockIsOdd()),
                     CauseTable.<Case>serverCertificateNotYet(c -> c.fault(ServerTrust.Kind.NOT_YET) && !c.clockIsOdd()),
@@ -213,23 +215,23 @@ final class IkeCauses {
                             Rung.TRUST,
                             "stale-file",
                             CERTAIN,
-                            c -> c.fault(ServerTrust.Kind.FOREIGN) && c.known(Circumstances::newerRevision),
-                            "the file believes an authority that the server left; a newer revision exists",
+                            c -> c.fault(ServerTrust.Kind.FOREIGN) && c.known(TrialContext::newerRevision),
+                            "the file trusts an authority that the server no longer uses; a newer revision exists",
                             "hand out the newest revision of the profile: tender handout prepare PROFILE"),
                     row(
                             Rung.TRUST,
                             "server-foreign-authority",
                             CERTAIN,
-                            c -> c.fault(ServerTrust.Kind.FOREIGN) && !c.known(Circumstances::newerRevision),
-                            "the server's certificate is signed by an authority that the file does not believe",
+                            c -> c.fault(ServerTrust.Kind.FOREIGN) && !c.known(TrialContext::newerRevision),
+                            "the server's certificate is signed by an authority that the file does not trust",
                             "see whether this is the right server; if it is, " + AGAIN),
                     row(
                             Rung.TRUST,
                             "server-name-differs",
                             CERTAIN,
                             c -> c.fault(ServerTrust.Kind.OTHER_NAME),
-                            "the server's certificate has another name than the file wants",
-                            "see that this is the right server; then give the listener a certificate with that name"),
+                            "the server's certificate does not contain the name that the file requires",
+                            "check that this is the right server; then install a certificate with that name"),
                     row(
                             Rung.TRUST,
                             "large-packets-lost",
@@ -237,15 +239,15 @@ final class IkeCauses {
                             c -> c.seen().came(Stage.ANSWERED)
                                     && c.seen().broken().isEmpty()
                                     && c.seen().chain().isEmpty(),
-                            "small packets pass and the larger ones that say who is who get no answer: they are lost on the way, or the server drops them",
-                            "lower the packet size on the way; the gateway's log tells whether they came"),
+                            "small packets pass, but the larger authentication packets get no answer: they are lost on the way, or the server drops them",
+                            "lower the MTU on the way; the gateway's log shows whether they arrived"),
                     row(
                             Rung.AUTHENTICATION,
                             "password-missing",
                             CERTAIN,
                             c -> c.question().byPassword()
                                     && c.question().settings().secret().isEmpty(),
-                            "the file asks for a name and password, and no password was given",
+                            "the file needs a name and password, and no password was given",
                             "give it: tender trial run FILE --user NAME"),
                     row(
                             Rung.AUTHENTICATION,
@@ -254,63 +256,63 @@ final class IkeCauses {
                             c -> c.seen().said("EAP: E=")
                                     || c.seen().said("EAP failure")
                                     || c.seen().said("know the password"),
-                            "name or password were refused",
-                            "check the account at the gateway or its directory"),
+                            "the name or password was refused",
+                            "check the account on the gateway or in its directory"),
                     row(
                             Rung.AUTHENTICATION,
                             "password-wanted",
                             CERTAIN,
                             c -> !c.question().byPassword() && c.seen().said("(EAP)"),
-                            "the server wants a name and password, and the file knows of none",
+                            "the server asks for a name and password, and the file does not",
                             AGAIN),
                     row(
                             Rung.AUTHENTICATION,
                             "password-wanted",
                             LIKELY,
                             c -> c.unproven() && c.seen().asksPassword() && !c.explained(),
-                            "the server does not let this one in, and asks others for a name and password",
+                            "the server refuses this client, and asks others for a name and password",
                             AGAIN),
                     row(
                             Rung.AUTHENTICATION,
                             "other-way-wanted",
                             CERTAIN,
                             c -> c.seen().said("EAP method"),
-                            "the server wants to know the person in a way that the file does not know",
-                            "let the listener take passwords by MSCHAPv2, or issue a profile with a certificate"),
+                            "the server requires an authentication method that this file does not provide",
+                            "enable MSCHAPv2 passwords on the listener, or issue a profile with a certificate"),
                     row(
                             Rung.AUTHENTICATION,
-                            "certificate-ended",
+                            "certificate-expired",
                             CERTAIN,
                             c -> c.own(o -> o.ends().isBefore(c.question().now())),
-                            "the file's own certificate has ended",
+                            "the file's certificate has expired",
                             "renew the profile and hand it out"),
                     row(
                             Rung.AUTHENTICATION,
                             "certificate-not-yet",
                             CERTAIN,
                             c -> c.own(o -> o.starts().isAfter(c.question().now())),
-                            "the file's own certificate does not count yet",
-                            "wait, or compare the clocks"),
+                            "the file's certificate is not valid yet",
+                            "wait, or check the clocks"),
                     row(
                             Rung.AUTHENTICATION,
                             "certificate-revoked",
                             CERTAIN,
-                            c -> c.known(Circumstances::revoked),
-                            "the file's own certificate was revoked",
-                            "issue a new profile, if this device should still get in"),
+                            c -> c.known(TrialContext::revoked),
+                            "the file's certificate is revoked",
+                            "issue a new profile if this device may still connect"),
                     row(
                             Rung.AUTHENTICATION,
                             "own-name-differs",
                             CERTAIN,
                             c -> c.unproven() && c.ownNameDiffers(),
-                            "the file says it is somebody whom its own certificate does not name",
-                            "let id in the file's local section say what the certificate says, or leave it out"),
+                            "the file's identity is not in its certificate",
+                            "set id in the file's local section to a name in the certificate, or remove it"),
                     row(
                             Rung.AUTHENTICATION,
                             "secret-differs",
                             LIKELY,
                             c -> c.unproven() && c.question().bySecret() && !c.explained(),
-                            "the server has another shared secret, or knows nobody by this name",
+                            "the server has another shared secret, or does not know this name",
                             "compare the shared secret with the listener's"),
                     row(
                             Rung.AUTHENTICATION,
@@ -320,8 +322,8 @@ final class IkeCauses {
                                     && c.own(o -> true)
                                     && !c.explained()
                                     && !c.question().ownIsTheAuthoritys(),
-                            "the file's own certificate is signed by another authority than the server's",
-                            "issue a profile with the authority that the listener believes"),
+                            "the file's certificate is signed by another authority than the server trusts",
+                            "issue a profile with the authority that the listener trusts"),
                     row(
                             Rung.AUTHENTICATION,
                             "certificate-revoked",
@@ -330,8 +332,8 @@ final class IkeCauses {
                                     && c.own(o -> true)
                                     && !c.explained()
                                     && c.question().ownIsTheAuthoritys(),
-                            "the server refuses and gives no reason, as it does towards a certificate that was revoked",
-                            "the gateway's list of the revoked or its log tells"),
+                            "the server refuses without a reason, as it does for a revoked certificate",
+                            "check the gateway's revocation list and log"),
                     row(
                             Rung.AUTHENTICATION,
                             "server-name-differs",
@@ -339,22 +341,22 @@ final class IkeCauses {
                             c -> c.unproven()
                                     && (c.serverNameDiffers()
                                             || c.seen().otherwiseNamed().isPresent()),
-                            "the file wants a server by another name than the listener's",
+                            "the file requires another server name than the listener has",
                             AGAIN),
                     row(
                             Rung.AUTHENTICATION,
                             "identity-unknown",
                             POSSIBLE,
                             c -> c.unproven() && !c.explained(),
-                            "the server has no connection for who the file says it is, or whom it calls",
+                            "the server has no connection for the file's identities",
                             "compare both identities with the listener's"),
                     row(
                             Rung.AUTHENTICATION,
                             "went-silent",
                             POSSIBLE,
                             c -> c.seen().refused().isEmpty(),
-                            "the server stopped answering in the middle",
-                            "the gateway's log tells why"),
+                            "the server stopped answering during the handshake",
+                            "check the gateway's log for the reason"),
                     row(
                             Rung.AUTHENTICATION,
                             "refused",
@@ -363,28 +365,28 @@ final class IkeCauses {
                                     && !c.unproven()
                                     && !c.seen().said("EAP"),
                             "the server refuses by a rule of its own",
-                            "the gateway's log tells which"),
+                            "check the gateway's log for the rule"),
                     row(
                             Rung.TUNNEL_ADDRESS,
                             "pool-full",
                             CERTAIN,
                             c -> c.seen().said("INTERNAL_ADDRESS_FAILURE"),
-                            "the listener has no tunnel address left, or none for this caller",
+                            "the listener has no free tunnel address, or none for this client",
                             "widen its tunnel network, or withdraw unused profiles"),
                     row(
                             Rung.TUNNEL_ADDRESS,
                             "reach-refused",
                             CERTAIN,
                             c -> c.seen().said("TS_UNACCEPTABLE"),
-                            "the listener lets nothing of the file's reach through",
+                            "the listener allows none of the file's reach",
                             "compare the profile's reach with the listener's networks"),
                     row(
                             Rung.TUNNEL_ADDRESS,
                             "cipher-mismatch",
                             CERTAIN,
                             c -> c.seen().said("NO_PROPOSAL_CHOSEN"),
-                            "the two sides have no algorithms for the tunnel in common",
-                            "let both offer a common set, such as aes256gcm16"),
+                            "the two sides have no tunnel algorithms in common",
+                            "offer a common set on both sides, such as aes256gcm16"),
                     row(
                             Rung.TUNNEL_ADDRESS,
                             "no-address",
@@ -392,14 +394,14 @@ final class IkeCauses {
                             c -> c.seen().refused().isEmpty()
                                     && c.seen().addresses().isEmpty(),
                             "the server gave no tunnel address",
-                            "give the listener a network for its callers"),
+                            "set a tunnel network on the listener"),
                     row(
                             Rung.TUNNEL_ADDRESS,
                             "inside-filter",
                             LIKELY,
                             c -> !c.seen().addresses().isEmpty(),
-                            "the tunnel is up, but nothing comes back through it: the gateway lets nothing pass, or packets of ESP are lost",
-                            "check the gateway's filter, and that udp 4500 lets large packets through")))
+                            "the tunnel is up, but nothing comes back: the gateway blocks traffic, or ESP packets are lost",
+                            "check the gateway's firewall rules, and that large packets pass on udp 4500")))
             .with(new CauseTable.Common<>(
                     c -> c.seen().name(),
                     c -> c.seen().path(),

@@ -9,10 +9,10 @@ import tender.core.ike.IkeClient.Stage;
 public final class IkeLadder {
     private final IkeQuestion question;
     private final IkeSeen seen;
-    private final Optional<Circumstances> known;
+    private final Optional<TrialContext> known;
     private final ServerTrust trust;
 
-    private IkeLadder(IkeQuestion question, IkeSeen seen, Optional<Circumstances> known) {
+    private IkeLadder(IkeQuestion question, IkeSeen seen, Optional<TrialContext> known) {
         this.question = question;
         this.seen = seen;
         this.known = known;
@@ -24,7 +24,7 @@ public final class IkeLadder {
                 question.now());
     }
 
-    public static Ladder judge(IkeQuestion question, IkeSeen seen, Optional<Circumstances> known) {
+    public static Ladder judge(IkeQuestion question, IkeSeen seen, Optional<TrialContext> known) {
         return new IkeLadder(question, seen, known).judge();
     }
 
@@ -39,7 +39,7 @@ public final class IkeLadder {
     }
 
     private static Verdict holds(boolean yes) {
-        return yes ? Verdict.HOLDS : Verdict.FAILS;
+        return yes ? Verdict.OK : Verdict.FAILS;
     }
 
     private Verdict verdict(Rung rung, IkeCauses.Case facts) {
@@ -62,7 +62,7 @@ public final class IkeLadder {
         if (seen.path() == Observation.Path.REFUSED || facts.onePortShut()) {
             return Verdict.FAILS;
         }
-        return seen.path() == Observation.Path.ANSWERED ? Verdict.HOLDS : Verdict.OPEN;
+        return seen.path() == Observation.Path.ANSWERED ? Verdict.OK : Verdict.OPEN;
     }
 
     /** A server that refuses says nothing of itself: then its certificate is an open question, not a fault. */
@@ -73,7 +73,7 @@ public final class IkeLadder {
         if (seen.came(Stage.TRUSTED)) {
             boolean believed = seen.chain().isEmpty()
                     || trust.faults().stream().noneMatch(f -> f.kind() == ServerTrust.Kind.FOREIGN);
-            return believed && question.notLookedAt().isEmpty() ? Verdict.HOLDS : Verdict.OPEN;
+            return believed && question.notLookedAt().isEmpty() ? Verdict.OK : Verdict.OPEN;
         }
         return seen.refused().isPresent() ? Verdict.OPEN : Verdict.FAILS;
     }
@@ -83,7 +83,7 @@ public final class IkeLadder {
             return Verdict.FAILS;
         }
         return switch (seen.gateway()) {
-            case ANSWERED -> Verdict.HOLDS;
+            case ANSWERED -> Verdict.OK;
             case NOT_TRIED -> Verdict.OPEN;
             case SILENT ->
                 seen.inside() == Observation.Echo.ANSWERED

@@ -19,7 +19,7 @@ public record Ladder(List<RungResult> rungs) {
     }
 
     public static Ladder judge(
-            Question question, Observation seen, Optional<GatewayEvidence> evidence, Optional<Circumstances> known) {
+            Question question, Observation seen, Optional<GatewayEvidence> evidence, Optional<TrialContext> known) {
         Causes.Case facts = new Causes.Case(question, seen, evidence, known);
         return climb(
                 Rung.OF_KEYS,
@@ -35,7 +35,7 @@ public record Ladder(List<RungResult> rungs) {
     /** What is reached is an open question beside lines that may send packets elsewhere. */
     private static Verdict beside(Rung rung, Verdict verdict, Question question) {
         boolean open = isReach(rung)
-                && verdict == Verdict.HOLDS
+                && verdict == Verdict.OK
                 && !question.notLookedAt().isEmpty();
         return open ? Verdict.OPEN : verdict;
     }
@@ -75,14 +75,14 @@ public record Ladder(List<RungResult> rungs) {
                         .noneMatch(r ->
                                 r.verdict() == Verdict.FAILS || r.rung() == Rung.TRUST && r.verdict() == Verdict.OPEN)
                 && rungs.stream()
-                        .anyMatch(r -> r.verdict() == Verdict.HOLDS
+                        .anyMatch(r -> r.verdict() == Verdict.OK
                                 && (r.rung() == Rung.ECHO || r.rung() == Rung.TUNNEL_ADDRESS));
     }
 
-    /** Whether somebody was at home who let a stranger go no further: all that knocking can show. */
+    /** Whether somebody was at home who let a stranger go no further: all that a probe can show. */
     public boolean isAnswered() {
         return failure().isEmpty()
-                && rungs.stream().anyMatch(r -> r.rung() == Rung.HANDSHAKE && r.verdict() == Verdict.HOLDS);
+                && rungs.stream().anyMatch(r -> r.rung() == Rung.HANDSHAKE && r.verdict() == Verdict.OK);
     }
 
     /** The same with what was seen in other words. */
@@ -107,29 +107,29 @@ public record Ladder(List<RungResult> rungs) {
         return switch (rung) {
             case NAME ->
                 seen.name() == Observation.Name.LITERAL || seen.name() == Observation.Name.RESOLVED
-                        ? Verdict.HOLDS
+                        ? Verdict.OK
                         : Verdict.FAILS;
-            case ADDRESS -> seen.path() == Observation.Path.UNREACHABLE ? Verdict.FAILS : Verdict.HOLDS;
+            case ADDRESS -> seen.path() == Observation.Path.UNREACHABLE ? Verdict.FAILS : Verdict.OK;
             case PORT ->
                 switch (seen.path()) {
-                    case ANSWERED -> Verdict.HOLDS;
+                    case ANSWERED -> Verdict.OK;
                     case REFUSED -> Verdict.FAILS;
                     default -> evidence.filter(e -> !e.portAgrees()).isPresent() ? Verdict.FAILS : Verdict.OPEN;
                 };
-            case HANDSHAKE -> seen.handshake() == Observation.Handshake.ESTABLISHED ? Verdict.HOLDS : Verdict.FAILS;
+            case HANDSHAKE -> seen.handshake() == Observation.Handshake.ESTABLISHED ? Verdict.OK : Verdict.FAILS;
             case TRUST, AUTHENTICATION -> Verdict.NOT_TRIED;
             case TUNNEL_ADDRESS -> tunnel(seen, evidence);
             case ECHO ->
                 question.insideHost().isEmpty()
                         ? seen.firstHosts().wereAsked() ? seen.firstHosts().verdict() : Verdict.NOT_TRIED
-                        : seen.inside() == Observation.Echo.ANSWERED ? Verdict.HOLDS : Verdict.FAILS;
+                        : seen.inside() == Observation.Echo.ANSWERED ? Verdict.OK : Verdict.FAILS;
         };
     }
 
     /** A gateway that ignores echo is no failure while the host behind it answers. */
     private static Verdict tunnel(Observation seen, Optional<GatewayEvidence> evidence) {
         if (seen.gateway() == Observation.Echo.ANSWERED) {
-            return Verdict.HOLDS;
+            return Verdict.OK;
         }
         if (seen.inside() == Observation.Echo.ANSWERED
                 || seen.firstHosts().answered().isPresent()) {

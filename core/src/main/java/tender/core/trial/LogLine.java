@@ -19,17 +19,17 @@ public enum LogLine {
             Certainty.CERTAIN,
             "the certificate was revoked",
             "issue a new profile for this device, if it should still get in"),
-    LIST_ENDED(
+    LIST_EXPIRED(
             "CRL has expired|crl is (stale|expired)",
             Rung.AUTHENTICATION,
-            "revocation-list-ended",
+            "revocation-list-expired",
             Certainty.CERTAIN,
             "the gateway's list of revoked certificates has ended, so it lets nobody in",
             "renew the list at the gateway: tender authority revocations"),
-    CERTIFICATE_ENDED(
+    CERTIFICATE_EXPIRED(
             "VERIFY ERROR.*certificate has expired|certificate_expired|certificate expired|subject certificate invalid.*(expired|notAfter)",
             Rung.AUTHENTICATION,
-            "certificate-ended",
+            "certificate-expired",
             Certainty.CERTAIN,
             "a certificate has ended",
             "renew the profile, or the server's certificate where it is that one"),
@@ -59,15 +59,15 @@ public enum LogLine {
             Rung.TRUST,
             "server-name-differs",
             Certainty.CERTAIN,
-            "the server's certificate has another name than the file wants",
+            "the server's certificate does not contain the name that the file requires",
             "see that this is the right server; then correct its certificate"),
-    WRAPPING_DIFFERS(
+    CONTROL_CHANNEL_KEY_DIFFERS(
             "tls-crypt unwrap error|tls-crypt-v2 .*(failed|error)|TLS Error: cannot locate HMAC|packet HMAC authentication failed|Unroutable control packet|bad packet ID",
             Rung.HANDSHAKE,
-            "wrapping-differs",
+            "control-channel-key-differs",
             Certainty.CERTAIN,
             "control packets are protected by another key, or another digest, than the other side has",
-            "hand out the newest revision: the wrapping key was changed"),
+            "hand out the newest revision: the control-channel key was changed"),
     PASSWORD_WANTED(
             "Auth Username/Password was not provided by peer",
             Rung.AUTHENTICATION,
@@ -81,7 +81,7 @@ public enum LogLine {
             "password-refused",
             Certainty.LIKELY,
             "name or password, or the one-time code, was refused",
-            "check the account at the gateway or its directory"),
+            "check the account on the gateway or in its directory"),
     SECRET_DIFFERS(
             "tried \\d+ shared keys? for .*, but MAC mismatched|PSK mismatch|the shared secret is wrong",
             Rung.AUTHENTICATION,
@@ -101,7 +101,7 @@ public enum LogLine {
             Rung.AUTHENTICATION,
             "other-way-wanted",
             Certainty.CERTAIN,
-            "the gateway wants callers to prove themselves in another way: certificate, password or shared secret",
+            "the gateway requires a different authentication method: certificate, password or shared secret",
             "hand out the newest revision, which is made for the listener as it is"),
     NO_IKE_PROPOSAL(
             "received proposals (inacceptable|unacceptable)|no proposal chosen for IKE",
@@ -186,7 +186,7 @@ public enum LogLine {
             "port-refused",
             Certainty.LIKELY,
             "nothing listens on that port",
-            "compare the port with the listener's, and see that it runs"),
+            "compare the port with the listener's, and check that the listener runs"),
     NO_ROUTE(
             "Network is unreachable|No route to host",
             Rung.ADDRESS,
@@ -240,7 +240,7 @@ public enum LogLine {
     static final Set<LogLine> OF_OPENVPN = Collections.unmodifiableSet(EnumSet.complementOf(
             EnumSet.of(SECRET_DIFFERS, IDENTITY_UNKNOWN, OTHER_WAY, NO_IKE_PROPOSAL, WRONG_IKE_PASSWORD, UNANSWERED)));
     static final Set<LogLine> OF_IKE = Collections.unmodifiableSet(EnumSet.complementOf(EnumSet.of(
-            WRAPPING_DIFFERS,
+            CONTROL_CHANNEL_KEY_DIFFERS,
             PASSWORD_WANTED,
             TLS_TOO_OLD,
             NEVER_FINISHED,

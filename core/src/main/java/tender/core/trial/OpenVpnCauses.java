@@ -20,8 +20,8 @@ import tender.core.trial.OpenVpnSeen.Stage;
  */
 final class OpenVpnCauses {
     /** What a row judges. */
-    record Case(OpenVpnQuestion question, OpenVpnSeen seen, ServerTrust trust, Optional<Circumstances> evidence) {
-        boolean known(Predicate<Circumstances> test) {
+    record Case(OpenVpnQuestion question, OpenVpnSeen seen, ServerTrust trust, Optional<TrialContext> evidence) {
+        boolean known(Predicate<TrialContext> test) {
             return evidence.filter(test).isPresent();
         }
 
@@ -42,7 +42,7 @@ final class OpenVpnCauses {
             return question.endpoint().transport() == Transport.TCP;
         }
 
-        boolean doorMoved() {
+        boolean portMoved() {
             return known(e -> e.listener()
                     .filter(l -> l.port()
                                     .filter(p -> !p.equals(question.endpoint().port()))
@@ -52,18 +52,19 @@ final class OpenVpnCauses {
         }
 
         boolean wrapped() {
-            return !question.settings().wrapping().kind().equals("none");
+            return !question.settings().controlChannelKey().kind().equals("none");
         }
 
-        boolean wrappingKindDiffers() {
+        boolean controlChannelKeyTypeDiffers() {
             return known(e -> e.listener()
-                    .flatMap(l -> l.get(Attribute.WRAPPING))
-                    .filter(w -> !w.equals(question.settings().wrapping().kind()))
+                    .flatMap(l -> l.get(Attribute.CONTROL_CHANNEL_KEY))
+                    .filter(w ->
+                            !w.equals(question.settings().controlChannelKey().kind()))
                     .isPresent());
         }
 
         boolean digestDiffers() {
-            return question.settings().wrapping().kind().equals("auth")
+            return question.settings().controlChannelKey().kind().equals("auth")
                     && known(e -> e.listener()
                             .flatMap(l -> l.get(Attribute.DIGEST))
                             .filter(d -> !d.equalsIgnoreCase(question.settings().digest()))
@@ -136,8 +137,7 @@ final class OpenVpnCauses {
                 "set the file's transport as told above: proto, or the last word of remote");
     }
 
-    private static final String AGAIN =
-            "make the file anew for the listener as it is now, and hand it out: tender profile renew PROFILE";
+    private static final String AGAIN = "renew the profile and hand it out: tender profile renew PROFILE";
 
     static final CauseTable<Case> TABLE = new CauseTable<Case>(List.of(
                     new CauseTable.Row<Case>(
@@ -145,8 +145,8 @@ final class OpenVpnCauses {
                             "proxy-refuses",
                             CERTAIN,
                             c -> c.seen().proxySays().isPresent(),
-                            "the proxy that the file names lets nothing through to the server",
-                            "see that the proxy allows this server and port, or take the proxy's line out of the file"),
+                            "the proxy in the file does not connect to the server",
+                            "check that the proxy allows this server and port, or remove the proxy line from the file"),
                     new CauseTable.Row<Case>(
                             Rung.PORT,
                             "proxy-shut",
@@ -154,8 +154,8 @@ final class OpenVpnCauses {
                             c -> c.question().proxy().isPresent()
                                     && c.seen().proxySays().isEmpty()
                                     && c.seen().path() != Observation.Path.ANSWERED,
-                            "the proxy that the file names does not answer",
-                            "correct the proxy's line, or take it out of the file where the network needs none"),
+                            "the proxy in the file does not answer",
+                            "correct the proxy line, or remove it if the network needs no proxy"),
                     transportDiffers(Rung.PORT),
                     transportDiffers(Rung.HANDSHAKE),
                     new CauseTable.Row<Case>(
@@ -163,8 +163,8 @@ final class OpenVpnCauses {
                             "other-service",
                             CERTAIN,
                             c -> c.seen().answersOtherwise(Otherwise.Kind.SERVICE),
-                            "another service answers on that port, and no OpenVPN",
-                            "set the port that the listener is on, or move that service"),
+                            "another service answers on that port, not OpenVPN",
+                            "set the listener's port, or move that service"),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
                             "key-direction",
@@ -181,17 +181,17 @@ final class OpenVpnCauses {
                             "set the file's auth as told above"),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
-                            "wrapping-differs",
+                            "control-channel-key-differs",
                             CERTAIN,
-                            c -> c.seen().answersOtherwise(Otherwise.Kind.WRAPPING),
-                            "the server answers when the file's wrapping key is used in another way, or not at all",
+                            c -> c.seen().answersOtherwise(Otherwise.Kind.CONTROL_CHANNEL_KEY),
+                            "the server answers if the file's control-channel key is used as another type, or not at all",
                             "write the key into the file as told above"),
                     new CauseTable.Row<Case>(
                             Rung.PORT,
                             "port-differs",
                             CERTAIN,
-                            Case::doorMoved,
-                            "the listener is on another port or transport than the file calls",
+                            Case::portMoved,
+                            "the listener is on another port or transport than in the file",
                             AGAIN),
                     CauseTable.<Case>pathBlocked(
                             Rung.PORT, c -> c.known(e -> e.blocked().isPresent())),
@@ -200,73 +200,73 @@ final class OpenVpnCauses {
                             "port-refused",
                             LIKELY,
                             c -> c.seen().path() == Observation.Path.REFUSED,
-                            "nothing listens on that port: it is another, or the listener is off",
-                            "compare the port with the listener's, and see that it runs"),
+                            "nothing listens on that port: it is the wrong port, or the listener is off",
+                            "compare the port with the listener's, and check that the listener runs"),
                     new CauseTable.Row<Case>(
                             Rung.PORT,
                             "port-silent",
                             LIKELY,
                             c -> c.tcp() && c.seen().path() == Observation.Path.SILENT,
-                            "connecting gets no answer: a filter drops it, or no forward leads to the listener",
-                            "check the filter and the forwards on the way"),
+                            "no answer to the connection: a firewall drops it, or no forward leads to the listener",
+                            "check the firewall rules and forwards on the way"),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
                             "port-differs",
                             CERTAIN,
-                            Case::doorMoved,
-                            "the listener is on another port or transport than the file calls",
+                            Case::portMoved,
+                            "the listener is on another port or transport than in the file",
                             AGAIN),
                     CauseTable.<Case>pathBlocked(
                             Rung.HANDSHAKE, c -> c.known(e -> e.blocked().isPresent())),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
-                            "wrapping-differs",
+                            "control-channel-key-differs",
                             CERTAIN,
-                            Case::wrappingKindDiffers,
-                            "the listener wraps its control packets in another way than the file",
+                            Case::controlChannelKeyTypeDiffers,
+                            "the listener uses another control-channel key type than the file",
                             AGAIN),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
                             "digest-differs",
                             CERTAIN,
                             Case::digestDiffers,
-                            "the listener protects control packets by another digest (auth) than the file",
+                            "the listener uses another digest (auth) for control packets than the file",
                             "set the file's auth to the listener's"),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
-                            "wrapping-differs",
+                            "control-channel-key-differs",
                             LIKELY,
                             c -> c.tcp() && c.seen().closed(),
-                            "the server takes the connection and closes it at the first packet: another wrapping key, none, or no OpenVPN there",
-                            "compare the wrapping key with the listener's"),
+                            "the server accepts the connection and closes it at the first packet: the control-channel key differs or is missing, or it is not OpenVPN",
+                            "compare the control-channel key with the listener's"),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
                             "no-openvpn",
                             POSSIBLE,
                             c -> c.tcp() && !c.seen().closed(),
-                            "something takes the connection and does not speak OpenVPN",
-                            "see what listens on that port"),
+                            "another service answers there, not OpenVPN",
+                            "check what listens on that port"),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
-                            "wrapping-differs",
+                            "control-channel-key-differs",
                             LIKELY,
                             c -> !c.tcp(),
-                            "no answer: towards another wrapping key or digest, or none where one is wanted, an OpenVPN server is silent",
-                            "the gateway's log tells it: HMAC or unwrap errors"),
+                            "no answer: an OpenVPN server ignores clients whose tls-auth/tls-crypt key or digest is wrong or missing",
+                            "check the gateway's log for HMAC or unwrap errors"),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
                             "filtered",
                             LIKELY,
                             c -> !c.tcp() && c.evidence().isEmpty(),
-                            "no answer: a filter drops the packets, or no forward leads to the listener",
-                            "try from inside; if that works, the way from outside is shut"),
+                            "no answer: a firewall drops the packets, or no forward leads to the listener",
+                            "try from inside; if that works, the path from outside is blocked"),
                     new CauseTable.Row<Case>(
                             Rung.HANDSHAKE,
                             "filtered",
                             POSSIBLE,
                             c -> !c.tcp() && c.evidence().isPresent(),
-                            "a filter on the way drops the packets",
-                            "try from inside; if that works, the way from outside is shut"),
+                            "a firewall on the way drops the packets",
+                            "try from inside; if that works, the path from outside is blocked"),
                     CauseTable.<Case>clockIsOdd(Case::clockIsOdd),
                     CauseTable.<Case>serverCertificateEnded(c -> c.fault(ServerTrust.Kind.ENDED) && !c.clockIsOdd()),
                     CauseTable.<Case>serverCertificateNotYet(c -> c.fault(ServerTrust.Kind.NOT_YET) && !c.clockIsOdd()),
@@ -274,30 +274,30 @@ final class OpenVpnCauses {
                             Rung.TRUST,
                             "stale-file",
                             CERTAIN,
-                            c -> c.fault(ServerTrust.Kind.FOREIGN) && c.known(Circumstances::newerRevision),
-                            "the file believes an authority that the server left; a newer revision exists",
+                            c -> c.fault(ServerTrust.Kind.FOREIGN) && c.known(TrialContext::newerRevision),
+                            "the file trusts an authority that the server no longer uses; a newer revision exists",
                             "hand out the newest revision of the profile: tender handout prepare PROFILE"),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
                             "server-foreign-authority",
                             CERTAIN,
-                            c -> c.fault(ServerTrust.Kind.FOREIGN) && !c.known(Circumstances::newerRevision),
-                            "the server's certificate is signed by an authority that the file does not believe",
+                            c -> c.fault(ServerTrust.Kind.FOREIGN) && !c.known(TrialContext::newerRevision),
+                            "the server's certificate is signed by an authority that the file does not trust",
                             "see whether this is the right server; if it is, " + AGAIN),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
                             "server-name-differs",
                             CERTAIN,
                             c -> c.fault(ServerTrust.Kind.OTHER_NAME),
-                            "the server's certificate has another name than the file wants",
-                            "see that this is the right server; then give the listener a certificate with that name"),
+                            "the server's certificate does not contain the name that the file requires",
+                            "check that this is the right server; then install a certificate with that name"),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
                             "server-certificate-use",
                             CERTAIN,
                             c -> c.fault(ServerTrust.Kind.NO_SERVER),
-                            "the certificate is not made for a server",
-                            "give the listener a certificate for a server"),
+                            "the certificate is not a server certificate",
+                            "install a server certificate on the listener"),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
                             "tls-version",
@@ -311,14 +311,14 @@ final class OpenVpnCauses {
                             CERTAIN,
                             c -> c.alert("handshake_failure|insufficient_security"),
                             "the two sides have no TLS cipher or signature in common",
-                            "compare tls-cipher and the kinds of keys"),
+                            "compare tls-cipher and the key types"),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
                             "tls-broken",
                             LIKELY,
                             c -> c.seen().broken().isPresent(),
-                            "what comes is no right TLS: a server that is broken, or something between that changes packets",
-                            "look at the gateway's log"),
+                            "the answer is not valid TLS: the server is broken, or something on the path changes packets",
+                            "check the gateway's log"),
                     CauseTable.serverGone(Rung.TRUST, Case::isGone),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
@@ -328,8 +328,8 @@ final class OpenVpnCauses {
                                     && c.seen().closed()
                                     && c.seen().broken().isEmpty()
                                     && c.seen().chain().isEmpty(),
-                            "the server answered and then ended the connection, before it showed who it is",
-                            "look at the gateway's log; try again"),
+                            "the server answered, then closed the connection before it sent its certificate",
+                            "check the gateway's log; try again"),
                     new CauseTable.Row<Case>(
                             Rung.TRUST,
                             "large-packets-lost",
@@ -337,37 +337,37 @@ final class OpenVpnCauses {
                             c -> c.seen().broken().isEmpty()
                                     && c.seen().chain().isEmpty()
                                     && !c.seen().closed(),
-                            "the server answered the first packet and never showed its certificate: large packets may get lost",
-                            "lower the packet size on the way, or try TCP"),
+                            "the server answered the first packet but never sent its certificate: large packets may get lost",
+                            "lower the MTU on the way, or try TCP"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "key-differs",
                             CERTAIN,
                             c -> !c.question().ownKeyFits(),
-                            "the private key in the file is not its certificate's; clients do not even begin",
-                            "find the pair that belongs together, or issue the profile anew: tender profile renew PROFILE"),
+                            "the private key in the file does not belong to its certificate; clients do not start",
+                            "use the key and certificate that belong together, or renew the profile: tender profile renew PROFILE"),
                     CauseTable.serverGone(Rung.AUTHENTICATION, Case::isGone),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "cipher-mismatch",
                             CERTAIN,
                             c -> c.said("cipher"),
-                            "the server and the file have no data cipher in common",
-                            "let both offer a common one, such as AES-256-GCM"),
+                            "the server and the file have no cipher in common",
+                            "offer a common cipher on both sides, such as AES-256-GCM"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "password-missing",
                             CERTAIN,
                             c -> c.question().settings().asksPassword()
                                     && c.question().settings().user().isEmpty(),
-                            "the file asks for a name and password, and none was given",
+                            "the file needs a name and password, and none was given",
                             "give them: tender trial run --file FILE --user NAME"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "code-missing",
                             CERTAIN,
                             c -> c.said("AUTH_FAILED") && c.codeMissing(),
-                            "a one-time code is asked for, and none was given",
+                            "the server asks for a one-time code, and none was given",
                             "give it: tender trial run FILE --user NAME --code"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
@@ -375,8 +375,8 @@ final class OpenVpnCauses {
                             CERTAIN,
                             c -> c.said("AUTH_FAILED")
                                     && c.question().settings().user().isPresent(),
-                            "name, password or one-time code were refused",
-                            "check the account at the gateway or its directory"),
+                            "the name, password or one-time code was refused",
+                            "check the account on the gateway or in its directory"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "password-wanted",
@@ -387,66 +387,66 @@ final class OpenVpnCauses {
                                                     .flatMap(l -> l.get(Attribute.ACCOUNTS))
                                                     .filter(a -> !a.equals("none"))
                                                     .isPresent())),
-                            "the server lets nobody in without a name and password, and the file knows of none",
+                            "the server requires a name and password, and the file does not ask for them",
                             AGAIN),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "server-restarts",
                             CERTAIN,
                             c -> c.said("RESTART") || c.said("HALT"),
-                            "the server sends callers away for now",
-                            "try again later, or see why it restarts"),
+                            "the server is refusing clients for now",
+                            "try again later, or find out why it restarts"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
-                            "certificate-ended",
+                            "certificate-expired",
                             CERTAIN,
                             c -> c.own(o -> o.ends().isBefore(c.question().now())) || c.alert("certificate_expired"),
-                            "the file's own certificate has ended",
+                            "the file's certificate has expired",
                             "renew the profile and hand it out"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "certificate-not-yet",
                             CERTAIN,
                             c -> c.own(o -> o.starts().isAfter(c.question().now())),
-                            "the file's own certificate does not count yet",
-                            "wait, or compare the clocks"),
+                            "the file's certificate is not valid yet",
+                            "wait, or check the clocks"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "certificate-use",
                             CERTAIN,
                             c -> c.own(o -> o.role() == CertificateFacts.Role.SERVER)
                                     || c.alert("unsupported_certificate"),
-                            "the file's own certificate is a server's",
-                            "issue a client's"),
+                            "the file's certificate is a server certificate",
+                            "issue a client certificate"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "certificate-revoked",
                             CERTAIN,
-                            c -> c.known(Circumstances::revoked) || c.alert("certificate_revoked"),
-                            "the file's own certificate was revoked",
-                            "issue a new profile, if this device should still get in"),
+                            c -> c.known(TrialContext::revoked) || c.alert("certificate_revoked"),
+                            "the file's certificate is revoked",
+                            "issue a new profile if this device may still connect"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "certificate-missing",
                             CERTAIN,
                             c -> c.seen().certificateAsked()
                                     && c.question().settings().identity().isEmpty(),
-                            "the server wants a certificate, and the file has none",
+                            "the server requires a client certificate, and the file has none",
                             AGAIN),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "foreign-authority",
                             CERTAIN,
                             c -> c.alert("unknown_ca"),
-                            "the server does not believe the authority of the file's own certificate",
+                            "the server does not trust the authority of the file's certificate",
                             AGAIN),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "foreign-authority",
                             LIKELY,
                             c -> c.wentSilent() && !c.question().ownIsTheAuthoritys(),
-                            "the file's own certificate is signed by another authority than the server's",
-                            "issue a profile with the authority that the listener believes"),
+                            "the file's certificate is signed by another authority than the server trusts",
+                            "issue a profile with the authority that the listener trusts"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "certificate-revoked",
@@ -454,35 +454,35 @@ final class OpenVpnCauses {
                             c -> c.wentSilent()
                                     && c.question().ownIsTheAuthoritys()
                                     && c.question().settings().identity().isPresent(),
-                            "the server says nothing more once it has seen the certificate, as it does towards one that was revoked",
-                            "the gateway's list of the revoked or its log tells"),
+                            "the server stops answering after it has seen the certificate, as it does for a revoked one",
+                            "check the gateway's revocation list and log"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "refused",
                             POSSIBLE,
                             c -> c.seen().refused().isEmpty(),
-                            "the server lets nobody in by a rule of its own: a script, a limit, a password it wants, or an ended list of the revoked",
-                            "look at the gateway's log"),
+                            "the server refuses by a rule of its own: a script, a limit, a required password, or an expired revocation list",
+                            "check the gateway's log"),
                     new CauseTable.Row<Case>(
                             Rung.AUTHENTICATION,
                             "pushed-option-rejected",
                             CERTAIN,
                             c -> c.said("pull-filter"),
-                            "the file has the client end the connection over an option that the server pushes",
-                            "take the pull-filter line out of the file, or the option out of the server's"),
+                            "a pull-filter in the file rejects an option that the server pushes, and the client disconnects",
+                            "remove the pull-filter line from the file, or the option from the server"),
                     new CauseTable.Row<Case>(
                             Rung.TUNNEL_ADDRESS,
                             "takes-nothing",
                             CERTAIN,
                             c -> !c.question().settings().pull().pulls(),
-                            "the file takes no address and no routes from the server: it has neither client nor pull",
-                            "write client in place of tls-client, or hand out the newest revision of the profile"),
+                            "the file accepts no address and no routes from the server: it has neither client nor pull",
+                            "replace tls-client with client, or hand out the newest revision of the profile"),
                     new CauseTable.Row<Case>(
                             Rung.TUNNEL_ADDRESS,
                             "device-type-differs",
                             CERTAIN,
                             c -> c.seen().bridged() != c.question().bridges(),
-                            "one side's tunnel carries packets (tun), the other's frames of Ethernet (tap)",
+                            "one side uses a tun device (IP packets), the other a tap device (Ethernet frames)",
                             AGAIN),
                     new CauseTable.Row<Case>(
                             Rung.TUNNEL_ADDRESS,
@@ -497,21 +497,21 @@ final class OpenVpnCauses {
                             "digest-differs",
                             CERTAIN,
                             Case::dataDigestDiffers,
-                            "the server protects the tunnel's packets by another digest than the file",
-                            "let auth say the same on both sides, or let both offer AES-256-GCM, which needs none"),
+                            "the server uses another digest for the tunnel's packets than the file",
+                            "set the same auth on both sides, or offer AES-256-GCM on both, which needs none"),
                     new CauseTable.Row<Case>(
                             Rung.TUNNEL_ADDRESS,
                             "inside-filter",
                             LIKELY,
                             c -> true,
-                            "the tunnel is up, but the gateway lets nothing through it or does not answer echo",
-                            "check the gateway's filter for the tunnel's interface"),
+                            "the tunnel is up, but the gateway blocks its traffic or does not answer ping",
+                            "check the gateway's firewall rules for the tunnel interface"),
                     new CauseTable.Row<Case>(
                             Rung.TUNNEL_ADDRESS,
                             "data-keys-differ",
                             POSSIBLE,
                             c -> true,
-                            "packets may not open on the other side: cipher, digest or compression differ",
+                            "the other side may not be able to decrypt packets: cipher, digest or compression differ",
                             "compare cipher, auth and compression of both sides")))
             .with(new CauseTable.Common<>(
                     c -> c.seen().name(),

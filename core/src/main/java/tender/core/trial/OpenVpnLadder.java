@@ -10,11 +10,11 @@ import tender.core.trial.OpenVpnSeen.Stage;
 public final class OpenVpnLadder {
     private final OpenVpnQuestion question;
     private final OpenVpnSeen seen;
-    private final Optional<Circumstances> evidence;
+    private final Optional<TrialContext> evidence;
     private final ServerTrust trust;
     private final List<String> notLookedAt;
 
-    private OpenVpnLadder(OpenVpnQuestion question, OpenVpnSeen seen, Optional<Circumstances> evidence) {
+    private OpenVpnLadder(OpenVpnQuestion question, OpenVpnSeen seen, Optional<TrialContext> evidence) {
         this.question = question;
         this.seen = seen;
         this.evidence = evidence;
@@ -29,7 +29,7 @@ public final class OpenVpnLadder {
                         question.now());
     }
 
-    public static Ladder judge(OpenVpnQuestion question, OpenVpnSeen seen, Optional<Circumstances> evidence) {
+    public static Ladder judge(OpenVpnQuestion question, OpenVpnSeen seen, Optional<TrialContext> evidence) {
         return new OpenVpnLadder(question, seen, evidence).judge();
     }
 
@@ -65,15 +65,15 @@ public final class OpenVpnLadder {
     }
 
     private static Verdict holds(boolean yes) {
-        return yes ? Verdict.HOLDS : Verdict.FAILS;
+        return yes ? Verdict.OK : Verdict.FAILS;
     }
 
     private Verdict port(OpenVpnCauses.Case facts) {
         boolean tcp = question.endpoint().transport() == Transport.TCP;
         return switch (seen.path()) {
-            case ANSWERED -> Verdict.HOLDS;
+            case ANSWERED -> Verdict.OK;
             case REFUSED -> Verdict.FAILS;
-            default -> tcp || facts.doorMoved() ? Verdict.FAILS : Verdict.OPEN;
+            default -> tcp || facts.portMoved() ? Verdict.FAILS : Verdict.OPEN;
         };
     }
 
@@ -89,7 +89,7 @@ public final class OpenVpnLadder {
         if (refusedHere || isTooOld()) {
             return Verdict.FAILS;
         }
-        return notLookedAt.isEmpty() ? Verdict.HOLDS : Verdict.OPEN;
+        return notLookedAt.isEmpty() ? Verdict.OK : Verdict.OPEN;
     }
 
     /** Whether the server speaks an older TLS than the file accepts. */
@@ -105,7 +105,7 @@ public final class OpenVpnLadder {
             return Verdict.FAILS;
         }
         if (seen.gateway() == Observation.Echo.ANSWERED) {
-            return Verdict.HOLDS;
+            return Verdict.OK;
         }
         if (seen.inside() == Observation.Echo.ANSWERED) {
             return seen.gateway() == Observation.Echo.SILENT ? Verdict.OPEN : Verdict.NOT_TRIED;
@@ -122,11 +122,12 @@ public final class OpenVpnLadder {
                         : question.firstHop().host()
                                 + seen.dialled().map(a -> " is " + a).orElse("");
             case ADDRESS -> seen.dialled().map(Object::toString).orElse("");
-            case PORT -> door();
+            case PORT -> port();
             case HANDSHAKE ->
                 seen.came(Stage.ANSWERED)
-                        ? "the server answers" + wrapping()
-                        : (seen.closed() ? "the server closed the connection" : "no answer" + wrapping()) + otherwise();
+                        ? "the server answers" + controlChannelKey()
+                        : (seen.closed() ? "the server closed the connection" : "no answer" + controlChannelKey())
+                                + otherwise();
             case TRUST -> trustDetail();
             case AUTHENTICATION ->
                 seen.refused()
@@ -154,10 +155,10 @@ public final class OpenVpnLadder {
         };
     }
 
-    private String door() {
+    private String port() {
         String way = question.proxy().map(p -> " through the " + p.words()).orElse("");
         String others = seen.others().isEmpty() ? "" : "; " + String.join(", ", seen.others());
-        return question.door()
+        return question.port()
                 + way
                 + (endsAtPort() ? otherwise() : "")
                 + seen.proxySays().map(s -> ", " + s).orElse("")
@@ -177,9 +178,9 @@ public final class OpenVpnLadder {
                 .orElse("");
     }
 
-    private String wrapping() {
-        String kind = question.settings().wrapping().kind();
-        return kind.equals("none") ? ", no wrapping" : ", wrapped (tls-" + kind + ")";
+    private String controlChannelKey() {
+        String kind = question.settings().controlChannelKey().kind();
+        return kind.equals("none") ? ", no control-channel key" : ", wrapped (tls-" + kind + ")";
     }
 
     private String trustDetail() {

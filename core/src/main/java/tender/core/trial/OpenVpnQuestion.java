@@ -169,7 +169,7 @@ public record OpenVpnQuestion(
 
     /** What is called, in words. */
     public String place() {
-        return door() + " at " + endpoint.host();
+        return port() + " at " + endpoint.host();
     }
 
     /** Where packets are sent first: the proxy's place, or the server's. */
@@ -177,7 +177,7 @@ public record OpenVpnQuestion(
         return proxy.map(Proxy::at).orElse(endpoint);
     }
 
-    String door() {
+    String port() {
         return settings.call().transport().name().toLowerCase(Locale.ROOT) + " " + endpoint.port();
     }
 }

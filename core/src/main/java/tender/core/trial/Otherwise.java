@@ -14,8 +14,8 @@ public record Otherwise(Kind kind, String words) {
         DIRECTION,
         /** The same key with another digest. */
         DIGEST,
-        /** The same key, used in the other way of wrapping, or no wrapping at all. */
-        WRAPPING,
+        /** The same key, used as the other type of control-channel key, or no control-channel key at all. */
+        CONTROL_CHANNEL_KEY,
         /** What answers speaks something else. */
         SERVICE
     }

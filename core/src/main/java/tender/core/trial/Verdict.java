@@ -2,7 +2,7 @@ package tender.core.trial;
 
 /** How a rung ended. */
 public enum Verdict {
-    HOLDS,
+    OK,
     FAILS,
     /** Neither shown nor refuted: a WireGuard listener is silent towards a stranger. */
     OPEN,

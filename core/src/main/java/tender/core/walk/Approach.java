@@ -9,18 +9,20 @@ import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.office.Attribute;
-import tender.core.office.Change;
+import tender.core.office.DeviceChange;
 import tender.core.office.Filter;
 import tender.core.office.FilterRule;
+import tender.core.office.FirewallChange;
 import tender.core.office.Forward;
 import tender.core.office.Listener;
+import tender.core.office.ListenerChange;
 import tender.core.office.Office;
-import tender.core.office.Protocol.Door;
+import tender.core.office.Protocol.PortSpec;
 import tender.core.office.Uplink;
 
 /**
- * The way of a knock from the internet to a listener, worked out from the records: the line, the forwards of gateways in
- * front, their filters, the gateway's own filter, where the listener is bound and whether it is in force.
+ * The way of a connection from the internet to a listener, worked out from the records: the line, the forwards of gateways in
+ * front, their filters, the gateway's own filter, where the listener is bound and whether it is active.
  *
  * <p>This is the one place that decides it; findings and the route walk both ask here.
  */
@@ -74,24 +76,24 @@ public final class Approach {
         }
     }
 
-    /** Walks one door; gives every hop up to the first that fails. */
-    public static List<Hop> walk(Office office, Chain chain, Listener listener, Door called) {
+    /** Walks one port; gives every hop up to the first that fails. */
+    public static List<Hop> walk(Office office, Chain chain, Listener listener, PortSpec called) {
         List<Hop> out = new ArrayList<>();
         out.add(line(chain));
-        Door door = called;
+        PortSpec port = called;
         for (int i = 0; i + 1 < chain.gateways().size() && passes(out); i++) {
             Office.Gateway front = chain.gateways().get(i);
             Office.Gateway next = chain.gateways().get(i + 1);
             boolean last = i + 2 == chain.gateways().size();
-            Optional<Door> inside = forward(out, front, next, door, last ? listener : null);
+            Optional<PortSpec> inside = forward(out, front, next, port, last ? listener : null);
             if (inside.isEmpty()) {
                 return out;
             }
-            door = inside.get();
-            throughFilter(out, front, next, door);
+            port = inside.get();
+            throughFilter(out, front, next, port);
         }
         if (passes(out)) {
-            arrive(out, chain.gateways().get(chain.gateways().size() - 1), listener, door);
+            arrive(out, chain.gateways().get(chain.gateways().size() - 1), listener, port);
         }
         return out;
     }
@@ -112,7 +114,7 @@ public final class Approach {
                             name,
                             "no record",
                             "how " + name + " is reached from outside is not recorded")
-                    .mended("tender gateway set " + name + " --uplink fixed:ADDRESS");
+                    .fixedBy("tender gateway set " + name + " --uplink fixed:ADDRESS");
         }
         Uplink line = chain.line().get();
         if (line.kind() == Uplink.Kind.CARRIER_NAT) {
@@ -121,37 +123,37 @@ public final class Approach {
                             name,
                             "the uplink's record",
                             "the line shares its address with other customers: nobody outside can call it")
-                    .mended(
+                    .fixedBy(
                             "ask the provider for an address of its own, or let this gateway call one that can be reached");
         }
         return Hop.passes(Hop.Kind.LINE, name, "the uplink's record", line.words());
     }
 
-    private static Optional<Door> forward(
-            List<Hop> out, Office.Gateway front, Office.Gateway next, Door door, Listener listener) {
+    private static Optional<PortSpec> forward(
+            List<Hop> out, Office.Gateway front, Office.Gateway next, PortSpec port, Listener listener) {
         Optional<IpAddress> inner = next.device().outsideAddress();
         List<Forward> all = front.device().forwards();
         for (int i = 0; i < all.size(); i++) {
             Forward f = all.get(i);
-            if (!f.takes(door)) {
+            if (!f.takes(port)) {
                 continue;
             }
             String by = "forward " + (i + 1);
             if (inner.isPresent() && !f.to().equals(inner.get())) {
-                Forward right = new Forward(door.transport(), door.port(), inner.get(), f.toPort(), f.label());
+                Forward right = new Forward(port.transport(), port.port(), inner.get(), f.toPort(), f.label());
                 out.add(Hop.fails(
                                 Hop.Kind.FORWARD,
                                 front.name(),
                                 by,
-                                by + " passes " + door + " on to " + f.to() + ", but " + next.name() + " is "
+                                by + " passes " + port + " on to " + f.to() + ", but " + next.name() + " is "
                                         + inner.get())
-                        .mended(front.name(), new Change.PutForward(right)));
+                        .fixedBy(front.name(), new FirewallChange.PutForward(right)));
                 return Optional.empty();
             }
             out.add(Hop.passes(Hop.Kind.FORWARD, front.name(), by, by + " passes " + f.words()));
-            return Optional.of(new Door(f.transport(), f.toPort()));
+            return Optional.of(new PortSpec(f.transport(), f.toPort()));
         }
-        Port inside = listener == null ? door.port() : listener.port().orElse(door.port());
+        Port inside = listener == null ? port.port() : listener.port().orElse(port.port());
         Optional<Forward> near = all.stream()
                 .filter(f ->
                         inner.filter(f.to()::equals).isPresent() && f.toPort().equals(inside))
@@ -160,24 +162,24 @@ public final class Approach {
                 Hop.Kind.FORWARD,
                 front.name(),
                 "no forward",
-                front.name() + " has no forward for " + door
+                front.name() + " has no forward for " + port
                         + near.map(f -> "; it forwards " + f.words()).orElse(""));
         out.add(
                 inner.isPresent()
-                        ? missing.mended(
+                        ? missing.fixedBy(
                                 front.name(),
-                                new Change.PutForward(
-                                        new Forward(door.transport(), door.port(), inner.get(), inside, next.name())))
-                        : missing.mended("record " + next.name() + "'s address towards " + front.name()));
+                                new FirewallChange.PutForward(
+                                        new Forward(port.transport(), port.port(), inner.get(), inside, next.name())))
+                        : missing.fixedBy("record " + next.name() + "'s address towards " + front.name()));
         return Optional.empty();
     }
 
-    private static void throughFilter(List<Hop> out, Office.Gateway front, Office.Gateway next, Door door) {
+    private static void throughFilter(List<Hop> out, Office.Gateway front, Office.Gateway next, PortSpec port) {
         Optional<IpAddress> inner = next.device().outsideAddress();
         if (inner.isEmpty()) {
             return;
         }
-        FilterRule.Packet packet = FilterRule.Packet.through(door, inner.get());
+        FilterRule.Packet packet = FilterRule.Packet.through(port, inner.get());
         Filter filter = front.device().filter();
         Filter.Decision decision = filter.decide(packet);
         if (decision.allow()) {
@@ -185,19 +187,19 @@ public final class Approach {
                     Hop.Kind.FILTER_IN_FRONT,
                     front.name(),
                     decision.by(),
-                    "lets " + door + " through to " + inner.get()));
+                    "lets " + port + " through to " + inner.get()));
             return;
         }
         FilterRule rule = new FilterRule(
                 true,
                 false,
                 Optional.of(tender.core.office.Side.OUTSIDE),
-                Optional.of(door.transport()),
-                tender.core.office.PortRange.of(door.port()),
+                Optional.of(port.transport()),
+                tender.core.office.PortRange.of(port.port()),
                 Optional.empty(),
                 Optional.of(tender.core.network.Cidr.host(inner.get())),
                 next.name());
-        out.add(refused(Hop.Kind.FILTER_IN_FRONT, front, decision, packet, rule, door + " to " + inner.get()));
+        out.add(refused(Hop.Kind.FILTER_IN_FRONT, front, decision, packet, rule, port + " to " + inner.get()));
     }
 
     /** The smallest change that lets the packet in: an allowing rule further down moves up, else one is put in. */
@@ -218,35 +220,35 @@ public final class Approach {
                                 decision.by(),
                                 decision.by() + " denies " + what + " before rule " + n
                                         + ", which allows it, is reached")
-                        .mended(gateway.name(), new Change.MoveRule(n, at));
+                        .fixedBy(gateway.name(), new FirewallChange.MoveRule(n, at));
             }
         }
         return Hop.fails(kind, gateway.name(), decision.by(), decision.by() + " denies " + what)
-                .mended(gateway.name(), new Change.PutRule(at, fresh));
+                .fixedBy(gateway.name(), new FirewallChange.PutRule(at, fresh));
     }
 
-    private static void arrive(List<Hop> out, Office.Gateway gateway, Listener listener, Door door) {
-        FilterRule.Packet knock = FilterRule.Packet.knock(door);
-        Filter.Decision decision = gateway.device().filter().decide(knock);
+    private static void arrive(List<Hop> out, Office.Gateway gateway, Listener listener, PortSpec port) {
+        FilterRule.Packet packet = FilterRule.Packet.connection(port);
+        Filter.Decision decision = gateway.device().filter().decide(packet);
         if (!decision.allow()) {
             out.add(refused(
                     Hop.Kind.FILTER,
                     gateway,
                     decision,
-                    knock,
-                    FilterRule.allowDoor(door, listener.name()),
-                    door.toString()));
+                    packet,
+                    FilterRule.allowPort(port, listener.name()),
+                    port.toString()));
             return;
         }
-        out.add(Hop.passes(Hop.Kind.FILTER, gateway.name(), decision.by(), "lets " + door + " in"));
-        if (!listener.doors().contains(door)) {
-            String doors = String.join(
-                    ", ", listener.doors().stream().map(Door::toString).toList());
+        out.add(Hop.passes(Hop.Kind.FILTER, gateway.name(), decision.by(), "lets " + port + " in"));
+        if (!listener.ports().contains(port)) {
+            String ports = String.join(
+                    ", ", listener.ports().stream().map(PortSpec::toString).toList());
             out.add(Hop.fails(
                     Hop.Kind.LISTENER,
                     gateway.name(),
                     listener.name(),
-                    "nothing waits on " + door + ": " + listener.name() + " is on " + doors));
+                    "nothing waits on " + port + ": " + listener.name() + " is on " + ports));
             return;
         }
         Optional<String> bind = listener.get(Attribute.BIND);
@@ -256,25 +258,25 @@ public final class Approach {
                             gateway.name(),
                             listener.name(),
                             listener.name() + " waits on " + bind.get() + ", which does not face outside")
-                    .mended(
+                    .fixedBy(
                             gateway.name(),
-                            new Change.SetListener(listener.name(), java.util.Map.of(Attribute.BIND, "any"))));
+                            new ListenerChange.SetListener(listener.name(), java.util.Map.of(Attribute.BIND, "any"))));
             return;
         }
-        if (listener.is(Attribute.IN_FORCE, "no")) {
+        if (listener.is(Attribute.ACTIVE, "no")) {
             out.add(Hop.fails(
                             Hop.Kind.LISTENER,
                             gateway.name(),
                             listener.name(),
-                            listener.name() + " is written but not in force")
-                    .mended(gateway.name(), new Change.TakeUp()));
+                            listener.name() + " is written but not active")
+                    .fixedBy(gateway.name(), new DeviceChange.Reload()));
             return;
         }
         out.add(Hop.passes(
                 Hop.Kind.LISTENER,
                 gateway.name(),
                 listener.name(),
-                listener.name() + " waits on " + door
+                listener.name() + " waits on " + port
                         + bind.map(b -> ", bound to " + b).orElse("")));
     }
 }

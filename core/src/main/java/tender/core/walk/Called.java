@@ -9,9 +9,9 @@ import tender.core.network.IpAddress;
 import tender.core.office.Forward;
 import tender.core.office.Listener;
 import tender.core.office.Office;
-import tender.core.office.Protocol.Door;
+import tender.core.office.Protocol.PortSpec;
 
-/** What clients of a listener are told to call, worked out from the records: the hosts, and the door in front of it all. */
+/** What clients of a listener are told to call, worked out from the records: the hosts, and the port in front of it all. */
 public final class Called {
     private Called() {}
 
@@ -19,7 +19,7 @@ public final class Called {
     public static List<Endpoint> endpoints(Approach.Chain chain, Listener listener) {
         List<Endpoint> out = new ArrayList<>();
         for (Host host : hosts(chain)) {
-            door(chain, listener).ifPresent(d -> out.add(new Endpoint(host, d.port(), d.transport())));
+            port(chain, listener).ifPresent(d -> out.add(new Endpoint(host, d.port(), d.transport())));
         }
         return out;
     }
@@ -39,16 +39,16 @@ public final class Called {
                 .orElse(List.of());
     }
 
-    /** The outermost door that is forwarded to the listener, else the listener's own. */
-    public static Optional<Door> door(Approach.Chain chain, Listener listener) {
-        Optional<Door> own = listener.doors().stream().findFirst();
-        if (own.isEmpty() || !listener.protocol().fixedDoors().isEmpty()) {
+    /** The outermost port that is forwarded to the listener, else the listener's own. */
+    public static Optional<PortSpec> port(Approach.Chain chain, Listener listener) {
+        Optional<PortSpec> own = listener.ports().stream().findFirst();
+        if (own.isEmpty() || !listener.protocol().fixedPorts().isEmpty()) {
             return own;
         }
-        Door door = own.get();
+        PortSpec port = own.get();
         for (int i = chain.gateways().size() - 2; i >= 0; i--) {
             Optional<IpAddress> inner = chain.gateways().get(i + 1).device().outsideAddress();
-            Door inside = door;
+            PortSpec inside = port;
             Optional<Forward> leading = chain.gateways().get(i).device().forwards().stream()
                     .filter(f -> f.transport() == inside.transport()
                             && f.toPort().equals(inside.port())
@@ -57,8 +57,8 @@ public final class Called {
             if (leading.isEmpty()) {
                 return own;
             }
-            door = new Door(inside.transport(), leading.get().port());
+            port = new PortSpec(inside.transport(), leading.get().port());
         }
-        return Optional.of(door);
+        return Optional.of(port);
     }
 }

@@ -27,21 +27,19 @@ public final class Fit {
      *
      * @param now what clients of the listener are told to call now, in order; any of them will do
      */
-    public static List<Difference> differences(Listener listener, List<Endpoint> now, Office.Holding holding) {
+    public static List<Difference> differences(Listener listener, List<Endpoint> now, Office.IssuedProfile issued) {
         List<Difference> out = new ArrayList<>();
-        holding.madeFor().forEach((attribute, was) -> {
+        issued.madeFor().forEach((attribute, was) -> {
             if (counts(attribute, listener.protocol()) && !listener.is(attribute, was)) {
                 out.add(new Difference(
                         attribute.word(), was, listener.get(attribute).orElse("none")));
             }
         });
         if (!now.isEmpty()
-                && !holding.endpoints().isEmpty()
-                && now.stream().noneMatch(e -> calls(e, holding.endpoints().get(0), listener.protocol()))) {
+                && !issued.endpoints().isEmpty()
+                && now.stream().noneMatch(e -> calls(e, issued.endpoints().get(0), listener.protocol()))) {
             out.add(new Difference(
-                    "endpoint",
-                    holding.endpoints().get(0).toString(),
-                    now.get(0).toString()));
+                    "endpoint", issued.endpoints().get(0).toString(), now.get(0).toString()));
         }
         return out;
     }
@@ -51,9 +49,9 @@ public final class Fit {
     }
 
     /** Networks that the file sends through the tunnel although nobody has them any more. */
-    public static List<Difference> gone(KnownNetworks known, String site, Office.Holding holding) {
+    public static List<Difference> gone(KnownNetworks known, String site, Office.IssuedProfile issued) {
         List<Difference> out = new ArrayList<>();
-        for (String text : holding.madeFor().getOrDefault(Attribute.REACH, "").split("\\s*,\\s*")) {
+        for (String text : issued.madeFor().getOrDefault(Attribute.REACH, "").split("\\s*,\\s*")) {
             if (!text.isEmpty() && known.isGone(site, Cidr.parse(text))) {
                 out.add(new Difference("reach", text, "no network of ours"));
             }
@@ -65,7 +63,7 @@ public final class Fit {
     private static final Set<Protocol> FIXED_PORTS = Set.of(Protocol.IKEV2, Protocol.L2TP_IPSEC, Protocol.PPTP);
 
     private static final Set<Attribute> NOT_IN_THEIR_FILES =
-            Set.of(Attribute.TRANSPORT, Attribute.PORT, Attribute.TUNNELS);
+            Set.of(Attribute.TRANSPORT, Attribute.PORT, Attribute.TUNNEL_NETWORK);
 
     private static boolean counts(Attribute attribute, Protocol protocol) {
         return attribute.concerns() == Attribute.Concerns.CLIENTS

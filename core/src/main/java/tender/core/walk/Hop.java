@@ -36,7 +36,7 @@ public record Hop(Kind kind, Verdict verdict, String place, String decidedBy, St
         UNKNOWN
     }
 
-    /** The smallest change that would mend it; {@code change} where Tender can make it at {@code gateway}. */
+    /** The smallest change that would fix it; {@code change} where Tender can make it at {@code gateway}. */
     public record Remedy(String words, Optional<String> gateway, Optional<Change> change) {}
 
     public static Hop passes(Kind kind, String place, String decidedBy, String detail) {
@@ -51,7 +51,7 @@ public record Hop(Kind kind, Verdict verdict, String place, String decidedBy, St
         return new Hop(kind, Verdict.UNKNOWN, place, decidedBy, detail, Optional.empty());
     }
 
-    public Hop mended(String words) {
+    public Hop fixedBy(String words) {
         return new Hop(
                 kind,
                 verdict,
@@ -61,7 +61,7 @@ public record Hop(Kind kind, Verdict verdict, String place, String decidedBy, St
                 Optional.of(new Remedy(words, Optional.empty(), Optional.empty())));
     }
 
-    public Hop mended(String gateway, Change change) {
+    public Hop fixedBy(String gateway, Change change) {
         return new Hop(
                 kind,
                 verdict,

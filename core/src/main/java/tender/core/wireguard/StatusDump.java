@@ -12,7 +12,7 @@ import tender.core.network.InterfaceAddress;
 import tender.core.wire.MalformedException;
 
 /**
- * The tab-separated dump that WireGuard's tools print for all interfaces (wg(8), "show … dump"): what is in force on a
+ * The tab-separated dump that WireGuard's tools print for all interfaces (wg(8), "show … dump"): what is active on a
  * device now, as opposed to what is written in its files.
  */
 public record StatusDump(List<Interface> interfaces) {
@@ -20,14 +20,14 @@ public record StatusDump(List<Interface> interfaces) {
     private static final int INTERFACE_FIELDS = 5;
     private static final int PEER_FIELDS = 9;
 
-    /** An interface in force. Its private key is not kept; only the public one. */
+    /** An interface active. Its private key is not kept; only the public one. */
     public record Interface(String name, Optional<TunnelKey> publicKey, int listenPort, List<Peer> peers) {
         public Interface {
             peers = List.copyOf(peers);
         }
     }
 
-    /** A peer in force; {@code lastHandshake} is empty when there was none, counters are bytes. */
+    /** A peer active; {@code lastHandshake} is empty when there was none, counters are bytes. */
     public record Peer(
             TunnelKey publicKey,
             Optional<Secret> presharedKey,

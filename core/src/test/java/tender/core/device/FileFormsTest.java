@@ -14,7 +14,7 @@ import tender.core.office.Release;
 import tender.core.profile.OpenVpnFile;
 import tender.core.wire.MalformedException;
 
-/** The forms of a box's files: read as documented, written back byte for byte, changed only where meant. */
+/** The forms of a device's files: read as documented, written back byte for byte, changed only where meant. */
 class FileFormsTest {
     private static final String SERVER = """
             # a server

@@ -45,7 +45,7 @@ class ExplainTest {
                 Optional.of(Network.Pool.parse("10.20.4.100-10.20.4.199")),
                 Map.of("printer", IpAddress.parse("10.20.4.9"), "crane", IpAddress.parse("10.20.4.150"))));
 
-        assertThat(words.lent()).isEqualTo(BigInteger.valueOf(100));
+        assertThat(words.leased()).isEqualTo(BigInteger.valueOf(100));
         assertThat(words.reserved()).isEqualTo(2);
         assertThat(words.rest()).isEqualTo(BigInteger.valueOf(153));
         assertThat(words.notes()).containsExactly("crane has 10.20.4.150, which the pool lends to others too.");

@@ -6,13 +6,13 @@ import static tender.core.office.SoundOffice.NOW;
 import static tender.core.office.SoundOffice.bram;
 import static tender.core.office.SoundOffice.calling;
 import static tender.core.office.SoundOffice.device;
-import static tender.core.office.SoundOffice.door;
 import static tender.core.office.SoundOffice.ending;
 import static tender.core.office.SoundOffice.filter;
 import static tender.core.office.SoundOffice.fromTunnel;
-import static tender.core.office.SoundOffice.holdings;
+import static tender.core.office.SoundOffice.issuedProfiles;
 import static tender.core.office.SoundOffice.mara;
 import static tender.core.office.SoundOffice.office;
+import static tender.core.office.SoundOffice.port;
 import static tender.core.office.SoundOffice.set;
 
 import java.util.LinkedHashMap;
@@ -49,7 +49,7 @@ class FindingWordsTest {
                 "pier2",
                 d -> d.withListener(SoundOffice.wireguard()
                         .named("wg1")
-                        .with(Attribute.TUNNELS, "10.99.5.0/24")
+                        .with(Attribute.TUNNEL_NETWORK, "10.99.5.0/24")
                         .with(attribute, second)));
     }
 
@@ -59,7 +59,7 @@ class FindingWordsTest {
             int n = count.merge(c.rule(), 1, Integer::sum);
             return new Told(c.rule().code() + (n == 1 ? "" : " " + n), c.wrong().apply(office()));
         });
-        Office.Holding elsewhere = calling(bram(), Transport.UDP, "slip.skerrivane.example:1195");
+        Office.IssuedProfile elsewhere = calling(bram(), Transport.UDP, "slip.skerrivane.example:1195");
         Office from1195 = device(
                 office(),
                 "slip-front",
@@ -67,23 +67,23 @@ class FindingWordsTest {
         Stream<Told> more = Stream.of(
                 new Told(
                         "the listener is the odd one of three",
-                        holdings(
+                        issuedProfiles(
                                 filter(
                                         set(office(), "pier2", Attribute.PORT, "51821"),
                                         "pier2",
-                                        door(true, "udp", 51820),
+                                        port(true, "udp", 51820),
                                         fromTunnel("10.20.4.0/24")),
                                 mara())),
                 new Told(
                         "the filter is the odd one of three",
-                        filter(office(), "pier2", door(true, "udp", 51821), fromTunnel("10.20.4.0/24"))),
+                        filter(office(), "pier2", port(true, "udp", 51821), fromTunnel("10.20.4.0/24"))),
                 new Told(
                         "the files are the odd ones of three",
-                        holdings(office(), calling(mara(), Transport.UDP, "pier2.skerrivane.example:51821"))),
-                new Told("the forward is the odd one of three", holdings(from1195, bram())),
+                        issuedProfiles(office(), calling(mara(), Transport.UDP, "pier2.skerrivane.example:51821"))),
+                new Told("the forward is the odd one of three", issuedProfiles(from1195, bram())),
                 new Told(
                         "the forward and the files against the listener and the filter: no odd one",
-                        holdings(from1195, elsewhere)),
+                        issuedProfiles(from1195, elsewhere)),
                 new Told(
                         "the filter and the forward agree against the listener",
                         filter(
@@ -93,15 +93,17 @@ class FindingWordsTest {
                                         d -> d.withForwards(List.of(new Forward(
                                                 Transport.UDP, new Port(1194), NAS, new Port(1194), "NAS")))),
                                 "slip-nas",
-                                door(true, "udp", 1194),
+                                port(true, "udp", 1194),
                                 fromTunnel("10.20.2.0/24"))),
                 new Told("one port at two addresses", second(Attribute.BIND, "wan", "lan")),
                 new Told("one port at one address", second(Attribute.BIND, "wan", "wan")),
                 new Told("one port at any address and at one", second(Attribute.BIND, "any", "wan")),
-                new Told("the credential ends now", holdings(office(), ending(mara(), NOW))),
-                new Told("the credential ends in a second", holdings(office(), ending(mara(), NOW.plusSeconds(1)))),
-                new Told("the credential ended", holdings(office(), ending(mara(), NOW.minusSeconds(60)))),
-                new Told("two IPsec listeners share their doors", ipsec()));
+                new Told("the credential ends now", issuedProfiles(office(), ending(mara(), NOW))),
+                new Told(
+                        "the credential ends in a second",
+                        issuedProfiles(office(), ending(mara(), NOW.plusSeconds(1)))),
+                new Told("the credential ended", issuedProfiles(office(), ending(mara(), NOW.minusSeconds(60)))),
+                new Told("two IPsec listeners share their ports", ipsec()));
         return Stream.concat(each, more).toList();
     }
 
@@ -111,11 +113,12 @@ class FindingWordsTest {
                 .with(Attribute.PROTOCOL, "ikev2")
                 .with(Attribute.PORT, "500");
         Listener l2tp =
-                ike.named("l2tp").with(Attribute.PROTOCOL, "l2tp-ipsec").with(Attribute.TUNNELS, "10.99.7.0/24");
+                ike.named("l2tp").with(Attribute.PROTOCOL, "l2tp-ipsec").with(Attribute.TUNNEL_NETWORK, "10.99.7.0/24");
         return device(
                 office(),
                 "pier2",
-                d -> d.withListener(ike.with(Attribute.TUNNELS, "10.99.6.0/24")).withListener(l2tp));
+                d -> d.withListener(ike.with(Attribute.TUNNEL_NETWORK, "10.99.6.0/24"))
+                        .withListener(l2tp));
     }
 
     private static String told(Office office) {

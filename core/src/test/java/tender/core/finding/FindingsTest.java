@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static tender.core.office.SoundOffice.NAS;
 import static tender.core.office.SoundOffice.NOW;
 import static tender.core.office.SoundOffice.device;
-import static tender.core.office.SoundOffice.door;
 import static tender.core.office.SoundOffice.ending;
 import static tender.core.office.SoundOffice.filter;
 import static tender.core.office.SoundOffice.fromTunnel;
@@ -14,6 +13,7 @@ import static tender.core.office.SoundOffice.mara;
 import static tender.core.office.SoundOffice.names;
 import static tender.core.office.SoundOffice.networks;
 import static tender.core.office.SoundOffice.office;
+import static tender.core.office.SoundOffice.port;
 import static tender.core.office.SoundOffice.set;
 import static tender.core.office.SoundOffice.uplink;
 
@@ -174,8 +174,8 @@ class FindingsTest {
         return device(o, "slip-front", d -> d.withForwards(List.of(forward)));
     }
 
-    private static Office.Holding numbered(int number, Office.Holding h) {
-        return new Office.Holding(
+    private static Office.IssuedProfile numbered(int number, Office.IssuedProfile h) {
+        return new Office.IssuedProfile(
                 "p" + number,
                 h.label() + number,
                 h.person(),
@@ -188,7 +188,7 @@ class FindingsTest {
                 h.credentialEnds());
     }
 
-    private static final FilterRule WG_DOOR = door(true, "udp", 51820);
+    private static final FilterRule WG_PORT = port(true, "udp", 51820);
     private static final FilterRule WG_INSIDE = fromTunnel("10.20.4.0/24");
 
     static Stream<Case> cases() {
@@ -196,21 +196,21 @@ class FindingsTest {
                 of(
                         Rule.TUNNEL_OVERLAPS_SITE,
                         "pier2 wg0",
-                        o -> SoundOffice.holdings(
-                                set(o, "pier2", Attribute.TUNNELS, "10.20.2.128/25"), SoundOffice.bram())),
+                        o -> SoundOffice.issuedProfiles(
+                                set(o, "pier2", Attribute.TUNNEL_NETWORK, "10.20.2.128/25"), SoundOffice.bram())),
                 of(
                         Rule.TUNNELS_OVERLAP_ON_DEVICE,
                         "pier2 wg1",
                         o -> filter(
                                 beside(o, "wg1", Map.of(Attribute.PORT, "51821", Attribute.PUBLIC_KEY, "OTHER")),
                                 "pier2",
-                                WG_DOOR,
-                                door(true, "udp", 51821),
+                                WG_PORT,
+                                port(true, "udp", 51821),
                                 WG_INSIDE)),
                 of(
                         Rule.TUNNELS_OVERLAP_ACROSS,
                         "slip-nas staff",
-                        o -> set(o, "slip-nas", Attribute.TUNNELS, "10.99.4.0/25")),
+                        o -> set(o, "slip-nas", Attribute.TUNNEL_NETWORK, "10.99.4.0/25")),
                 of(
                         Rule.SITES_OVERLAP,
                         "dunmar-slip store",
@@ -235,18 +235,18 @@ class FindingsTest {
                         "pier-two office",
                         o -> networks(o, "pier-two", pool("10.20.5.1-10.20.5.9", Map.of()))),
                 of(
-                        Rule.FIXED_ADDRESS_IN_POOL,
+                        Rule.RESERVED_ADDRESS_IN_POOL,
                         "pier-two office crane",
                         o -> networks(o, "pier-two", pool("10.20.4.100-10.20.4.199", fixed("crane", "10.20.4.150")))),
                 of(
-                        Rule.FIXED_ADDRESS_TWICE,
+                        Rule.RESERVED_ADDRESS_TWICE,
                         "pier-two office scale",
                         o -> networks(
                                 o,
                                 "pier-two",
                                 pool("10.20.4.100-10.20.4.199", fixed("crane", "10.20.4.7", "scale", "10.20.4.7")))),
                 of(
-                        Rule.FIXED_ADDRESS_OUTSIDE,
+                        Rule.RESERVED_ADDRESS_OUTSIDE,
                         "pier-two office crane",
                         o -> networks(o, "pier-two", pool("10.20.4.100-10.20.4.199", fixed("crane", "10.20.5.7")))),
                 of(
@@ -268,11 +268,11 @@ class FindingsTest {
                 of(
                         Rule.TUNNEL_LIKE_A_HOME,
                         "slip-nas staff",
-                        o -> set(o, "slip-nas", Attribute.TUNNELS, "192.168.0.0/24")),
+                        o -> set(o, "slip-nas", Attribute.TUNNEL_NETWORK, "192.168.0.0/24")),
                 of(
                         Rule.NETWORK_NOT_PRIVATE,
                         "slip-nas staff",
-                        o -> set(o, "slip-nas", Attribute.TUNNELS, "203.0.113.0/24")),
+                        o -> set(o, "slip-nas", Attribute.TUNNEL_NETWORK, "203.0.113.0/24")),
                 of(Rule.TUNNEL_FULL, "pier2 wg0", o -> set(o, "pier2", Attribute.PEERS, "250")),
                 of(
                         Rule.ENDPOINT_MISSING,
@@ -281,15 +281,15 @@ class FindingsTest {
                 of(
                         Rule.ENDPOINT_PLACEHOLDER,
                         "pier2 wg0",
-                        o -> SoundOffice.holdings(hosts(o, "pier2", "your-server"), SoundOffice.bram())),
+                        o -> SoundOffice.issuedProfiles(hosts(o, "pier2", "your-server"), SoundOffice.bram())),
                 of(
                         Rule.ENDPOINT_PRIVATE,
                         "pier2 wg0",
-                        o -> SoundOffice.holdings(hosts(o, "pier2", "10.20.4.1"), SoundOffice.bram())),
+                        o -> SoundOffice.issuedProfiles(hosts(o, "pier2", "10.20.4.1"), SoundOffice.bram())),
                 of(
                         Rule.ENDPOINT_LITERAL_ON_CHANGING_LINE,
                         "pier2 wg0",
-                        o -> SoundOffice.holdings(
+                        o -> SoundOffice.issuedProfiles(
                                 uplink(
                                         hosts(o, "pier2", "198.51.100.4"),
                                         "pier2",
@@ -316,17 +316,17 @@ class FindingsTest {
                 of(
                         Rule.ENDPOINT_ADDRESS_DIFFERS,
                         "pier2 wg0",
-                        o -> SoundOffice.holdings(hosts(o, "pier2", "203.0.113.4"), SoundOffice.bram())),
+                        o -> SoundOffice.issuedProfiles(hosts(o, "pier2", "203.0.113.4"), SoundOffice.bram())),
                 of(
                         Rule.UPLINK_UNKNOWN,
                         "pier2",
                         o -> hosts(
                                 gateway(o, "pier2", g -> g.withSaid(List.of())), "pier2", "pier2.skerrivane.example")),
                 of(
-                        Rule.DOORS_DISAGREE,
+                        Rule.PORTS_DISAGREE,
                         "pier2 wg0",
                         o -> set(o, "pier2", Attribute.PORT, "51821"),
-                        "door-open-unused pier2 rule udp 51820",
+                        "port-open-unused pier2 rule udp 51820",
                         "file-out-of-date mara-phone-pier2"),
                 of(
                         Rule.FORWARD_MISSING,
@@ -344,23 +344,25 @@ class FindingsTest {
                                         new Port(1194),
                                         ""))),
                 of(Rule.FILTER_DENIES, "pier2 wg0", o -> filter(o, "pier2", WG_INSIDE)),
-                of(Rule.RULE_SHADOWED, "pier2 wg0", o -> filter(o, "pier2", wide(false), WG_DOOR, WG_INSIDE)),
+                of(Rule.RULE_SHADOWED, "pier2 wg0", o -> filter(o, "pier2", wide(false), WG_PORT, WG_INSIDE)),
                 of(
                         Rule.RULE_WITHOUT_EFFECT,
                         "pier2 rule deny udp 51820 to the device coming in outside",
-                        o -> filter(o, "pier2", WG_DOOR, door(false, "udp", 51820), WG_INSIDE)),
+                        o -> filter(o, "pier2", WG_PORT, port(false, "udp", 51820), WG_INSIDE)),
                 listener(Rule.LISTENER_BOUND_INSIDE, Attribute.BIND, "lan"),
                 of(
-                        Rule.DOOR_CLAIMED_TWICE,
+                        Rule.PORT_CLAIMED_TWICE,
                         "pier2 wg1",
                         o -> beside(
-                                o, "wg1", Map.of(Attribute.TUNNELS, "10.99.5.0/24", Attribute.PUBLIC_KEY, "OTHER"))),
+                                o,
+                                "wg1",
+                                Map.of(Attribute.TUNNEL_NETWORK, "10.99.5.0/24", Attribute.PUBLIC_KEY, "OTHER"))),
                 of(
-                        Rule.DOOR_OPEN_UNUSED,
+                        Rule.PORT_OPEN_UNUSED,
                         "pier2 rule tcp 8443",
-                        o -> filter(o, "pier2", WG_DOOR, door(true, "tcp", 8443), WG_INSIDE)),
-                of(Rule.RULE_TOO_WIDE, "pier2 rule 2", o -> filter(o, "pier2", WG_DOOR, wide(true), WG_INSIDE)),
-                of(Rule.TUNNEL_MAY_NOT_REACH, "pier2 wg0", o -> filter(o, "pier2", WG_DOOR)),
+                        o -> filter(o, "pier2", WG_PORT, port(true, "tcp", 8443), WG_INSIDE)),
+                of(Rule.RULE_TOO_WIDE, "pier2 rule 2", o -> filter(o, "pier2", WG_PORT, wide(true), WG_INSIDE)),
+                of(Rule.TUNNEL_MAY_NOT_REACH, "pier2 wg0", o -> filter(o, "pier2", WG_PORT)),
                 of(
                         Rule.PROTOCOL_BROKEN,
                         "pier2 old",
@@ -370,25 +372,25 @@ class FindingsTest {
                                         "pier2",
                                         d -> d.withListener(new Listener("old", Map.of(Attribute.PROTOCOL, "pptp")))),
                                 "pier2",
-                                WG_DOOR,
-                                door(true, "tcp", 1723),
+                                WG_PORT,
+                                port(true, "tcp", 1723),
                                 WG_INSIDE)),
                 listener(Rule.PROTOCOL_WEAK, Attribute.SHARED_SECRET, "yes"),
                 of(
                         Rule.CIPHER_WEAK,
                         "slip-nas staff",
-                        o -> SoundOffice.holdings(
+                        o -> SoundOffice.issuedProfiles(
                                 set(o, "slip-nas", Attribute.CIPHERS, "AES-256-GCM, BF-CBC"), mara())),
                 of(
                         Rule.DIGEST_WEAK,
                         "slip-nas staff",
-                        o -> SoundOffice.holdings(set(o, "slip-nas", Attribute.DIGEST, "SHA1"), mara())),
+                        o -> SoundOffice.issuedProfiles(set(o, "slip-nas", Attribute.DIGEST, "SHA1"), mara())),
                 listener(Rule.TLS_OLD, Attribute.TLS_MINIMUM, "1.0"),
                 listener(Rule.KEY_SHORT, Attribute.KEY_BITS, "1024"),
                 listener(Rule.COMPRESSION_ON, Attribute.COMPRESSION, "yes"),
                 listener(Rule.CERTIFICATE_NOT_ASKED, Attribute.CLIENT_CERTIFICATE, "no"),
                 listener(Rule.SECOND_FACTOR_MISSING, Attribute.SECOND_FACTOR, "no"),
-                listener(Rule.WRAPPING_MISSING, Attribute.WRAPPING, "none"),
+                listener(Rule.CONTROL_CHANNEL_KEY_MISSING, Attribute.CONTROL_CHANNEL_KEY, "none"),
                 of(
                         Rule.ACCOUNT_ADMINISTERS,
                         "slip-nas account bram",
@@ -413,14 +415,14 @@ class FindingsTest {
                                                         Attribute.SERVER_NAMES,
                                                         "old.skerrivane.example")))),
                                 "pier2",
-                                WG_DOOR,
-                                door(true, "udp", 500),
-                                door(true, "udp", 4500),
+                                WG_PORT,
+                                port(true, "udp", 500),
+                                port(true, "udp", 4500),
                                 WG_INSIDE)),
                 of(
                         Rule.LIMIT_TOO_SMALL,
                         "slip-nas staff",
-                        o -> SoundOffice.holdings(
+                        o -> SoundOffice.issuedProfiles(
                                 set(
                                         set(o, "slip-nas", Attribute.LIMIT_TOTAL, "1"),
                                         "slip-nas",
@@ -431,7 +433,7 @@ class FindingsTest {
                 of(
                         Rule.LIMIT_PER_ACCOUNT_TOO_SMALL,
                         "slip-nas staff",
-                        o -> SoundOffice.holdings(
+                        o -> SoundOffice.issuedProfiles(
                                 set(o, "slip-nas", Attribute.LIMIT_PER_ACCOUNT, "1"),
                                 numbered(3, SoundOffice.bram()),
                                 numbered(4, SoundOffice.bram()))),
@@ -446,22 +448,22 @@ class FindingsTest {
                 of(Rule.NEVER_BACKED_UP, "pier2", o -> times(o, true, Optional.of(NOW), Optional.empty())),
                 of(Rule.CHANGED_AT_DEVICE, "pier2", o -> notes(o, Office.Factory.CHANGED, 2, 0, Optional.empty())),
                 of(Rule.TEMPORARY_CHANGE, "pier2", o -> notes(o, Office.Factory.CHANGED, 0, 1, Optional.empty())),
-                of(Rule.NOT_IN_FORCE, "pier2 wg0", o -> set(o, "pier2", Attribute.IN_FORCE, "no")),
+                of(Rule.NOT_ACTIVE, "pier2 wg0", o -> set(o, "pier2", Attribute.ACTIVE, "no")),
                 of(Rule.RELEASE_TOO_OLD, "pier2", o -> facts(o, "3.1.9", "Europe/Oslo", Duration.ZERO)),
                 of(Rule.CLOCK_OFF, "pier2", o -> facts(o, "3.2.1", "Europe/Oslo", Duration.ofMinutes(-4))),
                 of(Rule.ZONE_DIFFERS, "pier2", o -> facts(o, "3.2.1", "Etc/UTC", Duration.ZERO)),
-                listener(Rule.CERTIFICATE_ENDED, Attribute.CERTIFICATE_ENDS, "2026-11-23T10:00:00Z"),
-                listener(Rule.CERTIFICATE_ENDS_SOON, Attribute.CERTIFICATE_ENDS, "2026-12-20T00:00:00Z"),
-                listener(Rule.REVOCATION_LIST_ENDED, Attribute.REVOCATION_ENDS, "2026-11-20T00:00:00Z"),
-                listener(Rule.REVOCATION_LIST_ENDS_SOON, Attribute.REVOCATION_ENDS, "2026-11-28T00:00:00Z"),
+                listener(Rule.CERTIFICATE_EXPIRED, Attribute.CERTIFICATE_EXPIRES, "2026-11-23T10:00:00Z"),
+                listener(Rule.CERTIFICATE_EXPIRES_SOON, Attribute.CERTIFICATE_EXPIRES, "2026-12-20T00:00:00Z"),
+                listener(Rule.REVOCATION_LIST_EXPIRED, Attribute.REVOCATION_LIST_EXPIRES, "2026-11-20T00:00:00Z"),
+                listener(Rule.REVOCATION_LIST_EXPIRES_SOON, Attribute.REVOCATION_LIST_EXPIRES, "2026-11-28T00:00:00Z"),
                 of(
-                        Rule.CREDENTIAL_ENDED,
+                        Rule.CREDENTIAL_EXPIRED,
                         "mara-phone-pier2",
-                        o -> SoundOffice.holdings(o, ending(mara(), NOW.minusSeconds(1)))),
+                        o -> SoundOffice.issuedProfiles(o, ending(mara(), NOW.minusSeconds(1)))),
                 of(
-                        Rule.CREDENTIAL_ENDS_SOON,
+                        Rule.CREDENTIAL_EXPIRES_SOON,
                         "mara-phone-pier2",
-                        o -> SoundOffice.holdings(o, ending(mara(), NOW.plus(Duration.ofDays(13))))),
+                        o -> SoundOffice.issuedProfiles(o, ending(mara(), NOW.plus(Duration.ofDays(13))))),
                 of(Rule.FILE_OUT_OF_DATE, "mara-phone-pier2", o -> set(o, "pier2", Attribute.PUBLIC_KEY, "NEWKEY")));
     }
 
@@ -497,9 +499,9 @@ class FindingsTest {
     @MethodSource("fixes")
     void theOneStepFixMakesItGoAway(String name, Office wrong, Finding finding) {
         Finding.Fix fix = finding.fix().orElseThrow();
-        Office mended = gateway(wrong, fix.gateway(), g -> g.with(Change.apply(g.device(), List.of(fix.change()))));
+        Office fixed = gateway(wrong, fix.gateway(), g -> g.with(Change.apply(g.device(), List.of(fix.change()))));
 
-        assertThat(Findings.of(mended).all().stream().map(Finding::key)).doesNotContain(finding.key());
+        assertThat(Findings.of(fixed).all().stream().map(Finding::key)).doesNotContain(finding.key());
     }
 
     @ParameterizedTest
@@ -540,7 +542,10 @@ class FindingsTest {
     @Test
     void everyRuleHasACaseACodeAndTexts() {
         Set<Rule> ofTheOffice = EnumSet.complementOf(EnumSet.of(
-                Rule.LISTENER_FAILS, Rule.AUTHORITY_ENDS, Rule.WITHDRAWN_IN_FORCE, Rule.REVOCATION_LIST_INCOMPLETE));
+                Rule.LISTENER_FAILS,
+                Rule.AUTHORITY_EXPIRES,
+                Rule.WITHDRAWN_STILL_ACTIVE,
+                Rule.REVOCATION_LIST_INCOMPLETE));
         assertThat(cases().map(Case::rule).collect(Collectors.toSet())).isEqualTo(ofTheOffice);
         assertThat(Rule.values()).hasSizeGreaterThanOrEqualTo(40).allSatisfy(rule -> {
             assertThat(rule.code()).matches("[a-z0-9]+(-[a-z0-9]+)+");
@@ -554,7 +559,7 @@ class FindingsTest {
                 office(),
                 "slip-front",
                 d -> d.withForwards(List.of(new Forward(Transport.UDP, new Port(1195), NAS, new Port(1194), "NAS"))));
-        // the forward leads to the NAS from another door: what clients call follows it, so only the old file is wrong
+        // the forward leads to the NAS from another port: what clients call follows it, so only the old file is wrong
         assertThat(Findings.of(wrong).all()).singleElement().satisfies(f -> {
             assertThat(f.code()).isEqualTo("file-out-of-date");
             assertThat(f.evidence())
@@ -579,7 +584,7 @@ class FindingsTest {
                         new OwnChecks.AuthorityLife("2", "new", now.plus(Duration.ofDays(2_000)))),
                 now);
 
-        assertThat(found.stream().map(Finding::rule)).containsExactly(Rule.LISTENER_FAILS, Rule.AUTHORITY_ENDS);
+        assertThat(found.stream().map(Finding::rule)).containsExactly(Rule.LISTENER_FAILS, Rule.AUTHORITY_EXPIRES);
         assertThat(found.get(0).evidence()).isEqualTo("since 2026-11-23T11:59:00Z, at handshake: no answer");
         assertThat(found.get(1).subject()).isEqualTo("old");
     }
@@ -591,8 +596,8 @@ class FindingsTest {
                 List.of(new OwnChecks.Incomplete("3", "slip-nas", "openvpn", List.of("a", "b", "c", "d", "e", "f"))));
 
         assertThat(found.stream().map(Finding::rule))
-                .containsExactly(Rule.WITHDRAWN_IN_FORCE, Rule.REVOCATION_LIST_INCOMPLETE);
-        assertThat(found).allMatch(f -> f.severity() == Severity.BREAKS);
+                .containsExactly(Rule.WITHDRAWN_STILL_ACTIVE, Rule.REVOCATION_LIST_INCOMPLETE);
+        assertThat(found).allMatch(f -> f.severity() == Severity.ERROR);
         assertThat(found.get(0).breaks()).contains("ebba-phone-pier2", "pier2");
         assertThat(found.get(1).evidence()).isEqualTo("6 missing: a, b, c, d, e");
     }

@@ -70,7 +70,7 @@ class IkeBytesTest {
 
     @Test
     void theFirstMessageOfTheOldVersionIsWrittenAsItsRfcSays() {
-        byte[] request = new MainModeKnock(House.RANDOM).request();
+        byte[] request = new MainModeProbe(House.RANDOM).request();
         ByteBuffer in = ByteBuffer.wrap(request);
 
         assertThat(in.getInt(24)).as("the whole length (RFC 2408 §3.1)").isEqualTo(request.length);
@@ -98,8 +98,8 @@ class IkeBytesTest {
 
     @Test
     void whatTheOldVersionTookIsReadWithAnIndexAndALongLife() {
-        MainModeKnock knock = new MainModeKnock(House.RANDOM);
-        byte[] cookie = Arrays.copyOf(knock.request(), 8);
+        MainModeProbe probe = new MainModeProbe(House.RANDOM);
+        byte[] cookie = Arrays.copyOf(probe.request(), 8);
         // one transform: AES-256, SHA-256, group 14, shared secret, and a life of four bytes
         byte[] chosen = hex("00000024" + "01010000" + "80010007" + "800e0100" + "80020004" + "8004000e" + "80030001"
                 + "000c0004" + "00007080");
@@ -118,7 +118,7 @@ class IkeBytesTest {
                 .put(chosen)
                 .array();
 
-        assertThat(knock.read(answer).orElseThrow().taken()).contains("AES-256, SHA-256, group 14, shared secret");
+        assertThat(probe.read(answer).orElseThrow().taken()).contains("AES-256, SHA-256, group 14, shared secret");
     }
 
     @ParameterizedTest

@@ -53,7 +53,7 @@ class IkeTest {
                 RANDOM);
     }
 
-    private class Rules implements IkeServer.Rules {
+    private class Rules implements IkeRules {
         private final List<String> log = new ArrayList<>();
 
         @Override
@@ -428,7 +428,7 @@ class IkeTest {
         talk(
                 lied,
                 new IkeServer(
-                        new IkeServer.Rules() {
+                        new IkeRules() {
                             private final Rules honest = new Rules();
 
                             @Override

@@ -13,71 +13,73 @@ import org.junit.jupiter.api.Test;
 class MainModeTest {
     private static final SecureRandom RANDOM = new SecureRandom();
 
-    private final MainModeKnock knock = new MainModeKnock(RANDOM);
+    private final MainModeProbe probe = new MainModeProbe(RANDOM);
 
     @Test
     void theRequestIsAMainModeProposalOfTheLengthItSays() {
-        byte[] request = knock.request();
+        byte[] request = probe.request();
         String hex = HexFormat.of().formatHex(request);
 
         assertThat(hex.substring(16, 32)).isEqualTo("0".repeat(16)); // nobody answered yet (RFC 2408 3.1)
         assertThat(hex.substring(32, 40)).isEqualTo("01100200"); // SA, version 1.0, main mode, no flags
         assertThat(Integer.parseInt(hex.substring(48, 56), 16)).isEqualTo(request.length);
-        assertThat(knock.request()).isEqualTo(request);
+        assertThat(probe.request()).isEqualTo(request);
     }
 
     @Test
     void whatIsTakenIsToldInWords() {
-        byte[] answer = new MainModeDoor(RANDOM, 14).answer(knock.request()).orElseThrow();
+        byte[] answer =
+                new MainModeResponder(RANDOM, 14).answer(probe.request()).orElseThrow();
 
-        assertThat(knock.read(answer).orElseThrow().taken()).contains("AES-256, SHA-256, group 14, shared secret");
+        assertThat(probe.read(answer).orElseThrow().taken()).contains("AES-256, SHA-256, group 14, shared secret");
     }
 
     @Test
-    void aDoorForOldCallersTakesTheOldGroup() {
-        byte[] answer = new MainModeDoor(RANDOM, 2).answer(knock.request()).orElseThrow();
+    void aPortForOldCallersTakesTheOldGroup() {
+        byte[] answer = new MainModeResponder(RANDOM, 2).answer(probe.request()).orElseThrow();
 
-        assertThat(knock.read(answer).orElseThrow().taken()).contains("AES-256, SHA-1, group 2, shared secret");
+        assertThat(probe.read(answer).orElseThrow().taken()).contains("AES-256, SHA-1, group 2, shared secret");
     }
 
     @Test
-    void aDoorThatTakesNothingSaysSo() {
-        byte[] answer = new MainModeDoor(RANDOM, 31).answer(knock.request()).orElseThrow();
+    void aPortThatTakesNothingSaysSo() {
+        byte[] answer =
+                new MainModeResponder(RANDOM, 31).answer(probe.request()).orElseThrow();
 
-        assertThat(knock.read(answer).orElseThrow().taken()).isEmpty();
+        assertThat(probe.read(answer).orElseThrow().taken()).isEmpty();
     }
 
     @Test
-    void anAnswerToAnotherKnockIsNone() {
-        byte[] answer = new MainModeDoor(RANDOM, 14)
-                .answer(new MainModeKnock(RANDOM).request())
+    void anAnswerToAnotherProbeIsNone() {
+        byte[] answer = new MainModeResponder(RANDOM, 14)
+                .answer(new MainModeProbe(RANDOM).request())
                 .orElseThrow();
 
-        assertThat(knock.read(answer)).isEmpty();
+        assertThat(probe.read(answer)).isEmpty();
     }
 
     @Test
     void everyCutAndEveryChangedByteEndsInAValue() {
-        byte[] request = knock.request();
-        byte[] answer = new MainModeDoor(RANDOM, 14).answer(request).orElseThrow();
+        byte[] request = probe.request();
+        byte[] answer = new MainModeResponder(RANDOM, 14).answer(request).orElseThrow();
         Random random = new Random(7);
 
         for (int i = 0; i < answer.length; i++) {
-            assertThat(knock.read(Arrays.copyOf(answer, i))).isEqualTo(Optional.empty());
+            assertThat(probe.read(Arrays.copyOf(answer, i))).isEqualTo(Optional.empty());
             byte[] changed = answer.clone();
             changed[i] ^= (byte) (1 + random.nextInt(255));
             if (i < 8) {
-                assertThat(knock.read(changed))
+                assertThat(probe.read(changed))
                         .as("another call's answer, byte " + i)
                         .isEmpty();
             }
-            knock.read(changed); // whatever it gives, it ends
+            probe.read(changed); // whatever it gives, it ends
         }
         for (int i = 0; i < request.length; i++) {
             byte[] changed = request.clone();
             changed[i] ^= (byte) (1 + random.nextInt(255));
-            new MainModeDoor(RANDOM, 14).answer(changed); // whatever it gives, it ends
-            Optional<byte[]> cut = new MainModeDoor(RANDOM, 14).answer(Arrays.copyOf(request, i));
+            new MainModeResponder(RANDOM, 14).answer(changed); // whatever it gives, it ends
+            Optional<byte[]> cut = new MainModeResponder(RANDOM, 14).answer(Arrays.copyOf(request, i));
             if (i < 28) {
                 assertThat(cut).as("a header cut after " + i).isEmpty();
             }

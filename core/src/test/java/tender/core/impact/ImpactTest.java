@@ -15,8 +15,10 @@ import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.core.office.Attribute;
-import tender.core.office.Change;
+import tender.core.office.DeviceChange;
+import tender.core.office.FirewallChange;
 import tender.core.office.Forward;
+import tender.core.office.ListenerChange;
 import tender.core.office.Network;
 import tender.core.office.Office;
 import tender.core.office.Restart;
@@ -24,7 +26,8 @@ import tender.core.office.SoundOffice;
 
 class ImpactTest {
     private static Impact.Preview set(String gateway, String listener, Attribute attribute, String value) {
-        return Impact.of(office(), gateway, List.of(new Change.SetListener(listener, Map.of(attribute, value))));
+        return Impact.of(
+                office(), gateway, List.of(new ListenerChange.SetListener(listener, Map.of(attribute, value))));
     }
 
     @Test
@@ -33,7 +36,7 @@ class ImpactTest {
 
         assertThat(preview.restart()).isEqualTo(Restart.LISTENER);
         assertThat(preview.affected()).singleElement().satisfies(a -> {
-            assertThat(a.holding().person()).isEqualTo("Mara Tveit");
+            assertThat(a.issued().person()).isEqualTo("Mara Tveit");
             assertThat(a.fate()).isEqualTo(Impact.Fate.NEEDS_HANDOUT);
             assertThat(a.differences().stream().map(d -> d.words()))
                     .containsExactly(
@@ -41,7 +44,7 @@ class ImpactTest {
                             "endpoint was pier2.skerrivane.example:51820, is pier2.skerrivane.example:51999");
         });
         assertThat(preview.appears().stream().map(Finding::code))
-                .contains("doors-disagree")
+                .contains("ports-disagree")
                 .doesNotContain("file-out-of-date");
     }
 
@@ -56,7 +59,7 @@ class ImpactTest {
 
     @Test
     void renumberingANetworkConcernsEveryFileThatReachesItAndEveryRuleThatNamesIt() {
-        Office.Holding mara = office().holdings().stream()
+        Office.IssuedProfile mara = office().issuedProfiles().stream()
                 .filter(h -> h.gateway().equals("pier2"))
                 .findFirst()
                 .orElseThrow();
@@ -67,7 +70,7 @@ class ImpactTest {
                 office().sites(),
                 office().gateways(),
                 office().joined(),
-                List.of(new Office.Holding(
+                List.of(new Office.IssuedProfile(
                         mara.profileId(),
                         mara.label(),
                         mara.person(),
@@ -81,7 +84,9 @@ class ImpactTest {
                 office().names());
 
         Impact.Preview preview = Impact.of(
-                before, "pier2", List.of(new Change.PutNetwork(Network.plain("office", Cidr.parse("10.20.44.0/24")))));
+                before,
+                "pier2",
+                List.of(new DeviceChange.PutNetwork(Network.plain("office", Cidr.parse("10.20.44.0/24")))));
 
         assertThat(preview.affected())
                 .singleElement()
@@ -101,34 +106,36 @@ class ImpactTest {
                 office(),
                 "slip-front",
                 List.of(
-                        new Change.DropForward(new tender.core.office.Protocol.Door(Transport.UDP, new Port(1194))),
-                        new Change.PutForward(
+                        new FirewallChange.DropForward(
+                                new tender.core.office.Protocol.PortSpec(Transport.UDP, new Port(1194))),
+                        new FirewallChange.PutForward(
                                 new Forward(Transport.UDP, new Port(1200), SoundOffice.NAS, new Port(1194), "NAS"))));
 
         assertThat(preview.affected()).singleElement().satisfies(a -> {
-            assertThat(a.holding().person()).isEqualTo("Bram Osei");
+            assertThat(a.issued().person()).isEqualTo("Bram Osei");
             assertThat(a.differences().get(0).words())
                     .isEqualTo("endpoint was slip.skerrivane.example:1194, is slip.skerrivane.example:1200");
         });
     }
 
     @Test
-    void aListenerBesideConcernsNobodyAndTheOldOnesRetirementItsHolders() {
+    void aListenerBesideConcernsNobodyAndTheOldOnesRemovalItsUsers() {
         Office beside = Impact.of(
                         office(),
                         "pier2",
-                        List.of(new Change.AddBeside("wg0", "wg0-new", Map.of(Attribute.PORT, "443"))))
+                        List.of(new ListenerChange.AddListener("wg0", "wg0-new", Map.of(Attribute.PORT, "443"))))
                 .after();
         assertThat(Impact.of(
                                 office(),
                                 "pier2",
-                                List.of(new Change.AddBeside("wg0", "wg0-new", Map.of(Attribute.PORT, "443"))))
+                                List.of(new ListenerChange.AddListener(
+                                        "wg0", "wg0-new", Map.of(Attribute.PORT, "443"))))
                         .affected())
                 .isEmpty();
 
-        Impact.Preview retired = Impact.of(beside, "pier2", List.of(new Change.Retire("wg0")));
+        Impact.Preview removed = Impact.of(beside, "pier2", List.of(new ListenerChange.RemoveListener("wg0")));
 
-        assertThat(retired.affected())
+        assertThat(removed.affected())
                 .singleElement()
                 .satisfies(a -> assertThat(a.differences().get(0).words()).isEqualTo("listener was wg0, is gone"));
     }
@@ -158,7 +165,7 @@ class ImpactTest {
         Impact.Preview preview = Impact.of(
                 wrong,
                 "slip-front",
-                List.of(new Change.PutForward(
+                List.of(new FirewallChange.PutForward(
                         new Forward(Transport.UDP, new Port(1194), SoundOffice.NAS, new Port(1194), "NAS"))));
 
         assertThat(preview.vanishes().stream().map(Finding::code)).containsExactly("forward-missing");

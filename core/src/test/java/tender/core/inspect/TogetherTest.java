@@ -88,7 +88,7 @@ class TogetherTest {
         all.remove("mara.key");
         assertThat(look(all).get(0).notes())
                 .anySatisfy(n -> assertThat(n.detail()).isEqualTo("key mara.key"));
-        assertThat(Judgement.of(look(all)).words()).startsWith("usable after: put the files together");
+        assertThat(Judgement.of(look(all)).words()).startsWith("usable after: give the files together");
     }
 
     @Test

@@ -36,12 +36,12 @@ public final class SoundOffice {
                         Attribute.PROTOCOL, "wireguard",
                         Attribute.TRANSPORT, "udp",
                         Attribute.PORT, "51820",
-                        Attribute.TUNNELS, "10.99.4.0/24",
+                        Attribute.TUNNEL_NETWORK, "10.99.4.0/24",
                         Attribute.PUBLIC_KEY, "KEY",
                         Attribute.REACH, "10.20.4.0/24",
                         Attribute.DNS, "10.20.4.53",
                         Attribute.PEERS, "3",
-                        Attribute.IN_FORCE, "yes"));
+                        Attribute.ACTIVE, "yes"));
     }
 
     public static Listener openvpn() {
@@ -50,22 +50,22 @@ public final class SoundOffice {
         values.put(Attribute.TRANSPORT, "udp");
         values.put(Attribute.PORT, "1194");
         values.put(Attribute.BIND, "any");
-        values.put(Attribute.TUNNELS, "10.99.2.0/24");
+        values.put(Attribute.TUNNEL_NETWORK, "10.99.2.0/24");
         values.put(Attribute.REACH, "10.20.2.0/24");
         values.put(Attribute.CIPHERS, "AES-256-GCM, CHACHA20-POLY1305");
         values.put(Attribute.DIGEST, "SHA256");
         values.put(Attribute.TLS_MINIMUM, "1.2");
-        values.put(Attribute.WRAPPING, "crypt");
+        values.put(Attribute.CONTROL_CHANNEL_KEY, "crypt");
         values.put(Attribute.COMPRESSION, "no");
         values.put(Attribute.CLIENT_CERTIFICATE, "yes");
         values.put(Attribute.KEY_BITS, "3072");
-        values.put(Attribute.CERTIFICATE_ENDS, "2027-11-01T00:00:00Z");
-        values.put(Attribute.REVOCATION_ENDS, "2027-02-01T00:00:00Z");
+        values.put(Attribute.CERTIFICATE_EXPIRES, "2027-11-01T00:00:00Z");
+        values.put(Attribute.REVOCATION_LIST_EXPIRES, "2027-02-01T00:00:00Z");
         values.put(Attribute.ACCOUNTS, "local");
         values.put(Attribute.SECOND_FACTOR, "yes");
         values.put(Attribute.LIMIT_TOTAL, "20");
         values.put(Attribute.LIMIT_PER_ACCOUNT, "2");
-        values.put(Attribute.IN_FORCE, "yes");
+        values.put(Attribute.ACTIVE, "yes");
         return new Listener("staff", values);
     }
 
@@ -73,7 +73,7 @@ public final class SoundOffice {
             String outside, String inside, Network network, Filter filter, List<Forward> forwards) {
         return new Device(
                 "Tidewright",
-                "Pier box 4",
+                "Pier 4",
                 "3.10.1",
                 Optional.of("Europe/Oslo"),
                 Optional.of(Duration.ofSeconds(1)),
@@ -101,9 +101,9 @@ public final class SoundOffice {
                 "staff");
     }
 
-    public static FilterRule door(boolean allow, String transport, int port) {
-        FilterRule r = FilterRule.allowDoor(
-                new Protocol.Door(transport.equals("udp") ? Transport.UDP : Transport.TCP, new Port(port)), "door");
+    public static FilterRule port(boolean allow, String transport, int port) {
+        FilterRule r = FilterRule.allowPort(
+                new Protocol.PortSpec(transport.equals("udp") ? Transport.UDP : Transport.TCP, new Port(port)), "port");
         return new FilterRule(
                 allow, r.toDevice(), r.via(), r.transport(), r.ports(), r.source(), r.destination(), r.label());
     }
@@ -156,7 +156,7 @@ public final class SoundOffice {
                                 "198.51.100.4/24",
                                 "10.20.4.1/24",
                                 pier,
-                                new Filter(List.of(door(true, "udp", 51820), fromTunnel("10.20.4.0/24")), false),
+                                new Filter(List.of(port(true, "udp", 51820), fromTunnel("10.20.4.0/24")), false),
                                 List.of())
                         .withListener(wireguard()),
                 Uplink.of(Uplink.Kind.FIXED, Optional.of(IpAddress.parse("198.51.100.4")), Optional.of(pierName)));
@@ -175,7 +175,7 @@ public final class SoundOffice {
                         "10.20.2.5/24",
                         "10.20.2.6/24",
                         slip,
-                        new Filter(List.of(door(true, "udp", 1194), fromTunnel("10.20.2.0/24")), false),
+                        new Filter(List.of(port(true, "udp", 1194), fromTunnel("10.20.2.0/24")), false),
                         List.of())
                 .withListener(openvpn())
                 .withAccounts(List.of(
@@ -199,8 +199,8 @@ public final class SoundOffice {
                         List.of(IpAddress.parse("198.51.100.2"))));
     }
 
-    public static Office.Holding mara() {
-        return new Office.Holding(
+    public static Office.IssuedProfile mara() {
+        return new Office.IssuedProfile(
                 "p1",
                 "mara-phone-pier2",
                 "Mara Tveit",
@@ -211,15 +211,15 @@ public final class SoundOffice {
                         Attribute.PORT, "51820",
                         Attribute.TRANSPORT, "udp",
                         Attribute.PUBLIC_KEY, "KEY",
-                        Attribute.TUNNELS, "10.99.4.0/24",
+                        Attribute.TUNNEL_NETWORK, "10.99.4.0/24",
                         Attribute.REACH, "10.20.4.0/24, 10.99.4.0/24"),
                 List.of(Endpoint.parse("pier2.skerrivane.example:51820", Transport.UDP)),
                 false,
                 Optional.empty());
     }
 
-    public static Office.Holding bram() {
-        return new Office.Holding(
+    public static Office.IssuedProfile bram() {
+        return new Office.IssuedProfile(
                 "p2",
                 "bram-laptop-slip",
                 "Bram Osei",
@@ -238,9 +238,9 @@ public final class SoundOffice {
 
     // one thing changed
 
-    private static Office.Holding holding(
-            Office.Holding h, Map<Attribute, String> madeFor, List<Endpoint> endpoints, Optional<Instant> ends) {
-        return new Office.Holding(
+    private static Office.IssuedProfile issued(
+            Office.IssuedProfile h, Map<Attribute, String> madeFor, List<Endpoint> endpoints, Optional<Instant> ends) {
+        return new Office.IssuedProfile(
                 h.profileId(),
                 h.label(),
                 h.person(),
@@ -254,8 +254,8 @@ public final class SoundOffice {
     }
 
     /** The same file, calling these. */
-    public static Office.Holding calling(Office.Holding h, Transport transport, String... endpoints) {
-        return holding(
+    public static Office.IssuedProfile calling(Office.IssuedProfile h, Transport transport, String... endpoints) {
+        return issued(
                 h,
                 h.madeFor(),
                 List.of(endpoints).stream()
@@ -265,18 +265,18 @@ public final class SoundOffice {
     }
 
     /** The same file, whose credential ends then. */
-    public static Office.Holding ending(Office.Holding h, Instant end) {
-        return holding(h, h.madeFor(), h.endpoints(), Optional.of(end));
+    public static Office.IssuedProfile ending(Office.IssuedProfile h, Instant end) {
+        return issued(h, h.madeFor(), h.endpoints(), Optional.of(end));
     }
 
     /** The same file, made for another value; null for none. */
-    public static Office.Holding madeFor(Office.Holding h, Attribute attribute, String value) {
+    public static Office.IssuedProfile madeFor(Office.IssuedProfile h, Attribute attribute, String value) {
         Map<Attribute, String> madeFor = new LinkedHashMap<>(h.madeFor());
         madeFor.remove(attribute);
         if (value != null) {
             madeFor.put(attribute, value);
         }
-        return holding(h, madeFor, h.endpoints(), h.credentialEnds());
+        return issued(h, madeFor, h.endpoints(), h.credentialEnds());
     }
 
     /** The same device, reporting these networks. */
@@ -330,16 +330,21 @@ public final class SoundOffice {
         names.put(
                 HostName.parse(name),
                 List.of(addresses).stream().map(IpAddress::parse).toList());
-        return new Office(o.now(), o.sites(), o.gateways(), o.joined(), o.holdings(), names);
+        return new Office(o.now(), o.sites(), o.gateways(), o.joined(), o.issuedProfiles(), names);
     }
 
-    public static Office holdings(Office o, Office.Holding... holdings) {
-        return new Office(o.now(), o.sites(), o.gateways(), o.joined(), List.of(holdings), o.names());
+    public static Office issuedProfiles(Office o, Office.IssuedProfile... issuedProfiles) {
+        return new Office(o.now(), o.sites(), o.gateways(), o.joined(), List.of(issuedProfiles), o.names());
     }
 
     public static Office joined(Office o, String one, String other) {
         return new Office(
-                o.now(), o.sites(), o.gateways(), List.of(new Office.Joined(one, other)), o.holdings(), o.names());
+                o.now(),
+                o.sites(),
+                o.gateways(),
+                List.of(new Office.Joined(one, other)),
+                o.issuedProfiles(),
+                o.names());
     }
 
     public static Office networks(Office o, String site, Network... networks) {
@@ -349,7 +354,7 @@ public final class SoundOffice {
                         s.name().equals(site)
                                 ? new Office.Site(s.id(), s.name(), s.domain(), s.zone(), List.of(networks))
                                 : s));
-        Office out = new Office(o.now(), sites, o.gateways(), o.joined(), o.holdings(), o.names());
+        Office out = new Office(o.now(), sites, o.gateways(), o.joined(), o.issuedProfiles(), o.names());
         for (Office.Gateway g : o.gateways().values()) {
             if (g.site().equals(site)) {
                 out = out.with(g.with(reporting(g.device())));

@@ -44,14 +44,14 @@ class ClientSettingsTest {
     }
 
     @Test
-    void takesCertificatesKeyWrappingAndCiphers() {
+    void takesCertificatesKeysAndCiphers() {
         ClientSettings s =
                 of(CALLS + CA + OWN + "auth SHA512\nkey-direction 1\n<tls-auth>\n" + StaticKey.generate(House.RANDOM)
                         + "</tls-auth>\ndata-ciphers AES-128-GCM:BF-CBC:CHACHA20-POLY1305\n");
         assertThat(s.call().host()).isEqualTo("vpn.skerrivane.example");
         assertThat(s.overTcp()).isFalse();
-        assertThat(s.wrapping().kind()).isEqualTo("auth");
-        assertThat(s.wrapping().direction()).contains(1);
+        assertThat(s.controlChannelKey().kind()).isEqualTo("auth");
+        assertThat(s.controlChannelKey().direction()).contains(1);
         assertThat(s.authorities()).hasSize(1);
         assertThat(s.authorities().get(0)).isEqualTo(House.OURS.certificate());
         assertThat(s.identity().orElseThrow().chain().get(0)).isEqualTo(MARA.certificate());
@@ -73,7 +73,7 @@ class ClientSettingsTest {
         assertThat(bare.overTcp()).isTrue();
         assertThat(bare.ciphers()).containsExactly("AES-256-GCM", "AES-128-GCM", "CHACHA20-POLY1305");
         assertThat(bare.identity()).isEmpty();
-        assertThat(bare.wrapping().kind()).isEqualTo("none");
+        assertThat(bare.controlChannelKey().kind()).isEqualTo("none");
         assertThat(of(CALLS).authorities()).isEmpty();
     }
 

@@ -38,7 +38,7 @@ class ConversationTest {
 
     /** What the server is like; fields are put as a test wants them. */
     private static final class Gateway implements OpenVpnServer.Rules {
-        private String wrapping = "crypt";
+        private String controlChannelKey = "crypt";
         private String digest = "SHA256";
         private List<String> ciphers = List.of("AES-256-GCM");
         private boolean certificate = true;
@@ -58,12 +58,12 @@ class ConversationTest {
         }
 
         @Override
-        public String wrapping() {
-            return wrapping;
+        public String controlChannelKey() {
+            return controlChannelKey;
         }
 
         @Override
-        public String wrappingKey() {
+        public String staticKey() {
             return KEY;
         }
 
@@ -168,12 +168,12 @@ class ConversationTest {
         }
     }
 
-    private static ClientSettings settings(String wrapping, List<String> ciphers) {
-        return settings(wrapping, ciphers, Optional.of(MARA), Optional.empty(), false, Framing.NONE);
+    private static ClientSettings settings(String controlChannelKey, List<String> ciphers) {
+        return settings(controlChannelKey, ciphers, Optional.of(MARA), Optional.empty(), false, Framing.NONE);
     }
 
     private static ClientSettings settings(
-            String wrapping,
+            String controlChannelKey,
             List<String> ciphers,
             Optional<House.Pair> identity,
             Optional<ClientSettings.Login> login,
@@ -181,8 +181,10 @@ class ConversationTest {
             Framing framing) {
         return new ClientSettings(
                 new OpenVpnClient.Call("192.0.2.1", new Port(1194), Transport.UDP, 1),
-                new ClientSettings.WrappingKey(
-                        wrapping, Secret.of(KEY), wrapping.equals("auth") ? Optional.of(1) : Optional.empty()),
+                new ClientSettings.ControlChannelKey(
+                        controlChannelKey,
+                        Secret.of(KEY),
+                        controlChannelKey.equals("auth") ? Optional.of(1) : Optional.empty()),
                 List.of(House.OURS.certificate()),
                 identity.map(p -> new ClientSettings.Identity(List.of(p.certificate()), p.key())),
                 ciphers,
@@ -203,11 +205,11 @@ class ConversationTest {
 
     @ParameterizedTest(name = "{0} {1}")
     @MethodSource("ways")
-    void theyMeetAndPacketsPassBothWays(String wrapping, String cipher) {
+    void theyMeetAndPacketsPassBothWays(String controlChannelKey, String cipher) {
         Gateway gateway = new Gateway();
-        gateway.wrapping = wrapping;
+        gateway.controlChannelKey = controlChannelKey;
         gateway.ciphers = List.of(cipher);
-        Line line = new Line(settings(wrapping, List.of("AES-192-GCM", cipher)), gateway, 0, 1);
+        Line line = new Line(settings(controlChannelKey, List.of("AES-192-GCM", cipher)), gateway, 0, 1);
         assertThat(line.client.stage()).isEqualTo(Stage.CALLING);
         assertThat(line.client.goodbye()).isEmpty();
         assertThat(line.client.cipher()).isEmpty();
@@ -330,7 +332,7 @@ class ConversationTest {
     @Test
     void packetsOfOtherSessionsChangeNothing() {
         Gateway gateway = new Gateway();
-        gateway.wrapping = "none";
+        gateway.controlChannelKey = "none";
         ClientSettings settings = settings("none", List.of("AES-256-GCM"));
         Line ours = new Line(settings, gateway, 0, 1);
         Line others = new Line(settings, gateway, 0, 2);
@@ -361,7 +363,7 @@ class ConversationTest {
     @Test
     void anAnswerForAnotherCallerIsNoAnswer() {
         Gateway gateway = new Gateway();
-        gateway.wrapping = "none";
+        gateway.controlChannelKey = "none";
         ClientSettings settings = settings("none", List.of("AES-256-GCM"));
         Line ours = new Line(settings, gateway, 0, 1);
         Line others = new Line(settings, gateway, 0, 2);
@@ -376,10 +378,10 @@ class ConversationTest {
     @Test
     void aServerWithAnotherKeyAnswersNobody() {
         Gateway gateway = new Gateway();
-        for (String wrapping : List.of("none", "auth")) {
-            Line line = new Line(settings(wrapping, List.of("AES-256-GCM")), gateway, 0, 1);
+        for (String controlChannelKey : List.of("none", "auth")) {
+            Line line = new Line(settings(controlChannelKey, List.of("AES-256-GCM")), gateway, 0, 1);
             line.run(20);
-            assertThat(line.client.stage()).as(wrapping).isEqualTo(Stage.CALLING);
+            assertThat(line.client.stage()).as(controlChannelKey).isEqualTo(Stage.CALLING);
             assertThat(line.server.isUp()).isFalse();
         }
         byte[] reset = new ClientSession(settings("crypt", List.of("AES-256-GCM")), House.RANDOM)

@@ -112,7 +112,7 @@ class WireBytesTest {
         "RSA-SHA256,HmacSHA256,32"
     })
     void tlsAuthPutsTheMacBehindTheSession(String digest, String algorithm, int length) throws Exception {
-        Wrapping client = Wrapping.auth(keyText(), Optional.of(1), digest);
+        ControlChannelProtection client = ControlChannelProtection.auth(keyText(), Optional.of(1), digest);
         assertThat(client.protects()).isTrue();
         assertThat(client.firstOpcode()).isEqualTo(ControlPacket.CLIENT_RESET);
         for (int number = 1; number <= 3; number++) {
@@ -123,10 +123,11 @@ class WireBytesTest {
                     .array();
             byte[] rest = HexFormat.of().parseHex(REST);
             byte[] mac = hmac(algorithm, part(keys(), 128 + 64, length), stamp, packet().header(), rest);
-            assertThat(wire).isEqualTo(Wrapping.join(packet().header(), mac, stamp, rest));
+            assertThat(wire).isEqualTo(ControlChannelProtection.join(packet().header(), mac, stamp, rest));
         }
         // without a direction both ways have the first half
-        byte[] wire = Wrapping.auth(keyText(), Optional.empty(), digest).wrap(packet(), NOW);
+        byte[] wire = ControlChannelProtection.auth(keyText(), Optional.empty(), digest)
+                .wrap(packet(), NOW);
         byte[] stamp = ByteBuffer.allocate(8)
                 .putInt(1)
                 .putInt((int) NOW.getEpochSecond())
@@ -137,7 +138,7 @@ class WireBytesTest {
 
     @Test
     void tlsCryptSealsBehindATagThatIsAlsoItsStart() throws Exception {
-        byte[] wire = Wrapping.crypt(keyText()).wrap(packet(), NOW);
+        byte[] wire = ControlChannelProtection.crypt(keyText()).wrap(packet(), NOW);
         byte[] stamp = ByteBuffer.allocate(8)
                 .putInt(1)
                 .putInt((int) NOW.getEpochSecond())
@@ -149,8 +150,8 @@ class WireBytesTest {
                 Cipher.ENCRYPT_MODE,
                 new SecretKeySpec(part(keys(), 128, 32), "AES"),
                 new IvParameterSpec(part(tag, 0, 16)));
-        assertThat(wire).isEqualTo(Wrapping.join(packet().header(), stamp, tag, cipher.doFinal(rest)));
-        Wrapping server = Wrapping.cryptOfServer(keyText());
+        assertThat(wire).isEqualTo(ControlChannelProtection.join(packet().header(), stamp, tag, cipher.doFinal(rest)));
+        ControlChannelProtection server = ControlChannelProtection.cryptOfServer(keyText());
         assertThat(server.unwrap(wire))
                 .hasValueSatisfying(p -> assertThat(p.payload()).containsExactly(9, 9, 9));
         for (int cut = 0; cut < wire.length; cut++) {
@@ -162,9 +163,9 @@ class WireBytesTest {
     void tlsCryptV2SendsTheWrappedKeyWithTheFirstPacketAndWhereAskedAgain() {
         byte[] wrapped = {71, 72, 73, 74, 75};
         String own = "-----BEGIN OpenVPN tls-crypt-v2 client key-----\n"
-                + Base64.getMimeEncoder().encodeToString(Wrapping.join(keys(), wrapped))
+                + Base64.getMimeEncoder().encodeToString(ControlChannelProtection.join(keys(), wrapped))
                 + "\n-----END OpenVPN tls-crypt-v2 client key-----\n";
-        Wrapping client = Wrapping.cryptV2(own);
+        ControlChannelProtection client = ControlChannelProtection.cryptV2(own);
         assertThat(client.firstOpcode()).isEqualTo(ControlPacket.CLIENT_RESET_V3);
         for (int opcode :
                 new int[] {ControlPacket.CLIENT_RESET_V3, ControlPacket.CONTROL, ControlPacket.CONTROL_WITH_KEY}) {
@@ -177,22 +178,22 @@ class WireBytesTest {
             if (withKey) {
                 assertThat(part(wire, bare, wrapped.length)).isEqualTo(wrapped);
             }
-            assertThat(Wrapping.cryptOfServer(keyText()).unwrap(Arrays.copyOf(wire, bare)))
+            assertThat(ControlChannelProtection.cryptOfServer(keyText()).unwrap(Arrays.copyOf(wire, bare)))
                     .isPresent();
         }
-        assertThat(ByteBuffer.wrap(Wrapping.cryptV2(own).wrap(packet(), NOW), 9, 4)
+        assertThat(ByteBuffer.wrap(ControlChannelProtection.cryptV2(own).wrap(packet(), NOW), 9, 4)
                         .getInt())
                 .as("tells that the key can be sent again")
                 .isEqualTo(0x0f000001);
         for (int length : new int[] {256, 257, 256 + 1024, 256 + 1025}) {
             String text = Base64.getEncoder().encodeToString(new byte[length]);
             if (length == 257 || length == 1280) {
-                assertThat(Wrapping.cryptV2(text)).isNotNull();
+                assertThat(ControlChannelProtection.cryptV2(text)).isNotNull();
             } else {
-                assertThatThrownBy(() -> Wrapping.cryptV2(text)).isInstanceOf(MalformedException.class);
+                assertThatThrownBy(() -> ControlChannelProtection.cryptV2(text)).isInstanceOf(MalformedException.class);
             }
         }
-        assertThat(Wrapping.none().protects()).isFalse();
+        assertThat(ControlChannelProtection.none().protects()).isFalse();
     }
 
     @Test
@@ -207,11 +208,11 @@ class WireBytesTest {
             gcm.init(
                     Cipher.ENCRYPT_MODE,
                     new SecretKeySpec(part(keys(), 0, 16), "AES"),
-                    new GCMParameterSpec(128, Wrapping.join(n, part(keys(), 64, 8))));
-            gcm.updateAAD(Wrapping.join(header, n));
+                    new GCMParameterSpec(128, ControlChannelProtection.join(n, part(keys(), 64, 8))));
+            gcm.updateAAD(ControlChannelProtection.join(header, n));
             byte[] sealed = gcm.doFinal(inner);
             assertThat(wire)
-                    .isEqualTo(Wrapping.join(
+                    .isEqualTo(ControlChannelProtection.join(
                             header, n, part(sealed, sealed.length - 16, 16), part(sealed, 0, sealed.length - 16)));
         }
         // the older form of packets
@@ -236,9 +237,10 @@ class WireBytesTest {
         new Counting().nextBytes(iv);
         Cipher cbc = Cipher.getInstance("AES/CBC/PKCS5Padding");
         cbc.init(Cipher.ENCRYPT_MODE, new SecretKeySpec(part(keys(), 0, 32), "AES"), new IvParameterSpec(iv));
-        byte[] sealed = Wrapping.join(iv, cbc.doFinal(Wrapping.join(new byte[] {0, 0, 0, 1}, inner)));
+        byte[] sealed = ControlChannelProtection.join(
+                iv, cbc.doFinal(ControlChannelProtection.join(new byte[] {0, 0, 0, 1}, inner)));
         byte[] mac = hmac("HmacSHA256", part(keys(), 64, 32), sealed);
-        assertThat(wire).isEqualTo(Wrapping.join(new byte[] {0x48, 0, 0, 5}, mac, sealed));
+        assertThat(wire).isEqualTo(ControlChannelProtection.join(new byte[] {0x48, 0, 0, 5}, mac, sealed));
         DataChannel server = new DataChannel("AES-256-CBC", "SHA256", 5, keys(), false, new SecureRandom());
         for (int cut = 1; cut < wire.length; cut++) {
             assertThat(server.open(Arrays.copyOf(wire, cut))).isEmpty();
@@ -284,7 +286,7 @@ class WireBytesTest {
 
         String longName = "n".repeat(300);
         ByteArrayOutputStream left = new ByteArrayOutputStream();
-        byte[] whole = Wrapping.join(
+        byte[] whole = ControlChannelProtection.join(
                 new KeyExchange(new Counting()).message("o", longName, "pw".getBytes(), "info"), "MORE".getBytes());
         KeyExchange.Client read = KeyExchange.readClient(whole, left).orElseThrow();
         assertThat(read.preMaster()).isEqualTo(part(secrets, 0, 48));
@@ -317,7 +319,7 @@ class WireBytesTest {
                         + "0000" + "0000" + "0000");
         for (String more : new String[] {"", "PUSH_REPLY,ping 1\0"}) {
             ByteArrayOutputStream left = new ByteArrayOutputStream();
-            KeyExchange.Server read = KeyExchange.read(Wrapping.join(answer, more.getBytes()), left)
+            KeyExchange.Server read = KeyExchange.read(ControlChannelProtection.join(answer, more.getBytes()), left)
                     .orElseThrow();
             assertThat(read.options()).isEqualTo("V4,tls-server");
             assertThat(read.random1()).isEqualTo(part(randoms, 48, 32));
@@ -328,7 +330,7 @@ class WireBytesTest {
         byte[] telling = HexFormat.of()
                 .parseHex("00000000" + "02" + "00".repeat(64) + text("V4") + text("srv") + text("pw") + text("IV_X=1"));
         ByteArrayOutputStream left = new ByteArrayOutputStream();
-        assertThat(KeyExchange.read(Wrapping.join(telling, "AUTH_FAILED\0".getBytes()), left))
+        assertThat(KeyExchange.read(ControlChannelProtection.join(telling, "AUTH_FAILED\0".getBytes()), left))
                 .isPresent();
         assertThat(left.toString()).isEqualTo("AUTH_FAILED\0");
         int fixed = 4 + 1 + 64 + 2 + "V4,tls-server\0".length();
@@ -357,7 +359,7 @@ class WireBytesTest {
 
     /** The pseudo-random function of RFC 2246 §5, once more. */
     private static byte[] prf(byte[] secret, String label, byte[] seed, int length) throws Exception {
-        byte[] all = Wrapping.join(label.getBytes(), seed);
+        byte[] all = ControlChannelProtection.join(label.getBytes(), seed);
         int half = (secret.length + 1) / 2;
         byte[] one = expand("HmacMD5", part(secret, 0, half), all, length);
         byte[] two = expand("HmacSHA1", part(secret, secret.length - half, half), all, length);
@@ -371,7 +373,7 @@ class WireBytesTest {
         byte[] out = new byte[0];
         for (byte[] a = seed; out.length < length; ) {
             a = hmac(algorithm, secret, a);
-            out = Wrapping.join(out, hmac(algorithm, secret, a, seed));
+            out = ControlChannelProtection.join(out, hmac(algorithm, secret, a, seed));
         }
         return Arrays.copyOf(out, length);
     }
@@ -388,13 +390,16 @@ class WireBytesTest {
 
         byte[] keys = client.keys(answered, SESSION, OTHER);
 
-        byte[] master =
-                prf(told.preMaster(), "OpenVPN master secret", Wrapping.join(told.random1(), answered.random1()), 48);
+        byte[] master = prf(
+                told.preMaster(),
+                "OpenVPN master secret",
+                ControlChannelProtection.join(told.random1(), answered.random1()),
+                48);
         assertThat(keys)
                 .isEqualTo(prf(
                         master,
                         "OpenVPN key expansion",
-                        Wrapping.join(told.random2(), answered.random2(), SESSION, OTHER),
+                        ControlChannelProtection.join(told.random2(), answered.random2(), SESSION, OTHER),
                         256));
         assertThat(server.keys(told, SESSION, OTHER)).isEqualTo(keys);
     }

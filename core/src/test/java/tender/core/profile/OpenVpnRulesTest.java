@@ -6,7 +6,7 @@ import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /** A few of the rules that tests against the real program hold by the thousand. */
 class OpenVpnRulesTest {
@@ -34,7 +34,7 @@ class OpenVpnRulesTest {
                 "nosuch | a directive that OpenVPN 2.6 does not know"
             })
     void whatARealClientDoesNotBeginWithIsRefused(String lines, String told) {
-        assertThat(OpenVpnRules.refusal(FILE + lines.replace(';', '\n') + "\n").map(Problem::what))
+        assertThat(OpenVpnRules.refusal(FILE + lines.replace(';', '\n') + "\n").map(ParseProblem::what))
                 .as(lines)
                 .matches(p -> told == null
                         ? p.isEmpty()
@@ -71,7 +71,7 @@ class OpenVpnRulesTest {
             })
     void whatARealServerDoesNotBeginWithIsRefused(String lines, String told) {
         assertThat(OpenVpnRules.refusal(SERVER + lines.replace(';', '\n') + "\n")
-                        .map(Problem::what))
+                        .map(ParseProblem::what))
                 .as(lines)
                 .matches(p -> told == null
                         ? p.isEmpty()

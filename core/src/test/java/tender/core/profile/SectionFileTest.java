@@ -6,7 +6,7 @@ import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 class SectionFileTest {
     private static String value(String line) {
@@ -67,8 +67,10 @@ class SectionFileTest {
         "'a {\n \"k\" = 1\n}', 2"
     })
     void whereTheRealParserGivesUpIsTold(String text, int line) {
-        assertThat(SectionFile.read(text).problems()).extracting(Problem::what).singleElement();
-        assertThat(SwanctlRules.refusal(text)).map(Problem::line).contains(line);
+        assertThat(SectionFile.read(text).problems())
+                .extracting(ParseProblem::what)
+                .singleElement();
+        assertThat(SwanctlRules.refusal(text)).map(ParseProblem::line).contains(line);
     }
 
     @Test

@@ -4,7 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /** A few of the rules that a test against the real programs holds by the thousand. */
 class SwanctlRulesTest {
@@ -26,7 +26,7 @@ class SwanctlRulesTest {
                 "secrets { nosuch { secret = 0xzz } } | "
             })
     void whatIsLoadedBesideConnectionsIsJudgedToo(String text, String told) {
-        assertThat(SwanctlRules.refusal(text.replace(';', '\n')).map(Problem::what))
+        assertThat(SwanctlRules.refusal(text.replace(';', '\n')).map(ParseProblem::what))
                 .as(text)
                 .matches(p -> told == null
                         ? p.isEmpty()

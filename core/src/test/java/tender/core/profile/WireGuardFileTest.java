@@ -17,7 +17,7 @@ import tender.core.credential.TunnelKeyPair;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 class WireGuardFileTest {
     private static final SecureRandom RANDOM = new SecureRandom();
@@ -58,7 +58,7 @@ class WireGuardFileTest {
         assertThat(reading.file().peer(PEER).orElseThrow().allows(IpAddress.parse("10.99.4.2")))
                 .isTrue();
         assertThat(reading.problems())
-                .containsExactly(new Problem(7, "unknown-key", "Colour is not a known key here; kept as it is"));
+                .containsExactly(new ParseProblem(7, "unknown-key", "Colour is not a known key here; kept as it is"));
         assertThat(reading.file().commands()).containsExactly("line 6: PostUp");
     }
 
@@ -99,11 +99,11 @@ class WireGuardFileTest {
         "Address = 10.0.0.1/33, prefix, 2"
     })
     void namesTheLineThatIsWrongAndNotTheValue(String line, String code, int number) {
-        List<Problem> problems =
+        List<ParseProblem> problems =
                 WireGuardFile.read("[Interface]\n" + line + "\n").problems();
 
-        assertThat(problems).extracting(Problem::code).contains(code);
-        assertThat(problems).extracting(Problem::line).contains(number);
+        assertThat(problems).extracting(ParseProblem::code).contains(code);
+        assertThat(problems).extracting(ParseProblem::line).contains(number);
         assertThat(problems.toString()).doesNotContain("short").doesNotContain("70000");
     }
 

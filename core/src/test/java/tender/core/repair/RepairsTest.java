@@ -67,7 +67,7 @@ class RepairsTest {
         assertThat(after.calls()).extracting(c -> c.endpoint().orElseThrow()).containsExactly(CALLED);
         assertThat(after.digest()).isEqualTo("SHA256");
         assertThat(rules(OpenVpnRepairs.of(repaired.text(), target())))
-                .as("a mended file needs no mending")
+                .as("a repaired file needs no repairing")
                 .isEmpty();
     }
 
@@ -79,8 +79,8 @@ class RepairsTest {
 
         assertThat(repaired.text())
                 .isEqualTo(before.replace(
-                        "proto udp\nremote YOUR_SERVER_IP 1194\n", "remote orrin.skerrivane.example 1195 udp\n"));
-        assertThat(repaired.repairs().get(0).before()).isEqualTo("proto udp\nremote YOUR_SERVER_IP 1194");
+                        "proto udp\nremote PUT_NAME_HERE 1194\n", "remote orrin.skerrivane.example 1195 udp\n"));
+        assertThat(repaired.repairs().get(0).before()).isEqualTo("proto udp\nremote PUT_NAME_HERE 1194");
         assertThat(repaired.repairs().get(0).line()).isEqualTo(3);
     }
 

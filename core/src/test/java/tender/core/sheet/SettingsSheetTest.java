@@ -10,6 +10,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.EnumSource;
+import tender.core.language.StaffTexts;
 import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
 import tender.core.network.Host;
@@ -45,7 +46,7 @@ class SettingsSheetTest {
             value = Platform.class,
             names = {"WINDOWS", "APPLE", "ANDROID"})
     void theCertificateIsOpenedBeforeTheConnectionThatNeedsItIsTyped(Platform platform) {
-        SettingsSheet sheet = SettingsSheet.of(connection(Protocol.IKEV2, true), platform);
+        SettingsSheet sheet = SettingsSheet.of(connection(Protocol.IKEV2, true), platform, StaffTexts.ENGLISH);
 
         assertThat(labels(sheet))
                 .containsSubsequence(
@@ -63,7 +64,7 @@ class SettingsSheetTest {
 
     @Test
     void aLinuxMachineTakesFilesAndNoPrompts() {
-        SettingsSheet sheet = SettingsSheet.of(connection(Protocol.IKEV2, true), Platform.LINUX);
+        SettingsSheet sheet = SettingsSheet.of(connection(Protocol.IKEV2, true), Platform.LINUX, StaffTexts.ENGLISH);
 
         assertThat(labels(sheet))
                 .containsExactly(
@@ -71,18 +72,19 @@ class SettingsSheetTest {
                         "/etc/swanctl/x509",
                         "/etc/swanctl/private",
                         "/etc/swanctl/x509ca",
-                        "take up");
+                        "load");
     }
 
     @Test
     void everySecretPromptSaysWhichOneItWantsAndWeakKindsSayThatTheyAre() {
-        SettingsSheet sheet = SettingsSheet.of(connection(Protocol.L2TP_IPSEC, false), Platform.WINDOWS);
+        SettingsSheet sheet =
+                SettingsSheet.of(connection(Protocol.L2TP_IPSEC, false), Platform.WINDOWS, StaffTexts.ENGLISH);
 
         assertThat(sheet.prompts().stream().filter(p -> p.kind() == Prompt.Kind.SECRET))
                 .extracting(Prompt::value)
                 .containsExactly("the password of your account mara-phone-orrin-fw", "the office's shared secret");
         assertThat(sheet.warnings()).hasSize(1);
-        assertThat(SettingsSheet.of(connection(Protocol.PPTP, false), Platform.WINDOWS)
+        assertThat(SettingsSheet.of(connection(Protocol.PPTP, false), Platform.WINDOWS, StaffTexts.ENGLISH)
                         .warnings())
                 .singleElement()
                 .asString()
@@ -91,7 +93,7 @@ class SettingsSheetTest {
 
     @Test
     void whatHasNoPromptsOfItsOwnIsRefusedAndSoIsASheetThatLeadsNowhere() {
-        assertThatThrownBy(() -> SettingsSheet.of(connection(Protocol.TLS, false), Platform.LINUX))
+        assertThatThrownBy(() -> SettingsSheet.of(connection(Protocol.TLS, false), Platform.LINUX, StaffTexts.ENGLISH))
                 .isInstanceOf(MalformedException.class);
         Connection c = connection(Protocol.PPTP, false);
         Connection nowhere = new Connection(
@@ -107,12 +109,13 @@ class SettingsSheetTest {
                 c.reach(),
                 c.dns(),
                 c.ends());
-        assertThatThrownBy(() -> SettingsSheet.of(nowhere, Platform.WINDOWS)).isInstanceOf(MalformedException.class);
+        assertThatThrownBy(() -> SettingsSheet.of(nowhere, Platform.WINDOWS, StaffTexts.ENGLISH))
+                .isInstanceOf(MalformedException.class);
     }
 
     @Test
     void textKeepsToItsWidthAndHtmlEscapesWhatPeopleWrote() {
-        SettingsSheet sheet = SettingsSheet.of(connection(Protocol.IKEV2, true), Platform.APPLE);
+        SettingsSheet sheet = SettingsSheet.of(connection(Protocol.IKEV2, true), Platform.APPLE, StaffTexts.ENGLISH);
 
         assertThat(SheetText.of(sheet).lines())
                 .filteredOn(l -> !l.contains("abab"))
@@ -120,6 +123,36 @@ class SettingsSheetTest {
         assertThat(SheetHtml.of(sheet))
                 .contains("Mara &lt;Quillfeather&gt;", "<code>orrin.skerrivane.example</code>")
                 .doesNotContain("<Quill", "<script");
+    }
+
+    /** Every text of a sheet is asked for, in every language, with what it has filled in. */
+    @Test
+    void everyKindOfSheetIsWrittenInEveryLanguage() {
+        for (String language : StaffTexts.languages()) {
+            for (Platform platform : Platform.values()) {
+                for (Protocol protocol : List.of(
+                        Protocol.IKEV2, Protocol.L2TP_IPSEC, Protocol.PPTP, Protocol.OPENVPN, Protocol.WIREGUARD)) {
+                    for (boolean byCertificate : List.of(true, false)) {
+                        SettingsSheet sheet = SettingsSheet.of(
+                                connection(protocol, byCertificate), platform, StaffTexts.of(language));
+                        assertThat(SheetText.of(sheet)).doesNotContain("{", "}");
+                        assertThat(SheetHtml.of(sheet)).contains("<html lang=\"" + language + "\">");
+                    }
+                }
+            }
+        }
+    }
+
+    @Test
+    void aGermanReadsItInGerman() {
+        SettingsSheet sheet =
+                SettingsSheet.of(connection(Protocol.L2TP_IPSEC, false), Platform.APPLE, StaffTexts.of("de"));
+
+        assertThat(labels(sheet)).contains("Serveradresse", "Benutzername", "Passwort");
+        assertThat(SheetText.of(sheet))
+                .contains("Für iPhone, iPad oder Mac", "23. November 2027", "(eingeben)", "(Geheimnis)")
+                .doesNotContain("the ", "your ");
+        assertThat(SheetHtml.of(sheet)).contains("<strong>Schwach.</strong>");
     }
 
     @ParameterizedTest

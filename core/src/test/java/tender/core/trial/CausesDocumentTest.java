@@ -33,7 +33,7 @@ class CausesDocumentTest {
         add("WireGuard", Causes.TABLE.rows(), lines);
         add("OpenVPN", OpenVpnCauses.TABLE.rows(), lines);
         add("IKEv2", IkeCauses.TABLE.rows(), lines);
-        add("L2TP, TLS", KnockLadder.rowsOfTheTable(), lines);
+        add("L2TP, TLS", ProbeLadder.rowsOfTheTable(), lines);
         Map<String, Integer> order = new LinkedHashMap<>();
         for (Rung rung : Rung.values()) {
             order.put(rung.label(), rung.ordinal());

@@ -11,22 +11,22 @@ import org.junit.jupiter.params.provider.CsvSource;
 import tender.core.network.Cidr;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 
 /** What a trial was asked to show, against what it showed. */
 class ClaimsTest {
     private static final IpAddress HOST = IpAddress.parse("10.20.4.20");
     private static final IpAddress SERVER = IpAddress.parse("10.20.4.53");
     private static final IpAddress OUTSIDE = IpAddress.parse("198.51.100.9");
-    private static final Wanted NAME_AND_OUTSIDE =
-            new Wanted(0, false, Optional.of(HostName.parse("files.skerrivane.example")), Optional.of(OUTSIDE), false);
+    private static final MeasurementOptions NAME_AND_OUTSIDE = new MeasurementOptions(
+            0, false, Optional.of(HostName.parse("files.skerrivane.example")), Optional.of(OUTSIDE), false);
 
     /** One letter a rung: holds, fails, open, not tried. */
     private static Ladder ladder(String verdicts) {
         List<RungResult> rungs = new ArrayList<>();
         for (Rung rung : Rung.values()) {
             Verdict verdict = switch (verdicts.charAt(rung.ordinal())) {
-                case 'h' -> Verdict.HOLDS;
+                case 'h' -> Verdict.OK;
                 case 'f' -> Verdict.FAILS;
                 case 'o' -> Verdict.OPEN;
                 default -> Verdict.NOT_TRIED;
@@ -59,7 +59,7 @@ class ClaimsTest {
             hhhhhhf- | no   | does not connect: it fails at tunnel address
             """)
     void aConnectionIsClaimedWhereSomethingCameBackThroughTheTunnel(String verdicts, String shown, String words) {
-        Claims claims = Claims.of(ladder(verdicts), Optional.empty(), Wanted.NOTHING, Optional.empty());
+        Claims claims = Claims.of(ladder(verdicts), Optional.empty(), MeasurementOptions.NOTHING, Optional.empty());
 
         assertThat(claims.areShown()).isEqualTo(shown.equals("yes"));
         assertThat(claims.words()).isEqualTo(words);
@@ -67,9 +67,11 @@ class ClaimsTest {
 
     @Test
     void aHostThatWasAskedForAndDoesNotAnswerIsNotProven() {
-        Claims silent = Claims.of(ladder("hhhhhhhf"), Optional.of(HOST), Wanted.NOTHING, Optional.empty());
-        Claims notTried = Claims.of(ladder("hhhhhhh-"), Optional.of(HOST), Wanted.NOTHING, Optional.empty());
-        Claims answered = Claims.of(ladder("hhhhhhhh"), Optional.of(HOST), Wanted.NOTHING, Optional.empty());
+        Claims silent = Claims.of(ladder("hhhhhhhf"), Optional.of(HOST), MeasurementOptions.NOTHING, Optional.empty());
+        Claims notTried =
+                Claims.of(ladder("hhhhhhh-"), Optional.of(HOST), MeasurementOptions.NOTHING, Optional.empty());
+        Claims answered =
+                Claims.of(ladder("hhhhhhhh"), Optional.of(HOST), MeasurementOptions.NOTHING, Optional.empty());
 
         assertThat(silent.areShown()).isFalse();
         assertThat(silent.words()).isEqualTo("connects; does not reach 10.20.4.20");
@@ -115,40 +117,45 @@ class ClaimsTest {
     void whatIsMissingSaysSomethingOfTheProfileOnlyWhereTheProfileClaimsIt() {
         Optional<Measured> shut =
                 measured(Optional.empty(), Optional.of(new Exit(true, Optional.of(OUTSIDE), Optional.empty())));
-        Wanted outside = new Wanted(0, false, Optional.empty(), Optional.of(OUTSIDE), false);
-        Wanted name = new Wanted(0, false, NAME_AND_OUTSIDE.insideName(), Optional.empty(), false);
+        MeasurementOptions outside = new MeasurementOptions(0, false, Optional.empty(), Optional.of(OUTSIDE), false);
+        MeasurementOptions name =
+                new MeasurementOptions(0, false, NAME_AND_OUTSIDE.insideName(), Optional.empty(), false);
 
-        assertThat(ofProfile("hhhhhhhh", Optional.of(HOST), Wanted.NOTHING, Optional.empty(), true))
+        assertThat(ofProfile("hhhhhhhh", Optional.of(HOST), MeasurementOptions.NOTHING, Optional.empty(), true))
                 .contains(true);
-        assertThat(ofProfile("hhhhhhhf", Optional.of(HOST), Wanted.NOTHING, Optional.empty(), true))
+        assertThat(ofProfile("hhhhhhhf", Optional.of(HOST), MeasurementOptions.NOTHING, Optional.empty(), true))
                 .as("the host that the records name")
                 .contains(false);
-        assertThat(ofProfile("hhhhhhhf", Optional.of(HOST), Wanted.NOTHING, Optional.empty(), false))
+        assertThat(ofProfile("hhhhhhhf", Optional.of(HOST), MeasurementOptions.NOTHING, Optional.empty(), false))
                 .as("a host that somebody asked for")
                 .isEmpty();
         assertThat(ofProfile("hhhhhhh-", Optional.empty(), name, Optional.empty(), true))
                 .isEmpty();
         assertThat(ofProfile("hhhhhhh-", Optional.empty(), outside, shut, true)).contains(false);
-        assertThat(ofProfile("hhhf----", Optional.of(HOST), Wanted.NOTHING, Optional.empty(), false))
+        assertThat(ofProfile("hhhf----", Optional.of(HOST), MeasurementOptions.NOTHING, Optional.empty(), false))
                 .contains(false);
-        assertThat(ofProfile("hhhhohhh", Optional.of(HOST), Wanted.NOTHING, Optional.empty(), true))
+        assertThat(ofProfile("hhhhohhh", Optional.of(HOST), MeasurementOptions.NOTHING, Optional.empty(), true))
                 .as("not looked at")
                 .isEmpty();
     }
 
     private static Optional<Boolean> ofProfile(
-            String verdicts, Optional<IpAddress> host, Wanted wanted, Optional<Measured> measured, boolean recorded) {
+            String verdicts,
+            Optional<IpAddress> host,
+            MeasurementOptions wanted,
+            Optional<Measured> measured,
+            boolean recorded) {
         Ladder ladder = ladder(verdicts);
         return Claims.of(ladder, host, wanted, measured).ofProfile(ladder, recorded);
     }
 
     @Test
     void aFileThatItsOwnProgramRefusesIsNotProvenWhateverAnswers() {
-        Problem refusal = new Problem(7, "refused", "a setting that [Peer] does not have");
+        ParseProblem refusal = new ParseProblem(7, "refused", "a setting that [Peer] does not have");
         Ladder well = ladder("hhhhhhhh");
         Ladder silent = ladder("hhhf----");
-        Claims all = Claims.of(well, Optional.of(HOST), Wanted.NOTHING, Optional.empty());
-        Claims none = Claims.of(silent, Optional.of(HOST), Wanted.NOTHING, Optional.empty());
+        Claims all = Claims.of(well, Optional.of(HOST), MeasurementOptions.NOTHING, Optional.empty());
+        Claims none = Claims.of(silent, Optional.of(HOST), MeasurementOptions.NOTHING, Optional.empty());
 
         assertThat(all.refused(Optional.empty()).areShown()).isTrue();
         assertThat(all.refused(Optional.of(refusal)).areShown()).isFalse();

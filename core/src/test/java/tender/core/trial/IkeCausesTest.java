@@ -63,7 +63,7 @@ class IkeCausesTest {
         boolean asksPassword;
         String identity = "mara";
         Instant now = House.NOW;
-        Optional<Circumstances> known = Optional.empty();
+        Optional<TrialContext> known = Optional.empty();
 
         Row(Rung rung, String code, Certainty certainty) {
             this.rung = rung;
@@ -146,8 +146,8 @@ class IkeCausesTest {
         }
     }
 
-    private static Circumstances circumstances(boolean revoked, boolean newer, String blocked, Surroundings around) {
-        return new Circumstances(
+    private static TrialContext circumstances(boolean revoked, boolean newer, String blocked, EndpointRecords around) {
+        return new TrialContext(
                 Optional.of(new Listener(
                         "phones",
                         Map.of(Attribute.PROTOCOL, "ikev2", Attribute.SERVER_NAMES, "vpn.skerrivane.example"))),
@@ -158,12 +158,12 @@ class IkeCausesTest {
                 around);
     }
 
-    private static Circumstances around(String at, String clash, String tcp) {
+    private static TrialContext around(String at, String clash, String tcp) {
         return circumstances(
                 false,
                 false,
                 null,
-                new Surroundings(
+                new EndpointRecords(
                         Optional.ofNullable(at).map(IpAddress::parse),
                         true,
                         Optional.ofNullable(tcp),
@@ -195,7 +195,7 @@ class IkeCausesTest {
         row(Rung.PORT, "ike-port-shut", likely, r -> r.upTo(Stage.CALLING).natPath = Path.ANSWERED);
         row(Rung.PORT, "path-blocked", certain, r -> {
             r.upTo(Stage.ANSWERED).natPath = Path.SILENT;
-            r.known = Optional.of(circumstances(false, false, "front: no udp 4500", Surroundings.UNKNOWN));
+            r.known = Optional.of(circumstances(false, false, "front: no udp 4500", EndpointRecords.UNKNOWN));
         });
         row(Rung.PORT, "port-refused", likely, r -> r.upTo(Stage.CALLING).path = Path.REFUSED);
         row(Rung.PORT, "name-not-updated", certain, r -> {
@@ -207,7 +207,7 @@ class IkeCausesTest {
                 "path-blocked",
                 certain,
                 r -> r.upTo(Stage.CALLING).known =
-                        Optional.of(circumstances(false, false, "front: forwards nothing", Surroundings.UNKNOWN)));
+                        Optional.of(circumstances(false, false, "front: forwards nothing", EndpointRecords.UNKNOWN)));
         row(
                 Rung.HANDSHAKE,
                 "cipher-mismatch",
@@ -251,7 +251,7 @@ class IkeCausesTest {
                 r -> r.upTo(Stage.ANSWERED).broken = Optional.of("the server's proof does not hold"));
         row(
                 Rung.TRUST,
-                "server-certificate-ended",
+                "server-certificate-expired",
                 certain,
                 r -> r.upTo(Stage.TRUSTED).chain = House.shown(House.OURS, House.SERVER, -90, -1));
         row(
@@ -268,12 +268,12 @@ class IkeCausesTest {
                 Rung.TRUST,
                 "other-proof",
                 certain,
-                r -> r.upTo(Stage.ANSWERED).broken =
-                        Optional.of("the server proves itself by a shared secret, the file wants a certificate"));
+                r -> r.upTo(Stage.ANSWERED).broken = Optional.of(
+                        "the server authenticates with a shared secret, but the file requires a certificate"));
         List<byte[]> foreign = House.shown(House.OTHER, House.SERVER, -9, 90);
         row(Rung.TRUST, "stale-file", certain, r -> {
             r.upTo(Stage.TRUSTED).chain = foreign;
-            r.known = Optional.of(circumstances(false, true, null, Surroundings.UNKNOWN));
+            r.known = Optional.of(circumstances(false, true, null, EndpointRecords.UNKNOWN));
         });
         row(Rung.TRUST, "server-foreign-authority", certain, r -> r.upTo(Stage.TRUSTED).chain = foreign);
         row(Rung.TRUST, "server-name-differs", certain, r -> {
@@ -315,7 +315,7 @@ class IkeCausesTest {
                 certain,
                 r -> r.refused(Stage.ANSWERED, unproven).otherwiseNamed =
                         Optional.of(Identification.parse("dunmar.skerrivane.example")));
-        row(Rung.AUTHENTICATION, "certificate-ended", certain, r -> {
+        row(Rung.AUTHENTICATION, "certificate-expired", certain, r -> {
             r.own = House.signed(House.OURS, Authority.Purpose.CLIENT, "mara", -90, -1);
             r.refused(Stage.ANSWERED, unproven);
         });
@@ -328,7 +328,7 @@ class IkeCausesTest {
                 "certificate-revoked",
                 certain,
                 r -> r.refused(Stage.ANSWERED, unproven).known =
-                        Optional.of(circumstances(true, false, null, Surroundings.UNKNOWN)));
+                        Optional.of(circumstances(true, false, null, EndpointRecords.UNKNOWN)));
         row(Rung.AUTHENTICATION, "secret-differs", likely, r -> {
             r.proof = IkeConnection.Proof.SHARED_SECRET;
             r.refused(Stage.ANSWERED, unproven);

@@ -170,7 +170,7 @@ class LadderTest {
                         evidence(true, true, true, false, true, true),
                         reach,
                         Rung.HANDSHAKE,
-                        "client-not-in-force",
+                        "client-not-active",
                         Certainty.CERTAIN),
                 Arguments.of(silence(), agrees, reach, Rung.HANDSHAKE, "path-blocked", Certainty.LIKELY),
                 Arguments.of(silence(), null, reach, Rung.HANDSHAKE, "path-blocked", Certainty.POSSIBLE),
@@ -227,14 +227,14 @@ class LadderTest {
                 .allMatch(r -> r.verdict() == Verdict.NOT_TRIED);
     }
 
-    static Circumstances around(String at, boolean fixed, String tcp, String clash) {
-        return new Circumstances(
+    static TrialContext around(String at, boolean fixed, String tcp, String clash) {
+        return new TrialContext(
                 Optional.empty(),
                 false,
                 false,
                 Optional.empty(),
                 List.of(),
-                new Surroundings(
+                new EndpointRecords(
                         Optional.ofNullable(at).map(IpAddress::parse),
                         fixed,
                         Optional.ofNullable(tcp),
@@ -252,14 +252,14 @@ class LadderTest {
                         Rung.HANDSHAKE,
                         "name-not-updated",
                         Certainty.CERTAIN,
-                        "the line is at 192.0.2.99"),
+                        "the uplink is at 192.0.2.99"),
                 Arguments.of(
                         silence(),
                         around("192.0.2.99", false, null, null),
                         Rung.HANDSHAKE,
                         "name-not-updated",
                         Certainty.LIKELY,
-                        "when it was read last: the line is at 192.0.2.99"),
+                        "at the last reading: the uplink is at 192.0.2.99"),
                 Arguments.of(
                         seen(Name.RESOLVED, Path.REFUSED, Handshake.NOT_TRIED, Echo.NOT_TRIED, Echo.NOT_TRIED),
                         around("192.0.2.99", true, null, null),
@@ -269,13 +269,13 @@ class LadderTest {
                         "192.0.2.99"),
                 Arguments.of(
                         silence(),
-                        new Circumstances(
+                        new TrialContext(
                                 Optional.empty(),
                                 false,
                                 false,
                                 Optional.of("pier2-front: forwards 51821 alone"),
                                 List.of(),
-                                Surroundings.UNKNOWN),
+                                EndpointRecords.UNKNOWN),
                         Rung.HANDSHAKE,
                         "path-blocked",
                         Certainty.CERTAIN,
@@ -306,7 +306,7 @@ class LadderTest {
     @ParameterizedTest
     @MethodSource("recorded")
     void theRecordsSayWhatTheWireDoesNot(
-            Observation seen, Circumstances known, Rung rung, String code, Certainty certainty, String words) {
+            Observation seen, TrialContext known, Rung rung, String code, Certainty certainty, String words) {
         Ladder ladder = Ladder.judge(question("10.20.4.0/24"), seen, Optional.empty(), Optional.of(known));
 
         RungResult failure = ladder.failure().orElseThrow();
@@ -375,7 +375,7 @@ class LadderTest {
     @CsvSource(
             delimiter = '|',
             value = {
-                "tls-crypt unwrap error: packet authentication failed | wrapping-differs",
+                "tls-crypt unwrap error: packet authentication failed | control-channel-key-differs",
                 "received proposals unacceptable | cipher-mismatch",
                 "TLS Error: TLS handshake failed | handshake-unfinished"
             })
@@ -385,7 +385,7 @@ class LadderTest {
                 .containsExactly(code);
 
         Ladder ladder = Ladder.judge(
-                question("10.20.4.0/24"), silence(), Optional.empty(), Optional.of(Circumstances.ofLog(List.of(line))));
+                question("10.20.4.0/24"), silence(), Optional.empty(), Optional.of(TrialContext.ofLog(List.of(line))));
 
         assertThat(ladder.failure().orElseThrow().causes())
                 .isNotEmpty()

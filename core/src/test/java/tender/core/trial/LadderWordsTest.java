@@ -57,7 +57,7 @@ class LadderWordsTest {
         out.add("IKEv2, " + name, row::judged);
     }
 
-    private static void wireGuard(Cases out, String name, Observation seen, Circumstances known) {
+    private static void wireGuard(Cases out, String name, Observation seen, TrialContext known) {
         out.add(
                 "WireGuard, " + name,
                 () -> Ladder.judge(
@@ -139,7 +139,7 @@ class LadderWordsTest {
                         out,
                         "recorded " + a.get()[2] + " " + a.get()[3] + " " + a.get()[4],
                         (Observation) a.get()[0],
-                        (Circumstances) a.get()[1]));
+                        (TrialContext) a.get()[1]));
         Handshake up = Handshake.ESTABLISHED;
         wireGuard(
                 out, "all well", LadderTest.seen(Name.RESOLVED, Path.ANSWERED, up, Echo.ANSWERED, Echo.ANSWERED), null);
@@ -169,38 +169,38 @@ class LadderWordsTest {
                 "12:00:01 TLS Error: cannot locate HMAC in incoming packet from [AF_INET]192.0.2.7:1194",
                 "12:00:02 VERIFY ERROR: depth=0, error=certificate revoked: CN=somebody-else");
         wireGuard(
-                out, "nothing comes, and the log speaks of others too", LadderTest.silence(), Circumstances.ofLog(log));
+                out, "nothing comes, and the log speaks of others too", LadderTest.silence(), TrialContext.ofLog(log));
         openVpn(out, "nothing comes, and the log speaks of others too", r -> {
             r.upTo(OpenVpnSeen.Stage.CALLING);
-            r.known = Optional.of(Circumstances.ofLog(log));
+            r.known = Optional.of(TrialContext.ofLog(log));
         });
-        KnockLadderTest.rows().forEach(a -> out.add("Knock, " + a.get()[3] + " " + a.get()[4], () -> knocked(a)));
+        ProbeLadderTest.rows().forEach(a -> out.add("Probe, " + a.get()[3] + " " + a.get()[4], () -> probed(a)));
         out.add(
-                "Knock, somebody answers",
-                () -> KnockLadder.judge(
-                        KnockLadderTest.knock(Knock.Kind.TLS),
-                        KnockLadderTest.seen(
+                "Probe, somebody answers",
+                () -> ProbeLadder.judge(
+                        ProbeLadderTest.probe(ReachabilityProbe.Kind.TLS),
+                        ProbeLadderTest.seen(
                                 Name.RESOLVED,
                                 Path.ANSWERED,
                                 true,
                                 House.shown(House.OURS, "portal.skerrivane.example", -9, 90)),
                         Optional.empty()));
-        for (Knock.Kind kind : Knock.Kind.values()) {
+        for (ReachabilityProbe.Kind kind : ReachabilityProbe.Kind.values()) {
             out.add(
-                    "Knock, " + kind + " at an address answers without a certificate",
-                    () -> KnockLadder.judge(
-                            KnockLadderTest.knock(kind),
-                            KnockLadderTest.seen(Name.LITERAL, Path.ANSWERED, true, List.of()),
+                    "Probe, " + kind + " at an address answers without a certificate",
+                    () -> ProbeLadder.judge(
+                            ProbeLadderTest.probe(kind),
+                            ProbeLadderTest.seen(Name.LITERAL, Path.ANSWERED, true, List.of()),
                             Optional.empty()));
         }
         return List.copyOf(out.all.values());
     }
 
-    private static Ladder knocked(Arguments a) {
-        return KnockLadder.judge(
-                KnockLadderTest.knock((Knock.Kind) a.get()[0]),
-                (KnockSeen) a.get()[1],
-                Optional.ofNullable((Circumstances) a.get()[2]));
+    private static Ladder probed(Arguments a) {
+        return ProbeLadder.judge(
+                ProbeLadderTest.probe((ReachabilityProbe.Kind) a.get()[0]),
+                (ProbeSeen) a.get()[1],
+                Optional.ofNullable((TrialContext) a.get()[2]));
     }
 
     private static String told(Case c) {

@@ -16,15 +16,15 @@ class LogLineTest {
             delimiter = '|',
             value = {
                 "VERIFY ERROR: depth=0, error=certificate revoked: CN=gone, serial=42 | certificate-revoked",
-                "VERIFY ERROR: depth=0, error=CRL has expired: CN=mara | revocation-list-ended",
-                "VERIFY ERROR: depth=0, error=certificate has expired: CN=mara | certificate-ended",
+                "VERIFY ERROR: depth=0, error=CRL has expired: CN=mara | revocation-list-expired",
+                "VERIFY ERROR: depth=0, error=certificate has expired: CN=mara | certificate-expired",
                 "VERIFY ERROR: depth=0, error=certificate is not yet valid: CN=mara | certificate-not-yet",
                 "VERIFY ERROR: depth=0, error=unsuitable certificate purpose: CN=mara | certificate-use",
                 "VERIFY ERROR: depth=0, error=unable to get local issuer certificate: CN=mara | foreign-authority",
                 "VERIFY X509NAME ERROR: CN=vault, must be orrin | server-name-differs",
-                "tls-crypt unwrap error: packet authentication failed | wrapping-differs",
-                "TLS Error: cannot locate HMAC in incoming packet from [AF_INET]192.0.2.7:1194 | wrapping-differs",
-                "Authenticate/Decrypt packet error: packet HMAC authentication failed | wrapping-differs",
+                "tls-crypt unwrap error: packet authentication failed | control-channel-key-differs",
+                "TLS Error: cannot locate HMAC in incoming packet from [AF_INET]192.0.2.7:1194 | control-channel-key-differs",
+                "Authenticate/Decrypt packet error: packet HMAC authentication failed | control-channel-key-differs",
                 "TLS Error: Auth Username/Password was not provided by peer | password-wanted",
                 "TLS Auth Error: Auth Username/Password verification failed for peer | password-refused",
                 "AUTH: Received control message: AUTH_FAILED | password-refused",
@@ -58,7 +58,7 @@ class LogLineTest {
 
         assertThat(read)
                 .extracting(r -> r.meaning().cause().code())
-                .containsExactly("revocation-list-ended", "certificate-ended", "connection-restarts");
+                .containsExactly("revocation-list-expired", "certificate-expired", "connection-restarts");
         assertThat(read.get(0).number()).isEqualTo(4);
     }
 

@@ -17,7 +17,7 @@ class MeasuredTest {
     void aFullTunnelIsProvenByTheAddressThatTheOutsideSees() {
         Exit exit = new Exit(true, HOTEL, OFFICE);
 
-        assertThat(exit.holds()).isTrue();
+        assertThat(exit.asClaimed()).isTrue();
         assertThat(exit.words())
                 .isEqualTo("full tunnel: the outside sees 192.0.2.10; without the tunnel it sees 198.51.100.7");
     }
@@ -26,7 +26,7 @@ class MeasuredTest {
     void aFullTunnelThatLeadsNowhereIsToldThoughTheInsideAnswers() {
         Exit exit = new Exit(true, HOTEL, Optional.empty());
 
-        assertThat(exit.holds()).isFalse();
+        assertThat(exit.asClaimed()).isFalse();
         assertThat(exit.words()).contains("nothing comes back from the outside", "198.51.100.7");
     }
 
@@ -37,9 +37,10 @@ class MeasuredTest {
 
     @Test
     void aSplitTunnelLeavesTheOutsideAlone() {
-        assertThat(new Exit(false, HOTEL, Optional.empty()).holds()).isTrue();
+        assertThat(new Exit(false, HOTEL, Optional.empty()).asClaimed()).isTrue();
         assertThat(new Exit(false, HOTEL, Optional.empty()).words()).contains("split tunnel", "198.51.100.7");
-        assertThat(new Exit(false, Optional.empty(), Optional.empty()).holds()).isFalse();
+        assertThat(new Exit(false, Optional.empty(), Optional.empty()).asClaimed())
+                .isFalse();
     }
 
     @Test

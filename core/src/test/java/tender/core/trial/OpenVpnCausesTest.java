@@ -66,7 +66,7 @@ class OpenVpnCausesTest {
         Optional<House.Pair> key = Optional.empty();
         Instant now = House.NOW;
         Optional<Otherwise> otherwise = Optional.empty();
-        Optional<Circumstances> known = Optional.empty();
+        Optional<TrialContext> known = Optional.empty();
 
         Row(Rung rung, String code, Certainty certainty) {
             this.rung = rung;
@@ -147,26 +147,26 @@ class OpenVpnCausesTest {
         return new Row(rung, code, certainty).with(set);
     }
 
-    private static Circumstances facts(Map<Attribute, String> said) {
+    private static TrialContext facts(Map<Attribute, String> said) {
         Map<Attribute, String> all = new java.util.HashMap<>(
                 Map.of(Attribute.PROTOCOL, "openvpn", Attribute.TRANSPORT, "udp", Attribute.PORT, "1194"));
         all.putAll(said);
-        return new Circumstances(
+        return new TrialContext(
                 Optional.of(new Listener("staff", all)),
                 false,
                 false,
                 Optional.empty(),
                 List.of(),
-                Surroundings.UNKNOWN);
+                EndpointRecords.UNKNOWN);
     }
 
-    private static Circumstances flags(boolean revoked, boolean newer, String blocked) {
-        return new Circumstances(
-                Optional.empty(), revoked, newer, Optional.ofNullable(blocked), List.of(), Surroundings.UNKNOWN);
+    private static TrialContext flags(boolean revoked, boolean newer, String blocked) {
+        return new TrialContext(
+                Optional.empty(), revoked, newer, Optional.ofNullable(blocked), List.of(), EndpointRecords.UNKNOWN);
     }
 
-    private static Circumstances around(Surroundings around) {
-        return new Circumstances(Optional.empty(), false, false, Optional.empty(), List.of(), around);
+    private static TrialContext around(EndpointRecords around) {
+        return new TrialContext(Optional.empty(), false, false, Optional.empty(), List.of(), around);
     }
 
     private static Optional<ClientSettings.Login> login(String code) {
@@ -213,19 +213,19 @@ class OpenVpnCausesTest {
         }));
         out.add(row(Rung.PORT, "name-not-updated", certain, r -> {
             r.upTo(Stage.CALLING).path = Path.REFUSED;
-            r.known = Optional.of(around(new Surroundings(
+            r.known = Optional.of(around(new EndpointRecords(
                     Optional.of(IpAddress.parse("192.0.2.99")), true, Optional.empty(), Optional.empty())));
         }));
         out.add(row(Rung.HANDSHAKE, "path-blocked", certain, r -> {
             r.upTo(Stage.CALLING).known = Optional.of(flags(false, false, "front: forwards nothing"));
         }));
-        out.add(row(Rung.HANDSHAKE, "wrapping-differs", certain, r -> {
-            r.upTo(Stage.CALLING).known = Optional.of(facts(Map.of(Attribute.WRAPPING, "crypt")));
+        out.add(row(Rung.HANDSHAKE, "control-channel-key-differs", certain, r -> {
+            r.upTo(Stage.CALLING).known = Optional.of(facts(Map.of(Attribute.CONTROL_CHANNEL_KEY, "crypt")));
         }));
         out.add(row(Rung.HANDSHAKE, "digest-differs", certain, r -> {
             r.lines = auth;
             r.upTo(Stage.CALLING).known =
-                    Optional.of(facts(Map.of(Attribute.WRAPPING, "auth", Attribute.DIGEST, "SHA512")));
+                    Optional.of(facts(Map.of(Attribute.CONTROL_CHANNEL_KEY, "auth", Attribute.DIGEST, "SHA512")));
         }));
         out.add(row(Rung.HANDSHAKE, "transport-differs", certain, r -> {
             r.upTo(Stage.CALLING).otherwise = Optional.of(new Otherwise(Otherwise.Kind.TRANSPORT, "over tcp"));
@@ -248,12 +248,12 @@ class OpenVpnCausesTest {
             r.lines = auth;
             r.upTo(Stage.CALLING).otherwise = Optional.of(new Otherwise(Otherwise.Kind.DIGEST, "with auth SHA1"));
         }));
-        out.add(row(Rung.HANDSHAKE, "wrapping-differs", certain, r -> {
+        out.add(row(Rung.HANDSHAKE, "control-channel-key-differs", certain, r -> {
             r.lines = auth;
             r.upTo(Stage.CALLING).otherwise =
-                    Optional.of(new Otherwise(Otherwise.Kind.WRAPPING, "with the key as tls-crypt"));
+                    Optional.of(new Otherwise(Otherwise.Kind.CONTROL_CHANNEL_KEY, "with the key as tls-crypt"));
         }));
-        out.add(row(Rung.HANDSHAKE, "wrapping-differs", likely, r -> {
+        out.add(row(Rung.HANDSHAKE, "control-channel-key-differs", likely, r -> {
             r.transport = "tcp";
             r.upTo(Stage.CALLING).closed = true;
         }));
@@ -261,7 +261,7 @@ class OpenVpnCausesTest {
             r.transport = "tcp";
             r.upTo(Stage.CALLING);
         }));
-        out.add(row(Rung.HANDSHAKE, "wrapping-differs", likely, r -> r.upTo(Stage.CALLING)));
+        out.add(row(Rung.HANDSHAKE, "control-channel-key-differs", likely, r -> r.upTo(Stage.CALLING)));
         out.add(row(Rung.HANDSHAKE, "filtered", likely, r -> r.upTo(Stage.CALLING)));
         out.add(row(
                 Rung.HANDSHAKE, "filtered", possible, r -> r.upTo(Stage.CALLING).known = Optional.of(facts(Map.of()))));
@@ -269,11 +269,11 @@ class OpenVpnCausesTest {
                 Rung.HANDSHAKE,
                 "udp-shut-here",
                 possible,
-                r -> r.upTo(Stage.CALLING).known = Optional.of(around(new Surroundings(
+                r -> r.upTo(Stage.CALLING).known = Optional.of(around(new EndpointRecords(
                         Optional.empty(), false, Optional.of("orrin-fw spare on tcp 443"), Optional.empty())))));
         out.add(row(
                 Rung.TRUST,
-                "server-certificate-ended",
+                "server-certificate-expired",
                 certain,
                 r -> r.upTo(Stage.TRUSTED).chain = House.shown(House.OURS, House.SERVER, -90, -1)));
         out.add(row(
@@ -373,7 +373,7 @@ class OpenVpnCausesTest {
                 "server-restarts",
                 certain,
                 r -> r.upTo(Stage.EXCHANGED).refused = Optional.of("RESTART")));
-        out.add(row(Rung.AUTHENTICATION, "certificate-ended", certain, r -> {
+        out.add(row(Rung.AUTHENTICATION, "certificate-expired", certain, r -> {
             r.own = Optional.of(House.signed(House.OURS, Authority.Purpose.CLIENT, "mara", -90, -1));
             r.upTo(Stage.TRUSTED);
         }));
@@ -430,7 +430,7 @@ class OpenVpnCausesTest {
                 Rung.TUNNEL_ADDRESS,
                 "networks-clash",
                 likely,
-                dropped.andThen(r -> r.known = Optional.of(around(new Surroundings(
+                dropped.andThen(r -> r.known = Optional.of(around(new EndpointRecords(
                         Optional.empty(), false, Optional.empty(), Optional.of("staff tunnel 10.94.0.0/24")))))));
         out.add(row(Rung.TRUST, "tls-version", certain, r -> {
             r.lines = "tls-version-min 1.3\n";

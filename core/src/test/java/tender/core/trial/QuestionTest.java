@@ -269,7 +269,7 @@ class QuestionTest {
     })
     void anythingThatIsWantedIsMeasured(
             int echoes, boolean size, String name, String outside, boolean transfer, boolean any) {
-        assertThat(new Wanted(
+        assertThat(new MeasurementOptions(
                                 echoes,
                                 size,
                                 Optional.ofNullable(name).map(tender.core.network.HostName::parse),

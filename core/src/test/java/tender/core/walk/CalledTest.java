@@ -70,7 +70,7 @@ class CalledTest {
     }
 
     @Test
-    void theOutermostForwardedDoorIsCalled() {
+    void theOutermostForwardedPortIsCalled() {
         assertThat(called(forwards(forward(2194, NAS, 1194)), "slip-nas"))
                 .containsExactly("slip.skerrivane.example:2194");
         assertThat(called(forwards(forward(2194, SoundOffice.SLIP_HOST, 1194)), "slip-nas"))
@@ -86,11 +86,11 @@ class CalledTest {
         assertThat(called(ike, "slip-nas")).as("a standard fixes it").containsExactly("slip.skerrivane.example:500");
     }
 
-    private static List<String> differences(Listener l, List<String> now, Office.Holding holding) {
+    private static List<String> differences(Listener l, List<String> now, Office.IssuedProfile issued) {
         return Fit.differences(
                         l,
                         now.stream().map(e -> Endpoint.parse(e, Transport.UDP)).toList(),
-                        holding)
+                        issued)
                 .stream()
                 .map(Fit.Difference::words)
                 .toList();
@@ -99,7 +99,7 @@ class CalledTest {
     @Test
     void aFileFitsUntilSomethingThatItCopiedDiffers() {
         Listener wg = SoundOffice.wireguard();
-        Office.Holding mara = SoundOffice.mara();
+        Office.IssuedProfile mara = SoundOffice.mara();
         List<String> now = List.of("other.skerrivane.example:51820", "pier2.skerrivane.example:51820");
         assertThat(differences(wg, now, mara)).isEmpty();
         assertThat(differences(wg, List.of(), mara))
@@ -117,9 +117,9 @@ class CalledTest {
     @Test
     void whereAStandardFixesThePortsOnlyTheHostCounts() {
         Listener ike = SoundOffice.wireguard().with(Map.of(Attribute.PROTOCOL, "ikev2", Attribute.PORT, "500"));
-        Office.Holding mara = SoundOffice.mara();
+        Office.IssuedProfile mara = SoundOffice.mara();
         assertThat(differences(
-                        ike.with(Map.of(Attribute.PUBLIC_KEY, "KEY", Attribute.TUNNELS, "10.1.0.0/24")),
+                        ike.with(Map.of(Attribute.PUBLIC_KEY, "KEY", Attribute.TUNNEL_NETWORK, "10.1.0.0/24")),
                         List.of("pier2.skerrivane.example:4500"),
                         mara))
                 .isEmpty();
@@ -177,9 +177,9 @@ class CalledTest {
     @Test
     void aFileThatSendsSuchANetworkThroughTheTunnelIsTold() {
         KnownNetworks known = new KnownNetworks(office());
-        Office.Holding mara = SoundOffice.mara();
+        Office.IssuedProfile mara = SoundOffice.mara();
         assertThat(Fit.gone(known, "pier-two", mara)).isEmpty();
-        Office.Holding old = madeFor(mara, Attribute.REACH, "10.20.4.0/24, 10.77.0.0/24 ,10.78.0.0/24");
+        Office.IssuedProfile old = madeFor(mara, Attribute.REACH, "10.20.4.0/24, 10.77.0.0/24 ,10.78.0.0/24");
         assertThat(Fit.gone(known, "pier-two", old).stream().map(Fit.Difference::words))
                 .containsExactly(
                         "reach was 10.77.0.0/24, is no network of ours",
@@ -189,7 +189,7 @@ class CalledTest {
     @Test
     void freeNetworksAreClearOfAllThatIsRecorded() {
         Office taken = networks(
-                set(office(), "pier2", Attribute.TUNNELS, "10.96.0.0/24"),
+                set(office(), "pier2", Attribute.TUNNEL_NETWORK, "10.96.0.0/24"),
                 "dunmar-slip",
                 Network.plain("workshop", Cidr.parse("10.96.1.0/24")));
         taken = device(taken, "slip-front", d -> reporting(d, Network.plain("store", Cidr.parse("10.96.2.0/24"))));
@@ -231,7 +231,7 @@ class CalledTest {
                             0,
                             0));
         }
-        Office deep = new Office(o.now(), o.sites(), all, o.joined(), o.holdings(), o.names());
+        Office deep = new Office(o.now(), o.sites(), all, o.joined(), o.issuedProfiles(), o.names());
         assertThat(Approach.chain(deep, all.get("r0")).broken()).isPresent();
         Approach.Chain four = Approach.chain(deep, all.get("r1"));
         assertThat(four.broken()).isEmpty();

@@ -2,13 +2,13 @@ package tender.core.walk;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static tender.core.office.SoundOffice.device;
-import static tender.core.office.SoundOffice.door;
 import static tender.core.office.SoundOffice.filter;
 import static tender.core.office.SoundOffice.fromTunnel;
 import static tender.core.office.SoundOffice.gateway;
 import static tender.core.office.SoundOffice.madeFor;
 import static tender.core.office.SoundOffice.names;
 import static tender.core.office.SoundOffice.office;
+import static tender.core.office.SoundOffice.port;
 import static tender.core.office.SoundOffice.set;
 import static tender.core.office.SoundOffice.uplink;
 
@@ -27,13 +27,13 @@ import tender.core.office.Attribute;
 import tender.core.office.Change;
 import tender.core.office.Forward;
 import tender.core.office.Office;
-import tender.core.office.Protocol.Door;
+import tender.core.office.Protocol.PortSpec;
 import tender.core.office.SoundOffice;
 import tender.core.office.Uplink;
 import tender.core.walk.Walk.Place;
 import tender.core.walk.Walk.Standing;
 
-/** Office cases: what is wrong, the hop that must fail, what the remedy names, and that making it mends the walk. */
+/** Office cases: what is wrong, the hop that must fail, what the remedy names, and that making it fixes the walk. */
 class WalkTest {
     private static final Place HOTEL =
             new Place(Standing.HOTEL, Optional.of(Cidr.parse("192.168.50.0/24")), false, Optional.empty());
@@ -41,7 +41,7 @@ class WalkTest {
     /** {@code byHand} makes the remedy where Tender cannot make it at a device. */
     private record Case(
             String name,
-            Office.Holding from,
+            Office.IssuedProfile from,
             UnaryOperator<Office> wrong,
             Place place,
             Hop.Kind fails,
@@ -55,12 +55,12 @@ class WalkTest {
 
     /** An office and a question to it. */
     private record Asked(Office office, Walk.Question question) {
-        Asked from(Office.Holding holding) {
-            return new Asked(office, new Walk.Question(holding, question.place(), question.to(), question.door()));
+        Asked from(Office.IssuedProfile issued) {
+            return new Asked(office, new Walk.Question(issued, question.place(), question.to(), question.port()));
         }
 
         Asked at(Place place) {
-            return new Asked(office, new Walk.Question(question.from(), place, question.to(), question.door()));
+            return new Asked(office, new Walk.Question(question.from(), place, question.to(), question.port()));
         }
 
         Asked in(Office changed) {
@@ -69,13 +69,13 @@ class WalkTest {
     }
 
     private static Case atDevice(
-            String name, Office.Holding from, UnaryOperator<Office> wrong, Hop.Kind fails, String remedy) {
+            String name, Office.IssuedProfile from, UnaryOperator<Office> wrong, Hop.Kind fails, String remedy) {
         return new Case(name, from, wrong, HOTEL, fails, remedy, null);
     }
 
     static Stream<Case> cases() {
-        Office.Holding mara = SoundOffice.mara();
-        Office.Holding bram = SoundOffice.bram();
+        Office.IssuedProfile mara = SoundOffice.mara();
+        Office.IssuedProfile bram = SoundOffice.bram();
         IpAddress elsewhere = IpAddress.parse("10.20.2.77");
         return Stream.of(
                 new Case(
@@ -130,9 +130,9 @@ class WalkTest {
                         o -> filter(
                                 o,
                                 "pier2",
-                                door(false, "udp", 51820),
+                                port(false, "udp", 51820),
                                 fromTunnel("10.20.4.0/24"),
-                                door(true, "udp", 51820)),
+                                port(true, "udp", 51820)),
                         Hop.Kind.FILTER,
                         "at pier2: filter rule 3 moved to 1"),
                 atDevice(
@@ -142,11 +142,11 @@ class WalkTest {
                         Hop.Kind.LISTENER,
                         "at slip-nas: staff: bind any"),
                 atDevice(
-                        "what is written is not in force",
+                        "what is written is not active",
                         mara,
-                        o -> set(o, "pier2", Attribute.IN_FORCE, "no"),
+                        o -> set(o, "pier2", Attribute.ACTIVE, "no"),
                         Hop.Kind.LISTENER,
-                        "at pier2: the device takes up what is written"),
+                        "at pier2: the device reloads its configuration"),
                 new Case(
                         "the file is older than the gateway's key",
                         mara,
@@ -182,15 +182,15 @@ class WalkTest {
                 atDevice(
                         "the filter keeps the tunnel from the office",
                         mara,
-                        o -> filter(o, "pier2", door(true, "udp", 51820)),
+                        o -> filter(o, "pier2", port(true, "udp", 51820)),
                         Hop.Kind.INSIDE_FILTER,
                         "at pier2: filter rule 2: allow tcp 445 through to 10.20.4.20/32 coming in tunnel"),
                 atDevice(
                         "the tunnel network lies inside the office's",
-                        madeFor(mara, Attribute.TUNNELS, "10.20.4.128/25"),
-                        o -> set(o, "pier2", Attribute.TUNNELS, "10.20.4.128/25"),
+                        madeFor(mara, Attribute.TUNNEL_NETWORK, "10.20.4.128/25"),
+                        o -> set(o, "pier2", Attribute.TUNNEL_NETWORK, "10.20.4.128/25"),
                         Hop.Kind.BACK,
-                        "at pier2: wg0: tunnels 10.96.0.0/25"));
+                        "at pier2: wg0: tunnel-network 10.96.0.0/25"));
     }
 
     private static Asked ask(Case c) {
@@ -198,7 +198,7 @@ class WalkTest {
         IpAddress to = pier ? SoundOffice.PIER_HOST : SoundOffice.SLIP_HOST;
         return new Asked(
                 c.wrong().apply(office()),
-                new Walk.Question(c.from(), c.place(), to, Optional.of(new Door(Transport.TCP, new Port(445)))));
+                new Walk.Question(c.from(), c.place(), to, Optional.of(new PortSpec(Transport.TCP, new Port(445)))));
     }
 
     private static Walk.Path walk(Asked asked) {
@@ -223,7 +223,7 @@ class WalkTest {
         Asked asked = ask(c);
         Hop.Remedy remedy = walk(asked).failed().orElseThrow().remedy().orElseThrow();
 
-        Asked mended = c.byHand() != null
+        Asked fixed = c.byHand() != null
                 ? c.byHand().apply(asked)
                 : asked.in(gateway(
                         asked.office(),
@@ -231,11 +231,11 @@ class WalkTest {
                         g -> g.with(
                                 Change.apply(g.device(), List.of(remedy.change().orElseThrow())))));
         if (c.fails() == Hop.Kind.BACK) { // a moved tunnel needs a new file as well, and the walk says so
-            assertThat(walk(mended).failed().orElseThrow().kind()).isEqualTo(Hop.Kind.FILE);
-            mended = mended.from(madeFor(asked.question().from(), Attribute.TUNNELS, "10.96.0.0/25"));
+            assertThat(walk(fixed).failed().orElseThrow().kind()).isEqualTo(Hop.Kind.FILE);
+            fixed = fixed.from(madeFor(asked.question().from(), Attribute.TUNNEL_NETWORK, "10.96.0.0/25"));
         }
 
-        assertThat(walk(mended).failed()).as("%s", walk(mended).hops()).isEmpty();
+        assertThat(walk(fixed).failed()).as("%s", walk(fixed).hops()).isEmpty();
     }
 
     @Test
@@ -273,7 +273,7 @@ class WalkTest {
         assertThat(path.failed().orElseThrow().detail()).contains("stand behind each other");
     }
 
-    private static Walk.Path walk(Office office, Office.Holding from, Place place, IpAddress to) {
+    private static Walk.Path walk(Office office, Office.IssuedProfile from, Place place, IpAddress to) {
         return Walk.of(office, new Walk.Question(from, place, to, Optional.empty()));
     }
 
@@ -284,8 +284,8 @@ class WalkTest {
     @Test
     void aHostOfAnotherSiteIsReachedWhereTheTwoAreJoinedAndNotOtherwise() {
         Office apart = filter(
-                office(), "pier2", door(true, "udp", 51820), fromTunnel("10.20.4.0/24"), fromTunnel("10.20.2.0/24"));
-        Office.Holding wide = madeFor(SoundOffice.mara(), Attribute.REACH, "10.20.4.0/24, 10.20.2.0/24");
+                office(), "pier2", port(true, "udp", 51820), fromTunnel("10.20.4.0/24"), fromTunnel("10.20.2.0/24"));
+        Office.IssuedProfile wide = madeFor(SoundOffice.mara(), Attribute.REACH, "10.20.4.0/24, 10.20.2.0/24");
         assertThat(hop(walk(apart, wide, HOTEL, SoundOffice.SLIP_HOST), Hop.Kind.HOST)
                         .orElseThrow()
                         .passes())
@@ -294,7 +294,12 @@ class WalkTest {
         for (Office.Joined joined :
                 List.of(new Office.Joined("pier2", "slip-front"), new Office.Joined("slip-front", "pier2"))) {
             Office together = new Office(
-                    apart.now(), apart.sites(), apart.gateways(), List.of(joined), apart.holdings(), apart.names());
+                    apart.now(),
+                    apart.sites(),
+                    apart.gateways(),
+                    List.of(joined),
+                    apart.issuedProfiles(),
+                    apart.names());
             Walk.Path path = walk(together, wide, HOTEL, SoundOffice.SLIP_HOST);
             assertThat(hop(path, Hop.Kind.HOST).orElseThrow().passes())
                     .as("%s", path.hops())
@@ -312,7 +317,7 @@ class WalkTest {
     }
 
     @Test
-    void behindAnotherRouterTheAnswersNeedAWayBack() {
+    void behindAnotherRouterTheAnswersNeedARoute() {
         Hop back = hop(walk(office(), SoundOffice.bram(), HOTEL, SoundOffice.SLIP_HOST), Hop.Kind.BACK)
                 .orElseThrow();
         assertThat(back.verdict()).isEqualTo(Hop.Verdict.UNKNOWN);

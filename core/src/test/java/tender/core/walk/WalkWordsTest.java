@@ -3,7 +3,6 @@ package tender.core.walk;
 import static org.assertj.core.api.Assertions.assertThat;
 import static tender.core.office.SoundOffice.calling;
 import static tender.core.office.SoundOffice.device;
-import static tender.core.office.SoundOffice.door;
 import static tender.core.office.SoundOffice.ending;
 import static tender.core.office.SoundOffice.filter;
 import static tender.core.office.SoundOffice.fromTunnel;
@@ -14,6 +13,7 @@ import static tender.core.office.SoundOffice.madeFor;
 import static tender.core.office.SoundOffice.names;
 import static tender.core.office.SoundOffice.networks;
 import static tender.core.office.SoundOffice.office;
+import static tender.core.office.SoundOffice.port;
 import static tender.core.office.SoundOffice.set;
 import static tender.core.office.SoundOffice.uplink;
 
@@ -39,7 +39,7 @@ import tender.core.office.Forward;
 import tender.core.office.Network;
 import tender.core.office.Office;
 import tender.core.office.PortRange;
-import tender.core.office.Protocol.Door;
+import tender.core.office.Protocol.PortSpec;
 import tender.core.office.Side;
 import tender.core.office.SoundOffice;
 import tender.core.office.Uplink;
@@ -51,10 +51,10 @@ class WalkWordsTest {
     private static final Place HOTEL =
             new Place(Standing.HOTEL, Optional.of(Cidr.parse("192.168.50.0/24")), false, Optional.empty());
     private static final Written WRITTEN = Written.in("walk/walks.txt");
-    private static final Door FILES = new Door(Transport.TCP, new Port(445));
+    private static final PortSpec FILES = new PortSpec(Transport.TCP, new Port(445));
 
     private record Case(
-            String name, Office office, Office.Holding from, Place place, IpAddress to, Optional<Door> door) {
+            String name, Office office, Office.IssuedProfile from, Place place, IpAddress to, Optional<PortSpec> port) {
         @Override
         public String toString() {
             return name;
@@ -65,7 +65,7 @@ class WalkWordsTest {
         return mara(name, office, SoundOffice.mara(), HOTEL);
     }
 
-    private static Case mara(String name, Office office, Office.Holding from, Place place) {
+    private static Case mara(String name, Office office, Office.IssuedProfile from, Place place) {
         return new Case(name, office, from, place, SoundOffice.PIER_HOST, Optional.of(FILES));
     }
 
@@ -73,11 +73,11 @@ class WalkWordsTest {
         return bram(name, office, SoundOffice.bram());
     }
 
-    private static Case bram(String name, Office office, Office.Holding from) {
+    private static Case bram(String name, Office office, Office.IssuedProfile from) {
         return new Case(name, office, from, HOTEL, SoundOffice.SLIP_HOST, Optional.empty());
     }
 
-    private static Case to(String name, Office office, Office.Holding from, String to) {
+    private static Case to(String name, Office office, Office.IssuedProfile from, String to) {
         return new Case(name, office, from, HOTEL, IpAddress.parse(to), Optional.of(FILES));
     }
 
@@ -108,7 +108,7 @@ class WalkWordsTest {
                 "");
     }
 
-    /** pier2 with IKEv2, whose doors a standard fixes: 500 and 4500. */
+    /** pier2 with IKEv2, whose ports a standard fixes: 500 and 4500. */
     private static Office ike() {
         return device(
                 office(),
@@ -117,7 +117,7 @@ class WalkWordsTest {
                                 .with(Attribute.PROTOCOL, "ikev2")
                                 .with(Attribute.PORT, "500"))
                         .withFilter(new Filter(
-                                List.of(door(true, "udp", 500), door(true, "udp", 4500), fromTunnel("10.20.4.0/24")),
+                                List.of(port(true, "udp", 500), port(true, "udp", 4500), fromTunnel("10.20.4.0/24")),
                                 false)));
     }
 
@@ -146,7 +146,7 @@ class WalkWordsTest {
         Map<String, Office.Gateway> gateways = new LinkedHashMap<>(o.gateways());
         gateways.put("slip-far", far);
         return uplink(
-                new Office(o.now(), o.sites(), gateways, o.joined(), o.holdings(), o.names()),
+                new Office(o.now(), o.sites(), gateways, o.joined(), o.issuedProfiles(), o.names()),
                 "slip-front",
                 Uplink.behind("slip-far"));
     }
@@ -172,10 +172,10 @@ class WalkWordsTest {
     }
 
     static List<Case> cases() {
-        Office.Holding mara = SoundOffice.mara();
-        Office.Holding bram = SoundOffice.bram();
-        Office.Holding wide = madeFor(mara, Attribute.REACH, "10.20.0.0/16, 10.20.4.0/24, fd00:4::/48");
-        Office.Holding far = calling(bram, Transport.UDP, "slip.skerrivane.example:2194");
+        Office.IssuedProfile mara = SoundOffice.mara();
+        Office.IssuedProfile bram = SoundOffice.bram();
+        Office.IssuedProfile wide = madeFor(mara, Attribute.REACH, "10.20.0.0/16, 10.20.4.0/24, fd00:4::/48");
+        Office.IssuedProfile far = calling(bram, Transport.UDP, "slip.skerrivane.example:2194");
         List<Case> out = new ArrayList<>();
         out.add(mara("all well", office()));
         out.add(bram("all well behind a router", office()));
@@ -222,9 +222,9 @@ class WalkWordsTest {
                                 .with(Attribute.TRANSPORT, "tcp")
                                 .with(Attribute.PORT, "443")
                                 .with(Attribute.ACCOUNTS, "directory")
-                                .with(Attribute.TUNNELS, "10.99.5.0/24"))
-                        .withFilter(new Filter(List.of(door(true, "tcp", 443), fromTunnel("10.20.4.0/24")), false)));
-        Office.Holding webHolding = new Office.Holding(
+                                .with(Attribute.TUNNEL_NETWORK, "10.99.5.0/24"))
+                        .withFilter(new Filter(List.of(port(true, "tcp", 443), fromTunnel("10.20.4.0/24")), false)));
+        Office.IssuedProfile webProfile = new Office.IssuedProfile(
                 "p9",
                 "mara-laptop-pier2",
                 "Mara Tveit",
@@ -238,7 +238,7 @@ class WalkWordsTest {
         out.add(mara(
                 "only the web is let out, and the file calls it",
                 web,
-                webHolding,
+                webProfile,
                 at(Standing.HOTEL, null, true, null)));
         out.add(mara(
                 "only the web is let out, and the file calls udp 443",
@@ -270,7 +270,7 @@ class WalkWordsTest {
         out.add(bram(
                 "forwarded to a port nobody waits on",
                 device(office(), "slip-front", d -> d.withForwards(List.of(forward(1194, "10.20.2.5", 5000))))
-                        .with(filter(office(), "slip-nas", door(true, "udp", 5000))
+                        .with(filter(office(), "slip-nas", port(true, "udp", 5000))
                                 .gateway("slip-nas")
                                 .orElseThrow())));
         out.add(bram(
@@ -290,34 +290,34 @@ class WalkWordsTest {
         // the gateway itself
         out.add(mara("its filter has no rule", filter(office(), "pier2")));
         out.add(mara(
-                "its filter allows the knock last",
+                "its filter allows the connection last",
                 filter(
                         office(),
                         "pier2",
-                        door(false, "udp", 51820),
+                        port(false, "udp", 51820),
                         fromTunnel("10.20.4.0/24"),
-                        door(true, "udp", 51820))));
+                        port(true, "udp", 51820))));
         out.add(mara("another port than the file's", set(office(), "pier2", Attribute.PORT, "51821"), mara, HOTEL));
         out.add(mara(
                 "another port than the file's, the filter lets both in",
                 filter(
                         set(office(), "pier2", Attribute.PORT, "51821"),
                         "pier2",
-                        door(true, "udp", 51820),
-                        door(true, "udp", 51821))));
+                        port(true, "udp", 51820),
+                        port(true, "udp", 51821))));
         out.add(mara("bound to the outside", set(office(), "pier2", Attribute.BIND, "wan")));
         out.add(mara("bound to the inside", set(office(), "pier2", Attribute.BIND, "lan")));
-        out.add(mara("not in force", set(office(), "pier2", Attribute.IN_FORCE, "no")));
-        // two doors
-        out.add(mara("two fixed doors", ike(), calling(mara, Transport.UDP, "pier2.skerrivane.example:500"), HOTEL));
+        out.add(mara("not active", set(office(), "pier2", Attribute.ACTIVE, "no")));
+        // two ports
+        out.add(mara("two fixed ports", ike(), calling(mara, Transport.UDP, "pier2.skerrivane.example:500"), HOTEL));
         out.add(mara(
-                "the second fixed door is shut",
-                filter(ike(), "pier2", door(true, "udp", 500), fromTunnel("10.20.4.0/24")),
+                "the second fixed port is shut",
+                filter(ike(), "pier2", port(true, "udp", 500), fromTunnel("10.20.4.0/24")),
                 calling(mara, Transport.UDP, "pier2.skerrivane.example:500"),
                 HOTEL));
         out.add(mara(
-                "the first fixed door is shut, the second called",
-                filter(ike(), "pier2", door(true, "udp", 4500), fromTunnel("10.20.4.0/24")),
+                "the first fixed port is shut, the second called",
+                filter(ike(), "pier2", port(true, "udp", 4500), fromTunnel("10.20.4.0/24")),
                 calling(mara, Transport.UDP, "pier2.skerrivane.example:4500"),
                 HOTEL));
         // the file and the login
@@ -335,12 +335,12 @@ class WalkWordsTest {
                         "slip-nas",
                         d -> d.withAccounts(
                                 List.of(new tender.core.office.Device.Account("bram", false, true, true))))));
-        out.add(mara("accounts in a directory", web, webHolding, HOTEL));
+        out.add(mara("accounts in a directory", web, webProfile, HOTEL));
         // the tunnel
         out.add(mara(
                 "no tunnel network",
-                set(office(), "pier2", Attribute.TUNNELS, ""),
-                madeFor(mara, Attribute.TUNNELS, null),
+                set(office(), "pier2", Attribute.TUNNEL_NETWORK, ""),
+                madeFor(mara, Attribute.TUNNEL_NETWORK, null),
                 HOTEL));
         out.add(to("in nobody's reach", office(), mara, "10.20.77.7"));
         out.add(to("another site's host in nobody's reach", office(), mara, "10.20.2.20"));
@@ -357,7 +357,7 @@ class WalkWordsTest {
                 filter(
                         office(),
                         "pier2",
-                        door(true, "udp", 51820),
+                        port(true, "udp", 51820),
                         new FilterRule(
                                 false,
                                 false,
@@ -369,13 +369,13 @@ class WalkWordsTest {
                                 ""))));
         out.add(new Case(
                 "the filter's default keeps an echo out",
-                filter(office(), "pier2", door(true, "udp", 51820)),
+                filter(office(), "pier2", port(true, "udp", 51820)),
                 mara,
                 HOTEL,
                 SoundOffice.PIER_HOST,
                 Optional.empty()));
         Office openInside =
-                filter(office(), "pier2", door(true, "udp", 51820), fromTunnel("10.0.0.0/8"), fromTunnel("fd00::/8"));
+                filter(office(), "pier2", port(true, "udp", 51820), fromTunnel("10.0.0.0/8"), fromTunnel("fd00::/8"));
         out.add(to("a host that no network holds", openInside, wide, "10.20.9.9"));
         out.add(to("a host that no network holds, IPv6", openInside, wide, "fd00:4::9"));
         out.add(to("a host of a site that nothing joins", openInside, wide, "10.20.2.20"));
@@ -385,20 +385,20 @@ class WalkWordsTest {
                 joined(openInside, "slip-front", "slip-nas"),
                 wide,
                 "10.20.2.20"));
-        // the way back
+        // the return path
         out.add(mara(
                 "the tunnel lies in the office's network",
-                set(office(), "pier2", Attribute.TUNNELS, "10.20.4.128/25"),
-                madeFor(mara, Attribute.TUNNELS, "10.20.4.128/25"),
+                set(office(), "pier2", Attribute.TUNNEL_NETWORK, "10.20.4.128/25"),
+                madeFor(mara, Attribute.TUNNEL_NETWORK, "10.20.4.128/25"),
                 HOTEL));
         out.add(mara(
                 "the tunnel lies in the office's network, and none is free",
                 networks(
-                        set(office(), "pier2", Attribute.TUNNELS, "10.20.4.128/25"),
+                        set(office(), "pier2", Attribute.TUNNEL_NETWORK, "10.20.4.128/25"),
                         "pier-two",
                         Network.plain("office", Cidr.parse("10.20.4.0/24")),
                         Network.plain("all", Cidr.parse("10.96.0.0/11"))),
-                madeFor(mara, Attribute.TUNNELS, "10.20.4.128/25"),
+                madeFor(mara, Attribute.TUNNEL_NETWORK, "10.20.4.128/25"),
                 HOTEL));
         out.add(bram(
                 "a router in front that is at another site",
@@ -425,7 +425,7 @@ class WalkWordsTest {
     }
 
     private static String told(Case c) {
-        Walk.Path path = Walk.of(c.office(), new Walk.Question(c.from(), c.place(), c.to(), c.door()));
+        Walk.Path path = Walk.of(c.office(), new Walk.Question(c.from(), c.place(), c.to(), c.port()));
         StringBuilder out = new StringBuilder();
         for (Hop h : path.hops()) {
             out.append(String.format(

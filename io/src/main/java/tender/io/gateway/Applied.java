@@ -16,7 +16,7 @@ public record Applied(List<Peers> peers, Map<GatewayPlan.Part, RuntimeException>
     /**
      * The peers of one listener.
      *
-     * @param refusal why the device did not take them; what was in force before is in force again then
+     * @param refusal why the device did not take them; what was active before is active again then
      * @param taken tunnel addresses that the listener's file gives to anybody
      */
     public record Peers(String listener, Optional<String> refusal, List<IpAddress> taken) {}

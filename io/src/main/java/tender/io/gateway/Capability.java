@@ -14,10 +14,10 @@ public enum Capability {
     /** Settings can be changed. */
     CHANGE,
     /** A listener can be put beside another. */
-    BESIDE,
-    /** What is written can be taken up. */
+    ADD_LISTENER,
+    /** The device can reload its configuration. */
     APPLY,
-    /** What is in force can be asked. */
+    /** What is active can be asked. */
     STATUS,
     /** Who is connected can be asked. */
     SESSIONS,
@@ -25,27 +25,28 @@ public enum Capability {
     CLOCK,
     /** Client files that the device made itself can be read. */
     EXPORT,
-    /** What all callers of an OpenVPN listener share can be read: its authority's certificate and its wrapping key. */
-    MATERIAL,
+    /** What all callers of an OpenVPN listener share can be read: its authority's certificate and its controlChannelKey key. */
+    CLIENT_SETTINGS,
     SET_CLOCK,
     /** A listener's device makes a key and a request for a certificate. */
     REQUEST,
     /** Accounts of callers can be set and dropped. */
     ACCOUNTS,
-    /** The device brings back by itself what is in force now, unless told otherwise in time. */
-    WAY_BACK;
+    /** The device brings back by itself what is active now, unless told otherwise in time. */
+    ROLLBACK;
 
-    private static final Set<Capability> READING = EnumSet.of(READ, STATUS, SESSIONS, LOG, CLOCK, EXPORT, MATERIAL);
+    private static final Set<Capability> READING =
+            EnumSet.of(READ, STATUS, SESSIONS, LOG, CLOCK, EXPORT, CLIENT_SETTINGS);
 
-    /** What a box over SSH can do, by its description. */
+    /** What a device over SSH can do, by its description. */
     public static Set<Capability> of(DeviceDescription description, boolean readOnly) {
-        return DescribedFiles.capabilities(description, readOnly);
+        return DescribedDevice.capabilities(description, readOnly);
     }
 
-    /** The most that a bridge can do. */
-    public static Set<Capability> ofBridge(boolean readOnly) {
+    /** The most that a gateway API can do. */
+    public static Set<Capability> ofGatewayApi(boolean readOnly) {
         return readOnly
-                ? EnumSet.of(READ, SESSIONS, LOG, CLOCK, EXPORT, MATERIAL)
+                ? EnumSet.of(READ, SESSIONS, LOG, CLOCK, EXPORT, CLIENT_SETTINGS)
                 : EnumSet.complementOf(EnumSet.of(FILES, STATUS));
     }
 

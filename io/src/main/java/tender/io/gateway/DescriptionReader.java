@@ -136,7 +136,7 @@ public final class DescriptionReader {
     }
 
     private static DeviceDescription description(Node root) {
-        known(root, "description", "title", "counts-on-release", "beside", "files", "commands");
+        known(root, "description", "title", "minimum-release", "add-listener", "files", "commands");
         Map<String, Node> map = root.map();
         EnumMap<Task, Source> commands = new EnumMap<>(Task.class);
         if (map.containsKey("commands")) {
@@ -154,8 +154,8 @@ public final class DescriptionReader {
         return new DeviceDescription(
                 required(map, "description").text(),
                 required(map, "title").text(),
-                Optional.ofNullable(map.get("counts-on-release")).map(Node::text),
-                Optional.ofNullable(map.get("beside"))
+                Optional.ofNullable(map.get("minimum-release")).map(Node::text),
+                Optional.ofNullable(map.get("add-listener"))
                         .map(Node::text)
                         .filter("yes"::equals)
                         .isPresent(),

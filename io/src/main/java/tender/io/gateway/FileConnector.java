@@ -63,7 +63,7 @@ public final class FileConnector implements Connector {
             return given.of(target.user())
                     .orElseThrow(() -> new GatewayFailure(
                             GatewayFailure.Kind.UNREADABLE,
-                            "no file has been dropped yet: tender gateway drop NAME --as PATH FILE",
+                            "no file has been dropped yet: tender gateway load NAME --as PATH FILE",
                             null));
         }
 

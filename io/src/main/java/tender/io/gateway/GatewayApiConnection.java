@@ -19,20 +19,20 @@ import java.util.TreeMap;
 import tender.core.backup.Snapshot;
 import tender.core.certificate.PemText;
 import tender.core.credential.RevealSecret;
-import tender.core.device.OpenVpnMaterial;
+import tender.core.device.SharedClientSettings;
 import tender.core.office.Change;
 import tender.core.office.Device;
 import tender.core.wire.MalformedException;
 import tender.core.wireguard.StatusDump;
 
-/** A session over the bridge interface. The configuration is one document with a revision that writes must name. */
+/** A session over the gateway API. The configuration is one document with a revision that writes must name. */
 final class GatewayApiConnection implements ManagementConnection, PlanRun.Writer {
     private static final String FILE = "configuration.json";
 
-    /** What a bridge says it can do; words of {@link Capability}, unknown ones left aside. */
-    record About(String bridge, List<String> capabilities) {}
+    /** What a gateway API says it can do; words of {@link Capability}, unknown ones left aside. */
+    record About(String name, List<String> capabilities) {}
 
-    record Changes(String holder, long fence, List<Change> changes) {}
+    record PeerSync(String holder, long fence, List<Change> changes) {}
 
     record Seconds(long seconds) {}
 
@@ -45,9 +45,9 @@ final class GatewayApiConnection implements ManagementConnection, PlanRun.Writer
     record Said(String message) {}
 
     /** @param file in OpenVPN's own words, its parts inline */
-    record Material(String name, String file) {}
+    record ListenerSettings(String name, String file) {}
 
-    record Materials(List<Material> listeners) {}
+    record ClientSettingsAnswer(List<ListenerSettings> listeners) {}
 
     private final HttpClient client;
     private final String base;
@@ -83,7 +83,8 @@ final class GatewayApiConnection implements ManagementConnection, PlanRun.Writer
     }
 
     private HttpRequest.Builder to(String path) {
-        String token = new String(target.secret().reveal(RevealSecret.TO_SIGN_IN), StandardCharsets.UTF_8).strip();
+        String token =
+                new String(target.signIn().secret().reveal(RevealSecret.TO_SIGN_IN), StandardCharsets.UTF_8).strip();
         if (!token.matches("[\\x21-\\x7e]{1,500}")) {
             throw new GatewayFailure(
                     GatewayFailure.Kind.BAD_KEY, "the token is one line of printable characters", null);
@@ -146,11 +147,12 @@ final class GatewayApiConnection implements ManagementConnection, PlanRun.Writer
         HttpResponse<byte[]> response = send(to("configuration").GET().build());
         revision = response.headers().firstValue("ETag");
         TreeMap<String, byte[]> files = new TreeMap<>(Map.of(FILE, response.body()));
-        if (capabilities.contains(Capability.MATERIAL)) {
-            get("material", Materials.class)
+        if (capabilities.contains(Capability.CLIENT_SETTINGS)) {
+            get("client-settings", ClientSettingsAnswer.class)
                     .listeners()
                     .forEach(m -> files.put(
-                            OpenVpnMaterial.bridgePath(m.name()), m.file().getBytes(StandardCharsets.ISO_8859_1)));
+                            SharedClientSettings.gatewayApiPath(m.name()),
+                            m.file().getBytes(StandardCharsets.ISO_8859_1)));
         }
         return new Snapshot(files);
     }
@@ -215,7 +217,7 @@ final class GatewayApiConnection implements ManagementConnection, PlanRun.Writer
     @Override
     public List<String> log(int lines) {
         need(Capability.LOG);
-        return DescribedFiles.tail(String.join("\n", get("log", Lines.class).lines()), lines);
+        return DescribedDevice.tail(String.join("\n", get("log", Lines.class).lines()), lines);
     }
 
     @Override
@@ -279,7 +281,7 @@ final class GatewayApiConnection implements ManagementConnection, PlanRun.Writer
                 .header("Content-Type", "application/json")
                 .header("If-Match", revision.orElse("*"))
                 .POST(HttpRequest.BodyPublishers.ofByteArray(
-                        OfficeJson.write(new Changes(hold.holder(), hold.fence(), changes))))
+                        OfficeJson.write(new PeerSync(hold.holder(), hold.fence(), changes))))
                 .build());
         for (Change change : changes) {
             if (change.setsClock()) {
@@ -310,14 +312,14 @@ final class GatewayApiConnection implements ManagementConnection, PlanRun.Writer
 
     @Override
     public void arm(Duration after) {
-        need(Capability.WAY_BACK);
-        post("way-back", new Seconds(after.toSeconds()));
+        need(Capability.ROLLBACK);
+        post("rollback", new Seconds(after.toSeconds()));
     }
 
     @Override
     public void disarm() {
-        need(Capability.WAY_BACK);
-        send(to("way-back").DELETE().build());
+        need(Capability.ROLLBACK);
+        send(to("rollback").DELETE().build());
     }
 
     private GatewayFailure noFiles() {

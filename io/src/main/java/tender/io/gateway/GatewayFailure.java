@@ -26,7 +26,7 @@ public final class GatewayFailure extends IoFailure {
         COMMAND_FAILED,
         /** A file is missing or beyond the limits. */
         UNREADABLE,
-        /** This kind of box, or this way to it, cannot do that. */
+        /** This kind of device, or this way to it, cannot do that. */
         NOT_CAPABLE,
         /** The gateway is managed for reading only. */
         READ_ONLY

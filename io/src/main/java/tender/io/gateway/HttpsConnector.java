@@ -25,7 +25,7 @@ import tender.core.wire.Sha256;
 import tender.io.names.NameService;
 
 /**
- * Manages gateways over HTTPS by the bridge interface ({@code docs/bridge.yaml}). The device's certificate is pinned by
+ * Manages gateways over HTTPS by the gateway API ({@code docs/gateway-api.yaml}). The device's certificate is pinned by
  * its SHA-256 digest, so it may be self-signed and of any name.
  */
 public final class HttpsConnector implements Connector {
@@ -36,7 +36,7 @@ public final class HttpsConnector implements Connector {
     private final CallableAddresses callable;
     private final Map<String, HttpClient> clients = new ConcurrentHashMap<>();
     private final Executor threads = Executors.newFixedThreadPool(THREADS, task -> {
-        Thread thread = new Thread(task, "bridge-calls");
+        Thread thread = new Thread(task, "gateway-api-calls");
         thread.setDaemon(true);
         return thread;
     });
@@ -73,7 +73,8 @@ public final class HttpsConnector implements Connector {
 
     private static String base(InetSocketAddress place) {
         String host = place.getAddress().getHostAddress();
-        return "https://" + (host.indexOf(':') >= 0 ? "[" + host + "]" : host) + ":" + place.getPort() + "/bridge/v1/";
+        return "https://" + (host.indexOf(':') >= 0 ? "[" + host + "]" : host) + ":" + place.getPort()
+                + "/gateway-api/v1/";
     }
 
     private HttpClient client(Pin pin) {

@@ -21,7 +21,7 @@ final class Identity {
 
     boolean check(String fingerprint) {
         shown = fingerprint;
-        return expected.filter(fingerprint::equals).isPresent();
+        return expected.filter(e -> HostKeys.isSame(e, fingerprint)).isPresent();
     }
 
     Optional<String> shown() {
@@ -29,6 +29,6 @@ final class Identity {
     }
 
     boolean isOther() {
-        return shown != null && expected.filter(shown::equals).isEmpty();
+        return shown != null && expected.filter(e -> HostKeys.isSame(e, shown)).isEmpty();
     }
 }

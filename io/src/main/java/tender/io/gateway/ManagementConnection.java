@@ -32,7 +32,7 @@ public interface ManagementConnection extends AutoCloseable {
         return now;
     }
 
-    /** What the configuration just read says, with what is in force. */
+    /** What the configuration just read says, with what is active. */
     Device device(Snapshot configuration, Instant now);
 
     /** Peers of WireGuard interfaces; empty where there are none. */
@@ -71,7 +71,7 @@ public interface ManagementConnection extends AutoCloseable {
      */
     void undo(Snapshot before, Optional<Snapshot> after, Hold hold);
 
-    /** Lets the device bring back, after a time and by itself, what is in force now. */
+    /** Arms a rollback on the device to what is active now, after a time. */
     void arm(Duration after);
 
     /** Calls off what was armed. */

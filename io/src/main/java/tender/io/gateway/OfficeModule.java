@@ -24,6 +24,9 @@ import tender.core.network.Transport;
 import tender.core.office.Attribute;
 import tender.core.office.Change;
 import tender.core.office.Device;
+import tender.core.office.DeviceChange;
+import tender.core.office.FirewallChange;
+import tender.core.office.ListenerChange;
 import tender.core.office.PortRange;
 import tender.core.office.Side;
 import tender.core.office.Uplink;
@@ -31,7 +34,7 @@ import tender.core.wire.MalformedException;
 
 /**
  * The office's values as JSON: values as the texts people write, records by their components. The form is the one of the
- * bridge interface ({@code docs/bridge.yaml}), of the records that a reading leaves, and of the API.
+ * gateway API ({@code docs/gateway-api.yaml}), of the records that a reading leaves, and of the API.
  */
 public final class OfficeModule extends SimpleModule {
     private static final long serialVersionUID = 1L;
@@ -68,30 +71,30 @@ public final class OfficeModule extends SimpleModule {
         addDeserializer(type, new Reader<>(type, parse));
     }
 
-    /** A bridge may say more than we know. */
+    /** A gateway may say more than we know. */
     @JsonIgnoreProperties(ignoreUnknown = true)
     private interface Lenient {}
 
     @JsonTypeInfo(use = JsonTypeInfo.Id.NAME, property = "change")
     @JsonSubTypes({
-        @JsonSubTypes.Type(value = Change.SetListener.class, name = "set-listener"),
-        @JsonSubTypes.Type(value = Change.AddBeside.class, name = "add-beside"),
-        @JsonSubTypes.Type(value = Change.Retire.class, name = "retire"),
-        @JsonSubTypes.Type(value = Change.PutForward.class, name = "put-forward"),
-        @JsonSubTypes.Type(value = Change.DropForward.class, name = "drop-forward"),
-        @JsonSubTypes.Type(value = Change.PutRule.class, name = "put-rule"),
-        @JsonSubTypes.Type(value = Change.ReplaceRule.class, name = "replace-rule"),
-        @JsonSubTypes.Type(value = Change.DropRule.class, name = "drop-rule"),
-        @JsonSubTypes.Type(value = Change.MoveRule.class, name = "move-rule"),
-        @JsonSubTypes.Type(value = Change.Demote.class, name = "demote"),
-        @JsonSubTypes.Type(value = Change.PutNetwork.class, name = "put-network"),
-        @JsonSubTypes.Type(value = Change.SetZone.class, name = "set-zone"),
-        @JsonSubTypes.Type(value = Change.RenewCertificate.class, name = "renew-certificate"),
-        @JsonSubTypes.Type(value = Change.RenewRevocations.class, name = "renew-revocations"),
-        @JsonSubTypes.Type(value = Change.UseCertificate.class, name = "use-certificate"),
-        @JsonSubTypes.Type(value = Change.PutRevocations.class, name = "put-revocations"),
-        @JsonSubTypes.Type(value = Change.SetClock.class, name = "set-clock"),
-        @JsonSubTypes.Type(value = Change.TakeUp.class, name = "take-up")
+        @JsonSubTypes.Type(value = ListenerChange.SetListener.class, name = "set-listener"),
+        @JsonSubTypes.Type(value = ListenerChange.AddListener.class, name = "add-listener"),
+        @JsonSubTypes.Type(value = ListenerChange.RemoveListener.class, name = "remove-listener"),
+        @JsonSubTypes.Type(value = FirewallChange.PutForward.class, name = "put-forward"),
+        @JsonSubTypes.Type(value = FirewallChange.DropForward.class, name = "drop-forward"),
+        @JsonSubTypes.Type(value = FirewallChange.PutRule.class, name = "put-rule"),
+        @JsonSubTypes.Type(value = FirewallChange.ReplaceRule.class, name = "replace-rule"),
+        @JsonSubTypes.Type(value = FirewallChange.DropRule.class, name = "drop-rule"),
+        @JsonSubTypes.Type(value = FirewallChange.MoveRule.class, name = "move-rule"),
+        @JsonSubTypes.Type(value = DeviceChange.Demote.class, name = "demote"),
+        @JsonSubTypes.Type(value = DeviceChange.PutNetwork.class, name = "put-network"),
+        @JsonSubTypes.Type(value = DeviceChange.SetZone.class, name = "set-zone"),
+        @JsonSubTypes.Type(value = ListenerChange.RenewCertificate.class, name = "renew-certificate"),
+        @JsonSubTypes.Type(value = ListenerChange.RenewRevocations.class, name = "renew-revocations"),
+        @JsonSubTypes.Type(value = ListenerChange.UseCertificate.class, name = "use-certificate"),
+        @JsonSubTypes.Type(value = ListenerChange.PutRevocations.class, name = "put-revocations"),
+        @JsonSubTypes.Type(value = DeviceChange.SetClock.class, name = "set-clock"),
+        @JsonSubTypes.Type(value = DeviceChange.Reload.class, name = "reload")
     })
     private interface ChangeForm {}
 

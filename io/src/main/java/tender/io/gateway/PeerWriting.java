@@ -92,7 +92,7 @@ final class PeerWriting {
 
     /** Reloads where needed and compares file and status with what is wanted; gives why not, if not. */
     private Optional<String> reload(boolean differs) {
-        if (differs || !isInForce(connection.status())) {
+        if (differs || !isActive(connection.status())) {
             try {
                 connection.reload();
             } catch (GatewayFailure e) {
@@ -104,12 +104,12 @@ final class PeerWriting {
         }
         WireGuardFile now = parse(connection.read(path));
         boolean written = changed(now).text().equals(now.text());
-        return written && isInForce(connection.status())
+        return written && isActive(connection.status())
                 ? Optional.empty()
                 : Optional.of("the gateway reloaded, but does not show the change");
     }
 
-    private boolean isInForce(StatusDump status) {
+    private boolean isActive(StatusDump status) {
         Optional<StatusDump.Interface> live = status.named(listener);
         if (live.isEmpty()) {
             return false;

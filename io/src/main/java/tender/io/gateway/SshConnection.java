@@ -50,7 +50,7 @@ final class SshConnection implements ManagementConnection, PlanRun.Writer {
 
     @Override
     public Set<Capability> capabilities() {
-        return DescribedFiles.capabilities(description, readOnly);
+        return DescribedDevice.capabilities(description, readOnly);
     }
 
     private void mayChange() {
@@ -200,7 +200,7 @@ final class SshConnection implements ManagementConnection, PlanRun.Writer {
 
     @Override
     public List<String> log(int lines) {
-        return DescribedFiles.tail(answer(Task.LOG), lines);
+        return DescribedDevice.tail(answer(Task.LOG), lines);
     }
 
     @Override

@@ -23,11 +23,11 @@ import tender.core.trial.FirstHosts;
 import tender.core.trial.IkeQuestion;
 import tender.core.trial.IkeSeen;
 import tender.core.trial.Measured;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.Observation;
 import tender.core.trial.Observation.Echo;
 import tender.core.trial.Observation.Path;
 import tender.core.trial.Rung;
-import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 
 /**
@@ -48,7 +48,7 @@ public final class IkeTrial {
     private final IkeQuestion question;
     private final NameService names;
     private final Consumer<Rung> entering;
-    private final Wanted wanted;
+    private final MeasurementOptions wanted;
     private final SecureRandom random = new SecureRandom();
     private final List<Long> millis = new ArrayList<>();
     private long since = System.nanoTime();
@@ -67,7 +67,7 @@ public final class IkeTrial {
     private FirstHosts firstHosts = FirstHosts.NONE;
 
     /** @param entering told each rung as it begins, for a ladder drawn live */
-    public IkeTrial(IkeQuestion question, NameService names, Wanted wanted, Consumer<Rung> entering) {
+    public IkeTrial(IkeQuestion question, NameService names, MeasurementOptions wanted, Consumer<Rung> entering) {
         this.question = question;
         this.names = names;
         this.wanted = wanted;
@@ -143,7 +143,8 @@ public final class IkeTrial {
             return ended(Echo.NOT_TRIED, Echo.NOT_TRIED);
         }
         entering.accept(Rung.TUNNEL_ADDRESS);
-        Inside inside = new Inside(tunnel(), random);
+        Tunnel through = tunnel();
+        Inside inside = new Inside(through, random);
         Echo gateway = inside.echo(question.gatewayInside());
         lap();
         entering.accept(Rung.ECHO);
@@ -156,11 +157,14 @@ public final class IkeTrial {
                         session.assigned().addresses()));
         lap();
         if (wanted.anything()) {
-            measured = Optional.of(inside.measure(
-                    wanted,
-                    host == Echo.ANSWERED ? question.insideHost() : asked.answered(),
-                    session.assigned().dns().stream().filter(IpAddress::isV4).findFirst(),
-                    outside -> session.reach().stream().anyMatch(n -> n.contains(outside))));
+            measured = Optional.of(new Measuring(through, random)
+                    .measure(
+                            wanted,
+                            host == Echo.ANSWERED ? question.insideHost() : asked.answered(),
+                            session.assigned().dns().stream()
+                                    .filter(IpAddress::isV4)
+                                    .findFirst(),
+                            outside -> session.reach().stream().anyMatch(n -> n.contains(outside))));
         }
         firstHosts = asked;
         return ended(gateway, host);

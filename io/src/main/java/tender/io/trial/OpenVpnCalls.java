@@ -6,12 +6,12 @@ import java.util.Optional;
 import java.util.function.Consumer;
 import tender.core.trial.Ladder;
 import tender.core.trial.Measured;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.OpenVpnSeen;
 import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
-import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 
 /**
@@ -23,7 +23,7 @@ import tender.io.names.NameService;
 public record OpenVpnCalls(OpenVpnQuestion question, OpenVpnSeen seen, Optional<Measured> measured) {
     /** @param places what the file calls, at least one */
     public static OpenVpnCalls run(
-            List<OpenVpnQuestion> places, NameService names, Wanted wanted, Consumer<Rung> entering) {
+            List<OpenVpnQuestion> places, NameService names, MeasurementOptions wanted, Consumer<Rung> entering) {
         List<OpenVpnCalls> made = new ArrayList<>();
         List<String> fared = new ArrayList<>();
         for (OpenVpnQuestion place : places) {
@@ -44,7 +44,8 @@ public record OpenVpnCalls(OpenVpnQuestion question, OpenVpnSeen seen, Optional<
         return made.get(0).beside(fared.subList(1, fared.size()));
     }
 
-    private static OpenVpnCalls call(OpenVpnQuestion place, NameService names, Wanted wanted, Consumer<Rung> entering) {
+    private static OpenVpnCalls call(
+            OpenVpnQuestion place, NameService names, MeasurementOptions wanted, Consumer<Rung> entering) {
         OpenVpnTrial trial = new OpenVpnTrial(place, names, wanted, entering);
         return new OpenVpnCalls(place, trial.run(), trial.measured());
     }

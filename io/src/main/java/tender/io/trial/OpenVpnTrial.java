@@ -17,6 +17,7 @@ import tender.core.network.Transport;
 import tender.core.openvpn.ClientSession;
 import tender.core.openvpn.Pushed;
 import tender.core.trial.Measured;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.Observation;
 import tender.core.trial.Observation.Echo;
 import tender.core.trial.OpenVpnQuestion;
@@ -25,7 +26,6 @@ import tender.core.trial.OpenVpnSeen.Stage;
 import tender.core.trial.Otherwise;
 import tender.core.trial.Proxy;
 import tender.core.trial.Rung;
-import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 
 /**
@@ -42,7 +42,7 @@ public final class OpenVpnTrial {
 
     private final OpenVpnQuestion question;
     private final NameService names;
-    private final Wanted wanted;
+    private final MeasurementOptions wanted;
     private final Consumer<Rung> entering;
     private final SecureRandom random = new SecureRandom();
     private final List<Long> millis = new ArrayList<>();
@@ -60,7 +60,8 @@ public final class OpenVpnTrial {
     private Optional<Otherwise> otherwise = Optional.empty();
 
     /** @param entering told each rung as it begins, for a ladder drawn live */
-    public OpenVpnTrial(OpenVpnQuestion question, NameService names, Wanted wanted, Consumer<Rung> entering) {
+    public OpenVpnTrial(
+            OpenVpnQuestion question, NameService names, MeasurementOptions wanted, Consumer<Rung> entering) {
         this.question = question;
         this.names = names;
         this.wanted = wanted;
@@ -178,18 +179,20 @@ public final class OpenVpnTrial {
         }
         entering.accept(Rung.TUNNEL_ADDRESS);
         boolean packets = !session.isBridged() && !question.bridges();
-        Inside inside = new Inside(tunnel(wire), random);
+        Tunnel through = tunnel(wire);
+        Inside inside = new Inside(through, random);
         Echo gateway = packets ? inside.echo(session.pushed().gateway()) : Echo.NOT_TRIED;
         lap();
         entering.accept(Rung.ECHO);
         Echo host = packets ? inside.echo(question.insideHost()) : Echo.NOT_TRIED;
         lap();
         if (packets && wanted.anything()) {
-            measured = Optional.of(inside.measure(
-                    wanted,
-                    question.insideHost().filter(h -> host == Echo.ANSWERED),
-                    question.nameServer(session.pushed()),
-                    outside -> question.reaches(outside, session.pushed())));
+            measured = Optional.of(new Measuring(through, random)
+                    .measure(
+                            wanted,
+                            question.insideHost().filter(h -> host == Echo.ANSWERED),
+                            question.nameServer(session.pushed()),
+                            outside -> question.reaches(outside, session.pushed())));
         }
         Optional<byte[]> goodbye = session.goodbye();
         if (goodbye.isPresent()) {
@@ -204,12 +207,12 @@ public final class OpenVpnTrial {
     }
 
     private interface Condition {
-        boolean holds();
+        boolean asClaimed();
     }
 
     /** Drives the session until a condition holds, it cannot go on, or time is over. */
     private boolean until(Wire wire, Duration wait, Condition condition) throws IOException {
-        while (!condition.holds()) {
+        while (!condition.asClaimed()) {
             Instant now = Instant.now();
             Instant end = heardAt.plus(session.isLossy() ? wait.multipliedBy(2) : wait);
             boolean over = now.isAfter(end) || now.isAfter(longest);

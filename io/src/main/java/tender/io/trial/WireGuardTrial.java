@@ -19,11 +19,11 @@ import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
 import tender.core.trial.FirstHosts;
 import tender.core.trial.Measured;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.Neighbours;
 import tender.core.trial.Observation;
 import tender.core.trial.Question;
 import tender.core.trial.Rung;
-import tender.core.trial.Wanted;
 import tender.core.wireguard.Initiator;
 import tender.io.names.NameService;
 
@@ -38,7 +38,7 @@ public final class WireGuardTrial {
 
     private final Question question;
     private final NameService names;
-    private final Wanted wanted;
+    private final MeasurementOptions wanted;
     private final Consumer<Rung> entering;
     private final SecureRandom random = new SecureRandom();
     private final List<Long> millis = new ArrayList<>();
@@ -46,7 +46,7 @@ public final class WireGuardTrial {
     private Optional<Measured> measured = Optional.empty();
 
     /** @param entering told each rung as it begins, for a ladder drawn live */
-    public WireGuardTrial(Question question, NameService names, Wanted wanted, Consumer<Rung> entering) {
+    public WireGuardTrial(Question question, NameService names, MeasurementOptions wanted, Consumer<Rung> entering) {
         this.question = question;
         this.names = names;
         this.wanted = wanted;
@@ -122,7 +122,8 @@ public final class WireGuardTrial {
     private Observation echo(Observation.Name name, Optional<IpAddress> dialled, Initiator initiator, Wire wire)
             throws IOException {
         entering.accept(Rung.TUNNEL_ADDRESS);
-        Inside inside = new Inside(new Through(initiator, wire), random);
+        Tunnel through = new Through(initiator, wire);
+        Inside inside = new Inside(through, random);
         Observation.Echo gateway = inside.echo(question.gatewayInside());
         lap();
         entering.accept(Rung.ECHO);
@@ -139,11 +140,12 @@ public final class WireGuardTrial {
         lap();
         lap();
         if (wanted.anything()) {
-            measured = Optional.of(inside.measure(
-                    wanted,
-                    host == Observation.Echo.ANSWERED ? question.insideHost() : first.answered(),
-                    question.dns().stream().filter(IpAddress::isV4).findFirst(),
-                    question::reaches));
+            measured = Optional.of(new Measuring(through, random)
+                    .measure(
+                            wanted,
+                            host == Observation.Echo.ANSWERED ? question.insideHost() : first.answered(),
+                            question.dns().stream().filter(IpAddress::isV4).findFirst(),
+                            question::reaches));
         }
         return new Observation(
                 name,

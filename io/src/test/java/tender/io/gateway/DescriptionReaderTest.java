@@ -28,12 +28,16 @@ import tender.core.network.Port;
 import tender.core.office.Attribute;
 import tender.core.office.Change;
 import tender.core.office.Device;
+import tender.core.office.DeviceChange;
 import tender.core.office.Drift;
+import tender.core.office.FirewallChange;
+import tender.core.office.ListenerChange;
 import tender.core.wire.MalformedException;
 import tender.standins.nas.NasFolder;
 
 class DescriptionReaderTest {
-    private static final String HEAD = "description: box\ntitle: A box\nfiles:\n  - path: /a.conf\n    format: kept\n";
+    private static final String HEAD =
+            "description: device\ntitle: A device\nfiles:\n  - path: /a.conf\n    format: kept\n";
 
     @TempDir
     Path folder;
@@ -54,14 +58,15 @@ class DescriptionReaderTest {
             delimiter = '|',
             value = {
                 "title: no name | description: is needed",
-                "description: box\\ntitle: A\\nfiles: {} | a list is expected",
+                "description: device\\ntitle: A\\nfiles: {} | a list is expected",
                 "HEAD commands: {fly: up} | no such task",
                 "HEAD commands: {apply: {sing: x}} | known here are: file",
                 "HEAD commands: {apply: 'reload {name}'} | placeholders are",
                 "HEAD commands: {log: {file: '../etc/passwd'}} | an absolute path",
                 "HEAD extra: 1 | known here are",
-                "description: box\\ntitle: A\\nfiles:\\n  - path: /a/../b\\n    format: kept | an absolute path",
-                "description: box\\ntitle: A\\nfiles:\\n  - path: /a\\n    format: magic | pairs, lines",
+                "description: device\\ntitle: A\\nfiles:\\n  - path: /a/../b\\n    format: kept | an absolute path",
+                "description: device\\ntitle: A\\nfiles:\\n  - path: /a\\n    format: magic | pairs, lines",
+                "description: device\\ntitle: A\\nfiles:\\n  - path: /a\\n    format: pairs\\n    keys: {range: tunnels} | no such meaning",
                 "description: &a [*a] | YAML",
                 "description: !!java.net.URL [x] | YAML"
             })
@@ -105,7 +110,8 @@ class DescriptionReaderTest {
     private Map<String, byte[]> nas() throws Exception {
         NasFolder.layOut(folder.resolve("nas"));
         Map<String, byte[]> out = new TreeMap<>();
-        for (String path : List.of("etc/box.conf", "etc/access.list", "etc/vpn/openvpn.conf", "etc/vpn/l2tp.conf")) {
+        for (String path :
+                List.of("etc/device.conf", "etc/callers.list", "etc/vpn/openvpn.conf", "etc/vpn/l2tp.conf")) {
             out.put(path, Files.readAllBytes(folder.resolve("nas").resolve(path)));
         }
         return out;
@@ -117,10 +123,10 @@ class DescriptionReaderTest {
     }
 
     @Test
-    void aBoxOfItsOwnKindIsReadThroughItsDescriptionAlone() throws Exception {
+    void aDeviceOfItsOwnKindIsReadThroughItsDescriptionAlone() throws Exception {
         Device d = device(DescriptionReader.shipped("office-nas"), nas());
 
-        assertThat(d.make() + " " + d.release()).isEqualTo("Holmgard 6.9");
+        assertThat(d.make() + " " + d.release()).isEqualTo("Holmgard 2.8");
         assertThat(d.filter().rules()).hasSize(5);
         assertThat(d.filter().rules().get(1).allow()).isFalse();
         assertThat(d.listeners().stream().map(l -> l.name() + " " + l.protocol().word()))
@@ -141,12 +147,13 @@ class DescriptionReaderTest {
         Map<String, byte[]> files = nas();
         Device before = device(description, files);
         List<Change> changes = List.of(
-                new Change.SetListener("openvpn", Map.of(Attribute.PORT, "1195", Attribute.COMPRESSION, "no")),
-                new Change.SetListener("openvpn", Map.of(Attribute.DIGEST, "SHA256", Attribute.CIPHERS, "AES-256-GCM")),
-                new Change.SetListener("openvpn", Map.of(Attribute.REACH, "10.20.2.0/24, 10.20.9.53/32")),
-                new Change.SetListener("l2tp", Map.of(Attribute.LIMIT_TOTAL, "9")),
-                new Change.MoveRule(3, 2),
-                new Change.Demote("bram"));
+                new ListenerChange.SetListener("openvpn", Map.of(Attribute.PORT, "1195", Attribute.COMPRESSION, "no")),
+                new ListenerChange.SetListener(
+                        "openvpn", Map.of(Attribute.DIGEST, "SHA256", Attribute.CIPHERS, "AES-256-GCM")),
+                new ListenerChange.SetListener("openvpn", Map.of(Attribute.REACH, "10.20.2.0/24, 10.20.9.53/32")),
+                new ListenerChange.SetListener("l2tp", Map.of(Attribute.LIMIT_TOTAL, "9")),
+                new FirewallChange.MoveRule(3, 2),
+                new DeviceChange.Demote("bram"));
 
         Map<String, Optional<byte[]>> fresh = FileChanges.of(description, files, before, changes, new SecureRandom());
         Map<String, byte[]> after = new TreeMap<>(files);
@@ -156,14 +163,14 @@ class DescriptionReaderTest {
                 .isEmpty();
         String openvpn = new String(after.get("etc/vpn/openvpn.conf"), StandardCharsets.UTF_8);
         assertThat(openvpn)
-                .startsWith("# written by the box's own page\nport 1195\n")
+                .startsWith("# written by the device's own page\nport 1195\n")
                 .contains("keepalive 10 60\n");
         assertThat(openvpn).doesNotContain("comp-lzo").contains("push \"route 10.20.9.53 255.255.255.255\"");
-        String list = new String(after.get("etc/access.list"), StandardCharsets.UTF_8);
-        assertThat(list.lines().toList().get(2)).isEqualTo("permit udp 1194 from any via outside  # staff");
-        assertThat(new String(after.get("etc/box.conf"), StandardCharsets.UTF_8))
+        String list = new String(after.get("etc/callers.list"), StandardCharsets.UTF_8);
+        assertThat(list.lines().toList().get(2)).isEqualTo("outside any : udp 1194 : open  # staff");
+        assertThat(new String(after.get("etc/device.conf"), StandardCharsets.UTF_8))
                 .contains("user_bram = vpn\n");
-        assertThat(FileChanges.of(description, files, before, List.of(new Change.SetClock()), new SecureRandom()))
+        assertThat(FileChanges.of(description, files, before, List.of(new DeviceChange.SetClock()), new SecureRandom()))
                 .isEmpty();
     }
 
@@ -181,7 +188,7 @@ class DescriptionReaderTest {
                 Host.parse("dropped-files"),
                 new Port(22),
                 "barge",
-                Secret.of(""),
+                new SignIn(SignIn.Method.KEY, Secret.of("")),
                 Optional.of("dropped-files"),
                 DescriptionReader.shipped("linux-openvpn"),
                 true);

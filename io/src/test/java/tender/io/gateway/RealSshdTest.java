@@ -31,8 +31,8 @@ import tender.core.network.Cidr;
 import tender.core.network.Host;
 import tender.core.network.Port;
 import tender.core.office.Attribute;
-import tender.core.office.Change;
 import tender.core.office.Device;
+import tender.core.office.ListenerChange;
 import tender.core.wire.MalformedException;
 import tender.io.names.DnsNameService;
 
@@ -48,10 +48,11 @@ class RealSshdTest {
     private int port;
     private SshConnector connector;
 
-    private static void run(String... command) throws Exception {
-        Process p = new ProcessBuilder(command).redirectErrorStream(true).start();
-        String out = new String(p.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
-        assertThat(p.waitFor()).as(String.join(" ", command) + ": " + out).isZero();
+    private static String run(String... command) throws Exception {
+        Process process = new ProcessBuilder(command).redirectErrorStream(true).start();
+        String said = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        assertThat(process.waitFor()).as(said).isZero();
+        return said;
     }
 
     @BeforeEach
@@ -62,24 +63,14 @@ class RealSshdTest {
         }
         assumeTrue(able);
         Files.setPosixFilePermissions(folder, PosixFilePermissions.fromString("rwxr-xr-x"));
-        run(
-                "ssh-keygen",
-                "-q",
-                "-t",
-                "ed25519",
-                "-N",
-                "",
-                "-f",
-                folder.resolve("host").toString());
-        run(
-                "ssh-keygen",
-                "-q",
-                "-t",
-                "ecdsa",
-                "-N",
-                "",
-                "-f",
-                folder.resolve("key").toString());
+        keyPair("ed25519", "host", "");
+        keyPair("ecdsa", "key", "");
+        keyPair("rsa", "host-rsa", "");
+        keyPair("ed25519", "locked", "a long passphrase");
+        Files.writeString(
+                folder.resolve("key.pub"),
+                Files.readString(folder.resolve("locked.pub")),
+                java.nio.file.StandardOpenOption.APPEND);
         layOut();
         try (ServerSocket free = new ServerSocket(0, 1, InetAddress.getByName("127.10.92.1"))) {
             port = free.getLocalPort();
@@ -88,6 +79,7 @@ class RealSshdTest {
         Files.writeString(folder.resolve("sshd_config"), """
                 ListenAddress 127.10.92.1:%d
                 HostKey %s/host
+                HostKey %s/host-rsa
                 PidFile none
                 AuthorizedKeysFile %s/key.pub
                 StrictModes no
@@ -96,7 +88,7 @@ class RealSshdTest {
                 UsePAM no
                 PermitRootLogin prohibit-password
                 Subsystem sftp internal-sftp
-                """.formatted(port, folder, folder));
+                """.formatted(port, folder, folder, folder));
         sshd = new ProcessBuilder(
                         SSHD.toString(),
                         "-D",
@@ -115,6 +107,27 @@ class RealSshdTest {
         }
         connector = new SshConnector(
                 new DnsNameService(Optional.empty()), new CallableAddresses(List.of(Cidr.parse("127.10.0.0/16"))));
+    }
+
+    private void keyPair(String type, String name, String passphrase) throws Exception {
+        run(
+                "ssh-keygen",
+                "-q",
+                "-t",
+                type,
+                "-N",
+                passphrase,
+                "-f",
+                folder.resolve(name).toString());
+    }
+
+    /** Type and fingerprint as ssh-keygen tells them: {@code ED25519 SHA256:…}. */
+    private String fingerprint(String name) throws Exception {
+        String[] words = run(
+                        "ssh-keygen", "-l", "-f", folder.resolve(name + ".pub").toString())
+                .strip()
+                .split(" ");
+        return words[words.length - 1].replaceAll("[()]", "") + " " + words[1];
     }
 
     private boolean answers() {
@@ -186,23 +199,83 @@ class RealSshdTest {
                 """.replace("@", folder.toString());
     }
 
-    private SshConnection session() throws Exception {
-        Target any = new Target(
+    private Target target(Secret key, Optional<Target> jump) throws Exception {
+        return new Target(
                 Host.parse("127.10.92.1"),
                 new Port(port),
                 System.getProperty("user.name"),
-                Secret.of(Files.readString(folder.resolve("key"))),
+                new SignIn(SignIn.Method.KEY, key),
                 Optional.empty(),
                 DescriptionReader.read(description().getBytes(StandardCharsets.UTF_8)),
-                false);
-        return (SshConnection) connector.open(new Target(
-                any.host(),
-                any.port(),
-                any.user(),
-                any.secret(),
-                Optional.of(connector.identity(any)),
-                any.description(),
-                false));
+                false,
+                jump);
+    }
+
+    private Secret key(String name) throws Exception {
+        return Secret.of(Files.readString(folder.resolve(name)));
+    }
+
+    @Test
+    void anyOfItsHostKeysIsAcceptedAndThenAskedFor() throws Exception {
+        Target any = target(key("key"), Optional.empty());
+
+        for (String name : List.of("host", "host-rsa")) {
+            String told = fingerprint(name);
+            assertThat(connector.showing(any, told)).as(name).contains(told);
+            assertThat(connector.showing(any, told.split(" ")[1]))
+                    .as("without its type")
+                    .contains(told);
+            try (ManagementConnection connection = connector.open(any.withIdentity(told))) {
+                assertThat(connection.readAll().files()).isNotEmpty();
+            }
+            connector.drop(any.withIdentity(told));
+        }
+        assertThat(connector.identity(any)).isIn(fingerprint("host"), fingerprint("host-rsa"));
+        String other = "ED25519 SHA256:AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA";
+        assertThat(connector.showing(any, other)).isEmpty();
+        assertThatThrownBy(() -> connector.open(any.withIdentity(other)))
+                .isInstanceOfSatisfying(
+                        GatewayFailure.class,
+                        e -> assertThat(e.kind()).isEqualTo(GatewayFailure.Kind.IDENTITY_CHANGED));
+    }
+
+    @Test
+    void aKeyWithAPassphraseIsUnlockedAndTheWrongOneSaysSo() throws Exception {
+        Secret unlocked = SshKeys.unlocked(key("locked"), Optional.of(Secret.of("a long passphrase")));
+        Target any = target(unlocked, Optional.empty());
+        try (ManagementConnection connection = connector.open(any.withIdentity(connector.identity(any)))) {
+            assertThat(connection.readAll().files()).isNotEmpty();
+        }
+        assertThat(SshKeys.unlocked(key("key"), Optional.empty())).isEqualTo(key("key"));
+        assertThatThrownBy(() -> SshKeys.unlocked(key("locked"), Optional.of(Secret.of("another"))))
+                .hasMessageContaining("does not open");
+        assertThatThrownBy(() -> SshKeys.unlocked(key("locked"), Optional.empty()))
+                .hasMessageContaining("needs its passphrase");
+        assertThatThrownBy(() -> SshKeys.unlocked(Secret.of("no key at all"), Optional.empty()))
+                .hasMessageContaining("no SSH private key");
+    }
+
+    @Test
+    void aDeviceIsReachedThroughAnother() throws Exception {
+        Target direct = target(key("key"), Optional.empty());
+        Target jump = direct.withIdentity(fingerprint("host"));
+        Target behind = target(key("key"), Optional.of(jump));
+
+        assertThat(connector.identity(behind)).isIn(fingerprint("host"), fingerprint("host-rsa"));
+        try (ManagementConnection connection = connector.open(behind.withIdentity(fingerprint("host-rsa")))) {
+            assertThat(connection.readAll().files()).isNotEmpty();
+        }
+        connector.drop(jump);
+        assertThatThrownBy(() ->
+                        connector.open(target(key("key"), Optional.of(direct.withIdentity("ED25519 SHA256:other")))
+                                .withIdentity(fingerprint("host"))))
+                .as("the jump host shows another key")
+                .isInstanceOf(GatewayFailure.class);
+    }
+
+    private SshConnection session() throws Exception {
+        Target any = target(key("key"), Optional.empty());
+        return (SshConnection) connector.open(any.withIdentity(connector.identity(any)));
     }
 
     @Test
@@ -232,7 +305,10 @@ class RealSshdTest {
             Snapshot files = session.readAll();
             Device device = session.device(files, Instant.now());
             session.change(
-                    files, device, List.of(new Change.SetListener("staff", Map.of(Attribute.PORT, "1195"))), HOLD);
+                    files,
+                    device,
+                    List.of(new ListenerChange.SetListener("staff", Map.of(Attribute.PORT, "1195"))),
+                    HOLD);
             session.restart("staff");
 
             assertThat(Files.readString(folder.resolve("openvpn/server/staff.conf")))

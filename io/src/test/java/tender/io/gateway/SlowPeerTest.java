@@ -46,7 +46,7 @@ class SlowPeerTest {
                     Host.parse("127.10.79.1"),
                     new Port(server.getLocalPort()),
                     "keeper",
-                    Secret.of(""),
+                    new SignIn(SignIn.Method.KEY, Secret.of("")),
                     Optional.empty(),
                     DescriptionReader.shipped("plain-router"),
                     false);

@@ -51,7 +51,7 @@ class SshConnectorTest {
                 Host.parse(SmallOffice.NAME),
                 new Port(office.router().sshPort()),
                 user,
-                Secret.of(office.key()),
+                new SignIn(SignIn.Method.KEY, Secret.of(office.key())),
                 identity,
                 DescriptionReader.shipped("plain-router"),
                 false);

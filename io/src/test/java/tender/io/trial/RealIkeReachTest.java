@@ -26,8 +26,8 @@ import tender.core.profile.SectionFile;
 import tender.core.trial.IkeLadder;
 import tender.core.trial.IkeQuestion;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.RungResult;
-import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
 import tender.io.names.NameService;
 
@@ -166,7 +166,7 @@ class RealIkeReachTest {
                         "auth = pubkey\n      cacerts",
                         "auth = pubkey-sha512\n      cacerts"),
                 row(
-                        "lists of the revoked demanded",
+                        "revocation lists demanded",
                         false,
                         OPEN + "revocation",
                         SERVER_ID,
@@ -545,7 +545,7 @@ class RealIkeReachTest {
                     new IkeTrial(
                                     question,
                                     name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of()),
-                                    Wanted.NOTHING,
+                                    MeasurementOptions.NOTHING,
                                     rung -> {})
                             .run(),
                     Optional.empty());

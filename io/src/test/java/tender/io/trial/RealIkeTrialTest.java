@@ -33,14 +33,14 @@ import tender.core.network.IpAddress;
 import tender.core.profile.IkeConnection;
 import tender.core.profile.IkeProfile;
 import tender.core.trial.Certainty;
-import tender.core.trial.Circumstances;
 import tender.core.trial.IkeLadder;
 import tender.core.trial.IkeQuestion;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
+import tender.core.trial.TrialContext;
 import tender.core.trial.Verdict;
-import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 
 /** Our own trial against Debian's strongSwan: what is right is proven by echo, what is wrong ends where it should. */
@@ -101,10 +101,10 @@ class RealIkeTrialTest {
                 new IkeTrial(
                                 question,
                                 name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of()),
-                                Wanted.NOTHING,
+                                MeasurementOptions.NOTHING,
                                 rung -> {})
                         .run(),
-                log.isEmpty() ? Optional.empty() : Optional.of(Circumstances.ofLog(log)));
+                log.isEmpty() ? Optional.empty() : Optional.of(TrialContext.ofLog(log)));
     }
 
     private static Ladder tried(String profile, IkeSettings.Added added) {
@@ -266,7 +266,7 @@ class RealIkeTrialTest {
             assertFails(
                     tried(byCertificate(lab.sign(lab.authority, Authority.Purpose.CLIENT, "mara", -30, -3))),
                     Rung.AUTHENTICATION,
-                    "certificate-ended",
+                    "certificate-expired",
                     Certainty.CERTAIN);
             assertFails(
                     tried(byCertificate(lab.sign(lab.authority, Authority.Purpose.CLIENT, "mara", 3, 30))),
@@ -340,7 +340,7 @@ class RealIkeTrialTest {
     @Test
     void aServerThatIsNotWhatItShouldBeIsToldByItsCertificate() throws Exception {
         serveWith(lab.sign(lab.authority, Authority.Purpose.SERVER, Lab.SERVER_NAME, -30, -2));
-        assertFails(tried(byCertificate(lab.client)), Rung.TRUST, "server-certificate-ended", Certainty.CERTAIN);
+        assertFails(tried(byCertificate(lab.client)), Rung.TRUST, "server-certificate-expired", Certainty.CERTAIN);
 
         serveWith(lab.sign(lab.authority, Authority.Purpose.SERVER, Lab.SERVER_NAME, 2, 30));
         assertFails(tried(byCertificate(lab.client)), Rung.TRUST, "server-certificate-not-yet", Certainty.CERTAIN);

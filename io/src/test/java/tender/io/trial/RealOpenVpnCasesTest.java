@@ -30,11 +30,11 @@ import tender.core.openvpn.ClientSettings;
 import tender.core.trial.Cause;
 import tender.core.trial.Certainty;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
-import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 
 /** Faults that a real OpenVPN server, its certificate, the clock or the line have: the cause leads to them. */
@@ -70,7 +70,7 @@ class RealOpenVpnCasesTest {
                         Optional.empty(),
                         now),
                 name -> new NameService.Answer(NameService.Status.UNKNOWN, java.util.List.of()),
-                Wanted.NOTHING,
+                MeasurementOptions.NOTHING,
                 rung -> {});
         return OpenVpnLadder.judge(made.question(), made.seen(), Optional.empty());
     }
@@ -100,7 +100,7 @@ class RealOpenVpnCasesTest {
     }
 
     @ParameterizedTest
-    @CsvSource({"400, clock-differs, LIKELY", "-200, clock-differs, LIKELY", "60, server-certificate-ended, CERTAIN"})
+    @CsvSource({"400, clock-differs, LIKELY", "-200, clock-differs, LIKELY", "60, server-certificate-expired, CERTAIN"})
     void whenEverythingSeemsEndedItIsTheClock(int days, String code, Certainty certainty) throws IOException {
         lab.serve("udp", lab.server, "");
 

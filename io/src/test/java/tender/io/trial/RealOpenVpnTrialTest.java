@@ -27,18 +27,18 @@ import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
-import tender.core.profile.OwnWrappingKey;
 import tender.core.profile.StaticKey;
+import tender.core.profile.TlsCryptV2Key;
 import tender.core.trial.Certainty;
-import tender.core.trial.Circumstances;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.OpenVpnSeen;
 import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
+import tender.core.trial.TrialContext;
 import tender.core.trial.Verdict;
-import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
 import tender.io.names.NameService;
 
@@ -77,7 +77,7 @@ class RealOpenVpnTrialTest {
         return new OpenVpnTrial(
                         question,
                         name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of()),
-                        Wanted.NOTHING,
+                        MeasurementOptions.NOTHING,
                         rung -> {})
                 .run();
     }
@@ -107,7 +107,7 @@ class RealOpenVpnTrialTest {
     private static Ladder told(String profile) {
         OpenVpnQuestion question = question(profile, ClientSettings.Added.NOTHING, OpenVpnLab.INSIDE_HOST);
         OpenVpnSeen seen = seen(question);
-        return OpenVpnLadder.judge(question, seen, Optional.of(Circumstances.ofLog(lab.log())));
+        return OpenVpnLadder.judge(question, seen, Optional.of(TrialContext.ofLog(lab.log())));
     }
 
     private static void assertFails(Ladder ladder, Rung rung, String code, Certainty certainty) {
@@ -136,28 +136,30 @@ class RealOpenVpnTrialTest {
         "tcp,crypt,AES-128-GCM,EC_P256,1.2"
     })
     void aGoodProfileIsProvenByEcho(
-            String transport, String wrapping, String cipher, CertificateKey.Kind kind, String tls) throws Exception {
+            String transport, String controlChannelKey, String cipher, CertificateKey.Kind kind, String tls)
+            throws Exception {
         String key = StaticKey.generate(RANDOM);
         lab.serve(
                 transport,
                 lab.sign(lab.authority, Authority.Purpose.SERVER, OpenVpnLab.SERVER_NAME, 0, 30, kind),
-                "auth SHA256\ndata-ciphers " + cipher + "\ntls-version-max " + tls + "\n" + wrap(wrapping, key, true));
+                "auth SHA256\ndata-ciphers " + cipher + "\ntls-version-max " + tls + "\n"
+                        + wrap(controlChannelKey, key, true));
 
         Ladder ladder = tried(lab.profile(
                 transport,
                 lab.sign(lab.authority, Authority.Purpose.CLIENT, "mara", 0, 30, kind),
                 "auth SHA256\ndata-ciphers " + cipher + "\nverify-x509-name " + OpenVpnLab.SERVER_NAME + " name\n"
-                        + wrap(wrapping, key, false)));
+                        + wrap(controlChannelKey, key, false)));
 
         assertThat(ladder.isProven())
                 .as(ladder + "\n" + String.join("\n", lab.log()))
                 .isTrue();
-        assertThat(ladder.rungs()).allMatch(r -> r.verdict() == Verdict.HOLDS);
+        assertThat(ladder.rungs()).allMatch(r -> r.verdict() == Verdict.OK);
     }
 
     @ParameterizedTest
     @CsvSource({"allow-noncookie", "force-cookie"})
-    void aClientsOwnWrappingKeyIsProvenToo(String cookies) throws Exception {
+    void aTlsCryptV2KeyIsProvenToo(String cookies) throws Exception {
         Path server = folder.resolve("v2-server.key");
         Path client = folder.resolve("v2-client.key");
         Shell.need("openvpn", "--genkey", "tls-crypt-v2-server", server.toString());
@@ -173,13 +175,13 @@ class RealOpenVpnTrialTest {
     }
 
     @Test
-    void wrappingKeysOfOurOwnMakingAreTakenByTheServer() throws Exception {
-        Secret key = OwnWrappingKey.forServer(RANDOM);
+    void tlsCryptV2KeysOfOurOwnMakingAreTakenByTheServer() throws Exception {
+        Secret key = TlsCryptV2Key.forServer(RANDOM);
         Path server =
                 Files.writeString(folder.resolve("own-v2-server.key"), key.revealText(RevealSecret.TO_WRITE_FILE));
         lab.serve("udp", lab.server, "tls-crypt-v2 " + server + "\n");
-        String own = OwnWrappingKey.forClient(key, RANDOM, Instant.now()).revealText(RevealSecret.TO_WRITE_FILE);
-        String foreign = OwnWrappingKey.forClient(OwnWrappingKey.forServer(RANDOM), RANDOM, Instant.now())
+        String own = TlsCryptV2Key.forClient(key, RANDOM, Instant.now()).revealText(RevealSecret.TO_WRITE_FILE);
+        String foreign = TlsCryptV2Key.forClient(TlsCryptV2Key.forServer(RANDOM), RANDOM, Instant.now())
                 .revealText(RevealSecret.TO_WRITE_FILE);
 
         Ladder ladder = tried(lab.profile("udp", lab.client, inline("tls-crypt-v2", own)));
@@ -191,7 +193,7 @@ class RealOpenVpnTrialTest {
                         .isProven())
                 .as("sealed for another server")
                 .isFalse();
-        assertThatThrownBy(() -> OwnWrappingKey.forClient(Secret.of(own), RANDOM, Instant.now()))
+        assertThatThrownBy(() -> TlsCryptV2Key.forClient(Secret.of(own), RANDOM, Instant.now()))
                 .isInstanceOf(MalformedException.class)
                 .hasMessageContaining("crypt-v2");
     }
@@ -247,17 +249,17 @@ class RealOpenVpnTrialTest {
                 () -> assertFails(
                         tried(lab.profile("udp", lab.client, wrap("crypt", StaticKey.generate(RANDOM), false))),
                         Rung.HANDSHAKE,
-                        "wrapping-differs",
+                        "control-channel-key-differs",
                         Certainty.LIKELY),
                 () -> assertFails(
                         tried(lab.profile("udp", lab.client, wrap("auth", key, false))),
                         Rung.HANDSHAKE,
-                        "wrapping-differs",
+                        "control-channel-key-differs",
                         Certainty.CERTAIN),
                 () -> assertFails(
                         tried(lab.profile("udp", lab.client, "")),
                         Rung.HANDSHAKE,
-                        "wrapping-differs",
+                        "control-channel-key-differs",
                         Certainty.LIKELY),
                 () -> assertFails(
                         tried(lab.profile("udp", lab.client, wrapped).replace(" " + OpenVpnLab.PORT, " 11999")),
@@ -279,7 +281,7 @@ class RealOpenVpnTrialTest {
                         tried(lab.profile(
                                 "udp", lab.sign(lab.authority, Authority.Purpose.CLIENT, "mara", -30, -3), wrapped)),
                         Rung.AUTHENTICATION,
-                        "certificate-ended",
+                        "certificate-expired",
                         Certainty.CERTAIN),
                 () -> assertFails(
                         tried(lab.profile(
@@ -339,7 +341,7 @@ class RealOpenVpnTrialTest {
     void aServerThatIsNotWhatItShouldBeIsToldByItsCertificate() throws Exception {
         lab.serve("udp", lab.sign(lab.authority, Authority.Purpose.SERVER, OpenVpnLab.SERVER_NAME, -30, -2), "");
         assertFails(
-                tried(lab.profile("udp", lab.client, "")), Rung.TRUST, "server-certificate-ended", Certainty.CERTAIN);
+                tried(lab.profile("udp", lab.client, "")), Rung.TRUST, "server-certificate-expired", Certainty.CERTAIN);
 
         lab.serve("udp", lab.sign(lab.authority, Authority.Purpose.CLIENT, OpenVpnLab.SERVER_NAME, 0, 30), "");
         assertFails(tried(lab.profile("udp", lab.client, "")), Rung.TRUST, "server-certificate-use", Certainty.CERTAIN);
@@ -355,7 +357,7 @@ class RealOpenVpnTrialTest {
         lab.serve("udp", lab.server, "crl-verify " + ended + "\n");
         String profile = lab.profile("udp", lab.client, "");
         tried(profile);
-        assertFails(told(profile), Rung.AUTHENTICATION, "revocation-list-ended", Certainty.CERTAIN);
+        assertFails(told(profile), Rung.AUTHENTICATION, "revocation-list-expired", Certainty.CERTAIN);
 
         String key = StaticKey.generate(RANDOM);
         lab.serve("udp", lab.server, "auth SHA512\n" + wrap("auth", key, true));
@@ -376,7 +378,7 @@ class RealOpenVpnTrialTest {
         assertFails(
                 tried(lab.profile("tcp", lab.client, wrap("crypt", StaticKey.generate(RANDOM), false))),
                 Rung.HANDSHAKE,
-                "wrapping-differs",
+                "control-channel-key-differs",
                 Certainty.LIKELY);
     }
 

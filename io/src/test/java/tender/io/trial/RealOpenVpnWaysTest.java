@@ -19,11 +19,11 @@ import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
 import tender.core.trial.Certainty;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
-import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 
 /** Ways to Debian's OpenVPN: through proxies, and to the second place of a file where the first is dead. */
@@ -59,7 +59,7 @@ class RealOpenVpnWaysTest {
                         Optional.empty(),
                         Instant.now()),
                 name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of()),
-                Wanted.NOTHING,
+                MeasurementOptions.NOTHING,
                 rung -> {});
         return OpenVpnLadder.judge(made.question(), made.seen(), Optional.empty());
     }

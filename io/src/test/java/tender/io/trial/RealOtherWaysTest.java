@@ -28,11 +28,11 @@ import tender.core.openvpn.ClientSettings;
 import tender.core.profile.StaticKey;
 import tender.core.trial.Certainty;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
-import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 
 /** A file that a real OpenVPN server does not answer, because one line of it is meant otherwise: the trial finds which. */
@@ -70,7 +70,7 @@ class RealOtherWaysTest {
                         Optional.empty(),
                         Instant.now()),
                 name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of()),
-                Wanted.NOTHING,
+                MeasurementOptions.NOTHING,
                 rung -> {});
         return OpenVpnLadder.judge(made.question(), made.seen(), Optional.empty());
     }
@@ -100,12 +100,12 @@ class RealOtherWaysTest {
             udp | <tls-auth>;key-direction 0;auth SHA512 | <tls-auth>;key-direction 1;auth SHA1  | digest-differs   | with auth SHA512
             udp | <tls-auth>;key-direction 0;auth SHA256 | <tls-auth>;key-direction 1            | digest-differs   | with auth SHA256
             tcp | <tls-auth>;key-direction 0             | <tls-auth>;key-direction 1;auth SHA256 | digest-differs  | with auth SHA1
-            udp | <tls-crypt>                            | <tls-auth>;key-direction 1            | wrapping-differs | with the key as tls-crypt
-            udp | <tls-auth>;key-direction 0             | <tls-crypt>                           | wrapping-differs | with the key as tls-auth, key-direction 1
-            udp | <tls-auth>                             | <tls-crypt>                           | wrapping-differs | with the key as tls-auth
-            tcp | <tls-crypt>                            | <tls-auth>                            | wrapping-differs | with the key as tls-crypt
-            udp |                                        | <tls-auth>;key-direction 1            | wrapping-differs | without a wrapping key
-            tcp |                                        | <tls-crypt>                           | wrapping-differs | without a wrapping key
+            udp | <tls-crypt>                            | <tls-auth>;key-direction 1            | control-channel-key-differs | with the key as tls-crypt
+            udp | <tls-auth>;key-direction 0             | <tls-crypt>                           | control-channel-key-differs | with the key as tls-auth, key-direction 1
+            udp | <tls-auth>                             | <tls-crypt>                           | control-channel-key-differs | with the key as tls-auth
+            tcp | <tls-crypt>                            | <tls-auth>                            | control-channel-key-differs | with the key as tls-crypt
+            udp |                                        | <tls-auth>;key-direction 1            | control-channel-key-differs | without a control-channel key
+            tcp |                                        | <tls-crypt>                           | control-channel-key-differs | without a control-channel key
             """)
     void theLineThatIsMeantOtherwiseIsFound(String transport, String server, String client, String code, String told)
             throws IOException {
@@ -116,9 +116,9 @@ class RealOtherWaysTest {
 
     @ParameterizedTest
     @CsvSource({"udp,tcp,''", "tcp,udp,''", "udp,tcp,<tls-crypt>", "tcp,udp,<tls-crypt>"})
-    void aServerOnTheOtherTransportIsFound(String server, String client, String wrapping) throws IOException {
-        lab.serve(server, lab.server, lines(wrapping));
-        String file = lab.profile(client, lab.client, lines(wrapping));
+    void aServerOnTheOtherTransportIsFound(String server, String client, String controlChannelKey) throws IOException {
+        lab.serve(server, lab.server, lines(controlChannelKey));
+        String file = lab.profile(client, lab.client, lines(controlChannelKey));
 
         assertCertain(tried(file), "transport-differs", "it answers over " + server);
         assertThat(tried(file.replaceAll("(?m)^(remote .*) " + client + "$", "$1 " + server)
@@ -138,7 +138,7 @@ class RealOtherWaysTest {
         assertThat(ladder.failure().orElseThrow().causes())
                 .as(ladder.toString())
                 .noneMatch(c -> c.certainty() == Certainty.CERTAIN)
-                .anyMatch(c -> c.code().equals("wrapping-differs"));
+                .anyMatch(c -> c.code().equals("control-channel-key-differs"));
     }
 
     @ParameterizedTest

@@ -16,10 +16,10 @@ import org.junit.jupiter.api.io.TempDir;
 import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.OpenVpnSeen;
-import tender.core.trial.Wanted;
 import tender.io.names.NameService;
 
 /** What Tender says of a file is what the real client reaches with the very same one: files of all sorts, one real server. */
@@ -89,7 +89,7 @@ class RealReachTest {
         OpenVpnSeen seen = new OpenVpnTrial(
                         question,
                         name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of()),
-                        Wanted.NOTHING,
+                        MeasurementOptions.NOTHING,
                         rung -> {})
                 .run();
         return OpenVpnLadder.judge(question, seen, Optional.empty());

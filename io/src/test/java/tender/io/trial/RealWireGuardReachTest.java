@@ -19,9 +19,9 @@ import tender.core.network.IpAddress;
 import tender.core.profile.ClientRules;
 import tender.core.profile.WireGuardFile;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.Question;
 import tender.core.trial.RungResult;
-import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
 import tender.io.names.NameService;
 
@@ -250,7 +250,7 @@ class RealWireGuardReachTest {
                     new WireGuardTrial(
                                     question,
                                     name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of()),
-                                    Wanted.NOTHING,
+                                    MeasurementOptions.NOTHING,
                                     rung -> {})
                             .run(),
                     Optional.empty());

@@ -23,11 +23,11 @@ import tender.core.trial.Certainty;
 import tender.core.trial.GatewayEvidence;
 import tender.core.trial.IcmpEcho;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.Observation;
 import tender.core.trial.Question;
 import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
-import tender.core.trial.Wanted;
 import tender.core.wireguard.Initiator;
 import tender.io.names.NameService;
 
@@ -97,7 +97,7 @@ class RealWireGuardTrialTest {
         return new WireGuardTrial(
                         question,
                         name -> new NameService.Answer(NameService.Status.UNKNOWN, List.of()),
-                        Wanted.NOTHING,
+                        MeasurementOptions.NOTHING,
                         rung -> {})
                 .run();
     }

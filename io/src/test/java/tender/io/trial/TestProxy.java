@@ -19,7 +19,7 @@ import java.util.Optional;
 
 /** A proxy on loopback that speaks HTTP's CONNECT and SOCKS 5, for TCP and UDP; with a password where one is given. */
 final class TestProxy implements AutoCloseable {
-    private final ServerSocket door = new ServerSocket(0, 50, InetAddress.getLoopbackAddress());
+    private final ServerSocket server = new ServerSocket(0, 50, InetAddress.getLoopbackAddress());
     private final Optional<String> login;
     private final boolean refuses;
 
@@ -28,15 +28,15 @@ final class TestProxy implements AutoCloseable {
         this.login = login;
         this.refuses = refuses;
         begin(() -> {
-            while (!door.isClosed()) {
-                Socket caller = door.accept();
+            while (!server.isClosed()) {
+                Socket caller = server.accept();
                 begin(() -> serve(caller));
             }
         });
     }
 
     int port() {
-        return door.getLocalPort();
+        return server.getLocalPort();
     }
 
     private interface Work {
@@ -175,6 +175,6 @@ final class TestProxy implements AutoCloseable {
 
     @Override
     public void close() throws IOException {
-        door.close();
+        server.close();
     }
 }

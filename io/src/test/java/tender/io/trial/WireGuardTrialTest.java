@@ -31,14 +31,15 @@ import tender.core.profile.WireGuardFile;
 import tender.core.trial.Certainty;
 import tender.core.trial.GatewayEvidence;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.Observation;
 import tender.core.trial.Question;
 import tender.core.trial.Rung;
-import tender.core.trial.Wanted;
 import tender.core.wireguard.StatusDump;
 import tender.io.gateway.CallableAddresses;
 import tender.io.gateway.DescriptionReader;
 import tender.io.gateway.ManagementConnection;
+import tender.io.gateway.SignIn;
 import tender.io.gateway.SshConnector;
 import tender.io.gateway.Target;
 import tender.io.names.DnsNameService;
@@ -77,18 +78,11 @@ class WireGuardTrialTest {
                 tender.core.network.Host.parse(office.address()),
                 new tender.core.network.Port(office.router().sshPort()),
                 SmallOffice.USER,
-                Secret.of(office.key()),
+                new SignIn(SignIn.Method.KEY, Secret.of(office.key())),
                 Optional.empty(),
                 DescriptionReader.shipped("plain-router"),
                 false);
-        return connector.open(new Target(
-                target.host(),
-                target.port(),
-                target.user(),
-                target.secret(),
-                Optional.of(connector.identity(target)),
-                target.description(),
-                false));
+        return connector.open(target.withIdentity(connector.identity(target)));
     }
 
     @AfterAll
@@ -98,7 +92,7 @@ class WireGuardTrialTest {
     }
 
     @AfterEach
-    void mend() {
+    void fix() {
         office.router().faults().insideHostsSilent = false;
     }
 
@@ -125,7 +119,7 @@ class WireGuardTrialTest {
                 WireGuardFile.read(profile.text()).file(),
                 Optional.of(IpAddress.parse(SmallOffice.GATEWAY_INSIDE)),
                 Optional.of(IpAddress.parse(SmallOffice.INSIDE_HOST)));
-        Observation seen = new WireGuardTrial(question, names, Wanted.NOTHING, rung -> {}).run();
+        Observation seen = new WireGuardTrial(question, names, MeasurementOptions.NOTHING, rung -> {}).run();
         Optional<GatewayEvidence> evidence = Optional.empty();
         if (withFiles) {
             try (ManagementConnection session = session()) {
@@ -146,7 +140,7 @@ class WireGuardTrialTest {
                 Optional.empty(),
                 Optional.of(IpAddress.parse(SmallOffice.INSIDE_HOST)));
 
-        Observation seen = new WireGuardTrial(question, names, Wanted.NOTHING, entered::add).run();
+        Observation seen = new WireGuardTrial(question, names, MeasurementOptions.NOTHING, entered::add).run();
 
         assertThat(Ladder.judge(question, seen, Optional.empty()).isProven()).isTrue();
         assertThat(entered).containsExactlyElementsOf(Rung.OF_KEYS);
@@ -260,7 +254,7 @@ class WireGuardTrialTest {
     }
 
     @Test
-    void tellsThatAWrittenPeerIsNotInForce() throws Exception {
+    void tellsThatAWrittenPeerIsNotActive() throws Exception {
         TunnelKeyPair late = TunnelKeyPair.generate(RANDOM);
         String before = Files.readString(office.tunnelFile());
         Files.writeString(
@@ -276,6 +270,6 @@ class WireGuardTrialTest {
                 walk(with(p, Optional.of(late.privateKey()), p.gatewayKey(), Optional.empty(), p.endpoint()), true);
         Files.writeString(office.tunnelFile(), before);
 
-        assertThat(ladder.failure().orElseThrow().causes().get(0).code()).isEqualTo("client-not-in-force");
+        assertThat(ladder.failure().orElseThrow().causes().get(0).code()).isEqualTo("client-not-active");
     }
 }

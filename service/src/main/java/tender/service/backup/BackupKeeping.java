@@ -1,6 +1,5 @@
 package tender.service.backup;
 
-import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -12,6 +11,7 @@ import tender.store.backup.FileDifference;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 
 /** Keeps snapshots, compared with their predecessors. */
@@ -25,7 +25,7 @@ public final class BackupKeeping {
     }
 
     /** Stores a snapshot under the gateway's next number and gives its id. */
-    public UUID keep(UUID gatewayId, String release, Snapshot snapshot, String reason, String actor, Instant now) {
+    public UUID keep(UUID gatewayId, String release, Snapshot snapshot, String reason, By by) {
         UUID id = Ids.next();
         Optional<Snapshot> earlier = db.inTransaction(tx ->
                 Backups.newest(tx, gatewayId).map(b -> Snapshot.ofZip(backups.content(tx, b.id()))));
@@ -39,7 +39,7 @@ public final class BackupKeeping {
                 "",
                 0,
                 reason,
-                now,
+                by.at(),
                 release,
                 snapshot.files().size(),
                 snapshot.size(),
@@ -49,7 +49,7 @@ public final class BackupKeeping {
         db.run(tx -> {
             int number = backups.insert(tx, backup, content);
             Events.say(tx, "backup", id);
-            Journal.append(tx, now, actor, "backup-taken", "gateway", gatewayId, "number " + number + ", " + reason);
+            Journal.append(tx, by, "backup-taken", "gateway", gatewayId, "number " + number + ", " + reason);
         });
         return id;
     }

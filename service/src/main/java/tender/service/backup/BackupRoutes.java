@@ -69,13 +69,7 @@ final class BackupRoutes implements Routes {
                 Fields.given("passphrase", call.body(WatchApi.Download.class).passphrase()),
                 random);
         db.run(tx -> Journal.append(
-                tx,
-                call.now(),
-                call.caller().reference(),
-                "backup-downloaded",
-                "gateway",
-                backup.gatewayId(),
-                "number " + backup.number()));
+                tx, call.by(), "backup-downloaded", "gateway", backup.gatewayId(), "number " + backup.number()));
         return new Answer.File(
                 "application/pkcs7-mime", backup.gateway() + "-backup-" + backup.number() + ".zip.cms", sealed);
     }

@@ -19,9 +19,11 @@ import tender.store.certificate.Revocations;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 
-/** Makes authorities, and takes in those that exist. */
+/** Creates authorities, and imports those that exist. */
 final class AuthorityMaking {
     private final Db db;
     private final Authorities authorities;
@@ -57,17 +59,17 @@ final class AuthorityMaking {
             Optional<String> publishesAt) {}
 
     /** @throws Refused where there is one of that name */
-    Authorities.Authority make(New wanted, String actor, Instant now) {
-        Instant day = now.truncatedTo(ChronoUnit.DAYS);
+    Authorities.Authority make(New wanted, By by) {
+        Instant day = by.at().truncatedTo(ChronoUnit.DAYS);
         // the key is made before the transaction: RSA takes its time
         CertificateKey key = CertificateKey.generate(wanted.kind(), random);
         Authority made =
-                Authority.make(wanted.name(), key, now, day.plus(Duration.ofDays(365L * wanted.years())), random);
-        return keep(wanted.name(), made, new Before(List.of(), 0), wanted.publishesAt(), "authority-made", actor, now);
+                Authority.make(wanted.name(), key, by.at(), day.plus(Duration.ofDays(365L * wanted.years())), random);
+        return keep(wanted.name(), made, new Before(List.of(), 0), wanted.publishesAt(), "authority-made", by);
     }
 
     /** @throws Refused where there is one of that name, or a list is another authority's */
-    Authorities.Authority take(Existing there, String actor, Instant now) {
+    Authorities.Authority take(Existing there, By by) {
         if (!there.lists().stream().allMatch(l -> l.isSignedBy(there.certificate()))) {
             throw new Refused(Refused.Kind.MALFORMED, "is signed by another authority", "revocationList");
         }
@@ -81,29 +83,16 @@ final class AuthorityMaking {
                 new Before(revoked, number),
                 there.publishesAt(),
                 "authority-taken-in",
-                actor,
-                now);
+                by);
     }
 
     /** What an authority revoked before, and the number of its newest list; 0 where there was none. */
     private record Before(List<Authority.Revoked> revoked, long number) {}
 
     private Authorities.Authority keep(
-            String name,
-            Authority made,
-            Before before,
-            Optional<String> publishesAt,
-            String action,
-            String actor,
-            Instant now) {
-        publishesAt.ifPresent(url -> {
-            if (!url.matches("http://[A-Za-z0-9.\\[\\]:-]{1,200}/[A-Za-z0-9./_-]{0,200}")) {
-                // RFC 5280 §8: lists are fetched over plain HTTP, or fetching one would need a certificate to be
-                // checked
-                throw new Refused(Refused.Kind.MALFORMED, "is an address that begins with http://", "publishesAt");
-            }
-        });
-        Instant until = now.plus(Lifetimes.REVOCATION_LIST).truncatedTo(ChronoUnit.SECONDS);
+            String name, Authority made, Before before, Optional<String> publishesAt, String action, By by) {
+        publishesAt.ifPresent(AuthorityMaking::check);
+        Instant until = by.at().plus(Lifetimes.REVOCATION_LIST).truncatedTo(ChronoUnit.SECONDS);
         Authorities.Authority a = new Authorities.Authority(
                 Ids.next(),
                 name,
@@ -111,34 +100,40 @@ final class AuthorityMaking {
                 made.key().kind().word(),
                 CertificateFacts.of(made.certificate()).ends(),
                 publishesAt,
-                made.revocations(List.of(), before.number() + 1, now, until),
+                made.revocations(List.of(), before.number() + 1, by.at(), until),
                 before.number() + 1,
                 until,
-                now);
+                by.at());
         return db.inTransaction(tx -> {
             if (Authorities.byName(tx, name).isPresent()) {
                 throw new Refused(Refused.Kind.CONFLICT, "there is an authority of this name already", "name");
             }
             authorities.insert(tx, a, made.key().privateKey());
-            before.revoked()
-                    .forEach(r -> Revocations.add(
-                            tx,
-                            a.id(),
-                            new Certificates.Revoked(r.serial(), r.at(), r.reason()),
-                            "came with the authority"));
-            if (!before.revoked().isEmpty()) {
-                revoking.list(tx, a, now);
-            }
+            revoke(tx, a, before, by.at());
             Events.say(tx, "authority", a.id());
-            Journal.append(
-                    tx,
-                    now,
-                    actor,
-                    action,
-                    "authority",
-                    a.id(),
-                    name + ", until " + a.ends() + ", " + before.revoked().size() + " revoked before");
+            String words =
+                    name + ", until " + a.ends() + ", " + before.revoked().size() + " revoked before";
+            Journal.append(tx, by, action, "authority", a.id(), words);
             return Authorities.byId(tx, a.id()).orElseThrow();
         });
+    }
+
+    private void revoke(Tx tx, Authorities.Authority a, Before before, Instant now) {
+        before.revoked()
+                .forEach(r -> Revocations.add(
+                        tx,
+                        a.id(),
+                        new Certificates.Revoked(r.serial(), r.at(), r.reason()),
+                        "came with the authority"));
+        if (!before.revoked().isEmpty()) {
+            revoking.list(tx, a, now);
+        }
+    }
+
+    /** RFC 5280 §8: lists are fetched over plain HTTP, or fetching one would need a certificate to be checked. */
+    private static void check(String publishesAt) {
+        if (!publishesAt.matches("http://[A-Za-z0-9.\\[\\]:-]{1,200}/[A-Za-z0-9./_-]{0,200}")) {
+            throw new Refused(Refused.Kind.MALFORMED, "is an address that begins with http://", "publishesAt");
+        }
     }
 }

@@ -2,7 +2,7 @@ package tender.service.certificate;
 
 import java.time.Instant;
 import java.util.List;
-import tender.service.device.Boxes;
+import tender.service.device.DeviceDescriptions;
 import tender.service.http.Route;
 import tender.service.job.JobKind;
 import tender.service.node.Node;
@@ -14,16 +14,16 @@ import tender.store.jdbc.Tx;
 /** Authorities, what they sign and revoke, and their lists at gateways. */
 public final class CertificateModule implements NodeModule {
     private final Node node;
-    private final Boxes boxes;
+    private final DeviceDescriptions descriptions;
     private final Authorities authorities;
     private final Certificates certificates;
     private final Signers signers;
     private final Revoking revoking;
     private final Signing signing;
 
-    public CertificateModule(Node node, Boxes boxes) {
+    public CertificateModule(Node node, DeviceDescriptions descriptions) {
         this.node = node;
-        this.boxes = boxes;
+        this.descriptions = descriptions;
         this.authorities = new Authorities(node.cipher());
         this.certificates = new Certificates(node.cipher());
         this.signers = new Signers(authorities);
@@ -49,11 +49,11 @@ public final class CertificateModule implements NodeModule {
 
     /** What is concluded from a reading about revocation lists. */
     public ListsRead listsRead() {
-        return new ListsRead(boxes);
+        return new ListsRead(descriptions);
     }
 
     public RevocationListWrites writes() {
-        return new RevocationListWrites(node.db(), node.clock(), boxes, revoking);
+        return new RevocationListWrites(node.db(), node.clock(), descriptions, revoking);
     }
 
     @Override

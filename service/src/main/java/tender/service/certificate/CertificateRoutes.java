@@ -104,7 +104,7 @@ final class CertificateRoutes implements Routes {
                 Route.post(
                                 "/authorities/taken-in",
                                 Role.OWNERS,
-                                "Take in an authority that exists, with its key",
+                                "Import an existing authority with its private key",
                                 CertificateApi.TakeAuthority.class,
                                 CertificateApi.Authority.class,
                                 this::take)
@@ -154,7 +154,7 @@ final class CertificateRoutes implements Routes {
                 key(request.key()),
                 Fields.range("years", request.years().orElse(DEFAULT_YEARS), 1, MAX_YEARS),
                 publishesAt(request.publishesAt()));
-        return Answer.created(render(making.make(wanted, call.caller().reference(), call.now()), 0));
+        return Answer.created(render(making.make(wanted, call.by()), 0));
     }
 
     private static CertificateKey.Kind key(Optional<String> word) {
@@ -179,7 +179,7 @@ final class CertificateRoutes implements Routes {
                 request.issued().map(IssuedIndex::revoked).orElse(List.of()),
                 request.revocationList().map(CertificateRoutes::lists).orElse(List.of()),
                 publishesAt(request.publishesAt()));
-        return Answer.created(render(making.take(there, call.caller().reference(), call.now()), 0));
+        return Answer.created(render(making.take(there, call.by()), 0));
     }
 
     private static CertificateKey opened(Secret text, Optional<Secret> passphrase) {
@@ -213,11 +213,7 @@ final class CertificateRoutes implements Routes {
     }
 
     private Answer sign(Call call) {
-        Signing.Signed signed = signing.sign(
-                call.id(),
-                order(call.body(CertificateApi.Sign.class)),
-                call.caller().reference(),
-                call.now());
+        Signing.Signed signed = signing.sign(call.id(), order(call.body(CertificateApi.Sign.class)), call.by());
         return Answer.created(new CertificateApi.Signed(
                 render(signed.certificate(), call.now()),
                 pem(signed.certificate().content(), signed.authority()),
@@ -271,8 +267,7 @@ final class CertificateRoutes implements Routes {
         }
         Certificates.Certificate c = db.inTransaction(tx -> Certificates.bySerial(tx, call.path("serial")))
                 .orElseThrow(() -> ApiFailure.notFound("certificate"));
-        return Answer.ok(render(
-                revoking.revoke(c.id(), REASONS.get(reason), call.caller().reference(), call.now()), call.now()));
+        return Answer.ok(render(revoking.revoke(c.id(), REASONS.get(reason), call.by()), call.now()));
     }
 
     private static CertificateApi.Authority render(Authorities.Authority a, int revoked) {
@@ -292,7 +287,7 @@ final class CertificateRoutes implements Routes {
     private static CertificateApi.Certificate render(Certificates.Certificate c, Instant now) {
         String state = c.revokedAt().isPresent()
                 ? "revoked"
-                : c.ends().isBefore(now) ? "ended" : c.ends().isBefore(now.plus(SOON)) ? "ends-soon" : "valid";
+                : c.ends().isBefore(now) ? "expired" : c.ends().isBefore(now.plus(SOON)) ? "expires-soon" : "valid";
         return new CertificateApi.Certificate(
                 c.id().toString(),
                 c.authority(),

@@ -7,7 +7,7 @@ import java.util.List;
 import tender.core.backup.Snapshot;
 import tender.core.certificate.PemText;
 import tender.core.certificate.RevocationList;
-import tender.core.device.OpenVpnMaterial;
+import tender.core.device.SharedClientSettings;
 import tender.core.wire.MalformedException;
 
 /**
@@ -44,12 +44,12 @@ record ListFile(byte[] content, List<RevocationList> ours, List<PemText.Block> o
     }
 
     /** The lists of our authority that a gateway behind the gateway API tells for a listener. */
-    static List<RevocationList> ofBridge(Snapshot read, String listener, byte[] authority) {
-        byte[] file = read.files().get(OpenVpnMaterial.bridgePath(listener));
+    static List<RevocationList> ofGatewayApi(Snapshot read, String listener, byte[] authority) {
+        byte[] file = read.files().get(SharedClientSettings.gatewayApiPath(listener));
         if (file == null) {
             return List.of();
         }
-        return OpenVpnMaterial.ofBridge(read.files(), listener)
+        return SharedClientSettings.ofGatewayApi(read.files(), listener)
                 .list()
                 .map(text -> read(listener, text.getBytes(StandardCharsets.ISO_8859_1), authority)
                         .ours())

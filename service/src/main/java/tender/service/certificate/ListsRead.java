@@ -11,11 +11,11 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import tender.core.backup.Snapshot;
 import tender.core.certificate.CertificateFacts;
-import tender.core.device.OpenVpnMaterial;
+import tender.core.device.SharedClientSettings;
 import tender.core.office.Device;
 import tender.core.office.Protocol;
 import tender.core.wire.MalformedException;
-import tender.service.device.Boxes;
+import tender.service.device.DeviceDescriptions;
 import tender.service.gateway.GatewayReading;
 import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
@@ -26,10 +26,10 @@ import tender.store.office.Listeners;
 
 /** Compares the revocation lists that were just read at a gateway with what its authority has revoked. */
 final class ListsRead implements GatewayReading.Conclusion {
-    private final Boxes boxes;
+    private final DeviceDescriptions descriptions;
 
-    ListsRead(Boxes boxes) {
-        this.boxes = boxes;
+    ListsRead(DeviceDescriptions descriptions) {
+        this.descriptions = descriptions;
     }
 
     @Override
@@ -57,11 +57,12 @@ final class ListsRead implements GatewayReading.Conclusion {
             Map<String, Authorities.Authority> authorities,
             Instant asOf) {
         try {
-            OpenVpnMaterial material = gateway.connector().equals("https")
-                    ? OpenVpnMaterial.ofBridge(snapshot.files(), l.name())
-                    : OpenVpnMaterial.of(boxes.description(gateway.description()), snapshot.files(), l.name());
+            SharedClientSettings shared = gateway.connector().equals("https")
+                    ? SharedClientSettings.ofGatewayApi(snapshot.files(), l.name())
+                    : SharedClientSettings.of(
+                            descriptions.description(gateway.description()), snapshot.files(), l.name());
             Authorities.Authority a =
-                    authorities.get(CertificateFacts.of(material.authority()).fingerprint());
+                    authorities.get(CertificateFacts.of(shared.authority()).fingerprint());
             if (a == null) {
                 return Optional.empty();
             }
@@ -69,11 +70,11 @@ final class ListsRead implements GatewayReading.Conclusion {
                     .filter(r -> r.at().isBefore(asOf))
                     .map(Certificates.Revoked::serial)
                     .collect(Collectors.toCollection(HashSet::new));
-            material.list()
+            shared.list()
                     .map(text -> ListFile.read(l.name(), text.getBytes(StandardCharsets.ISO_8859_1), a.certificate()))
                     .ifPresent(file ->
                             file.ours().forEach(list -> list.revoked().forEach(r -> out.remove(r.serial()))));
-            return material.list().isEmpty() && material.listPath().isPresent()
+            return shared.list().isEmpty() && shared.listPath().isPresent()
                     ? Optional.empty() // its file is not among those that are read
                     : Optional.of(out);
         } catch (MalformedException e) {

@@ -15,20 +15,22 @@ import tender.core.backup.Snapshot;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
 import tender.core.certificate.RevocationList;
-import tender.core.device.OpenVpnMaterial;
+import tender.core.device.SharedClientSettings;
 import tender.core.office.Attribute;
 import tender.core.office.Change;
 import tender.core.office.Device;
+import tender.core.office.ListenerChange;
 import tender.core.office.Protocol;
 import tender.core.wire.MalformedException;
 import tender.io.gateway.Capability;
 import tender.io.gateway.GatewayPlan;
 import tender.io.gateway.ManagementConnection;
-import tender.service.device.Boxes;
+import tender.service.device.DeviceDescriptions;
 import tender.store.certificate.Authorities;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
@@ -43,13 +45,13 @@ import tender.store.profile.Profiles;
 public final class RevocationListWrites {
     private final Db db;
     private final Clock clock;
-    private final Boxes boxes;
+    private final DeviceDescriptions descriptions;
     private final Revoking revoking;
 
-    RevocationListWrites(Db db, Clock clock, Boxes boxes, Revoking revoking) {
+    RevocationListWrites(Db db, Clock clock, DeviceDescriptions descriptions, Revoking revoking) {
         this.db = db;
         this.clock = clock;
-        this.boxes = boxes;
+        this.descriptions = descriptions;
         this.revoking = revoking;
     }
 
@@ -95,17 +97,17 @@ public final class RevocationListWrites {
                 continue;
             }
             List<UUID> withdrawing = withdrawing(l);
-            OpenVpnMaterial material =
-                    OpenVpnMaterial.of(boxes.description(gateway.description()), read.files(), l.name());
-            Optional<Authorities.Authority> ours = authority(material);
+            SharedClientSettings shared =
+                    SharedClientSettings.of(descriptions.description(gateway.description()), read.files(), l.name());
+            Optional<Authorities.Authority> ours = authority(shared);
             if (ours.isEmpty()) {
                 continue;
             }
-            String path = material.listPath()
+            String path = shared.listPath()
                     .orElseThrow(() -> new MalformedException(
                             "revocation-list",
                             l.name(),
-                            "checks no revocation list; add crl-verify to its file, or retire its authority"));
+                            "checks no revocation list; add crl-verify to its file, or remove its authority"));
             ListFile file = ListFile.read(
                     path, connection.revocationLists(path), ours.get().certificate());
             Authorities.Authority a = learned(ours.get(), file.ours(), gateway.name() + " " + path);
@@ -138,7 +140,7 @@ public final class RevocationListWrites {
                             l,
                             learned(
                                     a,
-                                    ListFile.ofBridge(read, l.name(), a.certificate()),
+                                    ListFile.ofGatewayApi(read, l.name(), a.certificate()),
                                     gateway.name() + " " + l.name())));
         }
         if (those.isEmpty()) {
@@ -152,7 +154,7 @@ public final class RevocationListWrites {
             List<UUID> withdrawing = withdrawing(l);
             Authorities.Authority now =
                     db.inTransaction(tx -> Authorities.byId(tx, a.id())).orElseThrow();
-            changes.add(new Change.PutRevocations(l.name(), PemText.write(Revoking.LIST_LABEL, now.list())));
+            changes.add(new ListenerChange.PutRevocations(l.name(), PemText.write(Revoking.LIST_LABEL, now.list())));
             needed.add(new Needed(l, now, withdrawing));
         });
         return new Writes(
@@ -174,8 +176,8 @@ public final class RevocationListWrites {
         });
     }
 
-    private Optional<Authorities.Authority> authority(OpenVpnMaterial material) {
-        String wanted = CertificateFacts.of(material.authority()).fingerprint();
+    private Optional<Authorities.Authority> authority(SharedClientSettings shared) {
+        String wanted = CertificateFacts.of(shared.authority()).fingerprint();
         return db.inTransaction(Authorities::all).stream()
                 .filter(a -> CertificateFacts.of(a.certificate()).fingerprint().equals(wanted))
                 .findFirst();
@@ -191,8 +193,7 @@ public final class RevocationListWrites {
         Listeners.missingSerials(tx, l.id(), List.of());
         Journal.append(
                 tx,
-                now,
-                "tender",
+                By.tender(now),
                 "revocation-list-delivered",
                 "gateway",
                 gateway.id(),

@@ -18,6 +18,7 @@ import tender.store.certificate.Revocations;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.reconcile.DesiredResources;
 
@@ -60,7 +61,8 @@ public final class Revoking {
         }
         if (fresh > 0 || found.number() >= a.listNumber()) {
             list(tx, a, Math.max(a.listNumber(), found.number()), now);
-            Journal.append(tx, now, "tender", "revocations-learned", "authority", authorityId, fresh + " from " + from);
+            Journal.append(
+                    tx, By.tender(now), "revocations-learned", "authority", authorityId, fresh + " from " + from);
         }
         return fresh;
     }
@@ -82,18 +84,18 @@ public final class Revoking {
         list(tx, a, now);
     }
 
-    Certificates.Certificate revoke(UUID certificateId, int reason, String actor, Instant now) {
+    Certificates.Certificate revoke(UUID certificateId, int reason, By by) {
         return db.inTransaction(tx -> {
             Certificates.Certificate c =
                     Certificates.byId(tx, certificateId).orElseThrow(() -> Refused.notFound("certificate"));
-            revoke(tx, c, reason, now);
+            revoke(tx, c, reason, by.at());
             Set<UUID> gateways = new LinkedHashSet<>(Certificates.gatewaysOf(tx, c.authorityId()));
             c.gatewayId().ifPresent(gateways::add);
             gateways.forEach(g -> {
                 DesiredResources.revocationLists(tx, g);
                 GatewayJobs.reconcile(tx, g);
             });
-            Journal.append(tx, now, actor, "certificate-revoked", "certificate", certificateId, c.serial());
+            Journal.append(tx, by, "certificate-revoked", "certificate", certificateId, c.serial());
             return Certificates.byId(tx, certificateId).orElseThrow();
         });
     }

@@ -12,7 +12,7 @@ import tender.core.credential.Secret;
  * A certificate that somebody wants signed.
  *
  * @param names that a server is called by: host names and addresses
- * @param days of life
+ * @param days of validity
  */
 public record SignOrder(Authority.Purpose purpose, String commonName, List<String> names, int days, Subject subject) {
     /** Whose key it is for. */

@@ -20,6 +20,7 @@ import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 
 /** Signs certificates by our authorities. */
@@ -39,7 +40,7 @@ public final class Signing {
     public record Signed(Certificates.Certificate certificate, byte[] authority, Optional<byte[]> keyStore) {}
 
     /** @throws Refused where there is no such authority, or it ends earlier */
-    public Signed sign(UUID authorityId, SignOrder order, String actor, Instant now) {
+    public Signed sign(UUID authorityId, SignOrder order, By by) {
         // the key is made before the transaction: RSA takes its time
         Optional<CertificateKey> key = order.madeHere().map(m -> CertificateKey.generate(m.kind(), random));
         byte[] publicKey = order.subject()
@@ -47,13 +48,12 @@ public final class Signing {
         return db.inTransaction(tx -> {
             Authorities.Authority a =
                     Authorities.byId(tx, authorityId).orElseThrow(() -> Refused.notFound("authority"));
-            Certificates.Certificate c = signed(tx, a, order, publicKey, now);
+            Certificates.Certificate c = signed(tx, a, order, publicKey, by.at());
             certificates.insert(tx, c, key.map(CertificateKey::privateKey));
             Events.say(tx, "authority", a.id());
             Journal.append(
                     tx,
-                    now,
-                    actor,
+                    by,
                     "certificate-signed",
                     "certificate",
                     c.id(),

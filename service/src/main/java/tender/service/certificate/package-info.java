@@ -1,2 +1,2 @@
-/** The company's certificate authorities: made or taken in, signing, revoking, and their lists published. */
+/** The company's certificate authorities: created or imported, signing, revoking, and their lists published. */
 package tender.service.certificate;

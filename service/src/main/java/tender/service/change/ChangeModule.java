@@ -66,7 +66,7 @@ public final class ChangeModule implements NodeModule {
                 changes,
                 new ChangeSetRoutes(node.db(), devices.gateways(), records, new ChangeSetOrdering(node.db(), records)),
                 new ListenerCertificateRoutes(node.db(), devices.gateways(), records, changes, waits),
-                new MendRoutes(node.db(), devices.gateways(), findings, changes, ordering));
+                new FixRoutes(node.db(), devices.gateways(), findings, changes, ordering));
     }
 
     @Override
@@ -74,7 +74,7 @@ public final class ChangeModule implements NodeModule {
         return List.of(
                 new ChangeWork(node.db(), node.clock(), steps),
                 new ChangeSetWork(node.db(), node.clock(), steps),
-                new Retiring(node.db(), node.clock(), devices.gateways(), ordering),
+                new ListenerRemoval(node.db(), node.clock(), devices.gateways(), ordering),
                 new ListenerCertificateJob(
                         node.db(), node.clock(), devices.gateways(), devices.connections(), signing, ordering));
     }
@@ -83,6 +83,6 @@ public final class ChangeModule implements NodeModule {
     public void ensure(Tx tx, Instant now) {
         ChangeWork.ensure(tx, now);
         ChangeSetWork.ensure(tx);
-        Retiring.ensure(tx, node.settings().nameLookups());
+        ListenerRemoval.ensure(tx, node.settings().nameLookups());
     }
 }

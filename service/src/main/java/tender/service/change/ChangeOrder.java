@@ -6,6 +6,7 @@ import java.util.Optional;
 import java.util.UUID;
 import tender.core.office.Change;
 import tender.store.jdbc.Ids;
+import tender.store.journal.By;
 import tender.store.office.Gateways;
 
 /**
@@ -14,7 +15,7 @@ import tender.store.office.Gateways;
  * @param id the change's, once it is ordered
  * @param temporarySeconds how long they stay; empty for good
  * @param at when they are made
- * @param retires a listener that goes when nobody uses it any more, or at {@code retireAt}
+ * @param removeWhenUnused a listener that goes when nobody uses it any more, or at {@code removeAt}
  * @param actor who wants them, for the journal
  */
 record ChangeOrder(
@@ -23,12 +24,19 @@ record ChangeOrder(
         List<Change> changes,
         Optional<Integer> temporarySeconds,
         Instant at,
-        Optional<String> retires,
-        Optional<Instant> retireAt,
+        Optional<String> removeWhenUnused,
+        Optional<Instant> removeAt,
         String actor) {
     /** One change, for good and at once. */
-    static ChangeOrder of(Gateways.Gateway gateway, Change change, String actor, Instant now) {
+    static ChangeOrder of(Gateways.Gateway gateway, Change change, By by) {
         return new ChangeOrder(
-                Ids.next(), gateway, List.of(change), Optional.empty(), now, Optional.empty(), Optional.empty(), actor);
+                Ids.next(),
+                gateway,
+                List.of(change),
+                Optional.empty(),
+                by.at(),
+                Optional.empty(),
+                Optional.empty(),
+                by.actor());
     }
 }

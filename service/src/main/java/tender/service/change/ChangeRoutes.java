@@ -70,7 +70,7 @@ final class ChangeRoutes implements Routes {
                 Route.post(
                         "/gateways/{id}/changes",
                         Role.WRITERS,
-                        "Make changes: backup, write, start anew what has to, read again, try; what fails comes back",
+                        "Apply changes: backup, write, reload or restart, read again, run a trial; a change that fails is rolled back",
                         ChangeApi.Order.class,
                         ChangeApi.Ordered.class,
                         this::order),
@@ -84,7 +84,7 @@ final class ChangeRoutes implements Routes {
                 Route.page(
                         "/changes/temporary",
                         Role.READERS,
-                        "Changes that return by themselves, soonest first",
+                        "Temporary changes, the next to expire first",
                         ChangeApi.DeviceChange.class,
                         call -> list(db.inTransaction(tx -> ChangeView.of(tx, DeviceChanges.temporary(tx))))),
                 Route.get(
@@ -96,17 +96,17 @@ final class ChangeRoutes implements Routes {
                 Route.post(
                         "/changes/{id}/keep",
                         Role.WRITERS,
-                        "Keep a temporary change for good",
+                        "Make a temporary change permanent",
                         null,
                         ChangeApi.DeviceChange.class,
-                        call -> end(inForce(call), DeviceChanges.End.KEEP)),
+                        call -> end(active(call), DeviceChanges.End.KEEP)),
                 Route.post(
-                        "/changes/{id}/return",
+                        "/changes/{id}/rollback",
                         Role.WRITERS,
-                        "Bring back now what was there before a temporary change",
+                        "Roll back a temporary change now",
                         null,
                         ChangeApi.DeviceChange.class,
-                        call -> end(inForce(call), DeviceChanges.End.RETURN)),
+                        call -> end(active(call), DeviceChanges.End.ROLLBACK)),
                 Route.page(
                         "/gateways/{id}/drift",
                         Role.READERS,
@@ -151,11 +151,11 @@ final class ChangeRoutes implements Routes {
                 .orElseThrow(() -> ApiFailure.notFound("change"));
     }
 
-    private DeviceChange inForce(Call call) {
+    private DeviceChange active(Call call) {
         DeviceChange c = find(call);
-        if (c.state() != ChangeState.IN_FORCE) {
+        if (c.state() != ChangeState.ACTIVE) {
             throw new ApiFailure(
-                    ProblemCode.CONFLICT, "this change is " + c.state().word() + ", not temporary and in force");
+                    ProblemCode.CONFLICT, "this change is " + c.state().word() + ", not temporary and active");
         }
         return c;
     }
@@ -166,7 +166,7 @@ final class ChangeRoutes implements Routes {
         return changes;
     }
 
-    /** What the changes would do; shared with mending a finding. */
+    /** What the changes would do; shared with fixing a finding. */
     ChangeApi.Preview preview(Gateways.Gateway gateway, List<Change> changes, Instant now) {
         return ChangeView.of(ImpactPreview.of(db, records.office(now), gateway.name(), changes));
     }
@@ -183,8 +183,8 @@ final class ChangeRoutes implements Routes {
                         request.temporarySeconds()
                                 .map(s -> Fields.range("temporarySeconds", s, 10, MAX_TEMPORARY_SECONDS)),
                         request.at().filter(at -> at.isAfter(call.now())).orElse(call.now()),
-                        request.retires(),
-                        request.retireAt(),
+                        request.removeWhenUnused(),
+                        request.removeAt(),
                         call.caller().reference()),
                 call.now()));
     }
@@ -228,14 +228,7 @@ final class ChangeRoutes implements Routes {
         Gateways.Gateway gateway = gateway(call);
         db.run(tx -> {
             int noted = DeviceChanges.note(tx, gateway.id(), call.caller().reference(), call.now());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "drift-noted",
-                    "gateway",
-                    gateway.id(),
-                    noted + " differences");
+            Journal.append(tx, call.by(), "drift-noted", "gateway", gateway.id(), noted + " differences");
             Events.say(tx, "gateway", gateway.id());
         });
         return Answer.done();

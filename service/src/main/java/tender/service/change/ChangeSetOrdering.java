@@ -1,6 +1,5 @@
 package tender.service.change;
 
-import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -18,6 +17,7 @@ import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.job.Jobs;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 
@@ -38,7 +38,7 @@ final class ChangeSetOrdering {
     record Ordered(UUID setId, UUID jobId) {}
 
     /** @throws Refused where a change cannot be made at its gateway as it is, or another one is being made there */
-    Ordered order(List<Member> members, String actor, Instant now) {
+    Ordered order(List<Member> members, By by) {
         check(members);
         UUID setId = Ids.next();
         List<UUID> gatewayIds = members.stream().map(m -> m.gateway().id()).toList();
@@ -48,19 +48,13 @@ final class ChangeSetOrdering {
                         Refused.Kind.CONFLICT,
                         name + " has a change that has not ended; wait for it, or keep or return it");
             });
-            ChangeSets.insert(tx, setId, actor, now);
+            ChangeSets.insert(tx, setId, by);
             for (Member m : members) {
-                DeviceChange c = change(setId, m, actor, now);
+                DeviceChange c = change(setId, m, by);
                 DeviceChanges.insert(tx, c);
                 Events.say(tx, "gateway", m.gateway().id());
                 Journal.append(
-                        tx,
-                        now,
-                        actor,
-                        "device-change-ordered",
-                        "gateway",
-                        m.gateway().id(),
-                        c.words());
+                        tx, by, "device-change-ordered", "gateway", m.gateway().id(), c.words());
             }
             return new Ordered(setId, Jobs.add(tx, ChangeSetWork.order(setId)));
         });
@@ -80,7 +74,7 @@ final class ChangeSetOrdering {
         }
     }
 
-    private static DeviceChange change(UUID setId, Member m, String actor, Instant now) {
+    private static DeviceChange change(UUID setId, Member m, By by) {
         return new DeviceChange(
                 Ids.next(),
                 m.gateway().id(),
@@ -96,8 +90,8 @@ final class ChangeSetOrdering {
                 false,
                 Optional.empty(),
                 Optional.empty(),
-                actor,
-                now,
+                by.actor(),
+                by.at(),
                 Optional.empty(),
                 Optional.of(setId));
     }

@@ -107,8 +107,7 @@ final class ChangeSetRoutes implements Routes {
     }
 
     private Answer order(Call call) {
-        ChangeSetOrdering.Ordered ordered =
-                ordering.order(members(call), call.caller().reference(), call.now());
+        ChangeSetOrdering.Ordered ordered = ordering.order(members(call), call.by());
         return Answer.accepted(
                 new ChangeApi.OrderedSet(find(ordered.setId()), ordered.jobId().toString()));
     }

@@ -159,25 +159,25 @@ final class ChangeSetWork implements JobKind {
         if (lookAgain) {
             for (DeviceChange c : members) {
                 if (c.state() == ChangeState.WRITING && steps.hasReturned(c)) {
-                    back(set, ChangeSets.State.KEEPING, c.gateway() + " has brought back by itself what was there");
+                    back(set, ChangeSets.State.KEEPING, c.gateway() + " has rolled back by itself");
                     return;
                 }
             }
         }
         for (DeviceChange c : members) {
             if (c.state() == ChangeState.WRITING) {
-                steps.keep(c, "read back and in force, with the others of its set");
+                steps.keep(c, "read back and active, with the others of its set");
                 steps.said(c, "device-changed", "with the others of its set");
             }
         }
-        end(set, ChangeSets.State.KEEPING, ChangeSets.State.KEPT, "all are in force");
+        end(set, ChangeSets.State.KEEPING, ChangeSets.State.KEPT, "all are active");
     }
 
     /** None of it stays; throws while a gateway that would not do it by itself does not answer. */
     private void back(ChangeSet set, ChangeSets.State from, String why) {
         for (DeviceChange c : members(set)) {
             if (c.state() == ChangeState.WRITING || c.state() == ChangeState.KEPT) {
-                steps.putBack(c, ChangeState.FAILED, why + "; what was there came back");
+                steps.rollBack(c, ChangeState.FAILED, why + "; it was rolled back");
             } else if (c.state() == ChangeState.ORDERED) {
                 steps.settle(c, ChangeState.FAILED, why + "; nothing was written here");
             }

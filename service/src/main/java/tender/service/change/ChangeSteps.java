@@ -34,10 +34,11 @@ import tender.store.change.DeviceChanges.DeviceChange;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Listeners;
 
-/** The steps of a change at one gateway: written with a rollback, judged, kept, or put back as it was. */
+/** The steps of a change at one gateway: written with a rollback, judged, kept, or rolled back. */
 final class ChangeSteps {
     /** The kind of job that brings back a change at its end. */
     static final String JOB = "device-change";
@@ -49,7 +50,7 @@ final class ChangeSteps {
     private final Backups backups;
     private final CanaryTrials trials;
     private final GatewayReconciler reconciler;
-    /** How long a device waits for word before it brings back what was in force. */
+    /** How long a device waits for word before it brings back what was active. */
     private final Duration guard;
 
     ChangeSteps(
@@ -95,7 +96,7 @@ final class ChangeSteps {
                 .or(() -> couldCutOff(changes(c)) ? Optional.of(guard) : Optional.empty());
     }
 
-    /** What the records want at the gateway is in force now; this job has the gateway to itself. */
+    /** What the records want at the gateway is active now; this job has the gateway to itself. */
     private void atOnce(UUID gatewayId) {
         reconciler.reconcile(gatewayId, Steps.UNHEARD);
     }
@@ -105,14 +106,14 @@ final class ChangeSteps {
      *
      * @param listener to be tried
      * @param provenBefore whether it was proven just before
-     * @param returnAt when it returns by itself
+     * @param revertAt when it is rolled back
      */
     record Written(
             DeviceChange change,
             GatewayReconciler.Before before,
             Optional<UUID> listener,
             boolean provenBefore,
-            Optional<Instant> returnAt) {}
+            Optional<Instant> revertAt) {}
 
     /**
      * Tries the listener as it is, keeps what is there, arms the rollback, and writes.
@@ -127,16 +128,16 @@ final class ChangeSteps {
         progress.at(10, "trying the listener as it is");
         boolean provenBefore = listener.flatMap(l -> trials.prove(l, "before a change", this::atOnce))
                 .orElse(false);
-        Optional<Instant> returnAt =
+        Optional<Instant> revertAt =
                 c.guardSeconds().map(seconds -> clock.instant().plusSeconds(seconds));
         GatewayReconciler.Before before = reconciler.settings(
                 c.gatewayId(),
                 changes,
                 rollbackAfter,
                 there -> db.run(
-                        tx -> DeviceChanges.writing(tx, c.id(), there.read().backupId(), there.armed(), returnAt)),
+                        tx -> DeviceChanges.writing(tx, c.id(), there.read().backupId(), there.armed(), revertAt)),
                 progress);
-        return new Written(c, before, listener, provenBefore, returnAt);
+        return new Written(c, before, listener, provenBefore, revertAt);
     }
 
     /** Reads it again and tries the listener; gives what is not as wanted. */
@@ -172,26 +173,30 @@ final class ChangeSteps {
         try (ManagementConnection session = connections.open(c.gatewayId())) {
             GatewayReading.Read after = reading.read(session, c.gatewayId(), "after a change", "tender", true);
             db.run(tx -> DeviceChanges.written(tx, c.id(), after.backupId()));
-            Device now = after.device();
-            List<Drift.Difference> left = Drift.between(wanted, now);
-            if (!left.isEmpty()) {
-                return Optional.of("read again, " + left.get(0).field() + " is "
-                        + (left.get(0).is().isEmpty() ? "missing" : left.get(0).is()));
-            }
-            return now.listeners().stream()
-                    .filter(l -> l.is(Attribute.IN_FORCE, "no")
-                            && before.listener(l.name())
-                                    .filter(b -> b.is(Attribute.IN_FORCE, "no"))
-                                    .isEmpty())
-                    .map(Listener::name)
-                    .findFirst()
-                    .map(name -> name + " did not take it up");
+            return missing(before, wanted, after.device());
         } catch (GatewayFailure e) {
             return Optional.of("the device does not answer any more: " + e.getMessage());
         }
     }
 
-    /** Whether the device has brought back by itself what was there before: every file that was written is as it was. */
+    /** What the device should say and does not, or which listener did not take its settings up. */
+    private static Optional<String> missing(Device before, Device wanted, Device now) {
+        List<Drift.Difference> left = Drift.between(wanted, now);
+        if (!left.isEmpty()) {
+            return Optional.of("read again, " + left.get(0).field() + " is "
+                    + (left.get(0).is().isEmpty() ? "missing" : left.get(0).is()));
+        }
+        return now.listeners().stream()
+                .filter(l -> l.is(Attribute.ACTIVE, "no")
+                        && before.listener(l.name())
+                                .filter(b -> b.is(Attribute.ACTIVE, "no"))
+                                .isEmpty())
+                .map(Listener::name)
+                .findFirst()
+                .map(name -> name + " did not take it up");
+    }
+
+    /** Whether the device has rolled back by itself: every file that was written is as it was before. */
     boolean hasReturned(DeviceChange c) {
         Snapshot before = snapshot(c.backupId()).orElseThrow();
         Optional<Snapshot> after = snapshot(c.afterBackupId());
@@ -226,7 +231,7 @@ final class ChangeSteps {
      * What the change did is taken back, and nothing else: through Tender where it can reach the device, else by the device
      * itself. Then the records say who is let in, so that nobody who was withdrawn meanwhile comes back with it.
      */
-    void putBack(DeviceChange stale, ChangeState state, String note) {
+    void rollBack(DeviceChange stale, ChangeState state, String note) {
         DeviceChange c =
                 db.inTransaction(tx -> DeviceChanges.byId(tx, stale.id())).orElseThrow();
         Snapshot before = snapshot(c.backupId()).orElseThrow();
@@ -235,7 +240,7 @@ final class ChangeSteps {
             reconciler.restore(
                     c.gatewayId(), before, snapshot(c.afterBackupId()), c.armedOnDevice(), "after " + state.word());
             settle(c, state, note);
-            said(c, state == ChangeState.RETURNED ? "device-change-returned" : "device-change-failed", note);
+            said(c, state == ChangeState.ROLLED_BACK ? "device-change-rolled-back" : "device-change-failed", note);
         } catch (GatewayFailure e) {
             if (!c.armedOnDevice()) {
                 throw e; // the job is tried again until the device answers
@@ -245,8 +250,8 @@ final class ChangeSteps {
                 DeviceChanges.move(
                         tx,
                         c.id(),
-                        ChangeState.IN_FORCE,
-                        "contact was lost; the device brings back by itself what was there",
+                        ChangeState.ACTIVE,
+                        "contact was lost; the device rolls back by itself",
                         Optional.empty());
                 DeviceChanges.lostUntil(tx, c.id(), clock.instant().plus(after));
                 Jobs.add(tx, order(c.id(), c.gatewayId()), after);
@@ -271,6 +276,6 @@ final class ChangeSteps {
     /** Notes it in the journal. */
     void said(DeviceChange c, String action, String note) {
         db.run(tx -> Journal.append(
-                tx, clock.instant(), c.orderedBy(), action, "gateway", c.gatewayId(), c.words() + ": " + note));
+                tx, new By(c.orderedBy(), clock.instant()), action, "gateway", c.gatewayId(), c.words() + ": " + note));
     }
 }

@@ -30,9 +30,9 @@ final class ChangeView {
 
     private static ChangeApi.Affected of(Impact.Affected a) {
         return new ChangeApi.Affected(
-                a.holding().profileId(),
-                a.holding().label(),
-                a.holding().person(),
+                a.issued().profileId(),
+                a.issued().label(),
+                a.issued().person(),
                 a.fate().name().toLowerCase(Locale.ROOT).replace('_', '-'),
                 a.differences().stream()
                         .map(d -> new ChangeApi.Difference(d.field(), d.was(), d.is()))
@@ -50,21 +50,21 @@ final class ChangeView {
                 c.state().word(),
                 c.words(),
                 c.note(),
-                c.returnAt(),
+                c.revertAt(),
                 c.armedOnDevice(),
-                c.retires(),
-                c.retireAt(),
-                holdersLeft(tx, c),
+                c.removeWhenUnused(),
+                c.removeAt(),
+                usersLeft(tx, c),
                 c.orderedAt(),
                 c.endedAt());
     }
 
-    private static List<String> holdersLeft(Tx tx, DeviceChange c) {
-        return c.retires()
+    private static List<String> usersLeft(Tx tx, DeviceChange c) {
+        return c.removeWhenUnused()
                 .flatMap(name -> Listeners.of(tx, List.of(c.gatewayId())).stream()
                         .filter(l -> l.name().equals(name) && !l.gone())
                         .findFirst())
-                .map(l -> ListenerProfiles.holdersLeft(tx, l.id()))
+                .map(l -> ListenerProfiles.usersLeft(tx, l.id()))
                 .orElse(List.of());
     }
 }

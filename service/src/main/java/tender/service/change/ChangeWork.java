@@ -20,8 +20,8 @@ import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 
 /**
- * Makes an ordered change of a device's settings: backup, a way back armed where contact could be lost, write, start anew
- * what has to, read again over a fresh connection, and try the listener. What fails is put back as it was.
+ * Makes an ordered change of a device's settings: backup, a rollback armed where contact could be lost, write, start anew
+ * what has to, read again over a fresh connection, and try the listener. A change that fails is rolled back.
  *
  * <p>A killed run leaves the change in state writing, with what was there before in a backup; the next run puts that back
  * and says so. Nothing half-written stays.
@@ -56,8 +56,8 @@ final class ChangeWork implements JobKind {
                 .orElseThrow(() -> Refused.notFound("change"));
         switch (c.state()) {
             case ORDERED -> make(c, progress);
-            case WRITING -> steps.putBack(c, ChangeState.FAILED, "interrupted while writing; what was there came back");
-            case IN_FORCE -> {
+            case WRITING -> steps.rollBack(c, ChangeState.FAILED, "interrupted while writing; it was rolled back");
+            case ACTIVE -> {
                 Optional<DeviceChanges.End> end = db.inTransaction(tx -> DeviceChanges.end(tx, c.id()));
                 if (end.isEmpty()) {
                     end(c);
@@ -65,10 +65,10 @@ final class ChangeWork implements JobKind {
                     steps.keep(c, "kept for good");
                     steps.said(c, "device-change-kept", "kept for good");
                 } else {
-                    steps.putBack(c, ChangeState.RETURNED, "brought back before its end");
+                    steps.rollBack(c, ChangeState.ROLLED_BACK, "rolled back before it expired");
                 }
             }
-            case KEPT, FAILED, RETURNED -> LOG.debug("change {} is {} already", c.id(), c.state());
+            case KEPT, FAILED, ROLLED_BACK -> LOG.debug("change {} is {} already", c.id(), c.state());
         }
     }
 
@@ -87,12 +87,12 @@ final class ChangeWork implements JobKind {
     /** After a start: whatever is neither ended nor ordered is ordered again. */
     static void ensure(Tx tx, Instant now) {
         for (DeviceChange c : DeviceChanges.unfinished(tx)) {
-            boolean alone = c.setId().isEmpty() || c.state() == ChangeState.IN_FORCE; // the set's own job makes it
+            boolean alone = c.setId().isEmpty() || c.state() == ChangeState.ACTIVE; // the set's own job makes it
             if (alone && !Jobs.isOrdered(tx, ChangeSteps.JOB, c.id().toString())) {
                 Jobs.add(
                         tx,
                         ChangeSteps.order(c.id(), c.gatewayId()),
-                        Duration.between(now, c.returnAt().orElse(now)));
+                        Duration.between(now, c.revertAt().orElse(now)));
             }
         }
     }
@@ -107,7 +107,7 @@ final class ChangeWork implements JobKind {
         }
         Optional<String> wrong = steps.wrong(written, progress);
         if (wrong.isPresent()) {
-            steps.putBack(c, ChangeState.FAILED, wrong.get() + "; what was there came back");
+            steps.rollBack(c, ChangeState.FAILED, wrong.get() + "; it was rolled back");
         } else {
             succeeded(written);
         }
@@ -115,14 +115,15 @@ final class ChangeWork implements JobKind {
 
     private void succeeded(ChangeSteps.Written w) {
         DeviceChange c = w.change();
-        String note = w.provenBefore() ? "read back, in force, proven by a trial" : "read back and in force";
-        if (w.returnAt().isPresent()) {
+        String note = w.provenBefore() ? "read back, active, proven by a trial" : "read back and active";
+        if (w.revertAt().isPresent()) {
             db.run(tx -> {
-                DeviceChanges.move(tx, c.id(), ChangeState.IN_FORCE, note + "; returns by itself", Optional.empty());
+                DeviceChanges.move(
+                        tx, c.id(), ChangeState.ACTIVE, note + "; it rolls back automatically", Optional.empty());
                 Jobs.add(
                         tx,
                         ChangeSteps.order(c.id(), c.gatewayId()),
-                        Duration.between(clock.instant(), w.returnAt().get()));
+                        Duration.between(clock.instant(), w.revertAt().get()));
             });
         } else {
             steps.keep(c, note);
@@ -132,7 +133,7 @@ final class ChangeWork implements JobKind {
 
     private void failed(DeviceChange c, RuntimeException e) {
         if (steps.isBegun(c)) {
-            steps.putBack(c, ChangeState.FAILED, e.getMessage() + "; what was there came back");
+            steps.rollBack(c, ChangeState.FAILED, e.getMessage() + "; it was rolled back");
         } else {
             steps.settle(c, ChangeState.FAILED, e.getMessage() + "; nothing was written");
             steps.said(c, "device-change-failed", e.getMessage());
@@ -141,9 +142,9 @@ final class ChangeWork implements JobKind {
 
     /** The end of a temporary change: the device has brought back what was there, or Tender does. */
     private void end(DeviceChange c) {
-        Duration left = Duration.between(clock.instant(), c.returnAt().orElse(Instant.MIN));
+        Duration left = Duration.between(clock.instant(), c.revertAt().orElse(Instant.MIN));
         if (left.isNegative() || left.isZero()) {
-            steps.putBack(c, ChangeState.RETURNED, "came back at its end");
+            steps.rollBack(c, ChangeState.ROLLED_BACK, "rolled back when it expired");
             return;
         }
         db.run(

@@ -10,6 +10,7 @@ import tender.core.office.Change;
 import tender.core.office.Office;
 import tender.core.office.Restart;
 import tender.store.jdbc.Db;
+import tender.store.profile.Whose;
 import tender.store.session.Sessions;
 
 /**
@@ -33,7 +34,7 @@ record ImpactPreview(Impact.Preview impact, List<String> cutOff, boolean guarded
     private static List<String> connected(Db db, String gateway, List<Change> changes, Restart restart) {
         Set<String> listeners =
                 changes.stream().flatMap(c -> c.cutListener().stream()).collect(Collectors.toSet());
-        Sessions.Filter here = new Sessions.Filter(false, Optional.of(gateway), Optional.empty());
+        Sessions.Filter here = new Sessions.Filter(false, Optional.of(gateway), Whose.ALL);
         return db.inTransaction(tx -> Sessions.page(tx, here, END, MOST)).stream()
                 .filter(s -> restart == Restart.DEVICE || listeners.contains(s.listener()))
                 .map(s -> s.personName().orElse(s.label().orElse(s.endpoint())))

@@ -10,6 +10,7 @@ import tender.core.certificate.Authority;
 import tender.core.certificate.Lifetimes;
 import tender.core.certificate.PemText;
 import tender.core.office.Change;
+import tender.core.office.ListenerChange;
 import tender.io.gateway.ManagementConnection;
 import tender.service.certificate.SignOrder;
 import tender.service.certificate.Signing;
@@ -21,6 +22,7 @@ import tender.store.change.DeviceChanges;
 import tender.store.document.Document;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
+import tender.store.journal.By;
 import tender.store.office.Gateways;
 
 /**
@@ -103,9 +105,8 @@ final class ListenerCertificateJob implements JobKind {
                         asked.names(),
                         asked.days().orElse((int) Lifetimes.LISTENER.toDays()),
                         new SignOrder.OnDevice(Authority.publicKeyOf(request))),
-                asked.actor(),
-                now);
-        Change change = new Change.UseCertificate(
+                new By(asked.actor(), now));
+        Change change = new ListenerChange.UseCertificate(
                 asked.listener(),
                 PemText.write("CERTIFICATE", signed.certificate().content()),
                 PemText.write("CERTIFICATE", authority.certificate()),

@@ -26,7 +26,7 @@ import tender.store.office.Gateways;
 
 /**
  * Gives a listener a certificate of one of our authorities. The device makes the key and a request; only certificates and
- * the list of the revoked go back to it.
+ * the revocation list go back to it.
  */
 final class ListenerCertificateRoutes implements Routes {
     private static final int MAX_NAMES = 50;

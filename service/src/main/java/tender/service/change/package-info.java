@@ -1,2 +1,2 @@
-/** Changes of devices' settings: previewed, made with a way back, kept or returned. */
+/** Changes of devices' settings: previewed, applied with a rollback, kept or rolled back. */
 package tender.service.change;

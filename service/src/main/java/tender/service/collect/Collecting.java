@@ -17,7 +17,8 @@ import tender.store.event.Events;
 import tender.store.handout.ParcelContent;
 import tender.store.handout.Pickups;
 import tender.store.jdbc.Db;
-import tender.store.operator.Attempts;
+import tender.store.jdbc.Tx;
+import tender.store.operator.FailedAttempts;
 
 /** Opens parcels for whoever has link and passphrase, as often as they may be collected. */
 final class Collecting {
@@ -42,6 +43,15 @@ final class Collecting {
     }
 
     /** Every try is counted before the work; live and dead links take the same time. */
+    private static boolean counted(Tx tx, UUID handoutId, UUID claim, String digest, String from, Instant now) {
+        boolean ok = Pickups.collect(tx, handoutId, digest, from, now);
+        if (ok) {
+            FailedAttempts.right(tx, claim);
+            Events.say(tx, "handout", handoutId);
+        }
+        return ok;
+    }
+
     ParcelContent open(Secret token, Secret passphrase, String from, Instant now) {
         String digest = LinkToken.digest(token);
         Optional<Pickups.Pickup> pickup = db.inTransaction(tx -> Pickups.find(tx, digest, now));
@@ -50,19 +60,11 @@ final class Collecting {
         Optional<byte[]> opened = parcel.open(token, passphrase.revealText(RevealSecret.TO_HAND_OUT));
         boolean counted = pickup.isPresent()
                 && opened.isPresent()
-                && db.inTransaction(tx -> {
-                    boolean ok = Pickups.collect(tx, pickup.get().handoutId(), digest, from, now);
-                    if (ok) {
-                        Attempts.right(tx, claim);
-                        Events.say(tx, "handout", pickup.get().handoutId());
-                    }
-                    return ok;
-                });
+                && db.inTransaction(tx -> counted(tx, pickup.get().handoutId(), claim, digest, from, now));
         if (!counted) {
             db.run(tx -> Pickups.tried(tx, pickup.map(Pickups.Pickup::handoutId), false, from, now));
             throw new Refused(
-                    Refused.Kind.LINK_OPENS_NOTHING,
-                    "the passphrase is mistyped, or the link was used up or has ended");
+                    Refused.Kind.LINK_OPENS_NOTHING, "the passphrase is wrong, or the link has expired or was used");
         }
         collected.run();
         return ParcelContent.DOCUMENT.read(new String(opened.get(), StandardCharsets.UTF_8));
@@ -74,23 +76,23 @@ final class Collecting {
      */
     private UUID claim(String digest, Optional<Pickups.Pickup> pickup, String from, Instant now) {
         String link = "link:" + digest.substring(0, 32);
-        List<Attempts.Limit> limits = pickup.isEmpty()
-                ? List.of(new Attempts.Limit("collect:" + from, MAX_PER_SOURCE, WINDOW))
-                : db.inTransaction(tx -> Attempts.since(tx, link, now.minus(DAY))) < MAX_PER_LINK
+        List<FailedAttempts.Limit> limits = pickup.isEmpty()
+                ? List.of(new FailedAttempts.Limit("collect:" + from, MAX_PER_SOURCE, WINDOW))
+                : db.inTransaction(tx -> FailedAttempts.since(tx, link, now.minus(DAY))) < MAX_PER_LINK
                         ? List.of(
-                                new Attempts.Limit(link + ":" + from, MAX_PER_LINK_AND_SOURCE, WINDOW),
-                                new Attempts.Limit(link, Integer.MAX_VALUE, DAY))
+                                new FailedAttempts.Limit(link + ":" + from, MAX_PER_LINK_AND_SOURCE, WINDOW),
+                                new FailedAttempts.Limit(link, Integer.MAX_VALUE, DAY))
                         : List.of(
-                                new Attempts.Limit(link + ":" + from, 1, SLOW),
-                                new Attempts.Limit(link, Integer.MAX_VALUE, DAY));
-        Attempts.Claimed claimed = db.inTransaction(tx -> Attempts.claim(tx, limits, now));
+                                new FailedAttempts.Limit(link + ":" + from, 1, SLOW),
+                                new FailedAttempts.Limit(link, Integer.MAX_VALUE, DAY));
+        FailedAttempts.Claimed claimed = db.inTransaction(tx -> FailedAttempts.claim(tx, limits, now));
         claimed.exceeded().ifPresent(limit -> {
             db.run(tx -> {
-                if (Attempts.isFirstRefusal(tx, limit, now)) {
+                if (FailedAttempts.isFirstRefusal(tx, limit, now)) {
                     Pickups.tried(tx, pickup.map(Pickups.Pickup::handoutId), true, from, now);
                 }
             });
-            throw Refused.retry(Refused.Kind.TOO_MANY, "too many wrong tries from here; wait a while", (int)
+            throw Refused.retry(Refused.Kind.TOO_MANY, "too many wrong attempts from your address; wait a while", (int)
                     limit.within().toSeconds());
         });
         return claimed.claim();

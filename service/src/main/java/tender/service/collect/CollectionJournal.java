@@ -10,6 +10,7 @@ import tender.store.handout.Pickups;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 
 /** Writes what happened at the staff's page into the journal, which the page itself cannot reach. */
@@ -48,8 +49,7 @@ final class CollectionJournal implements JobKind {
             for (Pickups.Unwritten u : all) {
                 Journal.append(
                         tx,
-                        clock.instant(),
-                        "stranger",
+                        new By("stranger", clock.instant()),
                         u.collected() ? "handout-collected" : u.stopped() ? "collection-stopped" : "collection-failed",
                         "handout",
                         u.handoutId().map(UUID::toString).orElse("unknown"),

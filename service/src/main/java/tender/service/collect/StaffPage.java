@@ -2,11 +2,15 @@ package tender.service.collect;
 
 import io.javalin.Javalin;
 import io.javalin.http.Context;
+import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Instant;
+import java.util.Optional;
 import tender.api.HandoutApi;
 import tender.core.credential.Secret;
+import tender.core.language.StaffTexts;
 import tender.core.wire.Fields;
+import tender.core.wire.Html;
 import tender.service.http.ApiFailure;
 import tender.service.http.Costly;
 import tender.service.http.Headers;
@@ -47,7 +51,7 @@ public final class StaffPage implements AutoCloseable {
             config.startup.showOldJavalinVersionWarning = false;
             Listening.staff(config, settings);
             config.routes.before(context -> Headers.put(context, https));
-            config.routes.get("/", context -> Pages.send(context, "/collect.html"));
+            config.routes.get("/", StaffPage::page);
             config.routes.get("/assets/{file}", context -> Pages.send(context, "/assets/" + context.pathParam("file")));
             config.routes.post("/collect", this::collect);
             config.routes.get("/revocations/{name}", this::list);
@@ -68,6 +72,26 @@ public final class StaffPage implements AutoCloseable {
         return web.port();
     }
 
+    /** The page in the browser's language, its texts inside. */
+    private static void page(Context context) {
+        StaffTexts texts = texts(context);
+        Pages.send(
+                context,
+                "/collect.html",
+                html -> html.replace("{language}", texts.language())
+                        .replace("{title}", Html.escaped(texts.get("page.title")))
+                        .replace("{needs-javascript}", Html.escaped(texts.get("page.needs-javascript")))
+                        .replace(
+                                "{texts}",
+                                new String(Json.write(texts.under("page.")), StandardCharsets.UTF_8)
+                                        .replace("<", "\\u003c")));
+        context.header("Vary", "Accept-Language").header("Content-Language", texts.language());
+    }
+
+    private static StaffTexts texts(Context context) {
+        return StaffTexts.preferred(Optional.ofNullable(context.header("Accept-Language")));
+    }
+
     private void collect(Context context) {
         Instant now = clock.instant();
         String from = Source.counted(source.of(context));
@@ -75,10 +99,13 @@ public final class StaffPage implements AutoCloseable {
         Secret token = Fields.given("token", request.token());
         Secret passphrase = Fields.given("passphrase", request.passphrase());
         context.contentType("application/json")
-                .result(Json.write(render(costly.run(from, () -> collecting.open(token, passphrase, from, now)))));
+                .result(Json.write(render(
+                        costly.run(from, () -> collecting.open(token, passphrase, from, now)),
+                        texts(context).language())));
     }
 
-    private static HandoutApi.Collected render(ParcelContent p) {
+    private static HandoutApi.Collected render(ParcelContent all, String preferred) {
+        ParcelContent p = all.in(preferred);
         return new HandoutApi.Collected(
                 p.title(),
                 p.fileName(),
@@ -87,7 +114,8 @@ public final class StaffPage implements AutoCloseable {
                 p.parts().stream()
                         .map(part -> new HandoutApi.Part(part.name(), part.content()))
                         .toList(),
-                p.steps());
+                p.steps(),
+                p.language().orElse(StaffTexts.ENGLISH.language()));
     }
 
     /** The list of revoked certificates of an authority, {@code NAME.crl}, for anyone (RFC 2585 §4). */

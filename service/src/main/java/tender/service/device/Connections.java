@@ -6,6 +6,7 @@ import java.util.Optional;
 import java.util.UUID;
 import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.ManagementConnection;
+import tender.io.gateway.SignIn;
 import tender.io.gateway.Target;
 import tender.service.metrics.Metrics;
 import tender.service.refusal.Refused;
@@ -16,14 +17,14 @@ import tender.store.office.Gateways;
 public final class Connections {
     private final Db db;
     private final Gateways gateways;
-    private final Boxes boxes;
+    private final DeviceDescriptions descriptions;
     private final Metrics metrics;
 
-    Connections(Db db, Gateways gateways, Boxes boxes, Metrics metrics) {
+    Connections(Db db, Gateways gateways, DeviceDescriptions descriptions, Metrics metrics) {
         this.metrics = metrics;
         this.db = db;
         this.gateways = gateways;
-        this.boxes = boxes;
+        this.descriptions = descriptions;
     }
 
     /**
@@ -41,7 +42,8 @@ public final class Connections {
         long began = System.nanoTime();
         String outcome = "failed";
         try {
-            ManagementConnection connection = boxes.connector(g.connector()).open(target(g));
+            ManagementConnection connection =
+                    descriptions.connector(g.connector()).open(target(g));
             outcome = "opened";
             return connection;
         } catch (GatewayFailure e) {
@@ -56,17 +58,51 @@ public final class Connections {
     public void drop(UUID gatewayId) {
         Gateways.Gateway g =
                 db.inTransaction(tx -> gateways.byId(tx, gatewayId)).orElseThrow(() -> Refused.notFound("gateway"));
-        boxes.connector(g.connector()).drop(target(g));
+        descriptions.connector(g.connector()).drop(target(g));
     }
 
-    private Target target(Gateways.Gateway g) {
+    /**
+     * Signs in once and leaves again.
+     *
+     * @throws tender.io.gateway.GatewayFailure where the device does not answer, shows another identity, or refuses
+     */
+    public void tryOut(String connector, Target target) {
+        descriptions.connector(connector).tryOut(target);
+    }
+
+    /**
+     * The gateway that another is reached through.
+     *
+     * @throws Refused where there is none of that name, or it is none that Tender signs in to over SSH
+     */
+    public Target jump(String name) {
+        Gateways.Gateway g = db.inTransaction(tx -> gateways.byName(tx, name))
+                .orElseThrow(() -> new Refused(
+                        Refused.Kind.NOT_FOUND, "there is no gateway " + name + " to reach it through", "jump"));
+        if (!g.connector().equals("ssh") || !g.identityAccepted() || g.jump().isPresent()) {
+            throw new Refused(
+                    Refused.Kind.MALFORMED,
+                    name + " is not managed directly over SSH, or its identity is not accepted yet",
+                    "jump");
+        }
+        return target(g);
+    }
+
+    /** What a gateway is signed in to with now. */
+    public SignIn signIn(Gateways.Gateway g) {
+        return new SignIn(SignIn.Method.parse(g.signIn()), db.inTransaction(tx -> gateways.signInKey(tx, g.id())));
+    }
+
+    /** A gateway as it is managed now. */
+    public Target target(Gateways.Gateway g) {
         return new Target(
                 g.address(),
                 g.port(),
                 g.user(),
-                db.inTransaction(tx -> gateways.signInKey(tx, g.id())),
+                signIn(g),
                 Optional.of(g.identity()),
-                boxes.description(g.description()),
-                g.readOnly());
+                descriptions.description(g.description()),
+                g.readOnly(),
+                g.jump().map(this::jump));
     }
 }

@@ -21,14 +21,14 @@ import tender.store.jdbc.Db;
 import tender.store.journal.Journal;
 import tender.store.office.Descriptions;
 
-/** Kinds of box: those that ship with Tender and the company's own, which count once an owner has approved their text. */
+/** Device descriptions: those that ship with Tender and the company's own, which count once an owner has approved their text. */
 final class DescriptionRoutes implements Routes {
     private final Db db;
-    private final Boxes boxes;
+    private final DeviceDescriptions descriptions;
 
-    DescriptionRoutes(Db db, Boxes boxes) {
+    DescriptionRoutes(Db db, DeviceDescriptions descriptions) {
         this.db = db;
-        this.boxes = boxes;
+        this.descriptions = descriptions;
     }
 
     @Override
@@ -37,7 +37,7 @@ final class DescriptionRoutes implements Routes {
                 Route.page(
                         "/device-descriptions",
                         Role.READERS,
-                        "Kinds of box, shipped and the company's own",
+                        "Device descriptions, shipped and the company's own",
                         OfficeApi.Description.class,
                         call -> Answer.ok(new Page<>(all(), Optional.empty()))),
                 Route.get(
@@ -66,7 +66,8 @@ final class DescriptionRoutes implements Routes {
 
     private List<OfficeApi.Description> all() {
         List<OfficeApi.Description> out = new ArrayList<>();
-        boxes.shipped()
+        descriptions
+                .shipped()
                 .forEach((name, d) -> out.add(render(d, true, Sha256.hex(DescriptionReader.shippedText(name)), true)));
         db.inTransaction(Descriptions::all).forEach(own -> out.add(render(own)));
         return out;
@@ -94,7 +95,7 @@ final class DescriptionRoutes implements Routes {
     }
 
     private byte[] text(String name) {
-        return boxes.shipped().containsKey(name)
+        return descriptions.shipped().containsKey(name)
                 ? DescriptionReader.shippedText(name)
                 : find(name).content();
     }
@@ -109,7 +110,7 @@ final class DescriptionRoutes implements Routes {
                         "text", call.body(OfficeApi.PutDescription.class).text())
                 .getBytes(StandardCharsets.UTF_8);
         DeviceDescription d = DescriptionReader.read(text);
-        if (boxes.shipped().containsKey(d.name())) {
+        if (descriptions.shipped().containsKey(d.name())) {
             throw new ApiFailure(
                     ProblemCode.CONFLICT,
                     "a description of this name ships with Tender; choose another",
@@ -117,14 +118,7 @@ final class DescriptionRoutes implements Routes {
         }
         db.run(tx -> {
             Descriptions.put(tx, d.name(), text, Sha256.hex(text), call.now());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "description-changed",
-                    "device-description",
-                    d.name(),
-                    Sha256.hex(text));
+            Journal.append(tx, call.by(), "description-changed", "device-description", d.name(), Sha256.hex(text));
         });
         return Answer.created(render(find(d.name())));
     }
@@ -137,14 +131,7 @@ final class DescriptionRoutes implements Routes {
             if (!Descriptions.approve(tx, name, digest, call.caller().reference())) {
                 throw new ApiFailure(ProblemCode.STALE, "the text is no longer the one with this digest", "digest");
             }
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "description-approved",
-                    "device-description",
-                    name,
-                    digest);
+            Journal.append(tx, call.by(), "description-approved", "device-description", name, digest);
         });
         return Answer.ok(render(find(name)));
     }

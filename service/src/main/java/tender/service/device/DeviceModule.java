@@ -22,7 +22,7 @@ public final class DeviceModule implements NodeModule {
     private final NameService names;
     private final Gateways gateways;
     private final GivenFiles given;
-    private final Boxes boxes;
+    private final DeviceDescriptions descriptions;
     private final Connections connections;
 
     /** @throws UnknownHostException where the name server that is set has no address */
@@ -32,7 +32,7 @@ public final class DeviceModule implements NodeModule {
         this.names = new CallableNames(new DnsNameService(node.settings().resolver()), callable);
         this.gateways = new Gateways(node.cipher());
         this.given = new GivenFiles(node.cipher());
-        this.boxes = new Boxes(
+        this.descriptions = new DeviceDescriptions(
                 node.db(),
                 Map.of(
                         "ssh",
@@ -43,7 +43,7 @@ public final class DeviceModule implements NodeModule {
                         new FileConnector(name -> node.db()
                                 .inTransaction(tx -> given.of(tx, name))
                                 .map(g -> new FileConnector.Files(g.files(), g.taken())))));
-        this.connections = new Connections(node.db(), gateways, boxes, node.metrics());
+        this.connections = new Connections(node.db(), gateways, descriptions, node.metrics());
     }
 
     public NameService names() {
@@ -58,8 +58,8 @@ public final class DeviceModule implements NodeModule {
         return given;
     }
 
-    public Boxes boxes() {
-        return boxes;
+    public DeviceDescriptions descriptions() {
+        return descriptions;
     }
 
     public Connections connections() {
@@ -68,11 +68,11 @@ public final class DeviceModule implements NodeModule {
 
     @Override
     public List<Route> routes() {
-        return new DescriptionRoutes(node.db(), boxes).routes();
+        return new DescriptionRoutes(node.db(), descriptions).routes();
     }
 
     @Override
     public void close() {
-        boxes.close();
+        descriptions.close();
     }
 }

@@ -1,2 +1,2 @@
-/** Kinds of box and the ways to them: connectors, device descriptions, and opening a session with a gateway's key. */
+/** How gateways are reached: connectors, device descriptions, and management connections signed in with a gateway's key. */
 package tender.service.device;

@@ -10,8 +10,8 @@ import java.util.Set;
 import tender.api.Page;
 import tender.api.WalkApi;
 import tender.core.explain.Chooser;
-import tender.core.explain.Doors;
 import tender.core.explain.NetworkWords;
+import tender.core.explain.Ports;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
@@ -22,9 +22,9 @@ import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
 
-/** Plain words about settings, tunnel types, doors and networks; nothing of the company's own is told. */
+/** Plain words about settings, tunnel types, ports and networks; nothing of the company's own is told. */
 public final class ExplainRoutes {
-    private static final int MAX_FIXED = 500;
+    private static final int MAX_RESERVED = 500;
 
     private ExplainRoutes() {}
 
@@ -46,12 +46,12 @@ public final class ExplainRoutes {
                                         a.restart().name().toLowerCase(Locale.ROOT)))
                                 .toList())),
                 Route.page(
-                        "/explain/doors",
+                        "/explain/ports",
                         Role.READERS,
-                        "Which doors each kind of service needs, and no more",
-                        WalkApi.Door.class,
-                        call -> list(Doors.ALL.stream()
-                                .map(d -> new WalkApi.Door(d.kind(), d.reachedBy(), d.notes()))
+                        "Which ports each kind of service needs, and no more",
+                        WalkApi.PortSpec.class,
+                        call -> list(Ports.ALL.stream()
+                                .map(d -> new WalkApi.PortSpec(d.kind(), d.reachedBy(), d.notes()))
                                 .toList())),
                 Route.page(
                         "/explain/needs",
@@ -93,21 +93,21 @@ public final class ExplainRoutes {
 
     private static Answer network(Call call) {
         WalkApi.Network asked = call.body(WalkApi.Network.class);
-        Map<String, IpAddress> fixed = new LinkedHashMap<>();
-        List<String> texts = asked.fixed().orElse(List.of());
-        Fields.range("fixed", texts.size(), 0, MAX_FIXED);
+        Map<String, IpAddress> reserved = new LinkedHashMap<>();
+        List<String> texts = asked.reserved().orElse(List.of());
+        Fields.range("reserved", texts.size(), 0, MAX_RESERVED);
         for (String text : texts) {
             int equals = text.indexOf('=');
-            String host = equals > 0 ? text.substring(0, equals) : "host " + (fixed.size() + 1);
-            fixed.put(
-                    Fields.title("fixed", host),
-                    Fields.parse("fixed", equals > 0 ? text.substring(equals + 1) : text, IpAddress::parse));
+            String host = equals > 0 ? text.substring(0, equals) : "host " + (reserved.size() + 1);
+            reserved.put(
+                    Fields.title("reserved", host),
+                    Fields.parse("reserved", equals > 0 ? text.substring(equals + 1) : text, IpAddress::parse));
         }
         NetworkWords w = NetworkWords.of(new Network(
                 "network",
                 Fields.parse("network", asked.network(), Cidr::parse),
                 asked.pool().map(t -> Fields.parse("pool", t, Network.Pool::parse)),
-                fixed));
+                reserved));
         return Answer.ok(new WalkApi.NetworkWords(
                 w.network().toString(),
                 w.mask().map(Object::toString),
@@ -115,7 +115,7 @@ public final class ExplainRoutes {
                 w.lastUsable().toString(),
                 w.broadcast().map(Object::toString),
                 w.usable().toString(),
-                w.lent().toString(),
+                w.leased().toString(),
                 w.reserved(),
                 w.rest().toString(),
                 w.notes()));

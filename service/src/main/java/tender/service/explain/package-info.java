@@ -1,2 +1,2 @@
-/** Plain words about settings, tunnel types, doors and networks. */
+/** Plain words about settings, tunnel types, ports and networks. */
 package tender.service.explain;

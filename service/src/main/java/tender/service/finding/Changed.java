@@ -61,7 +61,7 @@ final class Changed {
                 case "profile", "handout" -> profiles.add(UUID.fromString(id));
                 case "site", "person", LiveEvents.RECONNECTED -> everything = true;
                 case "name" -> names.add(id);
-                case "round", "authority" -> own = true;
+                case "monitor", "authority" -> own = true;
                 case KeptFindings.WANTED -> wanted.add(id);
                 default -> {
                     return;

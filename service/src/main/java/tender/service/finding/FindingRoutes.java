@@ -40,7 +40,8 @@ public final class FindingRoutes implements Routes {
                 Route.page(
                         "/findings",
                         Role.READERS,
-                        "What is wrong or about to be, worst first; accepted ones last; ?gateway= for those of one gateway",
+                        "What is wrong or about to be, worst first; accepted ones last; ?gateway= a name, ?severity= error, warning or notice,"
+                                + " ?code= a rule's, ?text= a part of the subject, ?open=yes without accepted ones",
                         WatchApi.Finding.class,
                         this::list),
                 Route.post(
@@ -54,14 +55,18 @@ public final class FindingRoutes implements Routes {
                         "/findings/reopen",
                         Role.WRITERS,
                         "Take an acceptance back",
-                        ChangeApi.Mend.class,
+                        ChangeApi.FindingKey.class,
                         null,
                         this::reopen));
     }
 
     private Answer list(Call call) {
         KeptFindings.Filter filter = new KeptFindings.Filter(
-                call.query("gateway"), call.query("open").filter("yes"::equals).isPresent());
+                call.query("gateway"),
+                call.query("open").filter("yes"::equals).isPresent(),
+                call.query("severity"),
+                call.query("code"),
+                call.text());
         return Cursor.byNumber(
                 call,
                 (after, limit) -> findings.page(filter, after, limit, call.now()),
@@ -83,26 +88,21 @@ public final class FindingRoutes implements Routes {
                     new Acceptances.Acceptance(
                             f.key(), reason, until, call.caller().reference(), call.now()));
             Events.say(tx, "finding", f.key());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "finding-accepted",
-                    f.subjectKind(),
-                    f.subjectId(),
-                    f.code() + " until " + until + ": " + reason);
+            String words = f.code() + " until " + until + ": " + reason;
+            Journal.append(tx, call.by(), "finding-accepted", f.subjectKind(), f.subjectId(), words);
         });
         return Answer.done();
     }
 
     private Answer reopen(Call call) {
-        String key = Fields.required("key", call.body(ChangeApi.Mend.class).key());
+        String key =
+                Fields.required("key", call.body(ChangeApi.FindingKey.class).key());
         db.run(tx -> {
             if (!Acceptances.drop(tx, key)) {
                 throw ApiFailure.notFound("acceptance of this key");
             }
             Events.say(tx, "finding", key);
-            Journal.append(tx, call.now(), call.caller().reference(), "finding-reopened", "finding", key, "");
+            Journal.append(tx, call.by(), "finding-reopened", "finding", key, "");
         });
         return Answer.done();
     }

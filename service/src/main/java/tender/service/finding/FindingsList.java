@@ -46,6 +46,6 @@ public final class FindingsList {
     }
 
     private static Worst worst(Tx tx, Instant now, int limit) {
-        return new Worst(KeptFindings.page(tx, now, KeptFindings.Filter.OPEN, 0, limit), KeptFindings.open(tx, now));
+        return new Worst(KeptFindings.worst(tx, now, limit), KeptFindings.open(tx, now));
     }
 }

@@ -24,11 +24,11 @@ import tender.store.certificate.Authorities;
 import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
+import tender.store.monitor.ScheduledTrials;
 import tender.store.office.Listeners;
 import tender.store.profile.ListenerProfiles;
 import tender.store.profile.Revisions;
 import tender.store.profile.TunnelKeys;
-import tender.store.round.Rounds;
 
 /**
  * Judges what has changed and writes the findings that differ. Holds the office as it was judged last, so that one changed
@@ -127,7 +127,7 @@ final class Judging {
     private List<Finding> own(Instant now) {
         return db.inTransaction(tx -> {
             List<Finding> out = new ArrayList<>(OwnChecks.of(
-                    Rounds.failing(tx).stream()
+                    ScheduledTrials.failing(tx).stream()
                             .map(r -> new OwnChecks.Failing(
                                     r.listenerId().toString(),
                                     r.gateway(),

@@ -8,13 +8,16 @@ import tender.core.credential.Secret;
 import tender.core.network.Host;
 import tender.core.network.IpAddress;
 import tender.io.gateway.GatewayFailure;
+import tender.io.gateway.SignIn;
 import tender.io.gateway.Target;
-import tender.service.device.Boxes;
+import tender.service.device.Connections;
+import tender.service.device.DeviceDescriptions;
 import tender.service.refusal.Refused;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.job.Jobs;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Sites;
@@ -26,12 +29,14 @@ final class AddingGateways {
 
     private final Db db;
     private final Gateways gateways;
-    private final Boxes boxes;
+    private final DeviceDescriptions descriptions;
+    private final Connections connections;
 
-    AddingGateways(Db db, Gateways gateways, Boxes boxes) {
+    AddingGateways(Db db, Gateways gateways, DeviceDescriptions descriptions, Connections connections) {
         this.db = db;
         this.gateways = gateways;
-        this.boxes = boxes;
+        this.descriptions = descriptions;
+        this.connections = connections;
     }
 
     /**
@@ -39,6 +44,8 @@ final class AddingGateways {
      *
      * @param connector by which it is reached
      * @param description of its kind of device, by name
+     * @param identity the fingerprint of one of its host keys, as somebody read it on the device
+     * @param jump the gateway through which it is reached, by name
      */
     record Order(
             String name,
@@ -47,33 +54,63 @@ final class AddingGateways {
             String connector,
             Target target,
             String description,
+            Optional<String> identity,
+            Optional<String> jump,
             Optional<IpAddress> insideHost,
             List<Host> hosts) {}
 
     /**
-     * Keeps a gateway with the identity that it shows, which is to be compared and accepted.
+     * Keeps a gateway with the identity that it shows. One that was given is accepted where the device has it; another is to be
+     * compared and accepted. The sign-in is tried before anything is kept: with a key at once, which tells a stranger
+     * nothing; with a password or token only at a device whose identity was given.
      *
      * @throws Refused where there is no such site, or one of that name
-     * @throws GatewayFailure where it does not answer
+     * @throws GatewayFailure where it does not answer, has no such identity, or refuses the sign-in
      */
-    UUID add(Order order, String actor, Instant now) {
+    UUID add(Order order, By by) {
         Sites.Site site = db.inTransaction(tx -> Sites.byName(tx, order.site()))
                 .orElseThrow(() -> new Refused(Refused.Kind.NOT_FOUND, "there is no such site; add it first", "site"));
         if (db.inTransaction(tx -> gateways.byName(tx, order.name())).isPresent()) {
             throw new Refused(Refused.Kind.CONFLICT, "there is a gateway of this name already", "name");
         }
-        String identity = boxes.connector(order.connector()).identity(order.target());
-        Gateways.Gateway gateway = gateway(order, site, identity, now);
+        String identity = identity(order.connector(), order.target(), order.identity());
+        boolean byFiles = order.connector().equals(BY_FILES);
+        boolean accepted = byFiles || order.identity().isPresent(); // of files there is nobody's key to compare
+        if (!byFiles && (accepted || order.target().signIn().method() == SignIn.Method.KEY)) {
+            connections.tryOut(order.connector(), order.target().withIdentity(identity));
+        }
+        Gateways.Gateway gateway = gateway(order, site, identity, by.at());
         db.run(tx -> {
-            gateways.insert(tx, gateway, order.target().secret());
-            if (order.connector().equals(BY_FILES)) {
-                gateways.acceptIdentity(tx, gateway.id(), identity, gateway.version()); // nobody's key to compare
+            gateways.insert(tx, gateway, order.target().signIn().secret());
+            if (accepted) {
+                gateways.acceptIdentity(tx, gateway.id(), identity, gateway.version());
+            }
+            if (accepted && !byFiles) {
+                Jobs.add(tx, GatewayJobs.read(gateway.id()));
             }
             Events.say(tx, "gateway", gateway.id());
-            Journal.append(
-                    tx, now, actor, "gateway-added", "gateway", gateway.id(), order.name() + ", shows " + identity);
+            Journal.append(tx, by, "gateway-added", "gateway", gateway.id(), order.name() + ", shows " + identity);
         });
         return gateway.id();
+    }
+
+    /**
+     * The identity of a device as it is kept.
+     *
+     * @param given the fingerprint that somebody read on it
+     */
+    String identity(String connector, Target target, Optional<String> given) {
+        if (given.isEmpty()) {
+            return descriptions.connector(connector).identity(target);
+        }
+        return descriptions
+                .connector(connector)
+                .showing(target, given.get())
+                .orElseThrow(() -> new GatewayFailure(
+                        GatewayFailure.Kind.IDENTITY_CHANGED,
+                        target.host() + " has no host key with that fingerprint; it shows "
+                                + descriptions.connector(connector).identity(target),
+                        null));
     }
 
     private static Gateways.Gateway gateway(Order order, Sites.Site site, String identity, Instant now) {
@@ -92,31 +129,34 @@ final class AddingGateways {
                         identity,
                         false,
                         order.description(),
-                        target.readOnly()),
+                        target.readOnly(),
+                        target.signIn().method().word(),
+                        order.jump()),
                 Gateways.OperatorSettings.of(order.insideHost(), order.hosts()),
                 Gateways.LastReading.NEVER,
                 now,
                 1);
     }
 
-    /** Whether the gateway shows that identity now. */
-    boolean shows(Gateways.Gateway gateway, String identity) {
+    /** The identity with that fingerprint as the device tells it; empty where it has none such. */
+    Optional<String> showing(Gateways.Gateway gateway, String fingerprint) {
         Target target = new Target(
                 gateway.address(),
                 gateway.port(),
                 gateway.user(),
-                Secret.of(""),
+                new SignIn(SignIn.Method.parse(gateway.signIn()), Secret.of("")),
                 Optional.empty(),
-                boxes.description(gateway.description()),
-                true);
-        return boxes.connector(gateway.connector()).identity(target).equals(identity);
+                descriptions.description(gateway.description()),
+                true,
+                gateway.jump().map(connections::jump));
+        return descriptions.connector(gateway.connector()).showing(target, fingerprint);
     }
 
     /** Accepts the identity that was compared; gives the job that reads the gateway. */
-    UUID accept(Gateways.Gateway gateway, String identity, String actor, Instant now) {
+    UUID accept(Gateways.Gateway gateway, String identity, By by) {
         return db.inTransaction(tx -> {
             gateways.acceptIdentity(tx, gateway.id(), identity, gateway.version());
-            Journal.append(tx, now, actor, "identity-accepted", "gateway", gateway.id(), identity);
+            Journal.append(tx, by, "identity-accepted", "gateway", gateway.id(), identity);
             return Jobs.add(tx, GatewayJobs.read(gateway.id()));
         });
     }

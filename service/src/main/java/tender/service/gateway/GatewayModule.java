@@ -35,7 +35,7 @@ public final class GatewayModule implements NodeModule {
                 node.clock(),
                 devices.gateways(),
                 devices.connections(),
-                devices.boxes(),
+                devices.descriptions(),
                 backups,
                 office.records(),
                 conclusions);
@@ -48,8 +48,15 @@ public final class GatewayModule implements NodeModule {
     @Override
     public List<Route> routes() {
         return Routes.of(
-                new GatewayRoutes(node.db(), devices.gateways(), devices.boxes(), reading, office.lookups(), waits),
-                new GivenFilesRoutes(node.db(), devices.gateways(), devices.boxes(), devices.given()));
+                new GatewayRoutes(
+                        node.db(),
+                        devices.gateways(),
+                        devices.descriptions(),
+                        reading,
+                        office.lookups(),
+                        devices.connections()),
+                new GatewayReadingRoutes(node.db(), devices.gateways(), devices.descriptions(), waits),
+                new GivenFilesRoutes(node.db(), devices.gateways(), devices.descriptions(), devices.given()));
     }
 
     @Override

@@ -25,8 +25,8 @@ import tender.core.wire.MalformedException;
 import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.ManagementConnection;
 import tender.service.backup.BackupKeeping;
-import tender.service.device.Boxes;
 import tender.service.device.Connections;
+import tender.service.device.DeviceDescriptions;
 import tender.service.office.OfficeDocuments;
 import tender.service.office.OfficeRecords;
 import tender.service.refusal.Refused;
@@ -35,12 +35,13 @@ import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 
 /**
- * Reads a gateway: a backup first, then all that it says of itself, as written and as in force. What differs from the last
+ * Reads a gateway: a backup first, then all that it says of itself, as written and as active. What differs from the last
  * reading and was not changed through Tender is kept as drift.
  */
 public final class GatewayReading {
@@ -50,7 +51,7 @@ public final class GatewayReading {
     private final Clock clock;
     private final Gateways gateways;
     private final Connections connections;
-    private final Boxes boxes;
+    private final DeviceDescriptions descriptions;
     private final BackupKeeping backups;
     private final OfficeRecords records;
     private final List<Conclusion> conclusions;
@@ -60,7 +61,7 @@ public final class GatewayReading {
             Clock clock,
             Gateways gateways,
             Connections connections,
-            Boxes boxes,
+            DeviceDescriptions descriptions,
             BackupKeeping backups,
             OfficeRecords records,
             List<Conclusion> conclusions) {
@@ -68,7 +69,7 @@ public final class GatewayReading {
         this.clock = clock;
         this.gateways = gateways;
         this.connections = connections;
-        this.boxes = boxes;
+        this.descriptions = descriptions;
         this.backups = backups;
         this.records = records;
         this.conclusions = List.copyOf(conclusions);
@@ -107,7 +108,7 @@ public final class GatewayReading {
         Snapshot snapshot = session.readAll();
         Instant now = clock.instant();
         Device device = session.device(snapshot, now);
-        UUID backupId = backups.keep(gatewayId, device.release(), snapshot, reason, actor, now);
+        UUID backupId = backups.keep(gatewayId, device.release(), snapshot, reason, new By(actor, now));
         Instant asOf = session.asOf(now);
         db.run(tx -> {
             record(tx, gatewayId, snapshot, device, ours, asOf);
@@ -132,7 +133,7 @@ public final class GatewayReading {
                 device.insideHost(),
                 OfficeDocuments.DEVICE.write(device),
                 now);
-        DeviceDescription description = boxes.description(before.description());
+        DeviceDescription description = descriptions.description(before.description());
         for (Listener l : device.listeners()) {
             Optional<WireGuardFile> file = tunnel(description, snapshot, l);
             List<IpAddress> taken = file.map(DeviceFiles::taken).orElse(List.of());
@@ -163,8 +164,7 @@ public final class GatewayReading {
             DeviceChanges.addDrift(tx, found);
             Journal.append(
                     tx,
-                    now,
-                    "tender",
+                    By.tender(now),
                     "changed-at-device",
                     "gateway",
                     before.id(),
@@ -173,7 +173,7 @@ public final class GatewayReading {
     }
 
     private static Listeners.Listener listener(UUID gatewayId, Listener l, List<IpAddress> taken) {
-        Port port = l.doors().stream()
+        Port port = l.ports().stream()
                 .findFirst()
                 .map(d -> d.port())
                 .orElseThrow(() -> new MalformedException("listener", l.name(), "its port is missing"));
@@ -183,13 +183,13 @@ public final class GatewayReading {
                 "",
                 l.name(),
                 l.protocol().word(),
-                l.doors().get(0).transport(),
+                l.ports().get(0).transport(),
                 port,
                 l.get(Attribute.PUBLIC_KEY).orElse(""),
                 l.tunnels(),
                 l.get(Attribute.INSIDE_ADDRESS).map(IpAddress::parse),
                 taken,
-                !l.is(Attribute.IN_FORCE, "no"),
+                !l.is(Attribute.ACTIVE, "no"),
                 Optional.empty(),
                 1,
                 false);
@@ -209,7 +209,7 @@ public final class GatewayReading {
 
     /** Keys of the peers in what was read, by the listener's name. */
     public Map<String, Set<String>> peerKeys(UUID gatewayId, Snapshot snapshot, Device device) {
-        DeviceDescription description = boxes.description(db.inTransaction(tx -> gateways.byId(tx, gatewayId))
+        DeviceDescription description = descriptions.description(db.inTransaction(tx -> gateways.byId(tx, gatewayId))
                 .orElseThrow()
                 .description());
         Map<String, Set<String>> out = new HashMap<>();

@@ -4,6 +4,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import tender.api.OfficeApi;
 import tender.api.ProblemCode;
 import tender.api.WatchApi;
@@ -15,8 +17,11 @@ import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.office.Uplink;
 import tender.core.wire.Fields;
+import tender.io.gateway.SignIn;
+import tender.io.gateway.SshKeys;
 import tender.io.gateway.Target;
-import tender.service.device.Boxes;
+import tender.service.device.Connections;
+import tender.service.device.DeviceDescriptions;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
@@ -24,13 +29,10 @@ import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.http.Routes;
-import tender.service.job.JobRoutes;
-import tender.service.job.JobWaits;
 import tender.service.office.NameLookups;
 import tender.service.office.OfficeDocuments;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
-import tender.store.job.Jobs;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 
@@ -44,21 +46,29 @@ final class GatewayRoutes implements Routes {
 
     private final Db db;
     private final Gateways gateways;
-    private final Boxes boxes;
+    private final DeviceDescriptions descriptions;
+    private final Connections connections;
     private final AddingGateways adding;
+    private final GatewaySignIn signIns;
     private final GatewayView view;
     private final NameLookups names;
     private final GatewayReading reading;
-    private final JobWaits waits;
 
-    GatewayRoutes(Db db, Gateways gateways, Boxes boxes, GatewayReading reading, NameLookups names, JobWaits waits) {
-        this.waits = waits;
+    GatewayRoutes(
+            Db db,
+            Gateways gateways,
+            DeviceDescriptions descriptions,
+            GatewayReading reading,
+            NameLookups names,
+            Connections connections) {
+        this.connections = connections;
         this.db = db;
         this.gateways = gateways;
-        this.boxes = boxes;
+        this.descriptions = descriptions;
         this.names = names;
-        this.adding = new AddingGateways(db, gateways, boxes);
-        this.view = new GatewayView(boxes);
+        this.adding = new AddingGateways(db, gateways, descriptions, connections);
+        this.signIns = new GatewaySignIn(db, descriptions, connections, adding);
+        this.view = new GatewayView(descriptions);
         this.reading = reading;
     }
 
@@ -68,12 +78,12 @@ final class GatewayRoutes implements Routes {
                 Route.page(
                         "/gateways",
                         Role.READERS,
-                        "Gateways by name; ?text= a part of name or site, ?site= a name",
+                        "Gateways by name; ?text= a part of name or site, ?site= a name, ?kind= router, nas or firewall,"
+                                + " ?state= ok, unreachable, identity-not-accepted or not-read",
                         OfficeApi.Gateway.class,
                         call -> Cursor.byName(
                                 call,
-                                (after, limit) -> db.inTransaction(
-                                        tx -> gateways.page(tx, call.text(), call.query("site"), after, limit)),
+                                (after, limit) -> db.inTransaction(tx -> gateways.page(tx, filter(call), after, limit)),
                                 Gateways.Gateway::name,
                                 all -> db.inTransaction(tx -> view.of(tx, all)))),
                 Route.get(
@@ -105,27 +115,6 @@ final class GatewayRoutes implements Routes {
                                 WatchApi.Job.class,
                                 this::accept)
                         .afresh(),
-                Route.post(
-                        "/gateways/{id}/read",
-                        Role.WRITERS,
-                        "Back up and read the gateway again",
-                        null,
-                        WatchApi.Job.class,
-                        this::read),
-                Route.post(
-                        "/gateways/read",
-                        Role.WRITERS,
-                        "Read all gateways again; one that does not answer delays nobody",
-                        null,
-                        OfficeApi.ReadAll.class,
-                        this::readAll),
-                Route.post(
-                        "/gateways/{id}/backups",
-                        Role.WRITERS,
-                        "Take a backup now",
-                        WatchApi.TakeBackup.class,
-                        OfficeApi.Gateway.class,
-                        this::takeBackup),
                 Route.patch(
                         "/gateways/{id}",
                         Role.WRITERS,
@@ -135,19 +124,46 @@ final class GatewayRoutes implements Routes {
                         this::set));
     }
 
+    private static Gateways.Filter filter(Call call) {
+        return new Gateways.Filter(
+                call.text(),
+                call.query("site"),
+                call.query("kind"),
+                call.query("state").map(GatewayRoutes::condition));
+    }
+
+    private static Gateways.Condition condition(String word) {
+        return Stream.of(Gateways.Condition.values())
+                .filter(c -> c.word().equals(word))
+                .findFirst()
+                .orElseThrow(() -> new ApiFailure(
+                        ProblemCode.MALFORMED,
+                        "state is one of "
+                                + Stream.of(Gateways.Condition.values())
+                                        .map(Gateways.Condition::word)
+                                        .collect(Collectors.joining(", ")),
+                        "state"));
+    }
+
     private Gateways.Gateway find(Call call) {
         return db.inTransaction(tx -> gateways.byId(tx, call.id())).orElseThrow(() -> ApiFailure.notFound("gateway"));
     }
 
     private Answer answer(UUID id) {
-        return db.inTransaction(tx -> {
-            Gateways.Gateway gateway = gateways.byId(tx, id).orElseThrow(() -> ApiFailure.notFound("gateway"));
-            return Answer.ok(view.of(tx, List.of(gateway)).get(0), gateway.version());
-        });
+        return view.answer(db, gateways, id);
     }
 
     private Answer add(Call call) {
         OfficeApi.AddGateway request = call.body(OfficeApi.AddGateway.class);
+        if (request.identity().isPresent()) {
+            call.needFresh(); // as for accepting it
+        }
+        UUID id = adding.add(order(request), call.by());
+        return Answer.created(db.inTransaction(tx ->
+                view.of(tx, List.of(gateways.byId(tx, id).orElseThrow())).get(0)));
+    }
+
+    private AddingGateways.Order order(OfficeApi.AddGateway request) {
         String name = Fields.name("name", request.name());
         String kind = request.kind().orElse("router");
         if (!KINDS.contains(kind)) {
@@ -155,77 +171,64 @@ final class GatewayRoutes implements Routes {
         }
         String connector = request.connector().orElse("ssh");
         String description = request.description().orElse("plain-router");
-        AddingGateways.Order order = new AddingGateways.Order(
+        return new AddingGateways.Order(
                 name,
                 Fields.required("site", request.site()),
                 kind,
                 connector,
-                target(request, name, connector, boxes.description(description)),
+                target(request, name, connector, descriptions.description(description)),
                 description,
+                request.identity(),
+                request.jump(),
                 request.insideHost().map(t -> Fields.parse("insideHost", t, IpAddress::parse)),
                 request.endpoint().map(GatewayRoutes::hosts).orElse(List.of()));
-        UUID id = adding.add(order, call.caller().reference(), call.now());
-        return Answer.created(db.inTransaction(tx ->
-                view.of(tx, List.of(gateways.byId(tx, id).orElseThrow())).get(0)));
     }
 
-    private static Target target(
-            OfficeApi.AddGateway request, String name, String connector, DeviceDescription description) {
+    private Target target(OfficeApi.AddGateway request, String name, String connector, DeviceDescription description) {
         boolean files = connector.equals(AddingGateways.BY_FILES);
         return new Target(
                 Fields.parse("address", files ? NOWHERE : request.address(), Host::parse),
                 Fields.parse("port", Integer.toString(request.port().orElse(SSH_PORT)), Port::parse),
                 files ? name : Fields.name("user", request.user()),
-                files ? Secret.of("") : Fields.given("key", request.key()),
+                files
+                        ? new SignIn(SignIn.Method.KEY, Secret.of(""))
+                        : signIn(connector, request.key(), request.passphrase(), request.password())
+                                .orElseThrow(() -> new ApiFailure(
+                                        ProblemCode.MALFORMED, "a key or a password to sign in with is needed", "key")),
                 Optional.empty(),
                 description,
-                request.readOnly().orElse(false));
+                request.readOnly().orElse(false),
+                request.jump().map(connections::jump));
+    }
+
+    /** What somebody gave to sign in with; empty where they gave nothing. */
+    private static Optional<SignIn> signIn(
+            String connector, Optional<Secret> key, Optional<Secret> passphrase, Optional<Secret> password) {
+        boolean ssh = connector.equals("ssh");
+        if (key.isPresent() && password.isPresent() || !ssh && (password.isPresent() || passphrase.isPresent())) {
+            throw new ApiFailure(
+                    ProblemCode.MALFORMED,
+                    ssh ? "give a key or a password, not both" : "the gateway API takes a token alone",
+                    "password");
+        }
+        if (password.isPresent()) {
+            return password.map(p -> new SignIn(SignIn.Method.PASSWORD, p));
+        }
+        return key.map(k -> ssh
+                ? new SignIn(SignIn.Method.KEY, SshKeys.unlocked(k, passphrase))
+                : new SignIn(SignIn.Method.TOKEN, k));
     }
 
     private Answer accept(Call call) {
         Gateways.Gateway gateway = find(call);
         String identity = Fields.required(
                 "identity", call.body(OfficeApi.AcceptIdentity.class).identity());
-        if (!adding.shows(gateway, identity)) {
-            throw new ApiFailure(
-                    ProblemCode.GATEWAY_IDENTITY_CHANGED,
-                    gateway.name() + " shows another fingerprint than the one given",
-                    "identity");
-        }
-        return job(adding.accept(gateway, identity, call.caller().reference(), call.now()));
-    }
-
-    private Answer job(UUID id) {
-        return Answer.accepted(
-                JobRoutes.render(db.inTransaction(tx -> Jobs.byId(tx, id)).orElseThrow()));
-    }
-
-    private Answer read(Call call) {
-        Gateways.Gateway gateway = find(call);
-        return job(db.inTransaction(tx -> Jobs.add(tx, GatewayJobs.read(gateway.id()))));
-    }
-
-    /** One job for each, so that the number of workers bounds connections and threads. */
-    private Answer readAll(Call call) {
-        List<OfficeApi.ReadJob> jobs = db.inTransaction(tx -> gateways.page(tx, "", Integer.MAX_VALUE).stream()
-                .filter(Gateways.Gateway::identityAccepted)
-                .map(g -> new OfficeApi.ReadJob(
-                        g.name(), Jobs.add(tx, GatewayJobs.read(g.id())).toString()))
-                .toList());
-        return Answer.accepted(new OfficeApi.ReadAll(jobs));
-    }
-
-    private Answer takeBackup(Call call) {
-        Gateways.Gateway gateway = find(call);
-        String reason = Fields.optionalTitle(
-                "reason", call.body(WatchApi.TakeBackup.class).reason());
-        UUID job = db.inTransaction(tx -> Jobs.add(
-                tx,
-                GatewayBackupJob.order(
-                        gateway.id(),
-                        reason.isEmpty() ? "on demand" : reason,
-                        call.caller().reference())));
-        return JobRoutes.whenDone(waits, job, gateway.name(), () -> answer(gateway.id()));
+        String told = adding.showing(gateway, identity)
+                .orElseThrow(() -> new ApiFailure(
+                        ProblemCode.GATEWAY_IDENTITY_CHANGED,
+                        gateway.name() + " has no host key with that fingerprint; it shows " + gateway.identity(),
+                        "identity"));
+        return GatewayReadingRoutes.job(db, adding.accept(gateway, told, call.by()));
     }
 
     private static List<Host> hosts(String text) {
@@ -263,13 +266,53 @@ final class GatewayRoutes implements Routes {
             throw new ApiFailure(ProblemCode.MALFORMED, "factory is not-asked, changed or still-work", "factory");
         }
         String description = request.description().orElse(g.description());
-        boxes.description(description);
+        descriptions.description(description);
         Optional<UUID> other = request.joinedWith()
                 .map(name -> db.inTransaction(tx -> gateways.byName(tx, name))
                         .orElseThrow(
                                 () -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "joinedWith"))
                         .id());
-        Gateways.OperatorSettings settings = new Gateways.OperatorSettings(
+        String kind = request.kind().orElse(g.kind());
+        if (!KINDS.contains(kind)) {
+            throw new ApiFailure(ProblemCode.MALFORMED, "kind is router, nas or firewall", "kind");
+        }
+        GatewaySignIn.Wish wish = wish(request, g);
+        if (!wish.isNone()) {
+            call.needFresh(); // what Tender signs in with would go to another device
+        }
+        Gateways.Management managed =
+                signIns.changed(g, wish, description, request.readOnly().orElse(g.readOnly()));
+        Gateways.Gateway changed = g.with(kind, settings(request, g, factory), managed);
+        db.run(tx -> {
+            gateways.set(tx, changed, wish.signIn().map(SignIn::secret), version);
+            other.ifPresent(id -> Gateways.join(tx, g.id(), id));
+            Events.say(tx, "gateway", g.id());
+            Journal.append(
+                    tx,
+                    call.by(),
+                    "gateway-set",
+                    "gateway",
+                    g.id(),
+                    wish.isNone() ? "recorded by hand" : "how it is signed in to");
+        });
+        names.look(g.name());
+        reading.endpoints(g.id(), call.now());
+        return answer(g.id());
+    }
+
+    private static GatewaySignIn.Wish wish(OfficeApi.SetGateway request, Gateways.Gateway g) {
+        return new GatewaySignIn.Wish(
+                request.address().map(a -> Fields.parse("address", a, Host::parse)),
+                request.port().map(p -> Fields.parse("port", Integer.toString(p), Port::parse)),
+                request.user().map(u -> Fields.name("user", u)),
+                signIn(g.connector(), request.key(), request.passphrase(), request.password()),
+                request.jump(),
+                request.identity());
+    }
+
+    /** What operators say of a gateway now: what was given anew, else what it was. */
+    private Gateways.OperatorSettings settings(OfficeApi.SetGateway request, Gateways.Gateway g, String factory) {
+        return new Gateways.OperatorSettings(
                 request.insideHost()
                         .map(t -> Fields.parse("insideHost", t, IpAddress::parse))
                         .or(g::insideHost),
@@ -279,23 +322,5 @@ final class GatewayRoutes implements Routes {
                         .map(list -> OfficeDocuments.UPLINKS.write(
                                 list.stream().map(this::uplink).toList()))
                         .orElse(g.uplinks()));
-        Gateways.Gateway changed =
-                g.with(settings, description, request.readOnly().orElse(g.readOnly()));
-        db.run(tx -> {
-            gateways.set(tx, changed, version);
-            other.ifPresent(id -> Gateways.join(tx, g.id(), id));
-            Events.say(tx, "gateway", g.id());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "gateway-set",
-                    "gateway",
-                    g.id(),
-                    "what operators say of it");
-        });
-        names.look(g.name());
-        reading.endpoints(g.id(), call.now());
-        return answer(g.id());
     }
 }

@@ -9,19 +9,30 @@ import java.util.stream.Collectors;
 import tender.api.OfficeApi;
 import tender.core.office.Uplink;
 import tender.io.gateway.Capability;
-import tender.service.device.Boxes;
+import tender.service.device.DeviceDescriptions;
+import tender.service.http.Answer;
+import tender.service.http.ApiFailure;
 import tender.service.office.OfficeRecords;
 import tender.store.backup.Backups;
+import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 
 /** Gateways with their listeners and newest backups, as the API shows them. */
 final class GatewayView {
-    private final Boxes boxes;
+    private final DeviceDescriptions descriptions;
 
-    GatewayView(Boxes boxes) {
-        this.boxes = boxes;
+    GatewayView(DeviceDescriptions descriptions) {
+        this.descriptions = descriptions;
+    }
+
+    /** A gateway as it is now, with its version. */
+    Answer answer(Db db, Gateways gateways, UUID id) {
+        return db.inTransaction(tx -> {
+            Gateways.Gateway gateway = gateways.byId(tx, id).orElseThrow(() -> ApiFailure.notFound("gateway"));
+            return Answer.ok(of(tx, List.of(gateway)).get(0), gateway.version());
+        });
     }
 
     List<OfficeApi.Gateway> of(Tx tx, List<Gateways.Gateway> all) {
@@ -30,7 +41,7 @@ final class GatewayView {
                 Listeners.of(tx, ids).stream().collect(Collectors.groupingBy(Listeners.Listener::gatewayId));
         Map<UUID, Backups.Backup> newest =
                 Backups.newest(tx, ids).stream().collect(Collectors.toMap(Backups.Backup::gatewayId, b -> b));
-        Map<String, List<String>> capabilities = new HashMap<>(); // by kind of box, not asked for each gateway
+        Map<String, List<String>> capabilities = new HashMap<>(); // by kind of device, not asked for each gateway
         return all.stream()
                 .map(g -> of(
                         g,
@@ -59,6 +70,8 @@ final class GatewayView {
                 g.address().toString(),
                 g.port().number(),
                 g.user(),
+                g.signIn(),
+                g.jump(),
                 g.identity(),
                 g.identityAccepted(),
                 g.insideHost().map(Object::toString),
@@ -87,13 +100,13 @@ final class GatewayView {
                 l.tunnels().stream().map(Object::toString).toList(),
                 l.insideAddress().map(Object::toString),
                 l.endpoint().map(Object::toString),
-                l.inForce(),
+                l.active(),
                 l.gone(),
                 Math.max(0, l.taken().size() - own));
     }
 
     private List<String> capabilities(Gateways.Gateway g) {
-        return boxes.capabilities(g.connector(), g.description(), g.readOnly()).stream()
+        return descriptions.capabilities(g.connector(), g.description(), g.readOnly()).stream()
                 .map(Capability::word)
                 .sorted()
                 .toList();

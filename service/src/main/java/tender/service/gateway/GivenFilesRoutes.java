@@ -11,7 +11,7 @@ import tender.api.ProblemCode;
 import tender.api.WatchApi;
 import tender.core.device.DeviceDescription;
 import tender.core.wire.Fields;
-import tender.service.device.Boxes;
+import tender.service.device.DeviceDescriptions;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
@@ -32,13 +32,13 @@ final class GivenFilesRoutes implements Routes {
 
     private final Db db;
     private final Gateways gateways;
-    private final Boxes boxes;
+    private final DeviceDescriptions descriptions;
     private final GivenFiles given;
 
-    GivenFilesRoutes(Db db, Gateways gateways, Boxes boxes, GivenFiles given) {
+    GivenFilesRoutes(Db db, Gateways gateways, DeviceDescriptions descriptions, GivenFiles given) {
         this.db = db;
         this.gateways = gateways;
-        this.boxes = boxes;
+        this.descriptions = descriptions;
         this.given = given;
     }
 
@@ -67,7 +67,7 @@ final class GivenFilesRoutes implements Routes {
             throw new ApiFailure(ProblemCode.MALFORMED, "files cannot be taken in the future", "taken");
         }
         Fields.range("files", files.size(), 1, MAX_DROPPED);
-        DeviceDescription description = boxes.description(g.description());
+        DeviceDescription description = descriptions.description(g.description());
         files.keySet().forEach(path -> check(path, description, g.description()));
         return keep(call, g, files, taken);
     }
@@ -87,7 +87,7 @@ final class GivenFilesRoutes implements Routes {
                 .collect(Collectors.toMap(Map.Entry::getKey, f -> f.getValue().getBytes(StandardCharsets.UTF_8)));
         UUID job = db.inTransaction(tx -> {
             given.put(tx, g.id(), contents, taken);
-            Journal.append(tx, call.now(), call.caller().reference(), "files-dropped", "gateway", g.id(), named(files));
+            Journal.append(tx, call.by(), "files-dropped", "gateway", g.id(), named(files));
             return Jobs.add(tx, GatewayJobs.read(g.id()));
         });
         return Answer.accepted(

@@ -5,7 +5,9 @@ import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import tender.core.certificate.CertificateKey;
 import tender.core.certificate.KeyStoreFile;
 import tender.core.certificate.PemText;
@@ -13,6 +15,7 @@ import tender.core.certificate.PrivateKeyFile;
 import tender.core.credential.Custody;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
+import tender.core.language.StaffTexts;
 import tender.core.office.Protocol;
 import tender.core.profile.IkeProfile;
 import tender.core.qr.QrCode;
@@ -40,48 +43,106 @@ final class Contents {
     }
 
     /**
+     * What is sealed.
+     *
      * @param account at the gateway, where Tender made it
      * @param form of a key store, where there is one
+     * @param language that the person is set to; empty: every language, and whoever collects gets their browser's
      */
     ParcelContent of(
             ProfileFiles.Newest newest,
             Optional<ProfileFiles.Account> account,
-            String deviceKind,
+            Reader reader,
             Secret passphrase,
             KeyStoreFile.Form form) {
         Protocol protocol = Sheets.protocol(newest);
-        return switch (protocol) {
-            case WIREGUARD, OPENVPN -> file(newest, account, protocol, deviceKind);
-            default -> sheet(newest, account, passphrase, form);
-        };
+        boolean imported = protocol == Protocol.WIREGUARD || protocol == Protocol.OPENVPN;
+        StaffTexts first = reader.language().map(StaffTexts::of).orElse(StaffTexts.ENGLISH);
+        Words words = words(newest, account, reader, imported, first);
+        List<ParcelContent.Part> parts = new ArrayList<>(words.files());
+        Secret file = imported ? newest.content() : words.files().get(0).content();
+        if (!imported) {
+            parts.remove(0);
+        }
+        account.ifPresent(a -> parts.add(password(newest, a)));
+        if (protocol == Protocol.IKEV2) {
+            parts.addAll(keys(newest, passphrase, form));
+        }
+        return new ParcelContent(
+                words.title(),
+                newest.revision().fileName(),
+                file,
+                qr(newest, protocol),
+                parts,
+                words.steps(),
+                Optional.of(first.language()),
+                reader.language().isPresent(),
+                reader.language().isPresent() ? Map.of() : translations(newest, account, reader, imported));
     }
 
-    private static String title(ProfileFiles.Newest newest) {
+    /**
+     * For whom it is.
+     *
+     * @param deviceKind such as phone or laptop
+     * @param language that the person is set to
+     */
+    record Reader(String deviceKind, Optional<String> language) {}
+
+    /** All that depends on a language: for settings that are typed, the sheet as text, then as a page. */
+    private record Words(String title, List<String> steps, List<ParcelContent.Part> files) {}
+
+    private Map<String, ParcelContent.Translation> translations(
+            ProfileFiles.Newest newest, Optional<ProfileFiles.Account> account, Reader reader, boolean imported) {
+        Map<String, ParcelContent.Translation> out = new TreeMap<>();
+        for (String language : StaffTexts.languages()) {
+            if (!language.equals(StaffTexts.ENGLISH.language())) {
+                Words words = words(newest, account, reader, imported, StaffTexts.of(language));
+                out.put(language, new ParcelContent.Translation(words.title(), words.steps(), words.files()));
+            }
+        }
+        return out;
+    }
+
+    private Words words(
+            ProfileFiles.Newest newest,
+            Optional<ProfileFiles.Account> account,
+            Reader reader,
+            boolean imported,
+            StaffTexts texts) {
         Profiles.Profile p = newest.profile();
-        return p.personName().orElse("") + ": " + p.device().orElse("device") + " to " + p.gateway();
+        String name = newest.revision().fileName();
+        Platform platform = sheets.platform(p);
+        Instructions instructions = new Instructions(texts, platform);
+        if (imported) {
+            return new Words(
+                    Sheets.title(p, texts),
+                    instructions.steps(
+                            Sheets.protocol(newest),
+                            reader.deviceKind(),
+                            name,
+                            isKeyOnDevice(p),
+                            account.map(ProfileFiles.Account::name),
+                            ownAccount(p)),
+                    List.of());
+        }
+        SettingsSheet sheet = sheets.of(newest, Optional.of(platform), texts);
+        return new Words(
+                Sheets.title(p, texts),
+                instructions.typed(),
+                List.of(
+                        new ParcelContent.Part(name, Secret.of(SheetText.of(sheet))),
+                        part(name.replaceAll("\\.txt$", ".html"), Secret.of(SheetHtml.of(sheet)))));
     }
 
-    private static ParcelContent file(
-            ProfileFiles.Newest newest, Optional<ProfileFiles.Account> account, Protocol protocol, String deviceKind) {
-        boolean keyOnDevice = newest.profile().custody() == Custody.DEVICE_ONLY
-                && !newest.profile().identity().isName();
-        Optional<Secret> qr = keyOnDevice || protocol != Protocol.WIREGUARD
+    private static boolean isKeyOnDevice(Profiles.Profile p) {
+        return p.custody() == Custody.DEVICE_ONLY && !p.identity().isName();
+    }
+
+    private static Optional<Secret> qr(ProfileFiles.Newest newest, Protocol protocol) {
+        return isKeyOnDevice(newest.profile()) || protocol != Protocol.WIREGUARD
                 ? Optional.empty()
                 : Optional.of(Secret.of(QrCode.of(newest.content().revealText(RevealSecret.TO_HAND_OUT))
                         .svg()));
-        return new ParcelContent(
-                title(newest),
-                newest.revision().fileName(),
-                newest.content(),
-                qr,
-                account.map(a -> password(newest, a)).stream().toList(),
-                Instructions.steps(
-                        protocol,
-                        deviceKind,
-                        newest.revision().fileName(),
-                        keyOnDevice,
-                        account.map(ProfileFiles.Account::name),
-                        ownAccount(newest.profile())));
     }
 
     /** The account that the person has already, where the file rests on one that Tender did not make. */
@@ -89,28 +150,18 @@ final class Contents {
         return p.account().map(Accounts.Ref::name).filter(name -> p.custody() == Custody.DEVICE_ONLY);
     }
 
-    private ParcelContent sheet(
-            ProfileFiles.Newest newest,
-            Optional<ProfileFiles.Account> account,
-            Secret passphrase,
-            KeyStoreFile.Form form) {
-        Platform platform = sheets.platform(newest.profile());
-        SettingsSheet sheet = sheets.of(newest, Optional.of(platform));
-        List<ParcelContent.Part> parts = new ArrayList<>();
-        String name = newest.revision().fileName();
-        parts.add(part(name.replaceAll("\\.txt$", ".html"), Secret.of(SheetHtml.of(sheet))));
-        account.ifPresent(a -> parts.add(password(newest, a)));
-        if (Sheets.protocol(newest) == Protocol.IKEV2) {
-            IkeProfile ike = IkeProfile.read(newest.content().revealText(RevealSecret.TO_HAND_OUT));
-            if (platform == Platform.LINUX) {
-                ike.files(name.replaceAll("\\.txt$", "")).forEach((path, content) -> parts.add(part(path, content)));
-            } else {
-                keyStore(ike, newest.profile().label(), passphrase, form)
-                        .ifPresent(store -> parts.add(part(Sheets.keyStoreName(newest), store)));
-            }
+    /** What cannot be typed: the certificate with its key, as the device takes it. */
+    private List<ParcelContent.Part> keys(ProfileFiles.Newest newest, Secret passphrase, KeyStoreFile.Form form) {
+        List<ParcelContent.Part> out = new ArrayList<>();
+        IkeProfile ike = IkeProfile.read(newest.content().revealText(RevealSecret.TO_HAND_OUT));
+        if (sheets.platform(newest.profile()) == Platform.LINUX) {
+            ike.files(newest.revision().fileName().replaceAll("\\.txt$", ""))
+                    .forEach((path, content) -> out.add(part(path, content)));
+        } else {
+            keyStore(ike, newest.profile().label(), passphrase, form)
+                    .ifPresent(store -> out.add(part(Sheets.keyStoreName(newest), store)));
         }
-        return new ParcelContent(
-                title(newest), name, Secret.of(SheetText.of(sheet)), Optional.empty(), parts, Instructions.typed());
+        return out;
     }
 
     /** A file of its own: never on the sheet, which is printed and passed on. */

@@ -78,7 +78,7 @@ final class FitGate {
 
         private Round(Instant now) {
             this.now = now;
-            this.office = records.withoutHoldings(now);
+            this.office = records.withoutProfiles(now);
             this.known = new KnownNetworks(office);
             this.revoked = db.inTransaction(tx -> Authorities.all(tx).stream()
                     .collect(Collectors.toMap(
@@ -128,7 +128,7 @@ final class FitGate {
         private List<String> differences(
                 ProfileFiles.Newest file, String site, Listener listener, List<Endpoint> told) {
             Profiles.Profile p = file.profile();
-            Office.Holding holding = OfficeRecords.holding(new Revisions.Given(
+            Office.IssuedProfile issued = OfficeRecords.issued(new Revisions.Given(
                     p.id(),
                     p.label(),
                     p.personName(),
@@ -138,7 +138,7 @@ final class FitGate {
                     file.revision().madeFor(),
                     Optional.empty()));
             return Stream.concat(
-                            Fit.differences(listener, told, holding).stream(), Fit.gone(known, site, holding).stream())
+                            Fit.differences(listener, told, issued).stream(), Fit.gone(known, site, issued).stream())
                     .map(Fit.Difference::words)
                     .toList();
         }

@@ -21,6 +21,7 @@ import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.http.Routes;
+import tender.service.profile.AskedFor;
 import tender.service.profile.ProfileFiles;
 import tender.service.profile.Sheets;
 import tender.store.event.Events;
@@ -56,12 +57,12 @@ final class HandoutRoutes implements Routes {
                 Route.page(
                         "/handouts",
                         Role.READERS,
-                        "Handouts, newest first; ?profile=ID for one profile's, ?text= a part of label or person",
+                        "Handouts, newest first; " + AskedFor.WORDS,
                         HandoutApi.Handout.class,
                         call -> Cursor.newestFirst(
                                 call,
-                                (before, limit) -> db.inTransaction(
-                                        tx -> Handouts.page(tx, call.queryId("profile"), call.text(), before, limit)),
+                                (before, limit) ->
+                                        db.inTransaction(tx -> Handouts.page(tx, AskedFor.of(call), before, limit)),
                                 Handouts.Handout::id,
                                 all -> all.stream().map(HandoutRoutes::render).toList())),
                 Route.get(
@@ -164,8 +165,7 @@ final class HandoutRoutes implements Routes {
         Preparing.Terms terms = terms(request.hours(), request.collections(), request.legacy());
         Profiles.Profile p = profile(Fields.required("profile", request.profile()));
         Optional<String> override = request.override().map(why -> Fields.title("override", why));
-        return Answer.created(render(preparing.one(
-                p.id(), request.revision(), override, terms, call.caller().reference(), call.now())));
+        return Answer.created(render(preparing.one(p.id(), request.revision(), override, terms, call.by())));
     }
 
     private Profiles.Profile profile(String label) {
@@ -205,8 +205,7 @@ final class HandoutRoutes implements Routes {
                 ? db.inTransaction(tx -> Profiles.notHandedOut(tx, request.gateway(), request.team(), MAX_MANY + 1))
                 : labels.stream().map(l -> profile(l).id()).toList();
         Fields.range("profiles", ids.size(), 0, MAX_MANY);
-        Preparing.Many many = preparing.many(
-                ids, terms, request.dryRun().orElse(false), call.caller().reference(), call.now());
+        Preparing.Many many = preparing.many(ids, terms, request.dryRun().orElse(false), call.by());
         return Answer.ok(new HandoutApi.PreparedMany(
                 many.made().stream().map(this::render).toList(),
                 many.fit().stream().map(j -> j.file().profile().label()).toList(),
@@ -221,13 +220,7 @@ final class HandoutRoutes implements Routes {
             Handouts.sent(tx, call.id(), call.now());
             Events.say(tx, "handout", call.id());
             Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "handout-sent",
-                    "handout",
-                    call.id(),
-                    "link and passphrase kept, on two ways");
+                    tx, call.by(), "handout-sent", "handout", call.id(), "link and passphrase kept, on two ways");
         });
         return answer(call.id());
     }
@@ -239,8 +232,7 @@ final class HandoutRoutes implements Routes {
             Profiles.Profile p = Profiles.byLabel(tx, label).orElseThrow(() -> ApiFailure.notFound("profile"));
             int links = Handouts.withdrawOf(tx, p.id(), call.now());
             Events.say(tx, "handout", p.id());
-            Journal.append(
-                    tx, call.now(), call.caller().reference(), "links-ended", "profile", p.id(), links + " links");
+            Journal.append(tx, call.by(), "links-ended", "profile", p.id(), links + " links");
             return links;
         });
         return Answer.ok(new HandoutApi.LinksEnded(ended));
@@ -251,7 +243,7 @@ final class HandoutRoutes implements Routes {
         db.run(tx -> {
             Handouts.withdraw(tx, call.id(), call.now());
             Events.say(tx, "handout", call.id());
-            Journal.append(tx, call.now(), call.caller().reference(), "handout-withdrawn", "handout", call.id(), "");
+            Journal.append(tx, call.by(), "handout-withdrawn", "handout", call.id(), "");
         });
         return answer(call.id());
     }

@@ -3,7 +3,6 @@ package tender.service.handout;
 import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
 import java.time.Duration;
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -22,8 +21,10 @@ import tender.store.handout.Handouts;
 import tender.store.handout.ParcelContent;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.person.People;
+import tender.store.profile.Revisions;
 
 /** Prepares handouts of files that are fit, and of others where somebody says why. */
 final class Preparing {
@@ -51,23 +52,17 @@ final class Preparing {
     record Many(List<Made> made, List<FitGate.Judged> fit, List<FitGate.Judged> unfit) {}
 
     /** @param override why it is handed out although it is not fit */
-    Made one(
-            UUID profileId,
-            Optional<Integer> revision,
-            Optional<String> override,
-            Terms terms,
-            String actor,
-            Instant now) {
-        FitGate.Judged judged = gate.round(now).judge(profileId, revision);
+    Made one(UUID profileId, Optional<Integer> revision, Optional<String> override, Terms terms, By by) {
+        FitGate.Judged judged = gate.round(by.at()).judge(profileId, revision);
         if (!judged.isFit() && override.isEmpty()) {
             throw new Refused(
                     Refused.Kind.UNFIT, judged.file().profile().label() + ": " + words(judged.reasons()), "profile");
         }
-        return make(judged, override.filter(o -> !judged.isFit()), terms, actor, now);
+        return make(judged, override.filter(o -> !judged.isFit()), terms, by);
     }
 
-    Many many(List<UUID> profiles, Terms terms, boolean dryRun, String actor, Instant now) {
-        FitGate.Round round = gate.round(now);
+    Many many(List<UUID> profiles, Terms terms, boolean dryRun, By by) {
+        FitGate.Round round = gate.round(by.at());
         List<Made> made = new ArrayList<>();
         List<FitGate.Judged> fit = new ArrayList<>();
         List<FitGate.Judged> unfit = new ArrayList<>();
@@ -76,12 +71,12 @@ final class Preparing {
             (judged.isFit() ? fit : unfit).add(judged);
         }
         if (!dryRun) {
-            fit.forEach(judged -> made.add(make(judged, Optional.empty(), terms, actor, now)));
+            fit.forEach(judged -> made.add(make(judged, Optional.empty(), terms, by)));
         }
         return new Many(made, fit, unfit);
     }
 
-    private Made make(FitGate.Judged judged, Optional<String> override, Terms terms, String actor, Instant now) {
+    private Made make(FitGate.Judged judged, Optional<String> override, Terms terms, By by) {
         ProfileFiles.Newest file = judged.file();
         Secret token = LinkToken.generate(random);
         Secret passphrase = Passphrase.generate(random);
@@ -102,27 +97,28 @@ final class Preparing {
                     LinkToken.digest(token),
                     parcel.salt(),
                     parcel.sealed(),
-                    now,
-                    now.plus(terms.life()),
+                    by.at(),
+                    by.at().plus(terms.life()),
                     terms.collections());
             Events.say(tx, "handout", id);
             Journal.append(
                     tx,
-                    now,
-                    actor,
+                    by,
                     override.isPresent() ? "handout-prepared-unfit" : "handout-prepared",
                     "handout",
                     id,
-                    "revision " + file.revision().number() + ", "
-                            + file.revision().digest()
-                            + override.map(why -> "; not fit: "
-                                            + judged.reasons().stream()
-                                                    .map(r -> r.unfit().code())
-                                                    .collect(Collectors.joining(", "))
-                                            + "; handed out because: " + why)
-                                    .orElse(""));
+                    words(judged, override));
         });
         return new Made(id, token, passphrase);
+    }
+
+    /** What the journal says of it: which revision, and why it was handed out where it does not fit. */
+    private static String words(FitGate.Judged judged, Optional<String> override) {
+        String unfit = judged.reasons().stream().map(r -> r.unfit().code()).collect(Collectors.joining(", "));
+        Revisions.Revision revision = judged.file().revision();
+        return "revision " + revision.number() + ", " + revision.digest()
+                + override.map(why -> "; not fit: " + unfit + "; handed out because: " + why)
+                        .orElse("");
     }
 
     static String words(List<Fitness.Reason> reasons) {
@@ -133,11 +129,12 @@ final class Preparing {
     }
 
     private ParcelContent content(ProfileFiles.Newest newest, Secret passphrase, KeyStoreFile.Form form) {
-        String kind = newest.profile()
+        Contents.Reader reader = newest.profile()
                 .deviceId()
-                .flatMap(id -> db.inTransaction(tx -> People.device(tx, id)))
-                .map(People.Device::kind)
-                .orElse("laptop");
-        return contents.of(newest, files.account(newest.profile()), kind, passphrase, form);
+                .flatMap(id -> db.inTransaction(tx -> People.device(tx, id)
+                        .map(d -> new Contents.Reader(
+                                d.kind(), People.byId(tx, d.personId()).flatMap(People.Person::language)))))
+                .orElse(new Contents.Reader("laptop", Optional.empty()));
+        return contents.of(newest, files.account(newest.profile()), reader, passphrase, form);
     }
 }

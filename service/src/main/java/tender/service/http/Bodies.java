@@ -21,7 +21,7 @@ import tender.api.Problem;
 import tender.api.ProblemCode;
 
 /**
- * Takes bodies in before anything works on them, without holding a thread: small ones from anyone, large ones from whoever is
+ * Takes bodies in before anything works on them, without issued a thread: small ones from anyone, large ones from whoever is
  * signed in, a few at once, each within a total time. A body that trickles therefore stops nobody else.
  */
 final class Bodies extends Handler.Wrapper {

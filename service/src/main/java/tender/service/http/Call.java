@@ -7,6 +7,7 @@ import java.util.UUID;
 import tender.api.ProblemCode;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
+import tender.store.journal.By;
 
 /** One call: who, what path, which body. */
 public final class Call {
@@ -33,6 +34,11 @@ public final class Call {
     /** The time of the call; one call has one time. */
     public Instant now() {
         return now;
+    }
+
+    /** The caller and the time, for what the journal keeps. */
+    public By by() {
+        return new By(caller().reference(), now);
     }
 
     /** The caller's address, forwarded ones believed from the trusted proxy alone. */

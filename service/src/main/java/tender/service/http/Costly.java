@@ -56,6 +56,6 @@ public final class Costly {
     }
 
     private static ApiFailure busy() {
-        return ApiFailure.retry(ProblemCode.BUSY, "too many ask for this at once", RETRY_SECONDS);
+        return ApiFailure.retry(ProblemCode.BUSY, "too many people ask for this at the same time", RETRY_SECONDS);
     }
 }

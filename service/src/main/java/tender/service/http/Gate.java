@@ -204,25 +204,37 @@ public final class Gate {
         if (!first) {
             Replays.Replay earlier =
                     db.inTransaction(tx -> replays.find(tx, operator, key)).orElseThrow();
-            if (!earlier.requestDigest().equals(digest)) {
-                throw new ApiFailure(ProblemCode.CONFLICT, "the key was used for another request", "Idempotency-Key");
-            }
+            checkSame(route, earlier, digest, call.now());
             if (earlier.answer().isPresent()) {
-                if (route.answer().filter(Json::holdsSecret).isPresent()) {
-                    throw new ApiFailure(
-                            ProblemCode.CONFLICT,
-                            "it was done, and what is shown once was shown; make it anew where it is lost",
-                            "Idempotency-Key");
-                }
                 context.status(earlier.status().orElse(200))
                         .contentType("application/json")
                         .result(earlier.answer().get().reveal(RevealSecret.TO_HAND_OUT));
                 return;
             }
-            if (earlier.createdAt().plus(RUNNING).isAfter(call.now())) {
-                throw new ApiFailure(ProblemCode.CONFLICT, "the same call is still running", "Idempotency-Key");
-            }
         }
+        handled(route, call, context, key);
+    }
+
+    /** Refuses a key of another request, of one that still runs, and an answer that is shown once. */
+    private static void checkSame(Route route, Replays.Replay earlier, String digest, Instant now) {
+        if (!earlier.requestDigest().equals(digest)) {
+            throw new ApiFailure(ProblemCode.CONFLICT, "the key was used for another request", "Idempotency-Key");
+        }
+        if (earlier.answer().isPresent()
+                && route.answer().filter(Json::holdsSecret).isPresent()) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    "it was done, and what is shown once was shown; make it anew where it is lost",
+                    "Idempotency-Key");
+        }
+        if (earlier.answer().isEmpty() && earlier.createdAt().plus(RUNNING).isAfter(now)) {
+            throw new ApiFailure(ProblemCode.CONFLICT, "the same call is still running", "Idempotency-Key");
+        }
+    }
+
+    /** Handles the call and keeps its answer under the key; where it fails, the key may be used again. */
+    private void handled(Route route, Call call, Context context, String key) {
+        var operator = call.caller().operatorId();
         try {
             Answer answer = route.handler().handle(call);
             if (answer instanceof Answer.Later later) {

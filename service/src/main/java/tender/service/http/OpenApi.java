@@ -88,7 +88,7 @@ public final class OpenApi {
         return out;
     }
 
-    /** One of many forms, told apart by a word; the bridge's description lists them. */
+    /** One of many forms, told apart by a word; the gateway API's description lists them. */
     private static ObjectNode change(SchemaGeneratorConfig config) {
         ObjectNode out = config.createObjectNode().put("type", "object");
         out.putObject("properties").putObject("change").put("type", "string");

@@ -4,7 +4,9 @@ import io.javalin.http.Context;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
 import java.util.Map;
+import java.util.function.UnaryOperator;
 
 /** Sends the console's files out of the jar; nothing else can be named. */
 public final class Pages {
@@ -26,6 +28,11 @@ public final class Pages {
 
     /** Sends a file of the console; 404 where there is none. */
     public static void send(Context context, String path) {
+        send(context, path, UnaryOperator.identity());
+    }
+
+    /** Sends a page of the console with what it is told to have filled in; 404 where there is none. */
+    public static void send(Context context, String path, UnaryOperator<String> filled) {
         String ending = path.substring(path.lastIndexOf('.') + 1);
         if (!path.matches("/(assets/)?[A-Za-z0-9_-]+(\\.[A-Za-z0-9_-]+)*\\.[a-z0-9]+") || !TYPES.containsKey(ending)) {
             throw ApiFailure.notFound("page");
@@ -36,7 +43,12 @@ public final class Pages {
             }
             boolean hashed = path.startsWith("/assets/");
             context.header("Cache-Control", hashed ? "public, max-age=31536000, immutable" : "no-cache");
-            context.contentType(TYPES.get(ending)).result(in.readAllBytes());
+            context.contentType(TYPES.get(ending));
+            if (ending.equals("html")) {
+                context.result(filled.apply(new String(in.readAllBytes(), StandardCharsets.UTF_8)));
+            } else {
+                context.result(in.readAllBytes());
+            }
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }

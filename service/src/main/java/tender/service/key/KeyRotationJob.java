@@ -10,6 +10,7 @@ import tender.service.job.NotNow;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.secret.EncryptedColumn;
 import tender.store.secret.KeyRotations;
@@ -60,7 +61,7 @@ final class KeyRotationJob implements JobKind {
             }
             KeyRotations.end(tx, id, now);
             Events.say(tx, KeyRotations.TOPIC, id);
-            Journal.append(tx, now, "tender", "master-key-rotation-ended", "installation", keyId, "");
+            Journal.append(tx, By.tender(now), "master-key-rotation-ended", "installation", keyId, "");
             return true;
         });
         if (!ended) {

@@ -15,6 +15,7 @@ import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.StoreException;
 import tender.store.job.Jobs;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.secret.ColumnCipher;
 import tender.store.secret.KeyRotations;
@@ -43,7 +44,7 @@ public final class MasterKeys {
         void add(MasterKey key) throws IOException;
 
         /** Puts all keys but this one aside. */
-        void retireOthers(String keyId) throws IOException;
+        void dropOthers(String keyId) throws IOException;
     }
 
     private final Db db;
@@ -78,8 +79,8 @@ public final class MasterKeys {
             } else if (r.endedAt().isPresent()
                     && cipher.newest().equals(r.keyId())
                     && cipher.ids().size() > 1) {
-                store.retireOthers(r.keyId());
-                cipher.retireOthers();
+                store.dropOthers(r.keyId());
+                cipher.dropOthers();
                 LOG.info("the master key {} is the only one from now on", r.keyId());
             }
         } catch (IOException e) {
@@ -119,7 +120,7 @@ public final class MasterKeys {
                 KeyRotations.insert(
                         tx, new KeyRotations.Rotation(id, keyId, Optional.of(wrapped), name, now, Optional.empty()));
                 Events.say(tx, KeyRotations.TOPIC, id);
-                Journal.append(tx, now, actor, "master-key-rotation-started", "installation", keyId, "");
+                Journal.append(tx, new By(actor, now), "master-key-rotation-started", "installation", keyId, "");
                 return Jobs.add(
                         tx, Jobs.Order.once(ROTATION, id.toString(), ROTATION).attempts(ATTEMPTS));
             });

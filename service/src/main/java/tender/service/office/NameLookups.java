@@ -48,25 +48,29 @@ public final class NameLookups implements JobKind {
 
     @Override
     public void run(Jobs.Job job, Progress progress) {
-        Office office = records.withoutHoldings(clock.instant());
+        Office office = records.withoutProfiles(clock.instant());
         look(office, office.gateways().values());
     }
 
     /** Looks up now what one gateway is called by. */
     public void look(String gateway) {
-        Office office = records.withoutHoldings(clock.instant());
+        Office office = records.withoutProfiles(clock.instant());
         look(office, office.gateway(gateway).stream().toList());
+    }
+
+    private static Set<String> names(Collection<Office.Gateway> gateways) {
+        Set<String> out = new TreeSet<>();
+        for (Office.Gateway g : gateways) {
+            g.hosts().stream().filter(h -> h instanceof HostName).forEach(h -> out.add(h.toString()));
+            g.uplinks().forEach(u -> u.name().ifPresent(n -> out.add(n.text())));
+        }
+        return out;
     }
 
     private void look(Office office, Collection<Office.Gateway> gateways) {
         Instant now = office.now();
-        Set<String> wanted = new TreeSet<>();
-        for (Office.Gateway g : gateways) {
-            g.hosts().stream().filter(h -> h instanceof HostName).forEach(h -> wanted.add(h.toString()));
-            g.uplinks().forEach(u -> u.name().ifPresent(n -> wanted.add(n.text())));
-        }
         Map<HostName, List<IpAddress>> known = office.names();
-        wanted.stream().limit(MAX_NAMES).map(HostName::parse).forEach(name -> {
+        names(gateways).stream().limit(MAX_NAMES).map(HostName::parse).forEach(name -> {
             NameService.Answer answer = names.lookUp(name);
             if (answer.status() == NameService.Status.SILENT) {
                 return; // nobody answered: that says nothing of the name

@@ -22,7 +22,7 @@ import tender.core.office.Network;
 import tender.core.office.Office;
 import tender.core.office.Uplink;
 import tender.core.wire.MalformedException;
-import tender.service.device.Boxes;
+import tender.service.device.DeviceDescriptions;
 import tender.store.backup.Backups;
 import tender.store.change.DeviceChanges;
 import tender.store.jdbc.Db;
@@ -39,16 +39,16 @@ public final class OfficeRecords {
 
     private final Db db;
     private final Gateways gateways;
-    private final Boxes boxes;
+    private final DeviceDescriptions descriptions;
     /** A device's document is parsed once for each reading. */
     private final Map<UUID, Parsed> parsed = new ConcurrentHashMap<>();
 
     private record Parsed(String text, Device device) {}
 
-    public OfficeRecords(Db db, Gateways gateways, Boxes boxes) {
+    public OfficeRecords(Db db, Gateways gateways, DeviceDescriptions descriptions) {
         this.db = db;
         this.gateways = gateways;
-        this.boxes = boxes;
+        this.descriptions = descriptions;
     }
 
     /** Everything, with what people hold; costly with many profiles. */
@@ -57,12 +57,12 @@ public final class OfficeRecords {
     }
 
     /** Sites, gateways and names alone, which is far less to read in a large company. */
-    public Office withoutHoldings(Instant now) {
-        return db.inTransaction(tx -> withoutHoldings(tx, now));
+    public Office withoutProfiles(Instant now) {
+        return db.inTransaction(tx -> withoutProfiles(tx, now));
     }
 
     /** The office without what people hold, within a transaction. */
-    public Office withoutHoldings(Tx tx, Instant now) {
+    public Office withoutProfiles(Tx tx, Instant now) {
         return office(tx, now, List.of());
     }
 
@@ -109,7 +109,7 @@ public final class OfficeRecords {
                 Gateways.joined(tx).stream()
                         .map(j -> new Office.Joined(j.one(), j.other()))
                         .toList(),
-                given.stream().map(OfficeRecords::holding).toList(),
+                given.stream().map(OfficeRecords::issued).toList(),
                 Names.all(tx));
     }
 
@@ -138,13 +138,13 @@ public final class OfficeRecords {
                     anew.add(g.name());
                 }
             }
-            List<Office.Holding> holdings = before.holdings();
+            List<Office.IssuedProfile> issuedProfiles = before.issuedProfiles();
             if (!issuedAt.isEmpty()) {
-                holdings = new ArrayList<>(holdings.stream()
+                issuedProfiles = new ArrayList<>(issuedProfiles.stream()
                         .filter(h -> !anew.contains(h.gateway()))
                         .toList());
                 for (Revisions.Given given : Revisions.given(tx, issuedAt)) {
-                    holdings.add(holding(given));
+                    issuedProfiles.add(issued(given));
                 }
             }
             return new Office(
@@ -154,7 +154,7 @@ public final class OfficeRecords {
                     Gateways.joined(tx).stream()
                             .map(j -> new Office.Joined(j.one(), j.other()))
                             .toList(),
-                    holdings,
+                    issuedProfiles,
                     Names.all(tx));
         });
     }
@@ -188,7 +188,7 @@ public final class OfficeRecords {
     }
 
     private Optional<String> oldestRelease(String description) {
-        DeviceDescription shipped = boxes.shipped().get(description);
+        DeviceDescription shipped = descriptions.shipped().get(description);
         return shipped == null ? Optional.empty() : shipped.oldestRelease();
     }
 
@@ -212,11 +212,11 @@ public final class OfficeRecords {
     }
 
     /** What somebody holds, by what its file was made for. */
-    public static Office.Holding holding(Revisions.Given given) {
+    public static Office.IssuedProfile issued(Revisions.Given given) {
         Map<String, String> stored = given.madeFor();
         Map<Attribute, String> madeFor = new EnumMap<>(Attribute.class);
         stored.forEach((word, value) -> Attribute.ofWord(word).ifPresent(a -> madeFor.put(a, value)));
-        return new Office.Holding(
+        return new Office.IssuedProfile(
                 given.profileId().toString(),
                 given.label(),
                 given.person().orElse(given.label()),

@@ -3,7 +3,7 @@ package tender.service.office;
 import java.time.Instant;
 import java.util.List;
 import tender.io.names.NameService;
-import tender.service.device.Boxes;
+import tender.service.device.DeviceDescriptions;
 import tender.service.http.Route;
 import tender.service.job.JobKind;
 import tender.service.node.Node;
@@ -17,9 +17,9 @@ public final class RecordsModule implements NodeModule {
     private final OfficeRecords records;
     private final NameLookups lookups;
 
-    public RecordsModule(Node node, Gateways gateways, Boxes boxes, NameService names) {
+    public RecordsModule(Node node, Gateways gateways, DeviceDescriptions descriptions, NameService names) {
         this.node = node;
-        this.records = new OfficeRecords(node.db(), gateways, boxes);
+        this.records = new OfficeRecords(node.db(), gateways, descriptions);
         this.lookups = new NameLookups(node.db(), node.clock(), records, names);
     }
 

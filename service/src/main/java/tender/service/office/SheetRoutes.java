@@ -39,7 +39,7 @@ final class SheetRoutes implements Routes {
     @Override
     public List<Route> routes() {
         return List.of(Route.get(
-                "/office/sheet",
+                "/network-sheet",
                 Role.READERS,
                 "Sites, networks, gateways, tunnels and overlaps, for the network sheet",
                 WalkApi.Sheet.class,
@@ -47,10 +47,10 @@ final class SheetRoutes implements Routes {
     }
 
     private Answer sheet(Call call) {
-        Office office = records.withoutHoldings(call.now());
+        Office office = records.withoutProfiles(call.now());
         Map<String, KeptFindings.Count> found = db.inTransaction(tx -> KeptFindings.counts(tx)).stream()
                 .collect(Collectors.toMap(KeptFindings.Count::gatewayId, c -> c));
-        Map<String, Long> holders = db.inTransaction(Standings::handedOut);
+        Map<String, Long> profiles = db.inTransaction(Standings::handedOut);
         List<WalkApi.SheetSite> sites = office.sites().stream()
                 .map(s -> new WalkApi.SheetSite(
                         s.name(),
@@ -59,7 +59,7 @@ final class SheetRoutes implements Routes {
                         networks(office, s),
                         office.gateways().values().stream()
                                 .filter(g -> g.site().equals(s.name()))
-                                .map(g -> gateway(g, found.get(g.id()), holders))
+                                .map(g -> gateway(g, found.get(g.id()), profiles))
                                 .toList()))
                 .toList();
         List<WalkApi.SheetLink> links = new ArrayList<>();
@@ -91,7 +91,8 @@ final class SheetRoutes implements Routes {
         return List.copyOf(out.values());
     }
 
-    private static WalkApi.SheetGateway gateway(Office.Gateway g, KeptFindings.Count found, Map<String, Long> holders) {
+    private static WalkApi.SheetGateway gateway(
+            Office.Gateway g, KeptFindings.Count found, Map<String, Long> profiles) {
         return new WalkApi.SheetGateway(
                 g.id(),
                 g.name(),
@@ -105,9 +106,9 @@ final class SheetRoutes implements Routes {
                                 l.protocol().title(),
                                 String.join(
                                         ", ",
-                                        l.doors().stream().map(Object::toString).toList()),
+                                        l.ports().stream().map(Object::toString).toList()),
                                 l.tunnels().stream().map(Object::toString).toList(),
-                                holders.getOrDefault(g.name() + " " + l.name(), 0L)
+                                profiles.getOrDefault(g.name() + " " + l.name(), 0L)
                                         .intValue()))
                         .toList());
     }

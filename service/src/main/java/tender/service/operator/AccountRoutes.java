@@ -120,7 +120,7 @@ final class AccountRoutes implements Routes {
         return Answer.ok(db.inTransaction(tx -> {
             Operators.Operator o = find(tx, call);
             work.accept(tx, o);
-            Journal.append(tx, call.now(), call.caller().reference(), action, "operator", o.id(), detail);
+            Journal.append(tx, call.by(), action, "operator", o.id(), detail);
             return OperatorRoutes.render(find(tx, call), false);
         }));
     }

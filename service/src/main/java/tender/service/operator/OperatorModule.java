@@ -14,7 +14,7 @@ import tender.service.node.Node;
 import tender.service.node.NodeModule;
 import tender.store.event.Events;
 import tender.store.jdbc.Tx;
-import tender.store.operator.Attempts;
+import tender.store.operator.FailedAttempts;
 import tender.store.operator.Operators;
 import tender.store.operator.SignIns;
 
@@ -48,7 +48,7 @@ public final class OperatorModule implements NodeModule {
 
     @Override
     public void upkeep(Tx tx, Instant now) {
-        Attempts.purge(tx, now.minus(Duration.ofHours(25))); // a link's tries count for a day
+        FailedAttempts.purge(tx, now.minus(Duration.ofHours(25))); // a link's tries count for a day
         SignIns.purge(tx, now).forEach(id -> Events.say(tx, LiveEvents.SIGNED_OUT, id));
         Operators.forgetSources(tx, now.minus(Duration.ofDays(30)));
     }

@@ -131,20 +131,24 @@ final class OperatorRoutes implements Routes {
                 .orElseThrow(() -> ApiFailure.notFound("operator"));
     }
 
+    private static SigningIn.Purpose purpose(OperatorApi.SignIn request, boolean client) {
+        int days = Fields.range("days", request.days().orElse(TOKEN_DAYS), 1, TOKEN_DAYS);
+        return new SigningIn.Purpose(
+                client,
+                client ? Duration.ofDays(days) : SigningIn.BROWSER_LIFE,
+                request.label().map(l -> Fields.title("label", l)).orElse(client ? "client" : "browser"),
+                isReading(request.scope()));
+    }
+
     private Answer signIn(Call call) {
         OperatorApi.SignIn request = call.body(OperatorApi.SignIn.class);
         boolean client = request.forClient().orElse(false);
-        int days = Fields.range("days", request.days().orElse(TOKEN_DAYS), 1, TOKEN_DAYS);
         SigningIn.Done done = signingIn.signIn(
                 new SigningIn.Credentials(
                         Fields.required("name", request.name()),
                         Fields.given("password", request.password()),
                         request.code()),
-                new SigningIn.Purpose(
-                        client,
-                        client ? Duration.ofDays(days) : SigningIn.BROWSER_LIFE,
-                        request.label().map(l -> Fields.title("label", l)).orElse(client ? "client" : "browser"),
-                        isReading(request.scope())),
+                purpose(request, client),
                 call.source(),
                 call.now());
         if (!client) {
@@ -177,14 +181,7 @@ final class OperatorRoutes implements Routes {
         db.run(tx -> {
             SignIns.delete(tx, call.caller().signInId(), call.caller().operatorId());
             Events.say(tx, LiveEvents.SIGNED_OUT, call.caller().signInId());
-            Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "sign-out",
-                    "operator",
-                    call.caller().operatorId(),
-                    "");
+            Journal.append(tx, call.by(), "sign-out", "operator", call.caller().operatorId(), "");
         });
         call.cookie(gate.cookieName(), "", gate.isHttps(), 0);
         return Answer.done();
@@ -203,7 +200,7 @@ final class OperatorRoutes implements Routes {
             ended(
                     tx,
                     SignIns.deleteOthers(tx, me.id(), Optional.of(call.caller().signInId())));
-            Journal.append(tx, call.now(), call.caller().reference(), "password-changed", "operator", me.id(), "");
+            Journal.append(tx, call.by(), "password-changed", "operator", me.id(), "");
         });
         if (me.mustChange()) {
             firstPasswordChanged.run();
@@ -246,7 +243,7 @@ final class OperatorRoutes implements Routes {
         db.run(tx -> {
             operators.setSeed(tx, me.id(), seed, true);
             SignIns.enrolled(tx, call.caller().signInId());
-            Journal.append(tx, call.now(), call.caller().reference(), "second-factor-on", "operator", me.id(), "");
+            Journal.append(tx, call.by(), "second-factor-on", "operator", me.id(), "");
         });
         return Answer.done();
     }
@@ -280,13 +277,7 @@ final class OperatorRoutes implements Routes {
             }
             Events.say(tx, LiveEvents.SIGNED_OUT, id);
             Journal.append(
-                    tx,
-                    call.now(),
-                    call.caller().reference(),
-                    "token-revoked",
-                    "operator",
-                    call.caller().operatorId(),
-                    "");
+                    tx, call.by(), "token-revoked", "operator", call.caller().operatorId(), "");
         });
         return Answer.done();
     }
@@ -308,7 +299,7 @@ final class OperatorRoutes implements Routes {
                 1);
         db.run(tx -> {
             operators.insert(tx, added, call.now());
-            Journal.append(tx, call.now(), call.caller().reference(), "operator-added", "operator", added.id(), role);
+            Journal.append(tx, call.by(), "operator-added", "operator", added.id(), role);
         });
         return Answer.created(render(added, false));
     }

@@ -21,13 +21,14 @@ import tender.service.refusal.Refused;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
-import tender.store.operator.Attempts;
+import tender.store.operator.FailedAttempts;
 import tender.store.operator.Operators;
 import tender.store.operator.SignIns;
 
 /**
- * Checks name, password and one-time code; gives sign-ins and tokens. Attempts are counted before the work, per account and
+ * Checks name, password and one-time code; gives sign-ins and tokens. FailedAttempts are counted before the work, per account and
  * source, so that nobody who guesses elsewhere locks the rightful person out; a source that was right lately is slowed down
  * and never shut out.
  */
@@ -87,8 +88,7 @@ public final class SigningIn {
                     now.plus(FRESH));
             Journal.append(
                     tx,
-                    now,
-                    "operator:" + operator.id(),
+                    new By("operator:" + operator.id(), now),
                     "sign-in",
                     "operator",
                     operator.id(),
@@ -112,7 +112,7 @@ public final class SigningIn {
             if (!PasswordHash.matches(password, operator.passwordHash())) {
                 throw wrong(Optional.of(operator), now);
             }
-            db.run(tx -> Attempts.right(tx, claim));
+            db.run(tx -> FailedAttempts.right(tx, claim));
             return claim;
         });
     }
@@ -130,7 +130,7 @@ public final class SigningIn {
             checkCode(found.get(), said.code(), claim, now);
         }
         db.run(tx -> {
-            Attempts.right(tx, claim);
+            FailedAttempts.right(tx, claim);
             Operators.know(tx, found.get().id(), Source.counted(source), now);
         });
         return found.get();
@@ -144,14 +144,14 @@ public final class SigningIn {
     private UUID claim(String name, Optional<Operators.Operator> operator, String from, Instant now) {
         String source = Source.counted(from);
         String account = account(name);
-        Attempts.Claimed claimed = db.inTransaction(tx -> {
+        FailedAttempts.Claimed claimed = db.inTransaction(tx -> {
             boolean known = operator.filter(o -> Operators.isKnown(tx, o.id(), source, now.minus(LATELY)))
                     .isPresent();
-            return Attempts.claim(tx, limits(account, source, known), now);
+            return FailedAttempts.claim(tx, limits(account, source, known), now);
         });
         claimed.exceeded().ifPresent(limit -> {
             boolean slowed = limit.within().equals(SLOW);
-            if (!slowed && db.inTransaction(tx -> Attempts.isFirstRefusal(tx, limit, now))) {
+            if (!slowed && db.inTransaction(tx -> FailedAttempts.isFirstRefusal(tx, limit, now))) {
                 note("sign-in-stopped", operator, now);
             }
             throw Refused.retry(
@@ -162,14 +162,14 @@ public final class SigningIn {
         return claimed.claim();
     }
 
-    private static List<Attempts.Limit> limits(String account, String source, boolean known) {
+    private static List<FailedAttempts.Limit> limits(String account, String source, boolean known) {
         String both = account + ":" + source;
         return known
-                ? List.of(new Attempts.Limit(both, MAX_PER_ACCOUNT_AND_SOURCE, SLOW))
+                ? List.of(new FailedAttempts.Limit(both, MAX_PER_ACCOUNT_AND_SOURCE, SLOW))
                 : List.of(
-                        new Attempts.Limit(both, MAX_PER_ACCOUNT_AND_SOURCE, WINDOW),
-                        new Attempts.Limit(account, MAX_PER_ACCOUNT, WINDOW),
-                        new Attempts.Limit("source:" + source, MAX_PER_SOURCE, WINDOW));
+                        new FailedAttempts.Limit(both, MAX_PER_ACCOUNT_AND_SOURCE, WINDOW),
+                        new FailedAttempts.Limit(account, MAX_PER_ACCOUNT, WINDOW),
+                        new FailedAttempts.Limit("source:" + source, MAX_PER_SOURCE, WINDOW));
     }
 
     private Refused wrong(Optional<Operators.Operator> operator, Instant now) {
@@ -181,8 +181,7 @@ public final class SigningIn {
     private void note(String what, Optional<Operators.Operator> operator, Instant now) {
         db.run(tx -> Journal.append(
                 tx,
-                now,
-                "stranger",
+                new By("stranger", now),
                 what,
                 "operator",
                 operator.map(o -> o.id().toString()).orElse("unknown"),
@@ -191,7 +190,7 @@ public final class SigningIn {
 
     private void checkCode(Operators.Operator operator, Optional<String> code, UUID claim, Instant now) {
         if (code.isEmpty()) {
-            db.run(tx -> Attempts.right(tx, claim)); // the password was right; the code is asked for next
+            db.run(tx -> FailedAttempts.right(tx, claim)); // the password was right; the code is asked for next
             throw new Refused(Refused.Kind.CODE_NEEDED, "this account has a second factor");
         }
         boolean counts = db.inTransaction(tx -> {
@@ -253,7 +252,7 @@ public final class SigningIn {
                     new Operators.Operator(
                             id, "owner", "owner", PasswordHash.make(password, random), true, false, false, 1),
                     now);
-            Journal.append(tx, now, "tender", "operator-added", "operator", id, "first owner");
+            Journal.append(tx, By.tender(now), "operator-added", "operator", id, "first owner");
             return true;
         });
         return added ? Optional.of(password) : Optional.empty();
@@ -271,7 +270,7 @@ public final class SigningIn {
             Operators.resetCode(tx, o.id());
             Operators.disable(tx, o.id(), Optional.empty());
             SignIns.deleteOthers(tx, o.id(), Optional.empty());
-            Journal.append(tx, now, "tender", "operator-recovered", "operator", o.id(), "at the machine");
+            Journal.append(tx, By.tender(now), "operator-recovered", "operator", o.id(), "at the machine");
             return password;
         }));
     }

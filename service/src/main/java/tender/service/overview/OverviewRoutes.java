@@ -43,7 +43,7 @@ public final class OverviewRoutes implements Routes {
                 Route.get(
                         "/overview",
                         Role.READERS,
-                        "The line of work with what waits at each station",
+                        "The areas of work with what waits at each area",
                         WatchApi.Overview.class,
                         this::overview),
                 Route.page(
@@ -59,7 +59,7 @@ public final class OverviewRoutes implements Routes {
         Rest rest = db.inTransaction(OverviewRoutes::rest);
         FindingsList.Worst found = worst.get();
         return Answer.ok(new WatchApi.Overview(
-                stations(rest.counts(), found.all()),
+                areas(rest.counts(), found.all()),
                 found.shown().stream().map(FindingRoutes::render).toList(),
                 rest.instructions(),
                 rest.neverSeen(),
@@ -86,11 +86,11 @@ public final class OverviewRoutes implements Routes {
                 SessionRoutes.render(Sessions.page(tx, Sessions.Filter.LIVE, END, SHOWN)));
     }
 
-    private static List<WatchApi.Station> stations(Line.Counts c, long findings) {
+    private static List<WatchApi.Area> areas(Line.Counts c, long findings) {
         return List.of(
-                station(
-                        "office",
-                        "Office",
+                area(
+                        "gateways",
+                        "Gateways",
                         c.gateways(),
                         c.unaccepted() + c.unreadable() + findings,
                         c.unreadable() > 0
@@ -99,7 +99,7 @@ public final class OverviewRoutes implements Routes {
                                 : c.unaccepted() > 0
                                         ? c.unaccepted() + " identities to accept"
                                         : findings > 0 ? findings + " findings" : ""),
-                station(
+                area(
                         "profiles",
                         "Profiles",
                         c.profiles(),
@@ -111,13 +111,13 @@ public final class OverviewRoutes implements Routes {
                                         : c.writing() > 0
                                                 ? c.writing() + " being written"
                                                 : c.notHandedOut() > 0 ? c.notHandedOut() + " not handed out" : ""),
-                station(
+                area(
                         "handouts",
                         "Handouts",
                         c.handouts(),
                         c.waitingToBeCollected(),
                         c.waitingToBeCollected() > 0 ? c.waitingToBeCollected() + " waiting to be collected" : ""),
-                station(
+                area(
                         "proof",
                         "Proof",
                         c.profiles(),
@@ -125,13 +125,13 @@ public final class OverviewRoutes implements Routes {
                         c.failing() > 0
                                 ? c.failing() + " failing"
                                 : c.unproven() > 0 ? c.unproven() + " without proof" : ""),
-                station(
+                area(
                         "connections",
                         "Connections",
                         c.connected(),
                         c.neverSeen(),
                         c.neverSeen() > 0 ? c.neverSeen() + " handed out, never seen" : ""),
-                station(
+                area(
                         "backups",
                         "Backups",
                         c.backups(),
@@ -139,8 +139,8 @@ public final class OverviewRoutes implements Routes {
                         c.withoutBackup() > 0 ? c.withoutBackup() + " gateways without any" : ""));
     }
 
-    private static WatchApi.Station station(String key, String label, long count, long waiting, String worst) {
-        return new WatchApi.Station(key, label, count, waiting, worst);
+    private static WatchApi.Area area(String key, String label, long count, long waiting, String worst) {
+        return new WatchApi.Area(key, label, count, waiting, worst);
     }
 
     private Answer search(Call call) {

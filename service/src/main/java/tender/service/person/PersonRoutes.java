@@ -5,8 +5,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import tender.api.Page;
 import tender.api.PersonApi;
 import tender.api.ProblemCode;
+import tender.core.language.StaffTexts;
 import tender.core.person.PeopleList;
 import tender.core.wire.Fields;
 import tender.service.http.Answer;
@@ -61,6 +63,17 @@ public final class PersonRoutes implements Routes {
                                 all -> all.stream()
                                         .map(t -> new PersonApi.Team(t.name(), t.people()))
                                         .toList())),
+                Route.page(
+                        "/languages",
+                        Role.READERS,
+                        "Languages of what is handed out",
+                        PersonApi.Language.class,
+                        call -> Answer.ok(new Page<>(
+                                StaffTexts.languages().stream()
+                                        .map(l -> new PersonApi.Language(
+                                                l, StaffTexts.of(l).get("language")))
+                                        .toList(),
+                                Optional.empty()))),
                 Route.get(
                         "/people/{handle}",
                         Role.READERS,
@@ -94,7 +107,14 @@ public final class PersonRoutes implements Routes {
                         "Add a device",
                         PersonApi.AddDevice.class,
                         PersonApi.Device.class,
-                        this::addDevice));
+                        this::addDevice),
+                Route.post(
+                        "/people/{handle}/devices/{device}",
+                        Role.WRITERS,
+                        "Change what is noted of a device",
+                        PersonApi.SetDevice.class,
+                        PersonApi.Device.class,
+                        this::setDevice));
     }
 
     private People.Person find(Call call) {
@@ -118,6 +138,7 @@ public final class PersonRoutes implements Routes {
                 p.name(),
                 p.mail(),
                 p.team(),
+                p.language(),
                 p.devices(),
                 devices.stream().map(PersonRoutes::render).toList(),
                 profiles.stream().map(ProfileView::render).toList(),
@@ -137,6 +158,7 @@ public final class PersonRoutes implements Routes {
                 Fields.title("name", request.name()),
                 Fields.optionalTitle("mail", request.mail()),
                 request.team().map(t -> Fields.name("team", t)),
+                request.language().flatMap(PersonRoutes::language),
                 0,
                 call.now(),
                 1);
@@ -147,9 +169,21 @@ public final class PersonRoutes implements Routes {
         return Answer.created(render(person, List.of(), List.of()));
     }
 
+    /** Empty for none: the browser's of whoever collects. */
+    private static Optional<String> language(String text) {
+        return Optional.of(text)
+                .filter(l -> !l.isEmpty())
+                .map(l -> StaffTexts.of(l).language());
+    }
+
+    /** Empty for none. */
+    private static Optional<String> team(String text) {
+        return Optional.of(text).filter(t -> !t.isEmpty()).map(t -> Fields.name("team", t));
+    }
+
     private static void added(Tx tx, Call call, UUID personId, String action) {
         Events.say(tx, "person", personId);
-        Journal.append(tx, call.now(), call.caller().reference(), action, "person", personId, "");
+        Journal.append(tx, call.by(), action, "person", personId, "");
     }
 
     private Answer bringIn(Call call) {
@@ -180,6 +214,7 @@ public final class PersonRoutes implements Routes {
                                         line.name(),
                                         line.mail(),
                                         Optional.of(line.team()).filter(t -> !t.isEmpty()),
+                                        Optional.empty(),
                                         0,
                                         call.now(),
                                         1));
@@ -192,8 +227,7 @@ public final class PersonRoutes implements Routes {
             }
         }
         Events.say(tx, "person", "-");
-        Journal.append(
-                tx, call.now(), call.caller().reference(), "people-imported", "person", "-", ids.size() + " people");
+        Journal.append(tx, call.by(), "people-imported", "person", "-", ids.size() + " people");
     }
 
     private Answer set(Call call) {
@@ -203,13 +237,18 @@ public final class PersonRoutes implements Routes {
         db.run(tx -> {
             People.set(
                     tx,
-                    person.id(),
-                    request.name().map(n -> Fields.title("name", n)).orElse(person.name()),
-                    request.mail()
-                            .map(m -> Fields.optionalTitle("mail", Optional.of(m)))
-                            .orElse(person.mail()),
-                    request.team().map(t -> Fields.name("team", t)).or(person::team),
-                    version);
+                    new People.Person(
+                            person.id(),
+                            person.handle(),
+                            request.name().map(n -> Fields.title("name", n)).orElse(person.name()),
+                            request.mail()
+                                    .map(m -> Fields.optionalTitle("mail", Optional.of(m)))
+                                    .orElse(person.mail()),
+                            request.team().map(PersonRoutes::team).orElse(person.team()),
+                            request.language().map(PersonRoutes::language).orElse(person.language()),
+                            person.devices(),
+                            person.createdAt(),
+                            version));
             added(tx, call, person.id(), "person-changed");
         });
         return answer(person.id());
@@ -218,11 +257,7 @@ public final class PersonRoutes implements Routes {
     private Answer addDevice(Call call) {
         PersonApi.AddDevice request = call.body(PersonApi.AddDevice.class);
         People.Person person = find(call);
-        String kind = Fields.required("kind", request.kind());
-        if (!PeopleList.KINDS.contains(kind)) {
-            throw new ApiFailure(
-                    ProblemCode.MALFORMED, "kind is one of " + String.join(", ", PeopleList.KINDS), "kind");
-        }
+        String kind = kind(Fields.required("kind", request.kind()));
         People.Device device = new People.Device(
                 Ids.next(),
                 person.id(),
@@ -236,5 +271,32 @@ public final class PersonRoutes implements Routes {
             added(tx, call, person.id(), "device-added");
         });
         return Answer.created(render(device));
+    }
+
+    private static String kind(String kind) {
+        if (!PeopleList.KINDS.contains(kind)) {
+            throw new ApiFailure(
+                    ProblemCode.MALFORMED, "kind is one of " + String.join(", ", PeopleList.KINDS), "kind");
+        }
+        return kind;
+    }
+
+    private Answer setDevice(Call call) {
+        PersonApi.SetDevice request = call.body(PersonApi.SetDevice.class);
+        People.Person person = find(call);
+        People.Device device = db.inTransaction(tx -> {
+            People.Device d = People.devices(tx, List.of(person.id())).stream()
+                    .filter(one -> one.name().equals(call.path("device")))
+                    .findFirst()
+                    .orElseThrow(() -> ApiFailure.notFound("device"));
+            String kind = request.kind().map(PersonRoutes::kind).orElse(d.kind());
+            String system = request.system()
+                    .map(t -> Fields.optionalTitle("system", Optional.of(t)))
+                    .orElse(d.system());
+            People.set(tx, d.id(), kind, system);
+            added(tx, call, person.id(), "device-changed");
+            return new People.Device(d.id(), person.id(), d.person(), d.name(), kind, system, d.version() + 1);
+        });
+        return Answer.ok(render(device));
     }
 }

@@ -6,9 +6,10 @@ import java.util.Set;
 import java.util.UUID;
 import tender.core.office.HandWork;
 import tender.io.gateway.Capability;
-import tender.service.device.Boxes;
+import tender.service.device.DeviceDescriptions;
 import tender.store.event.Events;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.profile.Instructions;
@@ -18,11 +19,11 @@ import tender.store.profile.Profiles;
 /** What Tender cannot do at a gateway becomes an instruction for a person. */
 public final class ByHand {
     private final Gateways gateways;
-    private final Boxes boxes;
+    private final DeviceDescriptions descriptions;
 
-    public ByHand(Gateways gateways, Boxes boxes) {
+    public ByHand(Gateways gateways, DeviceDescriptions descriptions) {
         this.gateways = gateways;
-        this.boxes = boxes;
+        this.descriptions = descriptions;
     }
 
     /** Whether somebody has to write the peers of a gateway by hand. */
@@ -42,7 +43,9 @@ public final class ByHand {
 
     private boolean can(Tx tx, UUID gatewayId, Capability capability) {
         Gateways.Gateway g = gateways.byId(tx, gatewayId).orElseThrow();
-        return boxes.capabilities(g.connector(), g.description(), g.readOnly()).contains(capability);
+        return descriptions
+                .capabilities(g.connector(), g.description(), g.readOnly())
+                .contains(capability);
     }
 
     /** The profile waits until somebody has added its peer. */
@@ -52,15 +55,15 @@ public final class ByHand {
     }
 
     /** The profile is withdrawn, and what it rests on is still to be closed by somebody. */
-    static void close(Tx tx, UUID profileId, HandWork kind, String what, String actor, Instant now) {
+    static void close(Tx tx, UUID profileId, HandWork kind, String what, By by) {
         Profiles.move(
                 tx,
                 List.of(profileId),
                 Set.of(ProfileState.WITHDRAWING),
                 ProfileState.CLOSING,
                 java.util.Optional.empty());
-        Instructions.put(tx, profileId, kind, what, now);
-        Journal.append(tx, now, actor, "closing-asked", "profile", profileId, kind.word() + " by hand: " + what);
+        Instructions.put(tx, profileId, kind, what, by.at());
+        Journal.append(tx, by, "closing-asked", "profile", profileId, kind.word() + " by hand: " + what);
     }
 
     /** What a server says to an account that it does not let in, and to a certificate that it revoked. */
@@ -104,8 +107,7 @@ public final class ByHand {
         Events.say(tx, "profile", i.profileId());
         Journal.append(
                 tx,
-                now,
-                "tender",
+                By.tender(now),
                 i.kind().closes() ? "closing-shown" : "admission-shown",
                 "profile",
                 i.profileId(),

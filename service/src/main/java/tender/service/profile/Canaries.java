@@ -12,6 +12,7 @@ import tender.store.certificate.Authorities;
 import tender.store.certificate.Certificates;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
@@ -23,7 +24,6 @@ import tender.store.profile.Revisions;
 
 /** Tender's own profiles, one a listener, to try it without disturbing anyone. Each fits its listener as it is now. */
 public final class Canaries {
-    private static final String TENDER = "tender";
     private static final Duration AHEAD = Duration.ofDays(2);
 
     private final Db db;
@@ -39,21 +39,21 @@ public final class Canaries {
     }
 
     /** Made on first use; gets a new revision where what its file depends on has changed, or where it ends soon. */
-    public Profiles.Profile of(UUID listenerId, String actor, Instant now) {
-        Profiles.Profile canary = db.inTransaction(tx -> made(tx, listenerId, actor, now));
-        return db.<Boolean>inTransaction(tx -> fits(tx, canary, now))
+    public Profiles.Profile of(UUID listenerId, By by) {
+        Profiles.Profile canary = db.inTransaction(tx -> made(tx, listenerId, by));
+        return db.<Boolean>inTransaction(tx -> fits(tx, canary, by.at()))
                 ? canary
-                : renewing.renew(canary.id(), anew(canary, now), TENDER, now);
+                : renewing.renew(canary.id(), anew(canary, by.at()), By.tender(by.at()));
     }
 
-    private Profiles.Profile made(Tx tx, UUID listenerId, String actor, Instant now) {
+    private Profiles.Profile made(Tx tx, UUID listenerId, By by) {
         Listeners.Listener listener = Listeners.locked(tx, listenerId).orElseThrow(() -> Refused.notFound("listener"));
         Optional<Profiles.Profile> there = Profiles.canary(tx, listenerId);
         if (there.isPresent()) {
             return there.get();
         }
         Sites.Site site = site(tx, listener);
-        Wanted wanted = new Wanted(
+        ProfilePlan wanted = new ProfilePlan(
                 Optional.empty(),
                 ProfileMaker.label(tx, "canary-" + listener.gateway() + "-" + listener.name()),
                 ProfileOrigin.CANARY,
@@ -65,9 +65,10 @@ public final class Canaries {
                 false,
                 List.of(),
                 true);
-        ProfileMaker maker = new ProfileMaker(tx, kinds, listener, actor, now);
-        boolean account =
-                maker.way() == Ways.Way.ACCOUNT || maker.way() == Ways.Way.CERTIFICATE && kinds.asksBoth(tx, listener);
+        ProfileMaker maker = new ProfileMaker(tx, kinds, listener, by);
+        boolean account = maker.way() == AuthenticationMethods.AuthenticationMethod.ACCOUNT
+                || maker.way() == AuthenticationMethods.AuthenticationMethod.CERTIFICATE
+                        && kinds.asksBoth(tx, listener);
         UUID id = maker.make(wanted, IssueOrder.Access.usual(account), Optional.empty());
         maker.order();
         return Profiles.byId(tx, id).orElseThrow();
@@ -81,7 +82,7 @@ public final class Canaries {
 
     /** One for the listener as it is now, whatever was known of it before. */
     public Profiles.Profile afresh(UUID canaryId, Instant now) {
-        return renewing.renew(canaryId, RenewOrder.AS_IT_IS, TENDER, now);
+        return renewing.renew(canaryId, RenewOrder.AS_IT_IS, By.tender(now));
     }
 
     private boolean fits(Tx tx, Profiles.Profile canary, Instant now) {
@@ -118,7 +119,7 @@ public final class Canaries {
     }
 
     private static Instant end(Tx tx, Certificates.Certificate c, Instant now) {
-        return CertificateProfiles.usualEnd(
+        return OpenVpnProfiles.usualEnd(
                 Authorities.byId(tx, c.authorityId()).orElseThrow().ends(), now);
     }
 }

@@ -1,263 +1,244 @@
 package tender.service.profile;
 
-import java.security.SecureRandom;
 import java.time.Instant;
-import java.time.temporal.ChronoUnit;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.OptionalInt;
 import java.util.UUID;
-import tender.core.backup.Snapshot;
 import tender.core.certificate.Authority;
 import tender.core.certificate.CertificateFacts;
-import tender.core.certificate.CertificateKey;
-import tender.core.certificate.Lifetimes;
 import tender.core.certificate.PemText;
+import tender.core.credential.ClientIdentity;
+import tender.core.credential.CredentialState;
 import tender.core.credential.Custody;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
-import tender.core.device.OpenVpnMaterial;
 import tender.core.network.Cidr;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
-import tender.core.profile.OpenVpnProfile;
-import tender.service.certificate.Revoking;
-import tender.service.certificate.Signers;
-import tender.service.device.Boxes;
-import tender.service.office.OfficeRecords;
-import tender.service.refusal.Refused;
-import tender.store.backup.Backups;
+import tender.core.office.Protocol;
+import tender.core.profile.FileName;
+import tender.core.profile.IkeConnection;
+import tender.core.profile.IkeProfile;
+import tender.core.wire.Sha256;
 import tender.store.certificate.Authorities;
-import tender.store.certificate.Certificates;
+import tender.store.credential.Credentials;
+import tender.store.event.Events;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
-import tender.store.office.Gateways;
+import tender.store.journal.By;
+import tender.store.journal.Journal;
 import tender.store.office.Listeners;
+import tender.store.profile.Profiles;
+import tender.store.profile.Revisions;
 
-/** Profiles of OpenVPN listeners: a certificate of the company's authority, and a file with all that belongs to it. */
+/**
+ * Profiles that authenticate with a certificate of the company's authority: OpenVPN and IKEv2. Nothing is written at the
+ * gateway: it believes the authority, and so the certificate.
+ */
 final class CertificateProfiles {
-    private static final List<Attribute> COPIED = List.of(
-            Attribute.AUTHORITY, Attribute.WRAPPING, Attribute.DIGEST, Attribute.SERVER_NAMES, Attribute.TUNNELS);
+    private final Credentials credentials;
+    private final Revisions revisions;
+    private final OpenVpnProfiles certificates;
 
-    private final Gateways gateways;
-    private final OfficeRecords records;
-    private final Boxes boxes;
-    private final Backups backups;
-    private final Signers signers;
-    private final Revoking revoking;
-    private final Certificates certificates;
-    private final SecureRandom random = new SecureRandom();
-
-    CertificateProfiles(
-            Gateways gateways,
-            OfficeRecords records,
-            Boxes boxes,
-            Backups backups,
-            Signers signers,
-            Revoking revoking,
-            Certificates certificates) {
-        this.gateways = gateways;
-        this.records = records;
-        this.boxes = boxes;
-        this.backups = backups;
-        this.signers = signers;
-        this.revoking = revoking;
+    CertificateProfiles(Credentials credentials, Revisions revisions, OpenVpnProfiles certificates) {
+        this.credentials = credentials;
+        this.revisions = revisions;
         this.certificates = certificates;
     }
 
-    /** What is known of the listener that a file is for. */
-    record Place(Listeners.Listener listener, Listener facts, OpenVpnMaterial material) {}
+    /** A listener as a file of its kind needs it. */
+    sealed interface Kind {
+        Authorities.Authority authority();
 
-    /** Throws where the listener cannot be told from what was read of it. */
-    Place place(Tx tx, Listeners.Listener listener) {
-        Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
-        Listener facts = facts(tx, listener);
-        Backups.Backup newest = Backups.newest(tx, gateway.id())
-                .orElseThrow(() -> new Refused(
-                        Refused.Kind.CONFLICT, "read the gateway first: tender gateway read " + gateway.name()));
-        Map<String, byte[]> files =
-                Snapshot.ofZip(backups.content(tx, newest.id())).files();
-        return new Place(
-                listener,
-                facts,
-                gateway.connector().equals("https")
-                        ? OpenVpnMaterial.ofBridge(files, listener.name())
-                        : OpenVpnMaterial.of(boxes.description(gateway.description()), files, listener.name()));
+        Authority signer();
+
+        String text(String title, String name, OpenVpnProfiles.Pair pair, Given given, Instant now);
+
+        String fileName(String stem, int number);
+
+        Map<String, String> madeFor(List<Cidr> reach);
     }
 
-    /** A certificate and its key. */
-    record Pair(Certificates.Certificate certificate, Secret key) {}
-
-    /** The authority of Tender's that a certificate names; refuses where the listener believes a foreign one. */
-    private static Authorities.Authority believed(Tx tx, String listener, String fingerprint, String known) {
-        return Authorities.all(tx).stream()
-                .filter(a -> CertificateFacts.of(a.certificate()).fingerprint().equals(fingerprint))
-                .findFirst()
-                .orElseThrow(() -> new Refused(
-                        Refused.Kind.CONFLICT,
-                        listener + " believes the authority " + known
-                                + ", whose key Tender does not have; take it in: tender authority take-in",
-                        "listener"));
-    }
-
-    /** The authority that this listener's callers are signed by. */
-    Authorities.Authority authority(Tx tx, Place place) {
-        CertificateFacts facts = CertificateFacts.of(place.material().authority());
-        return believed(
-                tx,
-                place.listener().name(),
-                facts.fingerprint(),
-                facts.anyName().orElse("(no name)"));
-    }
-
-    /** The same for an IKEv2 listener: the one that its gateway tells, else the one that was said. */
-    Authorities.Authority authority(Tx tx, Listener facts, Optional<String> said) {
-        if (said.isPresent()) {
-            return Authorities.byName(tx, said.get())
-                    .orElseThrow(() -> new Refused(Refused.Kind.NOT_FOUND, "there is no such authority", "authority"));
-        }
-        String fingerprint = facts.get(Attribute.AUTHORITY)
-                .orElseThrow(() -> new Refused(
-                        Refused.Kind.CONFLICT,
-                        facts.name() + " does not tell which authority it believes; say it: --authority NAME",
-                        "authority"));
-        return believed(tx, facts.name(), fingerprint, fingerprint);
-    }
-
-    /** The certificate of the authority that a listener tells, where it is one of ours. */
-    Optional<byte[]> authorityOf(Tx tx, Listener facts) {
-        return facts.get(Attribute.AUTHORITY)
-                .flatMap(told -> Authorities.all(tx).stream()
-                        .map(Authorities.Authority::certificate)
-                        .filter(c -> CertificateFacts.of(c).fingerprint().equals(told))
-                        .findFirst());
-    }
-
-    /** What was read of a listener. */
-    Listener facts(Tx tx, Listeners.Listener listener) {
-        return records.device(gateways.byId(tx, listener.gatewayId()).orElseThrow())
-                .listener(listener.name())
-                .orElseThrow(() -> Refused.notFound("listener among what was read"));
-    }
-
-    /** What signs for an authority; its key is opened once. */
-    Authority signer(Tx tx, Authorities.Authority authority) {
-        return signers.of(tx, authority);
-    }
-
-    /** Where nobody says an end: a year, and no longer than the authority counts. */
-    static Instant usualEnd(Instant authorityEnds, Instant now) {
-        Instant usual = now.plus(Lifetimes.CLIENT);
-        return usual.isAfter(authorityEnds) ? authorityEnds : usual;
-    }
-
-    /** Signs a certificate for a profile whose name it bears. */
-    Pair sign(
-            Tx tx,
+    private record OpenVpn(
+            OpenVpnProfiles certificates,
+            OpenVpnProfiles.Place place,
             Authorities.Authority authority,
-            Authority signer,
-            UUID gatewayId,
-            UUID profileId,
-            Optional<UUID> deviceId,
-            String label,
-            Optional<Instant> until,
-            Instant now) {
-        CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, random);
-        Instant ends = until.orElse(usualEnd(authority.ends(), now)).truncatedTo(ChronoUnit.SECONDS);
-        if (ends.isAfter(authority.ends()) || !ends.isAfter(now)) {
-            throw new Refused(
-                    Refused.Kind.CONFLICT, "it would outlive its authority, which ends " + authority.ends(), "until");
+            Authority signer)
+            implements Kind {
+        @Override
+        public String text(String title, String name, OpenVpnProfiles.Pair pair, Given given, Instant now) {
+            return certificates.text(title, place, Optional.of(pair), given, now);
         }
-        byte[] content = signer.sign(
-                Authority.Purpose.CLIENT,
-                commonName(label),
-                List.of(commonName(label)), // IKEv2 gateways let in who stands there as a name, not only in the subject
-                key.publicKey(),
-                now,
-                ends,
-                authority.publishesAt(),
-                random);
-        CertificateFacts facts = CertificateFacts.of(content);
-        Certificates.Certificate c = new Certificates.Certificate(
-                Ids.next(),
-                authority.id(),
-                authority.name(),
-                facts.serial(),
-                "client",
-                facts.commonName(),
-                facts.names(),
-                content,
-                Custody.HELD.name(),
-                deviceId,
-                Optional.of(profileId),
-                Optional.of(gatewayId),
-                facts.starts(),
-                facts.ends(),
-                Optional.empty(),
-                Optional.empty(),
-                now);
-        certificates.insert(tx, c, Optional.of(key.privateKey()));
-        return new Pair(c, key.privateKey());
+
+        @Override
+        public String fileName(String stem, int number) {
+            return FileName.openVpn(stem, number);
+        }
+
+        @Override
+        public Map<String, String> madeFor(List<Cidr> reach) {
+            return OpenVpnProfiles.madeFor(place, reach);
+        }
     }
 
-    /** The certificate that a profile has. */
-    Pair held(Tx tx, UUID profileId) {
-        Certificates.Certificate c = Certificates.ofProfile(tx, profileId)
-                .orElseThrow(() -> Refused.notFound("certificate of this profile"));
-        return new Pair(
-                c,
-                certificates
-                        .key(tx, c.id())
-                        .orElseThrow(() -> new Refused(Refused.Kind.KEY_NOT_HELD, "the key is not held any more")));
+    private record Ike(Listeners.Listener listener, Listener facts, Authorities.Authority authority, Authority signer)
+            implements Kind {
+        @Override
+        public String text(String title, String name, OpenVpnProfiles.Pair pair, Given given, Instant now) {
+            String section = new IkeConnection(
+                            listener.gateway().replaceAll("[^A-Za-z0-9-]", "-"),
+                            Planning.endpoint(listener).host(),
+                            serverId(facts, listener),
+                            IkeConnection.Proof.CERTIFICATE,
+                            name,
+                            Optional.of(name + ".pem"),
+                            Optional.of(listener.gateway() + "-authority.pem"),
+                            given.reach())
+                    .swanctl();
+            return new IkeProfile(
+                            "# " + title + "\n" + section,
+                            Optional.of(PemText.write(
+                                    "CERTIFICATE", pair.certificate().content())),
+                            Optional.of(Secret.of(
+                                    PemText.write("PRIVATE KEY", pair.key().reveal(RevealSecret.TO_WRITE_FILE)))),
+                            Optional.of(PemText.write("CERTIFICATE", authority.certificate())))
+                    .text();
+        }
+
+        @Override
+        public String fileName(String stem, int number) {
+            return FileName.settings(stem, number);
+        }
+
+        @Override
+        public Map<String, String> madeFor(List<Cidr> reach) {
+            return typed(listener, facts, reach);
+        }
     }
 
-    /** Revokes all that a profile has, the one that still counts beside its successor too; the lists that name it are signed anew. */
-    void revoke(Tx tx, UUID profileId, Instant now) {
-        Certificates.allOfProfile(tx, profileId).forEach(c -> revoking.revoke(tx, c, Revoking.CESSATION, now));
+    /** What the server's certificate must say: its first name, else what is called. */
+    static String serverId(Listener facts, Listeners.Listener listener) {
+        return facts.words(Attribute.SERVER_NAMES).stream()
+                .findFirst()
+                .orElseGet(() -> Planning.endpoint(listener).host().toString());
     }
 
-    /** Revokes one that an authority of ours signed before Tender had it. */
-    void revokeForeign(Tx tx, UUID authorityId, String serial, String label, Instant now) {
-        revoking.revokeForeign(tx, authorityId, serial, "withdrawn with " + label, now);
-    }
-
-    static String commonName(String label) {
-        return label.length() > 64 ? label.substring(0, 64) : label;
-    }
-
-    /** @param pair empty where callers sign in by account alone */
-    String text(String title, Place place, Optional<Pair> pair, Given given, Instant now) {
-        Listener facts = place.facts();
-        return new OpenVpnProfile(
-                        title,
-                        List.of(Planning.endpoint(place.listener())),
-                        place.material().wrappingOf(random, now),
-                        PemText.write("CERTIFICATE", place.material().authority()),
-                        pair.map(p ->
-                                PemText.write("CERTIFICATE", p.certificate().content())),
-                        pair.map(p ->
-                                Secret.of(PemText.write("PRIVATE KEY", p.key().reveal(RevealSecret.TO_WRITE_FILE)))),
-                        facts.get(Attribute.ACCOUNTS)
-                                .filter(a -> !a.equals("none"))
-                                .isPresent(),
-                        facts.words(Attribute.SERVER_NAMES).stream().findFirst(),
-                        facts.words(Attribute.CIPHERS),
-                        facts.get(Attribute.DIGEST).orElse("SHA256"),
-                        facts.is(Attribute.COMPRESSION, "yes"),
-                        given.reach(),
-                        given.takesPushed(),
-                        given.dns(),
-                        facts.number(Attribute.MTU).map(OptionalInt::of).orElse(OptionalInt.empty()))
-                .text();
-    }
-
-    /** What the file depends on, by the words of attributes, and what it calls. */
-    static Map<String, String> madeFor(Place place, List<Cidr> reach) {
-        Map<String, String> out = new LinkedHashMap<>(Planning.madeFor(place.listener(), reach));
-        out.remove(Attribute.PUBLIC_KEY.word());
-        COPIED.forEach(a -> place.facts().get(a).ifPresent(v -> out.put(a.word(), v)));
+    /** What settings that are typed in depend on. */
+    static Map<String, String> typed(Listeners.Listener listener, Listener facts, List<Cidr> reach) {
+        Map<String, String> out = new LinkedHashMap<>(Planning.madeFor(listener, reach));
+        // neither stands in them: the standard fixes the ports, and the server gives the address
+        Arrays.asList(Attribute.PUBLIC_KEY, Attribute.TRANSPORT, Attribute.PORT, Attribute.TUNNEL_NETWORK)
+                .forEach(a -> out.remove(a.word()));
+        Arrays.asList(Attribute.AUTHORITY, Attribute.SERVER_NAMES, Attribute.ACCOUNTS, Attribute.SHARED_SECRET)
+                .forEach(a -> facts.get(a).ifPresent(v -> out.put(a.word(), v)));
         return out;
+    }
+
+    /** What is the same for all profiles of a listener; {@code said} names the authority where the gateway does not. */
+    Kind kind(Tx tx, Listeners.Listener listener, Optional<String> said) {
+        return kind(tx, listener, Optional.empty(), said);
+    }
+
+    private Kind kind(
+            Tx tx, Listeners.Listener listener, Optional<Authorities.Authority> signedBefore, Optional<String> said) {
+        if (listener.protocol().equals(Protocol.OPENVPN.word())) {
+            OpenVpnProfiles.Place place = certificates.place(tx, listener);
+            Authorities.Authority authority = certificates.authority(tx, place);
+            return new OpenVpn(certificates, place, authority, certificates.signer(tx, authority));
+        }
+        Listener facts = certificates.facts(tx, listener);
+        Authorities.Authority authority = signedBefore.orElseGet(() -> certificates.authority(tx, facts, said));
+        return new Ike(listener, facts, authority, certificates.signer(tx, authority));
+    }
+
+    /**
+     * Gives the profile's id. It is ready at once, or once the gateway has the account where Tender makes one.
+     *
+     * @param password of an account beside the certificate that is to be made
+     */
+    UUID keep(Tx tx, ProfilePlan w, Kind kind, Optional<Secret> password, Optional<Instant> until, By by) {
+        String name = OpenVpnProfiles.commonName(w.label());
+        UUID profileId = new NamedCredential(
+                        new ClientIdentity.CertificateName(name),
+                        "certificate of " + w.label(),
+                        Custody.HELD,
+                        CredentialState.CREATED,
+                        Optional.empty(),
+                        password)
+                .keep(tx, credentials, w, by.at());
+        OpenVpnProfiles.Pair pair = certificates.sign(
+                tx,
+                kind.authority(),
+                kind.signer(),
+                w.listener().gatewayId(),
+                profileId,
+                w.deviceId(),
+                w.label(),
+                until,
+                by.at());
+        Credentials.expiresAt(tx, profileId, Optional.of(pair.certificate().ends()));
+        String text = kind.text(w.label() + ", revision 1", name, pair, w.given(), by.at());
+        revision(tx, profileId, 1, Stems.of(tx, profileId, w), kind, w.reach(), text, by.at());
+        if (password.isEmpty()) {
+            Profiles.ready(tx, profileId);
+        }
+        Events.say(tx, "profile", profileId);
+        Journal.append(
+                tx,
+                by,
+                "profile-issued",
+                "profile",
+                profileId,
+                "revision 1, " + Sha256.hex(text) + ", certificate "
+                        + pair.certificate().serial()
+                        + (password.isPresent() ? ", its own account " + name : ""));
+        return profileId;
+    }
+
+    private void revision(
+            Tx tx, UUID profileId, int number, String stem, Kind kind, List<Cidr> reach, String text, Instant now) {
+        revisions.insert(
+                tx,
+                new Revisions.Revision(
+                        Ids.next(),
+                        profileId,
+                        number,
+                        Sha256.hex(text),
+                        kind.fileName(stem, number),
+                        kind.madeFor(reach),
+                        now),
+                Secret.of(text));
+    }
+
+    /** A new revision; with a new certificate where another end is wanted. */
+    String renew(
+            Tx tx, Profiles.Profile p, Listeners.Listener listener, Optional<Instant> until, int number, Instant now) {
+        OpenVpnProfiles.Pair held = certificates.held(tx, p.id());
+        Kind kind = kind(tx, listener, Authorities.byId(tx, held.certificate().authorityId()), Optional.empty());
+        OpenVpnProfiles.Pair pair = until.isPresent()
+                ? certificates.sign(
+                        tx,
+                        kind.authority(),
+                        kind.signer(),
+                        listener.gatewayId(),
+                        p.id(),
+                        p.deviceId(),
+                        p.label(),
+                        until,
+                        now)
+                : held;
+        Credentials.expiresAt(tx, p.id(), Optional.of(pair.certificate().ends()));
+        String name =
+                CertificateFacts.of(pair.certificate().content()).anyName().orElse(p.label());
+        String text = kind.text(p.label() + ", revision " + number, name, pair, Given.of(p), now);
+        revision(tx, p.id(), number, Stems.of(tx, p), kind, p.reach(), text, now);
+        return text;
+    }
+
+    void revoke(Tx tx, UUID profileId, Instant now) {
+        certificates.revoke(tx, profileId, now);
     }
 }

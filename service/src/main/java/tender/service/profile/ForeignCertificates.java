@@ -32,9 +32,9 @@ final class ForeignCertificates {
     }
 
     private final Revisions revisions;
-    private final CertificateProfiles certificates;
+    private final OpenVpnProfiles certificates;
 
-    ForeignCertificates(Revisions revisions, CertificateProfiles certificates) {
+    ForeignCertificates(Revisions revisions, OpenVpnProfiles certificates) {
         this.revisions = revisions;
         this.certificates = certificates;
     }
@@ -61,7 +61,7 @@ final class ForeignCertificates {
         String text = content.revealText(RevealSecret.TO_COMPARE);
         try {
             Optional<String> pem = switch (protocol) {
-                case OPENVPN -> OpenVpnClient.read(text).certificate().flatMap(OpenVpnClient.Material::text);
+                case OPENVPN -> OpenVpnClient.read(text).certificate().flatMap(OpenVpnClient.Part::text);
                 case IKEV2 -> IkeProfile.read(text).certificate();
                 default -> Optional.empty();
             };

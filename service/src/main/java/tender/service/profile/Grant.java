@@ -11,8 +11,8 @@ import tender.core.network.IpAddress;
 import tender.store.jdbc.Tx;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
+import tender.store.profile.Grants;
 import tender.store.profile.Profiles;
-import tender.store.profile.Variants;
 
 /**
  * What somebody gets at a listener: as everyone, or by the grant of their team. Issued and imported profiles follow the same.
@@ -25,14 +25,13 @@ public record Grant(
     /** The rules of one listener, read once. */
     public static final class Rules {
         private final Grant everyone;
-        private final Map<String, Variants.Variant> teams;
+        private final Map<String, Grants.Grant> teams;
 
         /** Reads the rules of a listener; they stay as they are for as long as this is kept. */
         public Rules(Tx tx, Sites.Site site, Listeners.Listener listener) {
             this.everyone = new Grant(
                     Planning.reach(false, Optional.empty(), site, listener), false, List.of(), true, Optional.empty());
-            this.teams =
-                    Variants.of(tx, listener.id()).stream().collect(Collectors.toMap(Variants.Variant::team, v -> v));
+            this.teams = Grants.of(tx, listener.id()).stream().collect(Collectors.toMap(Grants.Grant::team, v -> v));
         }
 
         /** What a team is granted; what everyone is where it has no rule, or there is no team. */
@@ -40,13 +39,13 @@ public record Grant(
             return team.map(teams::get).map(this::by).orElse(everyone);
         }
 
-        private Grant by(Variants.Variant v) {
+        private Grant by(Grants.Grant v) {
             return new Grant(
                     v.fullTunnel() ? Planning.everything() : v.reach().isEmpty() ? everyone.reach() : v.reach(),
                     v.fullTunnel(),
                     v.dns(),
                     !v.fullTunnel() && v.reach().isEmpty(),
-                    v.lifeDays().map(Duration::ofDays));
+                    v.validDays().map(Duration::ofDays));
         }
     }
 

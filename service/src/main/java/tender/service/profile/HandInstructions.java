@@ -1,6 +1,5 @@
 package tender.service.profile;
 
-import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;
 import tender.core.credential.Secret;
@@ -11,6 +10,7 @@ import tender.core.profile.ClientProfile;
 import tender.service.refusal.Refused;
 import tender.store.credential.Credentials;
 import tender.store.jdbc.Db;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.profile.Instructions;
 import tender.store.profile.Profiles;
@@ -29,7 +29,7 @@ final class HandInstructions {
     record Shown(String words, Optional<Secret> paste) {}
 
     /** What somebody has to do by hand for a profile, with the peer's text where one is to be added. */
-    Shown of(UUID profileId, String actor, Instant now) {
+    Shown of(UUID profileId, By by) {
         return db.inTransaction(tx -> {
             Instructions.Instruction i = Instructions.of(tx, profileId)
                     .orElseThrow(() -> Refused.notFound("instruction: nothing is to be done by hand for it"));
@@ -37,7 +37,7 @@ final class HandInstructions {
                 return new Shown(i.words(), Optional.empty());
             }
             Profiles.Profile p = Profiles.byId(tx, profileId).orElseThrow();
-            Journal.append(tx, now, actor, "peer-text-shown", "profile", profileId, "");
+            Journal.append(tx, by, "peer-text-shown", "profile", profileId, "");
             return new Shown(
                     i.words(),
                     Optional.of(Secret.of(ClientProfile.gatewaySection(

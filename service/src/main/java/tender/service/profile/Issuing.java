@@ -1,6 +1,5 @@
 package tender.service.profile;
 
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -16,6 +15,7 @@ import tender.service.office.ListenerChoice;
 import tender.service.refusal.Refused;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.office.Sites;
@@ -43,16 +43,16 @@ public final class Issuing {
     }
 
     /** @throws Refused where there is no such person, device, gateway or listener, or one profile there already */
-    public Outcome issue(IssueOrder order, String actor, Instant now) {
-        return db.inTransaction(tx -> issue(tx, order, actor, now));
+    public Outcome issue(IssueOrder order, By by) {
+        return db.inTransaction(tx -> issue(tx, order, by));
     }
 
     /** The profile that {@link #issue} would make; nothing of it is kept. */
-    public Profiles.Profile rehearse(IssueOrder order, String actor, Instant now) {
-        return db.rehearse(tx -> issue(tx, order, actor, now)).profile();
+    public Profiles.Profile rehearse(IssueOrder order, By by) {
+        return db.rehearse(tx -> issue(tx, order, by)).profile();
     }
 
-    private Outcome issue(Tx tx, IssueOrder order, String actor, Instant now) {
+    private Outcome issue(Tx tx, IssueOrder order, By by) {
         People.Person person = People.byHandle(tx, order.person())
                 .orElseThrow(() -> new Refused(Refused.Kind.NOT_FOUND, "there is no such person", "person"));
         People.Device device = People.devices(tx, List.of(person.id())).stream()
@@ -73,7 +73,7 @@ public final class Issuing {
         Grant rule = new Grant.Rules(tx, site, listener).of(person.team());
         Optional<Grant> said = said(order.said(), site, listener, rule);
         Grant granted = said.orElse(rule);
-        ProfileMaker maker = new ProfileMaker(tx, kinds, listener, actor, now);
+        ProfileMaker maker = new ProfileMaker(tx, kinds, listener, by);
         checkFits(tx, maker, listener, order);
         UUID id = maker.make(
                 wanted(
@@ -84,21 +84,21 @@ public final class Issuing {
                         order.publicKey(),
                         granted),
                 order.access(),
-                granted.until(order.ends(), now));
-        said.ifPresent(s -> ProfileGrants.said(tx, id));
-        order.ends().ifPresent(end -> ProfileGrants.endSaid(tx, id));
+                granted.until(order.ends(), by.at()));
+        said.ifPresent(s -> ProfileGrants.explicit(tx, id));
+        order.ends().ifPresent(end -> ProfileGrants.expiryExplicit(tx, id));
         Optional<UUID> job = maker.order();
         return new Outcome(Profiles.byId(tx, id).orElseThrow(), job);
     }
 
-    private static Wanted wanted(
+    private static ProfilePlan wanted(
             People.Device device,
             String label,
             String who,
             Listeners.Listener listener,
             Optional<TunnelKey> madeOnDevice,
             Grant granted) {
-        return new Wanted(
+        return new ProfilePlan(
                 Optional.of(device.id()),
                 label,
                 ProfileOrigin.ISSUED,
@@ -136,13 +136,15 @@ public final class Issuing {
     }
 
     private void checkFits(Tx tx, ProfileMaker maker, Listeners.Listener listener, IssueOrder order) {
-        if (maker.way() != Ways.Way.KEY && order.publicKey().isPresent()) {
+        if (maker.way() != AuthenticationMethods.AuthenticationMethod.KEY
+                && order.publicKey().isPresent()) {
             throw new Refused(
                     Refused.Kind.CONFLICT,
                     "a device's own key comes as a request; tender authority sign takes it",
                     "publicKey");
         }
-        if (maker.way() == Ways.Way.CERTIFICATE && order.access().makeAccount()) {
+        if (maker.way() == AuthenticationMethods.AuthenticationMethod.CERTIFICATE
+                && order.access().makeAccount()) {
             refuseNoAccount(tx, listener);
         }
         if (listener.protocol().equals(Protocol.PPTP.word())
@@ -172,7 +174,7 @@ public final class Issuing {
     /** One key, one device: a key that any living profile or the listener itself uses is refused. */
     private static void refuseShared(Tx tx, Listeners.Listener listener, TunnelKey key) {
         boolean shared = key.toString().equals(listener.publicKey())
-                || !ListenerProfiles.holders(tx, listener.id(), List.of(key.toString()))
+                || !ListenerProfiles.users(tx, listener.id(), List.of(key.toString()))
                         .isEmpty();
         if (shared) {
             throw new Refused(
@@ -186,16 +188,17 @@ public final class Issuing {
     public record Many(List<String> issued, Optional<UUID> job, List<String> present) {}
 
     /** Issues to every device that has no profile there yet: one transaction, one write at the gateway. */
-    public Many issueMany(IssueManyOrder order, String actor, Instant now) {
+    public Many issueMany(IssueManyOrder order, By by) {
         return db.inTransaction(tx -> {
             Lacking lacking = lacking(tx, order);
             Listeners.Listener listener = lacking.listener();
             Grant.Rules rules = new Grant.Rules(
                     tx, Sites.byId(tx, lacking.gateway().siteId()).orElseThrow(), listener);
-            ProfileMaker maker = new ProfileMaker(tx, kinds, listener, actor, now);
+            ProfileMaker maker = new ProfileMaker(tx, kinds, listener, by);
             boolean account = order.makeAccounts()
-                    && (maker.way() == Ways.Way.ACCOUNT
-                            || maker.way() == Ways.Way.CERTIFICATE && kinds.asksBoth(tx, listener));
+                    && (maker.way() == AuthenticationMethods.AuthenticationMethod.ACCOUNT
+                            || maker.way() == AuthenticationMethods.AuthenticationMethod.CERTIFICATE
+                                    && kinds.asksBoth(tx, listener));
             IssueOrder.Access access = IssueOrder.Access.usual(account);
             for (People.Device d : lacking.devices()) {
                 People.Person holder = lacking.people().get(d.personId());
@@ -203,8 +206,8 @@ public final class Issuing {
                 UUID id = maker.make(
                         wanted(d, lacking.label(d), holder.handle(), listener, Optional.empty(), granted),
                         access,
-                        granted.until(order.ends(), now));
-                order.ends().ifPresent(end -> ProfileGrants.endSaid(tx, id));
+                        granted.until(order.ends(), by.at()));
+                order.ends().ifPresent(end -> ProfileGrants.expiryExplicit(tx, id));
             }
             return new Many(lacking.labels(), maker.order(), lacking.present());
         });
@@ -241,11 +244,11 @@ public final class Issuing {
     private Lacking lacking(Tx tx, IssueManyOrder order) {
         Gateways.Gateway gateway = gateway(tx, order.gateway());
         Listeners.Listener listener = listener(tx, gateway, order.listener());
-        if (kinds.way(tx, listener) == Ways.Way.ACCOUNT && !order.makeAccounts()) {
+        if (kinds.way(tx, listener) == AuthenticationMethods.AuthenticationMethod.ACCOUNT && !order.makeAccounts()) {
             throw new Refused(
                     Refused.Kind.CONFLICT,
                     listener.name()
-                            + " asks for accounts: let Tender make them (--make-accounts), or tell them one by one: tender profile issue",
+                            + " asks for accounts: let Tender create them (--make-account), or tell them one by one: tender profile issue",
                     "listener");
         }
         Map<UUID, People.Person> people = order

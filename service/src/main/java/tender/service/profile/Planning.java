@@ -110,7 +110,7 @@ final class Planning {
         out.put(Attribute.PORT.word(), l.port().toString());
         out.put(Attribute.PUBLIC_KEY.word(), l.publicKey());
         out.put(
-                Attribute.TUNNELS.word(),
+                Attribute.TUNNEL_NETWORK.word(),
                 String.join(", ", l.tunnels().stream().map(Object::toString).toList()));
         out.put(
                 Attribute.REACH.word(),

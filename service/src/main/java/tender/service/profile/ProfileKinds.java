@@ -9,24 +9,24 @@ import tender.store.profile.Revisions;
 
 /** The ways in which profiles are made and renewed, one for each way of proving oneself. */
 public final class ProfileKinds {
-    final KeyedProfiles byKey;
-    final ByCertificate byCertificate;
-    final ByAccount byAccount;
-    final CertificateProfiles certificates;
+    final WireGuardProfiles byKey;
+    final CertificateProfiles byCertificate;
+    final AccountProfiles byAccount;
+    final OpenVpnProfiles certificates;
     final ByHand byHand;
-    private final Ways ways;
+    private final AuthenticationMethods ways;
 
-    public ProfileKinds(Credentials credentials, Revisions revisions, CertificateProfiles certificates, ByHand byHand) {
-        this.byKey = new KeyedProfiles(credentials, revisions);
-        this.byCertificate = new ByCertificate(credentials, revisions, certificates);
-        this.byAccount = new ByAccount(credentials, revisions, certificates);
+    public ProfileKinds(Credentials credentials, Revisions revisions, OpenVpnProfiles certificates, ByHand byHand) {
+        this.byKey = new WireGuardProfiles(credentials, revisions);
+        this.byCertificate = new CertificateProfiles(credentials, revisions, certificates);
+        this.byAccount = new AccountProfiles(credentials, revisions, certificates);
         this.certificates = certificates;
         this.byHand = byHand;
-        this.ways = new Ways(certificates);
+        this.ways = new AuthenticationMethods(certificates);
     }
 
     /** @throws tender.service.refusal.Refused where no file fits all clients of that kind */
-    Ways.Way way(Tx tx, Listeners.Listener listener) {
+    AuthenticationMethods.AuthenticationMethod way(Tx tx, Listeners.Listener listener) {
         return ways.of(tx, listener);
     }
 

@@ -10,6 +10,7 @@ import tender.service.gateway.GatewayJobs;
 import tender.service.refusal.Refused;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.office.Listeners;
 import tender.store.profile.Profiles;
 import tender.store.reconcile.DesiredResources;
@@ -25,23 +26,21 @@ final class ProfileMaker {
     private final Tx tx;
     private final ProfileKinds kinds;
     private final Listeners.Listener listener;
-    private final Ways.Way way;
-    private final String actor;
-    private final Instant now;
+    private final AuthenticationMethods.AuthenticationMethod way;
+    private final By by;
     private Planning.Addresses addresses;
-    private ByCertificate.Kind certificate;
+    private CertificateProfiles.Kind certificate;
     private boolean isWritten;
 
-    ProfileMaker(Tx tx, ProfileKinds kinds, Listeners.Listener listener, String actor, Instant now) {
+    ProfileMaker(Tx tx, ProfileKinds kinds, Listeners.Listener listener, By by) {
         this.tx = tx;
         this.kinds = kinds;
         this.listener = listener;
         this.way = kinds.way(tx, listener);
-        this.actor = actor;
-        this.now = now;
+        this.by = by;
     }
 
-    Ways.Way way() {
+    AuthenticationMethods.AuthenticationMethod way() {
         return way;
     }
 
@@ -58,8 +57,9 @@ final class ProfileMaker {
      * @param ends of access; empty: as long as its kind lives
      * @throws Refused where what is wanted does not fit the listener
      */
-    UUID make(Wanted wanted, IssueOrder.Access access, Optional<Instant> ends) {
-        if (way != Ways.Way.KEY && access.address().isPresent()) {
+    UUID make(ProfilePlan wanted, IssueOrder.Access access, Optional<Instant> ends) {
+        if (way != AuthenticationMethods.AuthenticationMethod.KEY
+                && access.address().isPresent()) {
             throw new Refused(
                     Refused.Kind.CONFLICT,
                     "the gateway itself gives addresses to the callers of " + listener.name(),
@@ -72,33 +72,33 @@ final class ProfileMaker {
         };
     }
 
-    private UUID key(Wanted wanted, IssueOrder.Access access, Optional<Instant> ends) {
+    private UUID key(ProfilePlan wanted, IssueOrder.Access access, Optional<Instant> ends) {
         if (addresses == null) {
             addresses = new Planning.Addresses(tx, listener);
         }
-        UUID id = kinds.byKey.keep(tx, wanted, addresses.next(access.address()), actor, now);
+        UUID id = kinds.byKey.keep(tx, wanted, addresses.next(access.address()), by);
         if (kinds.byHand.peers(tx, listener.gatewayId())) {
             DesiredResources.forget(tx, id);
             String key = Profiles.byId(tx, id).orElseThrow().identity().value();
-            ByHand.admit(tx, id, key, now);
+            ByHand.admit(tx, id, key, by.at());
         } else {
             isWritten = true;
         }
-        lives(id, ends);
+        expiry(id, ends);
         return id;
     }
 
-    private UUID certificate(Wanted wanted, IssueOrder.Access access, Optional<Instant> ends) {
+    private UUID certificate(ProfilePlan wanted, IssueOrder.Access access, Optional<Instant> ends) {
         if (certificate == null) {
             certificate = kinds.byCertificate.kind(tx, listener, access.authority());
         }
         Optional<Secret> password = access.makeAccount() ? Optional.of(Passphrase.generate(RANDOM)) : Optional.empty();
-        UUID id = kinds.byCertificate.keep(tx, wanted, certificate, password, ends, actor, now);
+        UUID id = kinds.byCertificate.keep(tx, wanted, certificate, password, ends, by);
         password.ifPresent(p -> delivered(id));
         return id;
     }
 
-    private UUID account(Wanted wanted, IssueOrder.Access access, Optional<Instant> ends) {
+    private UUID account(ProfilePlan wanted, IssueOrder.Access access, Optional<Instant> ends) {
         boolean make = access.makeAccount();
         UUID id = kinds.byAccount.keep(
                 tx,
@@ -107,18 +107,17 @@ final class ProfileMaker {
                 access.account().orElse(make ? wanted.label() : wanted.who()),
                 make ? Optional.of(Passphrase.generate(RANDOM)) : Optional.empty(),
                 access.reason(),
-                actor,
-                now);
-        lives(id, ends);
+                by);
+        expiry(id, ends);
         if (make) {
             delivered(id);
         }
         return id;
     }
 
-    private void lives(UUID id, Optional<Instant> ends) {
+    private void expiry(UUID id, Optional<Instant> ends) {
         if (ends.isPresent()) {
-            Ending.lives(tx, id, ends, now);
+            ProfileExpiry.set(tx, id, ends, by.at());
         }
     }
 

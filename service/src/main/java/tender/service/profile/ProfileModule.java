@@ -17,6 +17,7 @@ import tender.store.credential.Credentials;
 import tender.store.credential.Custody;
 import tender.store.event.Events;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.profile.Revisions;
@@ -42,15 +43,15 @@ public final class ProfileModule implements NodeModule {
         this.gateways = devices.gateways();
         this.credentials = new Credentials(node.cipher());
         this.revisions = new Revisions(node.cipher());
-        CertificateProfiles certified = new CertificateProfiles(
+        OpenVpnProfiles certified = new OpenVpnProfiles(
                 gateways,
                 records,
-                devices.boxes(),
+                devices.descriptions(),
                 backups,
                 signing.signers(),
                 signing.revoking(),
                 signing.certificates());
-        this.byHand = new ByHand(gateways, devices.boxes());
+        this.byHand = new ByHand(gateways, devices.descriptions());
         ProfileKinds kinds = new ProfileKinds(credentials, revisions, certified, byHand);
         this.issuing = new Issuing(node.db(), gateways, kinds);
         this.withdrawing = new Withdrawing(node.db(), credentials, revisions, kinds);
@@ -76,8 +77,8 @@ public final class ProfileModule implements NodeModule {
         return sheets;
     }
 
-    public AdoptedProfiles adopted() {
-        return new AdoptedProfiles(credentials, revisions);
+    public ImportedProfiles imported() {
+        return new ImportedProfiles(credentials, revisions);
     }
 
     @Override
@@ -90,19 +91,20 @@ public final class ProfileModule implements NodeModule {
                         renewing,
                         withdrawing,
                         new HandInstructions(node.db(), credentials)),
-                new VariantRoutes(node.db(), gateways, renewing),
+                new GrantRoutes(node.db(), gateways, renewing),
                 new SettingsRoutes(files, sheets));
     }
 
     @Override
     public List<JobKind> jobs() {
         return List.of(
-                new Ending(node.db(), node.clock(), byHand), new RenewalAhead(node.db(), node.clock(), renewing));
+                new ProfileExpiry(node.db(), node.clock(), byHand),
+                new AutomaticRenewal(node.db(), node.clock(), renewing));
     }
 
     @Override
     public void ensure(Tx tx, Instant now) {
-        RenewalAhead.ensure(tx);
+        AutomaticRenewal.ensure(tx);
         Standings.refresh(tx); // after an upgrade all are due
     }
 
@@ -113,7 +115,7 @@ public final class ProfileModule implements NodeModule {
         if (days > 0) {
             for (UUID profile : Custody.erase(tx, now.minus(Duration.ofDays(days)), now)) {
                 Events.say(tx, "profile", profile);
-                Journal.append(tx, now, "tender", "key-erased", "profile", profile, "collected and in use");
+                Journal.append(tx, By.tender(now), "key-erased", "profile", profile, "collected and in use");
             }
         }
     }

@@ -129,11 +129,10 @@ final class ProfileRoutes implements Routes {
     private Answer issue(Call call) {
         ProfileApi.Issue request = call.body(ProfileApi.Issue.class);
         IssueOrder order = order(request);
-        String actor = call.caller().reference();
         return answer(
                 request.dryRun().orElse(false)
-                        ? new Outcome(issuing.rehearse(order, actor, call.now()), Optional.empty())
-                        : issuing.issue(order, actor, call.now()));
+                        ? new Outcome(issuing.rehearse(order, call.by()), Optional.empty())
+                        : issuing.issue(order, call.by()));
     }
 
     private static IssueOrder order(ProfileApi.Issue request) {
@@ -172,9 +171,8 @@ final class ProfileRoutes implements Routes {
                 request.team(),
                 request.until(),
                 request.makeAccounts().orElse(false));
-        Issuing.Many many = request.dryRun().orElse(false)
-                ? issuing.planMany(order)
-                : issuing.issueMany(order, call.caller().reference(), call.now());
+        Issuing.Many many =
+                request.dryRun().orElse(false) ? issuing.planMany(order) : issuing.issueMany(order, call.by());
         return Answer.accepted(
                 new ProfileApi.IssuedMany(many.issued(), many.job().map(UUID::toString), many.present()));
     }
@@ -183,17 +181,16 @@ final class ProfileRoutes implements Routes {
         RenewOrder order = call.bodyIfAny(ProfileApi.Renew.class)
                 .map(r -> new RenewOrder(r.to(), r.until()))
                 .orElse(RenewOrder.AS_IT_IS);
-        return Answer.ok(ProfileView.render(
-                renewing.renew(call.id(), order, call.caller().reference(), call.now())));
+        return Answer.ok(ProfileView.render(renewing.renew(call.id(), order, call.by())));
     }
 
     private Answer instruction(Call call) {
-        HandInstructions.Shown shown = instructions.of(call.id(), call.caller().reference(), call.now());
+        HandInstructions.Shown shown = instructions.of(call.id(), call.by());
         return Answer.ok(new ProfileApi.HandWork(shown.words(), shown.paste()));
     }
 
     private Answer withdraw(Call call) {
-        return answer(withdrawing.withdraw(call.id(), call.caller().reference(), call.now()));
+        return answer(withdrawing.withdraw(call.id(), call.by()));
     }
 
     private static Answer answer(Outcome outcome) {

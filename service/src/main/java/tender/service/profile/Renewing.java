@@ -14,6 +14,7 @@ import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
@@ -24,7 +25,7 @@ import tender.store.profile.Profiles;
 import tender.store.reconcile.DesiredResources;
 import tender.store.reconcile.DesiredResources.Presence;
 
-/** New revisions of profiles: for the listener as it is now, with another end, or as the rules for their holders say now. */
+/** New revisions of profiles: for the listener as it is now, with another end, or as the grants of their users say now. */
 final class Renewing {
     private static final String TENDER = "tender"; // itself, and nobody who said anything
 
@@ -44,21 +45,23 @@ final class Renewing {
      * A new revision for the listener as it is now, with the same keys; moved to a listener side by side with its own, where
      * its keys are known too, or with another end, where the request says so. A peer that had left at its end comes back.
      */
-    Profiles.Profile renew(UUID profileId, RenewOrder order, String actor, Instant now) {
+    Profiles.Profile renew(UUID profileId, RenewOrder order, By by) {
         return db.inTransaction(tx -> {
             order.to().ifPresent(name -> move(tx, ProfileFiles.ready(tx, profileId), name));
-            order.until().filter(end -> !actor.equals(TENDER)).ifPresent(end -> ProfileGrants.endSaid(tx, profileId));
+            order.until()
+                    .filter(end -> !by.actor().equals(TENDER))
+                    .ifPresent(end -> ProfileGrants.expiryExplicit(tx, profileId));
             Profiles.Profile before = ProfileFiles.ready(tx, profileId);
             Listeners.Listener listener =
                     Listeners.byId(tx, before.listenerId()).orElseThrow();
             Profiles.Profile p = byRule(tx, before, listener);
             int number = p.revision() + 1;
             String text = switch (kinds.way(tx, listener)) {
-                case KEY -> byKey(tx, p, listener, order.until(), number, now);
-                case CERTIFICATE -> kinds.byCertificate.renew(tx, p, listener, order.until(), number, now);
-                case ACCOUNT -> byAccount(tx, p, listener, order.until(), number, now);
+                case KEY -> byKey(tx, p, listener, order.until(), number, by.at());
+                case CERTIFICATE -> kinds.byCertificate.renew(tx, p, listener, order.until(), number, by.at());
+                case ACCOUNT -> byAccount(tx, p, listener, order.until(), number, by.at());
             };
-            renewed(tx, profileId, number, text, actor, now);
+            renewed(tx, profileId, number, text, by);
             return Profiles.byId(tx, profileId).orElseThrow();
         });
     }
@@ -67,10 +70,20 @@ final class Renewing {
             Tx tx, Profiles.Profile p, Listeners.Listener listener, Optional<Instant> until, int number, Instant now) {
         String text = kinds.byAccount.renew(tx, p, listener, kinds.certificates.facts(tx, listener), number, now);
         if (until.isPresent()) {
-            Ending.lives(tx, p.id(), until, now);
+            ProfileExpiry.set(tx, p.id(), until, now);
             accountBack(tx, p, listener);
         }
         return text;
+    }
+
+    private void livesOn(Tx tx, Profiles.Profile p, Listeners.Listener listener, Optional<Instant> until, Instant now) {
+        boolean ended = Credentials.isExpired(tx, p.id());
+        if (until.isPresent() || ended) {
+            ProfileExpiry.set(tx, p.id(), until, now);
+        }
+        if (ended) {
+            peerBack(tx, p, listener, now);
+        }
     }
 
     private String byKey(
@@ -80,13 +93,7 @@ final class Renewing {
                     Refused.Kind.CONFLICT,
                     "the key of " + p.label() + " was erased after it was collected; issue another profile instead");
         }
-        boolean ended = Credentials.isExpired(tx, p.id());
-        if (until.isPresent() || ended) {
-            Ending.lives(tx, p.id(), until, now);
-        }
-        if (ended) {
-            peerBack(tx, p, listener, now);
-        }
+        livesOn(tx, p, listener, until, now);
         String text = Planning.text(
                 p.label() + ", revision " + number,
                 credentials.secret(tx, p.keyId()),
@@ -119,7 +126,7 @@ final class Renewing {
         };
     }
 
-    /** Takes up what the rules of the listener give its holder now, where nobody said anything else for it. */
+    /** Applies what the grants of the listener give its user now, where nobody set anything else for it. */
     private Profiles.Profile byRule(Tx tx, Profiles.Profile p, Listeners.Listener listener) {
         if (p.deviceId().isEmpty() || !ProfileGrants.follows(tx, p.id())) {
             return p;
@@ -156,16 +163,9 @@ final class Renewing {
         }
     }
 
-    private static void renewed(Tx tx, UUID profileId, int number, String text, String actor, Instant now) {
+    private static void renewed(Tx tx, UUID profileId, int number, String text, By by) {
         Events.say(tx, "profile", profileId);
-        Journal.append(
-                tx,
-                now,
-                actor,
-                "profile-renewed",
-                "profile",
-                profileId,
-                "revision " + number + ", " + Sha256.hex(text));
+        Journal.append(tx, by, "profile-renewed", "profile", profileId, "revision " + number + ", " + Sha256.hex(text));
     }
 
     private static void move(Tx tx, Profiles.Profile p, String name) {

@@ -6,6 +6,7 @@ import tender.api.InspectApi;
 import tender.api.ProblemCode;
 import tender.api.ProfileApi;
 import tender.core.credential.RevealSecret;
+import tender.core.language.StaffTexts;
 import tender.core.profile.MaskedText;
 import tender.core.sheet.Platform;
 import tender.core.sheet.SettingsSheet;
@@ -41,7 +42,7 @@ final class SettingsRoutes implements Routes {
                 Route.get(
                         "/profiles/{id}/settings",
                         Role.READERS,
-                        "The settings sheet, without secrets; ?form=text, html or pdf, ?platform=windows, apple, android or linux for another than the device's own",
+                        "The settings sheet, without secrets; ?form=text, html or pdf, ?platform=windows, apple, android or linux for another than the device's own, ?language=en or de",
                         String.class,
                         this::sheet));
     }
@@ -59,7 +60,10 @@ final class SettingsRoutes implements Routes {
 
     private Answer sheet(Call call) {
         ProfileFiles.Newest newest = files.newest(call.id());
-        SettingsSheet sheet = sheets.of(newest, call.query("platform").map(Platform::parse));
+        SettingsSheet sheet = sheets.of(
+                newest,
+                call.query("platform").map(Platform::parse),
+                call.query("language").map(StaffTexts::of).orElse(StaffTexts.ENGLISH));
         String stem = newest.revision().fileName().replaceAll("\\.[a-z]+$", "-settings");
         return switch (call.query("form").orElse("text")) {
             case "text" -> file("text/plain; charset=utf-8", stem + ".txt", SheetText.of(sheet));

@@ -5,6 +5,7 @@ import java.util.Optional;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
 import tender.core.credential.RevealSecret;
+import tender.core.language.StaffTexts;
 import tender.core.network.Endpoint;
 import tender.core.network.Host;
 import tender.core.network.Port;
@@ -29,9 +30,26 @@ public final class Sheets {
         this.db = db;
     }
 
-    /** @param platform another than what is noted of the device */
-    public SettingsSheet of(ProfileFiles.Newest newest, Optional<Platform> platform) {
-        return SettingsSheet.of(connection(newest), platform.orElseGet(() -> platform(newest.profile())));
+    /**
+     * The sheet of a profile.
+     *
+     * @param platform another than what is noted of the device
+     * @param texts in the language of whoever reads it
+     */
+    public SettingsSheet of(ProfileFiles.Newest newest, Optional<Platform> platform, StaffTexts texts) {
+        return SettingsSheet.of(connection(newest, texts), platform.orElseGet(() -> platform(newest.profile())), texts);
+    }
+
+    /** Who gets what: the person, the device and the gateway. */
+    public static String title(Profiles.Profile p, StaffTexts texts) {
+        return texts.get(
+                "title",
+                "person",
+                p.personName().orElse(p.label()),
+                "device",
+                p.device().orElseGet(() -> texts.get("device")),
+                "gateway",
+                p.gateway());
     }
 
     /** For which system the settings are told: by what is known of the device. */
@@ -51,12 +69,10 @@ public final class Sheets {
         return newest.revision().madeFor();
     }
 
-    private static Connection connection(ProfileFiles.Newest newest) {
+    private static Connection connection(ProfileFiles.Newest newest, StaffTexts texts) {
         Profiles.Profile p = newest.profile();
         Map<String, String> madeFor = madeFor(newest);
         Protocol protocol = Protocol.parse(madeFor.get(Attribute.PROTOCOL.word()));
-        String title = p.personName().orElse(p.label()) + ": "
-                + p.device().map(d -> d + " to ").orElse("") + p.gateway();
         String text = newest.content().revealText(RevealSecret.TO_HAND_OUT);
         Optional<IkeProfile> ike = protocol == Protocol.IKEV2 ? Optional.of(IkeProfile.read(text)) : Optional.empty();
         Optional<CertificateFacts> own = ike.flatMap(IkeProfile::certificate).map(Sheets::facts);
@@ -64,7 +80,7 @@ public final class Sheets {
                 ? OpenVpnClient.read(text).certificate().isEmpty()
                 : protocol != Protocol.WIREGUARD && own.isEmpty();
         return new Connection(
-                title,
+                title(p, texts),
                 protocol,
                 called(madeFor.getOrDefault("endpoint", "")),
                 ike.flatMap(i -> i.says("remote", "id")),
@@ -109,7 +125,7 @@ public final class Sheets {
                     port ? Port.parse(text.substring(colon + 1)) : new Port(500),
                     Transport.UDP));
         } catch (MalformedException e) {
-            return Optional.empty(); // a file adopted as it came may call what nobody can
+            return Optional.empty(); // a file imported as it came may call what nobody can
         }
     }
 }

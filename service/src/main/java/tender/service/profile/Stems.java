@@ -10,7 +10,7 @@ import tender.store.profile.Profiles;
 final class Stems {
     private Stems() {}
 
-    static String of(Tx tx, UUID profileId, Wanted w) {
+    static String of(Tx tx, UUID profileId, ProfilePlan w) {
         return of(tx, profileId, w.who(), w.deviceName(), w.listener().gateway());
     }
 

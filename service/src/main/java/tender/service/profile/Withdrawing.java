@@ -1,6 +1,5 @@
 package tender.service.profile;
 
-import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -16,6 +15,7 @@ import tender.store.event.Events;
 import tender.store.handout.Handouts;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Listeners;
 import tender.store.profile.ProfileState;
@@ -39,7 +39,7 @@ final class Withdrawing {
     }
 
     /** Ends a profile: its handouts are withdrawn, its credentials revoked and erased, its peer removed from the gateway. */
-    Outcome withdraw(UUID profileId, String actor, Instant now) {
+    Outcome withdraw(UUID profileId, By by) {
         return db.inTransaction(tx -> {
             Profiles.Profile p = Profiles.byId(tx, profileId)
                     .filter(q ->
@@ -49,7 +49,7 @@ final class Withdrawing {
                     .orElseGet(() -> ProfileFiles.ready(tx, profileId));
             Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
             Optional<ForeignCertificates.Foreign> certificate = foreign.of(tx, p);
-            Handouts.withdrawOf(tx, profileId, now);
+            Handouts.withdrawOf(tx, profileId, by.at());
             credentials.revokeOf(tx, profileId);
             Profiles.move(
                     tx,
@@ -57,10 +57,9 @@ final class Withdrawing {
                     Set.of(ProfileState.READY, ProfileState.WITHDRAWING, ProfileState.WAITING, ProfileState.FAILED),
                     ProfileState.WITHDRAWING,
                     Optional.empty());
-            Journal.append(tx, now, actor, "profile-withdrawn", "profile", profileId, "");
-            Optional<UUID> job = p.state() == ProfileState.FAILED
-                    ? over(tx, profileId)
-                    : removed(tx, p, listener, certificate, actor, now);
+            Journal.append(tx, by, "profile-withdrawn", "profile", profileId, "");
+            Optional<UUID> job =
+                    p.state() == ProfileState.FAILED ? over(tx, profileId) : removed(tx, p, listener, certificate, by);
             Events.say(tx, "profile", profileId);
             return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), job);
         });
@@ -80,27 +79,26 @@ final class Withdrawing {
             Profiles.Profile p,
             Listeners.Listener listener,
             Optional<ForeignCertificates.Foreign> certificate,
-            String actor,
-            Instant now) {
+            By by) {
         UUID gatewayId = listener.gatewayId();
         switch (kinds.way(tx, listener)) {
             case KEY -> {
                 if (kinds.byHand.peers(tx, gatewayId)) {
-                    ByHand.close(tx, p.id(), HandWork.CLOSE_PEER, p.identity().value(), actor, now);
+                    ByHand.close(tx, p.id(), HandWork.CLOSE_PEER, p.identity().value(), by);
                     return Optional.empty();
                 }
                 DesiredResources.peer(tx, gatewayId, listener.id(), p.id(), Presence.ABSENT);
                 return Optional.of(GatewayJobs.reconcile(tx, gatewayId));
             }
             case CERTIFICATE -> {
-                return revoked(tx, p, listener, certificate, actor, now);
+                return revoked(tx, p, listener, certificate, by);
             }
             case ACCOUNT -> {
                 if (isOurAccount(p)) {
                     DesiredResources.account(tx, gatewayId, p.id(), Presence.ABSENT);
                     return Optional.of(GatewayJobs.reconcile(tx, gatewayId));
                 }
-                ByHand.close(tx, p.id(), HandWork.CLOSE_ACCOUNT, p.identity().value(), actor, now);
+                ByHand.close(tx, p.id(), HandWork.CLOSE_ACCOUNT, p.identity().value(), by);
                 return Optional.empty();
             }
         }
@@ -112,23 +110,22 @@ final class Withdrawing {
             Profiles.Profile p,
             Listeners.Listener listener,
             Optional<ForeignCertificates.Foreign> certificate,
-            String actor,
-            Instant now) {
+            By by) {
         if (certificate.isPresent() && !certificate.get().ours()) {
             ByHand.close(
-                    tx, p.id(), HandWork.CLOSE_CERTIFICATE, certificate.get().serial(), actor, now);
+                    tx, p.id(), HandWork.CLOSE_CERTIFICATE, certificate.get().serial(), by);
             return Optional.empty();
         }
         Optional<String> serial = certificate
                 .map(ForeignCertificates.Foreign::serial)
                 .or(() -> Certificates.ofProfile(tx, p.id()).map(Certificates.Certificate::serial));
         if (certificate.isPresent()) {
-            foreign.revoke(tx, certificate.get(), p.label(), now);
+            foreign.revoke(tx, certificate.get(), p.label(), by.at());
         } else {
-            kinds.byCertificate.revoke(tx, p.id(), now);
+            kinds.byCertificate.revoke(tx, p.id(), by.at());
         }
         if (serial.isPresent() && kinds.byHand.everything(tx, listener.gatewayId())) {
-            ByHand.close(tx, p.id(), HandWork.UPLOAD_LIST, serial.get(), actor, now);
+            ByHand.close(tx, p.id(), HandWork.UPLOAD_LIST, serial.get(), by);
             return Optional.empty();
         }
         boolean told = listener.protocol().equals(Protocol.OPENVPN.word())
@@ -137,7 +134,7 @@ final class Withdrawing {
                         .get(Attribute.AUTHORITY)
                         .isPresent();
         if (!told) {
-            ByHand.close(tx, p.id(), HandWork.UPLOAD_LIST, serial.orElse(p.label()), actor, now);
+            ByHand.close(tx, p.id(), HandWork.UPLOAD_LIST, serial.orElse(p.label()), by);
             return Optional.empty();
         }
         DesiredResources.revocationLists(tx, listener.gatewayId());

@@ -15,7 +15,7 @@ final class ArmedRollback {
 
     static void callOff(Db db, ManagementConnection connection, UUID gatewayId) {
         var armed = db.inTransaction(tx -> DeviceChanges.armed(tx, gatewayId));
-        if (armed.isEmpty() || !connection.capabilities().contains(Capability.WAY_BACK)) {
+        if (armed.isEmpty() || !connection.capabilities().contains(Capability.ROLLBACK)) {
             return;
         }
         connection.disarm();

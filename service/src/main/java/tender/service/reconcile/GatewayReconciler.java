@@ -34,6 +34,7 @@ import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
+import tender.store.journal.By;
 import tender.store.office.Gateways;
 import tender.store.reconcile.DesiredResources;
 import tender.store.reconcile.DesiredResources.Due;
@@ -43,7 +44,7 @@ import tender.store.reconcile.DesiredResources.Kind;
  * Brings a gateway to what the records want there: one run writes all that is due at once. Nothing else writes to gateways.
  *
  * <p>The order keeps records and device together whatever is killed when. What is wanted is in the database before the device
- * is touched, and is noted as in force only after the device shows it. In between a run can stop anywhere: the next one reads
+ * is touched, and is noted as active only after the device shows it. In between a run can stop anywhere: the next one reads
  * the device, writes what is not there yet, and notes it. Only the holder of the gateway's lease writes, and its fence goes
  * along to the device.
  */
@@ -195,8 +196,7 @@ public final class GatewayReconciler implements JobKind, AutoCloseable {
                     gateway.release(),
                     read,
                     listsAlone ? "before a revocation list" : "before a change",
-                    "tender",
-                    clock.instant());
+                    By.tender(clock.instant()));
         }
         progress.at(30, "writing " + due.size() + " changes at once");
         Applied applied = w.connection().apply(plan.plan(), w.hold());
@@ -231,7 +231,7 @@ public final class GatewayReconciler implements JobKind, AutoCloseable {
             Instant now = clock.instant();
             db.run(tx -> {
                 plan.lists().forEach(n -> RevocationListWrites.delivered(tx, gateway, n, now));
-                DesiredResources.inForce(tx, gatewayId, listRows);
+                DesiredResources.active(tx, gatewayId, listRows);
             });
         }
     }
@@ -282,7 +282,7 @@ public final class GatewayReconciler implements JobKind, AutoCloseable {
             Restart restart =
                     changes.stream().map(x -> x.restart(read.device())).reduce(Restart.NONE, Restart::or);
             boolean armed =
-                    rollbackAfter.isPresent() && w.connection().capabilities().contains(Capability.WAY_BACK);
+                    rollbackAfter.isPresent() && w.connection().capabilities().contains(Capability.ROLLBACK);
             ManagementConnection.Hold hold = w.hold();
             if (armed) {
                 w.connection().arm(rollbackAfter.get());
@@ -337,7 +337,7 @@ public final class GatewayReconciler implements JobKind, AutoCloseable {
         });
     }
 
-    /** A device that refuses to reload its files keeps what was in force, and that is what was just written back. */
+    /** A device that refuses to reload its files keeps what was active, and that is what was just written back. */
     private static void reload(ManagementConnection connection) {
         try {
             connection.reload();
@@ -349,7 +349,7 @@ public final class GatewayReconciler implements JobKind, AutoCloseable {
         }
     }
 
-    /** Tells a device that was to bring back by itself what was there that what is in force stays. */
+    /** Tells a device that was to bring back by itself what was there that what is active stays. */
     public void disarm(UUID gatewayId) {
         writing(gatewayId, w -> {
             w.connection().disarm();

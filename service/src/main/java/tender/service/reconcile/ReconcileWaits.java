@@ -13,7 +13,7 @@ import tender.store.job.JobState;
 import tender.store.job.Jobs;
 import tender.store.reconcile.DesiredResources;
 
-/** Lets work of other kinds wait until what is wanted at a gateway is in force. */
+/** Lets work of other kinds wait until what is wanted at a gateway is active. */
 public final class ReconcileWaits {
     private static final Duration LONGEST = Duration.ofSeconds(90);
 
@@ -30,7 +30,7 @@ public final class ReconcileWaits {
      *
      * @throws GatewayFailure where the gateway cannot be reached or takes too long, in its words
      */
-    public void inForce(UUID gatewayId) {
+    public void untilActive(UUID gatewayId) {
         Optional<UUID> order =
                 db.inTransaction(tx -> DesiredResources.due(tx, gatewayId).isEmpty()
                         ? Optional.empty()

@@ -12,6 +12,7 @@ import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Listeners;
 import tender.store.profile.ListenerProfiles;
@@ -63,7 +64,7 @@ final class Settling {
     private void taken(UUID gatewayId, List<Due> rows, Applied.Peers applied) {
         Instant now = clock.instant();
         db.run(tx -> {
-            DesiredResources.inForce(tx, gatewayId, rows);
+            DesiredResources.active(tx, gatewayId, rows);
             List<UUID> added = profiles(rows, Presence.PRESENT);
             Profiles.move(tx, added, Set.of(ProfileState.WRITING), ProfileState.READY, Optional.empty());
             withdrawn(tx, profiles(rows, Presence.ABSENT));
@@ -71,13 +72,11 @@ final class Settling {
             say(tx, rows);
             Journal.append(
                     tx,
-                    now,
-                    "tender",
+                    By.tender(now),
                     "gateway-changed",
                     "gateway",
                     gatewayId,
-                    added.size() + " peers added, " + (rows.size() - added.size())
-                            + " removed, read back and in force");
+                    added.size() + " peers added, " + (rows.size() - added.size()) + " removed, read back and active");
         });
     }
 
@@ -99,12 +98,11 @@ final class Settling {
             say(tx, rows);
             Journal.append(
                     tx,
-                    now,
-                    "tender",
+                    By.tender(now),
                     "gateway-change-failed",
                     "gateway",
                     gatewayId,
-                    rows.size() + " peers; what was in force came back");
+                    rows.size() + " peers; the gateway was rolled back");
         });
     }
 
@@ -112,7 +110,7 @@ final class Settling {
     void accounts(UUID gatewayId, List<Due> rows) {
         Instant now = clock.instant();
         db.run(tx -> {
-            DesiredResources.inForce(tx, gatewayId, rows);
+            DesiredResources.active(tx, gatewayId, rows);
             List<UUID> added = profiles(rows, Presence.PRESENT);
             added.forEach(id -> Profiles.ready(tx, id));
             withdrawn(
@@ -121,8 +119,7 @@ final class Settling {
             say(tx, rows);
             Journal.append(
                     tx,
-                    now,
-                    "tender",
+                    By.tender(now),
                     "accounts-delivered",
                     "gateway",
                     gatewayId,
@@ -150,13 +147,20 @@ final class Settling {
                     ProfileState.FAILED,
                     Optional.of(why));
             List<UUID> leaving = new ArrayList<>(profiles(accounts, Presence.ABSENT));
-            if (due.stream().anyMatch(r -> r.kind() == DesiredResources.Kind.REVOCATION_LISTS)) {
-                Listeners.of(tx, List.of(gatewayId))
-                        .forEach(l -> leaving.addAll(ListenerProfiles.withdrawingOf(tx, l.id())));
-            }
+            leaving.addAll(waitingForLists(tx, gatewayId, due));
             Profiles.move(
                     tx, leaving, Set.of(ProfileState.WITHDRAWING), ProfileState.WITHDRAWING, Optional.of(why + AGAIN));
             say(tx, accounts);
         });
+    }
+
+    /** Profiles that are withdrawn once a revocation list is on the gateway. */
+    private static List<UUID> waitingForLists(Tx tx, UUID gatewayId, List<Due> due) {
+        if (due.stream().noneMatch(r -> r.kind() == DesiredResources.Kind.REVOCATION_LISTS)) {
+            return List.of();
+        }
+        return Listeners.of(tx, List.of(gatewayId)).stream()
+                .flatMap(l -> ListenerProfiles.withdrawingOf(tx, l.id()).stream())
+                .toList();
     }
 }

@@ -5,6 +5,7 @@ import tender.api.WatchApi;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
+import tender.service.profile.AskedFor;
 import tender.store.jdbc.Db;
 import tender.store.session.Sessions;
 
@@ -16,13 +17,14 @@ public final class SessionRoutes {
         return List.of(Route.page(
                 "/sessions",
                 Role.READERS,
-                "Connections now; ?past=true for ended ones, ?gateway= a name, ?text= a part of label or person",
+                "Connections now; ?past=true for ended ones; " + AskedFor.WORDS,
                 WatchApi.Session.class,
                 call -> Cursor.newestFirst(
                         call,
                         (before, limit) -> db.inTransaction(tx -> Sessions.page(
                                 tx,
-                                new Sessions.Filter(call.query("past").isPresent(), call.query("gateway"), call.text()),
+                                new Sessions.Filter(
+                                        call.query("past").isPresent(), call.query("gateway"), AskedFor.anywhere(call)),
                                 before,
                                 limit)),
                         Sessions.Session::id,

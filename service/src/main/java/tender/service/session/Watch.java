@@ -130,19 +130,19 @@ public final class Watch {
                 .map(Heard::key)
                 .filter(k -> !open.containsKey(k))
                 .toList();
-        Map<String, UUID> holders = new HashMap<>();
+        Map<String, UUID> users = new HashMap<>();
         if (!fresh.isEmpty()) {
-            ListenerProfiles.holders(tx, listenerId, fresh).forEach(h -> holders.put(h.identity(), h.profileId()));
+            ListenerProfiles.users(tx, listenerId, fresh).forEach(h -> users.put(h.identity(), h.profileId()));
         }
-        OwnTraces traces = OwnTraces.of(tx, holders.values());
+        TrialTraffic traces = TrialTraffic.of(tx, users.values());
         List<Sessions.Live> writes = new ArrayList<>();
         for (Heard peer : talking) {
-            UUID fresher = holders.get(peer.key());
+            UUID fresher = users.get(peer.key());
             if (fresher != null && traces.explain(fresher, peer.at(), peer.received())) {
                 continue;
             }
             Sessions.Live known = open.remove(peer.key());
-            Optional<UUID> holder = known == null ? Optional.ofNullable(holders.get(peer.key())) : known.profileId();
+            Optional<UUID> holder = known == null ? Optional.ofNullable(users.get(peer.key())) : known.profileId();
             Sessions.Live next = next(peer, known, holder, now);
             if (!next.equals(known)) {
                 writes.add(next);

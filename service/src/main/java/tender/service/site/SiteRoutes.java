@@ -55,7 +55,7 @@ public final class SiteRoutes implements Routes {
                 Route.patch(
                         "/sites/{id}",
                         Role.WRITERS,
-                        "Put or drop networks of a site",
+                        "Change a site: title, time zone, networks to put or drop",
                         OfficeApi.SetSite.class,
                         OfficeApi.Site.class,
                         this::set),
@@ -73,10 +73,18 @@ public final class SiteRoutes implements Routes {
                 db.inTransaction(tx -> Sites.byId(tx, call.id())).orElseThrow(() -> ApiFailure.notFound("site"));
         Map<String, Cidr> put = networks(request.networks().orElse(Map.of()));
         Fields.range("networks", site.networks().size() + put.size(), 0, MAX_NETWORKS);
+        Sites.Site changed = new Sites.Site(
+                site.id(),
+                site.name(),
+                request.title().map(t -> Fields.title("title", t)).orElse(site.title()),
+                site.domain(),
+                request.timeZone().map(SiteRoutes::zone).orElse(site.timeZone()),
+                site.networks(),
+                version);
         db.run(tx -> {
-            Sites.setNetworks(tx, site, put, request.drop().orElse(java.util.List.of()), version);
+            Sites.set(tx, changed, put, request.drop().orElse(java.util.List.of()), version);
             Events.say(tx, "site", site.id());
-            Journal.append(tx, call.now(), call.caller().reference(), "site-set", "site", site.id(), site.name());
+            Journal.append(tx, call.by(), "site-set", "site", site.id(), site.name());
         });
         Sites.Site now = db.inTransaction(tx -> Sites.byId(tx, site.id())).orElseThrow();
         return Answer.ok(render(now), now.version());
@@ -107,7 +115,7 @@ public final class SiteRoutes implements Routes {
         db.run(tx -> {
             Sites.insert(tx, site);
             Events.say(tx, "site", site.id());
-            Journal.append(tx, call.now(), call.caller().reference(), "site-added", "site", site.id(), site.name());
+            Journal.append(tx, call.by(), "site-added", "site", site.id(), site.name());
         });
         return Answer.created(render(site));
     }

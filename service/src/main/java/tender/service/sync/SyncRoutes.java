@@ -41,7 +41,7 @@ final class SyncRoutes implements Routes {
         UUID job = db.inTransaction(tx -> {
             Gateways.Gateway gateway = gateways.byId(tx, call.id()).orElseThrow(() -> ApiFailure.notFound("gateway"));
             UUID id = Jobs.add(tx, GatewayJobs.sync(gateway.id()));
-            Journal.append(tx, call.now(), call.caller().reference(), "gateway-synced", "gateway", gateway.id(), "");
+            Journal.append(tx, call.by(), "gateway-synced", "gateway", gateway.id(), "");
             return id;
         });
         return Answer.accepted(

@@ -14,6 +14,7 @@ import tender.service.profile.Canaries;
 import tender.service.refusal.Refused;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.journal.By;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.profile.Profiles;
@@ -50,7 +51,7 @@ public final class CanaryTrials {
      */
     public Optional<Boolean> prove(UUID listenerId, String why, Delivery delivered) {
         try {
-            Profiles.Profile canary = canaries.of(listenerId, "tender", clock.instant());
+            Profiles.Profile canary = canaries.of(listenerId, By.tender(clock.instant()));
             delivered.now(canary.gatewayId());
             canaries.afresh(canary.id(), clock.instant());
             return tried(canary, why, Optional.empty()).proven();
@@ -60,8 +61,8 @@ public final class CanaryTrials {
         }
     }
 
-    /** How one round of a listener went; why and what to do where it was not proven. */
-    public record Round(
+    /** How a scheduled trial of a listener went; why and what to do where it was not proven. */
+    public record Outcome(
             UUID trialId,
             boolean proven,
             long millis,
@@ -76,22 +77,23 @@ public final class CanaryTrials {
      * @throws Refused where it cannot be tried at all
      * @throws GatewayFailure where its canary cannot be let in
      */
-    public Round round(UUID listenerId) {
+    public Outcome scheduled(UUID listenerId) {
         Listeners.Listener listener =
                 db.inTransaction(tx -> Listeners.byId(tx, listenerId)).orElseThrow();
-        if (TrialKinds.isKnocked(listener.protocol())) {
-            Trials.Trial trial = knocked(listener, "on its round");
+        if (TrialKinds.isProbed(listener.protocol())) {
+            Trials.Trial trial = probed(listener, "on its schedule");
             return kept(
-                    listenerId, trial.proven().orElse(false) ? trial : knocked(listener, "on its round, tried again"));
+                    listenerId,
+                    trial.proven().orElse(false) ? trial : probed(listener, "on its schedule, tried again"));
         }
         refuseCarried(listener);
-        Profiles.Profile canary = canaries.of(listenerId, "tender", clock.instant());
+        Profiles.Profile canary = canaries.of(listenerId, By.tender(clock.instant()));
         delivery.now(canary.gatewayId());
         Optional<TrialDocuments.Asked> asked = Optional.of(new TrialDocuments.Asked(ECHOES, false, Optional.empty()));
-        Trials.Trial trial = tried(canary, "on its round", asked);
+        Trials.Trial trial = tried(canary, "on its schedule", asked);
         if (!trial.proven().orElse(false)) {
             canaries.afresh(canary.id(), clock.instant());
-            trial = tried(canary, "on its round, tried again", asked);
+            trial = tried(canary, "on its schedule, tried again", asked);
         }
         return kept(canary.id(), trial);
     }
@@ -109,14 +111,14 @@ public final class CanaryTrials {
                 });
     }
 
-    private Round kept(UUID of, Trials.Trial trial) {
+    private Outcome kept(UUID of, Trials.Trial trial) {
         db.run(tx -> Trials.keepNewest(tx, of, KEPT));
         List<Trials.RungRow> rungs = db.inTransaction(tx -> Trials.rungs(tx, List.of(trial.id())));
         Optional<Trials.RungRow> failed =
                 rungs.stream().filter(r -> r.verdict() == Verdict.FAILS).findFirst();
         Optional<TrialDocuments.Cause> cause =
                 failed.flatMap(r -> r.causes().stream().findFirst());
-        return new Round(
+        return new Outcome(
                 trial.id(),
                 trial.proven().orElse(false),
                 rungs.stream().mapToLong(Trials.RungRow::millis).sum(),
@@ -138,7 +140,7 @@ public final class CanaryTrials {
                 asked));
     }
 
-    private Trials.Trial knocked(Listeners.Listener listener, String why) {
+    private Trials.Trial probed(Listeners.Listener listener, String why) {
         return made(new Trials.Order(
                 Ids.next(),
                 Optional.empty(),

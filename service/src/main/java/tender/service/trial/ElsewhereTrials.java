@@ -14,6 +14,7 @@ import tender.service.refusal.Refused;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.profile.ProfileState;
@@ -25,7 +26,7 @@ import tender.store.trial.Trials;
 /** What came of trials made elsewhere: by standing vantages, and with files on people's own machines. */
 final class ElsewhereTrials {
     private static final Duration SIDE_BY_SIDE = Duration.ofHours(1);
-    private static final int BESIDE = 20;
+    private static final int ADD_LISTENER = 20;
     private static final Set<ProfileState> OVER =
             Set.of(ProfileState.WITHDRAWN, ProfileState.WITHDRAWING, ProfileState.CLOSING);
 
@@ -65,7 +66,7 @@ final class ElsewhereTrials {
     }
 
     private Claims claims(Trials.Trial trial, TrialReport report) {
-        if (TrialKinds.isKnocked(trial.protocol())) {
+        if (TrialKinds.isProbed(trial.protocol())) {
             return Claims.ofProbe(report.ladder());
         }
         Gateways.Gateway gateway = db.inTransaction(tx -> gateways.byName(tx, trial.gateway()))
@@ -82,7 +83,7 @@ final class ElsewhereTrials {
         if (proven) {
             return Optional.empty();
         }
-        return db.inTransaction(tx -> Trials.ofListener(tx, outside.listenerId(), BESIDE)).stream()
+        return db.inTransaction(tx -> Trials.ofListener(tx, outside.listenerId(), ADD_LISTENER)).stream()
                 .filter(t -> t.vantage().equals(Vantages.SERVICE)
                         && t.proven().orElse(false)
                         && t.createdAt().isAfter(now.minus(SIDE_BY_SIDE)))
@@ -103,19 +104,12 @@ final class ElsewhereTrials {
      *
      * @param digest SHA-256 in hexadecimal
      */
-    Optional<Kept> ofFile(
-            String digest, TrialReport.Asked asked, TrialReport report, String name, String actor, Instant now) {
+    Optional<Kept> ofFile(String digest, TrialReport.Asked asked, TrialReport report, String name, By by) {
         Optional<Revisions.KnownFile> known = db.inTransaction(tx -> Revisions.ofDigest(tx, digest));
-        return known.map(file -> keep(file, asked, report, name, actor, now));
+        return known.map(file -> keep(file, asked, report, name, by));
     }
 
-    private Kept keep(
-            Revisions.KnownFile file,
-            TrialReport.Asked asked,
-            TrialReport report,
-            String name,
-            String actor,
-            Instant now) {
+    private Kept keep(Revisions.KnownFile file, TrialReport.Asked asked, TrialReport report, String name, By by) {
         UUID id = Ids.next();
         Profiles.Profile profile =
                 db.inTransaction(tx -> Profiles.byId(tx, file.profileId())).orElseThrow();
@@ -130,27 +124,34 @@ final class ElsewhereTrials {
         Trials.Shown shown = TrialRecorder.shown(ladder, claims, isRecorded(profile, asked.insideHost()));
         Optional<String> note = stale(file, profile, connects);
         db.run(tx -> {
-            Trials.insert(
-                    tx,
-                    new Trials.Order(
-                            id,
-                            Optional.of(profile.id()),
-                            Optional.empty(),
-                            "machine of " + name,
-                            "client",
-                            profile.label() + " at " + profile.gateway(),
-                            "this very file, told by its digest, revision " + file.number(),
-                            Optional.empty()),
-                    now);
+            Trials.insert(tx, order(id, profile, file, name), by.at());
             Trials.ofRevision(tx, id, file.revisionId());
-            Trials.end(tx, id, TrialRecorder.rows(id, report.rungs()), shown, Optional.empty(), report.measured(), now);
+            Trials.end(
+                    tx,
+                    id,
+                    TrialRecorder.rows(id, report.rungs()),
+                    shown,
+                    Optional.empty(),
+                    report.measured(),
+                    by.at());
             note.ifPresent(n -> Trials.note(tx, id, n));
-            ByHand.tried(tx, profile.id(), connects, TrialRecorder.causes(ladder), now);
+            ByHand.tried(tx, profile.id(), connects, TrialRecorder.causes(ladder), by.at());
             Events.say(tx, "trial", id);
-            Journal.append(
-                    tx, now, actor, "trial-reported", "profile", profile.id(), shown.all() ? "proven" : "not proven");
+            Journal.append(tx, by, "trial-reported", "profile", profile.id(), shown.all() ? "proven" : "not proven");
         });
         return new Kept(id, note);
+    }
+
+    private static Trials.Order order(UUID id, Profiles.Profile profile, Revisions.KnownFile file, String name) {
+        return new Trials.Order(
+                id,
+                Optional.of(profile.id()),
+                Optional.empty(),
+                "machine of " + name,
+                "client",
+                profile.label() + " at " + profile.gateway(),
+                "this very file, told by its digest, revision " + file.number(),
+                Optional.empty());
     }
 
     private boolean isRecorded(Profiles.Profile profile, Optional<IpAddress> host) {

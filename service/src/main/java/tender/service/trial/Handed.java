@@ -5,8 +5,8 @@ import java.util.UUID;
 import java.util.function.Function;
 import tender.core.credential.Secret;
 import tender.core.network.IpAddress;
-import tender.core.trial.Knock;
-import tender.core.trial.Wanted;
+import tender.core.trial.MeasurementOptions;
+import tender.core.trial.ReachabilityProbe;
 import tender.service.profile.ProfileFiles;
 
 /** What a standing vantage is handed for a trial; never anybody's own file. */
@@ -30,7 +30,7 @@ sealed interface Handed {
             Secret file,
             Optional<ProfileFiles.Account> account,
             Optional<IpAddress> insideHost,
-            Wanted wanted)
+            MeasurementOptions wanted)
             implements Handed {
         @Override
         public <T> T match(Function<Connect, T> connect, Function<Probe, T> probe) {
@@ -38,8 +38,8 @@ sealed interface Handed {
         }
     }
 
-    /** Where to knock, and what should come. */
-    record Probe(UUID trialId, String subject, Knock knock) implements Handed {
+    /** What to probe, and what should answer. */
+    record Probe(UUID trialId, String subject, ReachabilityProbe probe) implements Handed {
         @Override
         public <T> T match(Function<Connect, T> connect, Function<Probe, T> probe) {
             return probe.apply(this);

@@ -35,7 +35,7 @@ final class KeptMeasure {
                                 e.full(),
                                 e.direct().map(Object::toString),
                                 e.through().map(Object::toString),
-                                e.holds(),
+                                e.asClaimed(),
                                 e.words())),
                 m.transfer()
                         .map(t -> new TrialDocuments.Transfer(

@@ -16,7 +16,7 @@ import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.ManagementConnection;
 import tender.service.device.Connections;
 import tender.service.refusal.Refused;
-import tender.service.session.OwnTraces;
+import tender.service.session.TrialTraffic;
 import tender.service.session.Watch;
 import tender.store.jdbc.Db;
 import tender.store.office.Listeners;
@@ -42,7 +42,7 @@ final class LiveListener {
             return profile.connected();
         }
         Instant since = clock.instant().minus(Watch.SILENCE);
-        OwnTraces traces = db.inTransaction(tx -> OwnTraces.of(tx, List.of(profile.id())));
+        TrialTraffic traces = db.inTransaction(tx -> TrialTraffic.of(tx, List.of(profile.id())));
         try {
             return peer(profile)
                     .filter(peer ->

@@ -16,6 +16,7 @@ import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
+import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
@@ -37,7 +38,7 @@ final class Starting {
         this.vantages = vantages;
     }
 
-    /** What is tried: a profile, or a listener that is knocked at. */
+    /** What is tried: a profile, or a listener that is probed. */
     record Subject(Optional<UUID> profileId, Optional<UUID> listenerId, String kind, UUID id, String words) {}
 
     /**
@@ -47,10 +48,10 @@ final class Starting {
      * @param from the vantage's name
      * @throws Refused where that vantage takes no trials now
      */
-    UUID start(Subject subject, Optional<TrialDocuments.Asked> asked, String from, String actor, Instant now) {
+    UUID start(Subject subject, Optional<TrialDocuments.Asked> asked, String from, By by) {
         boolean here = from.equals(Vantages.SERVICE);
         if (!here) {
-            vantages.requireStanding(from, now);
+            vantages.requireStanding(from, by.at());
         }
         UUID id = Ids.next();
         db.run(tx -> {
@@ -65,7 +66,7 @@ final class Starting {
                             subject.words(),
                             "",
                             asked),
-                    now);
+                    by.at());
             Jobs.add(
                     tx,
                     Jobs.Order.once(
@@ -77,9 +78,9 @@ final class Starting {
             Events.say(tx, "trial", id);
             if (!here) {
                 Events.say(tx, Trials.WAITING, from);
-                beside(tx, subject, from, now);
+                beside(tx, subject, from, by.at());
             }
-            Journal.append(tx, now, actor, "trial-started", subject.kind(), subject.id(), "");
+            Journal.append(tx, by, "trial-started", subject.kind(), subject.id(), "");
         });
         return id;
     }
@@ -106,19 +107,23 @@ final class Starting {
     }
 
     /** @throws Refused where there is no such profile, or it cannot be tried as it stands */
-    Subject ofProfile(String label) {
-        Profiles.Profile profile =
-                db.inTransaction(tx -> Profiles.byLabel(tx, label)).orElseThrow(() -> Refused.notFound("profile"));
+    private static void checkTriable(Profiles.Profile profile) {
         if (!ProfileFiles.TRIABLE.contains(profile.state())) {
             throw new Refused(
                     Refused.Kind.CONFLICT,
-                    label + " is " + profile.state().word()
+                    profile.label() + " is " + profile.state().word()
                             + profile.problem().map(p -> ": " + p).orElse(""));
         }
+    }
+
+    Subject ofProfile(String label) {
+        Profiles.Profile profile =
+                db.inTransaction(tx -> Profiles.byLabel(tx, label)).orElseThrow(() -> Refused.notFound("profile"));
+        checkTriable(profile);
         Listeners.Listener listener =
                 db.inTransaction(tx -> Listeners.byId(tx, profile.listenerId())).orElseThrow();
-        if (isKnocked(listener)) {
-            return knocked(listener);
+        if (isProbed(listener)) {
+            return probed(listener);
         }
         if (profile.custody() != Custody.HELD) {
             throw new Refused(
@@ -133,16 +138,16 @@ final class Starting {
     }
 
     /** @throws Refused where no one listener is meant, or it cannot be tried */
-    Subject ofListener(String gateway, Optional<String> name, String actor, Instant now) {
+    Subject ofListener(String gateway, Optional<String> name, By by) {
         UUID gatewayId = db.inTransaction(tx -> gateways.byName(tx, gateway))
                 .orElseThrow(() -> new Refused(Refused.Kind.NOT_FOUND, "there is no such gateway", "gateway"))
                 .id();
         Listeners.Listener listener =
                 ListenerChoice.of(gateway, db.inTransaction(tx -> Listeners.of(tx, List.of(gatewayId))), name);
-        if (isKnocked(listener)) {
-            return knocked(listener);
+        if (isProbed(listener)) {
+            return probed(listener);
         }
-        Profiles.Profile canary = canaries.of(listener.id(), actor, now);
+        Profiles.Profile canary = canaries.of(listener.id(), by);
         return new Subject(
                 Optional.of(canary.id()),
                 Optional.empty(),
@@ -151,17 +156,17 @@ final class Starting {
                 listener.gateway() + " " + listener.name());
     }
 
-    private static boolean isKnocked(Listeners.Listener listener) {
+    private static boolean isProbed(Listeners.Listener listener) {
         if (!TrialKinds.isTried(listener.protocol())) {
             throw new Refused(
                     Refused.Kind.CONFLICT,
                     Protocol.parse(listener.protocol()).title() + " is not tried: it is broken, and should be off",
                     "listener");
         }
-        return TrialKinds.isKnocked(listener.protocol());
+        return TrialKinds.isProbed(listener.protocol());
     }
 
-    private static Subject knocked(Listeners.Listener listener) {
+    private static Subject probed(Listeners.Listener listener) {
         return new Subject(
                 Optional.empty(),
                 Optional.of(listener.id()),

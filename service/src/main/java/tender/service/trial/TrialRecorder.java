@@ -29,7 +29,7 @@ import tender.store.trial.Trials;
 /** Keeps how far trials are and what came of them, and reads it again. */
 final class TrialRecorder {
     private static final int EARLIER = 30;
-    private static final String KNOCK = "an answer to a stranger; nobody's account was used";
+    private static final String PROBE = "an answer to a stranger; nobody's account was used";
 
     private final Db db;
     private final Clock clock;
@@ -41,9 +41,9 @@ final class TrialRecorder {
         this.records = records;
     }
 
-    /** A listener is knocked at, by nobody in particular. */
-    void knocks(Trials.Trial trial) {
-        running(trial, Optional.empty(), Optional.empty(), KNOCK, Optional.empty());
+    /** A listener is probed, by nobody in particular. */
+    void probes(Trials.Trial trial) {
+        running(trial, Optional.empty(), Optional.empty(), PROBE, Optional.empty());
     }
 
     /** @param connected whether the profile's device is, so that its listener's canary is tried in its place */
@@ -179,7 +179,7 @@ final class TrialRecorder {
                 .flatMap(kept -> kept.transfer().stream())
                 .map(TrialDocuments.Transfer::megabits)
                 .toList();
-        OptionalInt line = records.withoutHoldings(tx, clock.instant())
+        OptionalInt line = records.withoutProfiles(tx, clock.instant())
                 .gateway(trial.gateway())
                 .flatMap(g -> g.uplinks().stream().findFirst())
                 .map(u -> OptionalInt.of(Math.min(u.downMegabits(), u.upMegabits())))

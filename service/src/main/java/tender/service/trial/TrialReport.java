@@ -4,9 +4,9 @@ import java.util.List;
 import java.util.Optional;
 import tender.core.network.IpAddress;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.RungResult;
-import tender.core.trial.Wanted;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 import tender.store.trial.TrialDocuments;
 
 /** What somebody elsewhere says that a trial showed; texts are cut to a length, addresses are some. */
@@ -17,7 +17,7 @@ record TrialReport(List<RungResult> rungs, Optional<TrialDocuments.Measured> mea
      * @param insideHost to be reached, {@code wanted} the name and the way outside
      * @param refusal why the program that the file is for refuses it, where it does
      */
-    record Asked(Optional<IpAddress> insideHost, Wanted wanted, Optional<Problem> refusal) {}
+    record Asked(Optional<IpAddress> insideHost, MeasurementOptions wanted, Optional<ParseProblem> refusal) {}
 
     Ladder ladder() {
         return new Ladder(rungs);

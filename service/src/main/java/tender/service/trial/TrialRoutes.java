@@ -19,6 +19,7 @@ import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.http.Routes;
+import tender.service.profile.AskedFor;
 import tender.store.jdbc.Db;
 import tender.store.trial.TrialDocuments;
 import tender.store.trial.Trials;
@@ -39,12 +40,12 @@ final class TrialRoutes implements Routes {
                 Route.page(
                         "/trials",
                         Role.READERS,
-                        "Trials, newest first; ?profile=ID for one profile's, ?text= a part of label or person",
+                        "Trials, newest first; " + AskedFor.WORDS,
                         TrialApi.Trial.class,
                         call -> Cursor.newestFirst(
                                 call,
-                                (before, limit) -> db.inTransaction(
-                                        tx -> Trials.page(tx, call.queryId("profile"), call.text(), before, limit)),
+                                (before, limit) ->
+                                        db.inTransaction(tx -> Trials.page(tx, AskedFor.of(call), before, limit)),
                                 Trials.Trial::id,
                                 this::render)),
                 Route.get(
@@ -68,14 +69,13 @@ final class TrialRoutes implements Routes {
         if (asked.profile().isPresent() == asked.gateway().isPresent()) {
             throw new MalformedException("trial", "profile", "say either a profile or a gateway");
         }
-        String actor = call.caller().reference();
         Starting.Subject subject = asked.profile().isPresent()
                 ? starting.ofProfile(Fields.required("profile", asked.profile().get()))
-                : starting.ofListener(asked.gateway().get(), asked.listener(), actor, call.now());
+                : starting.ofListener(asked.gateway().get(), asked.listener(), call.by());
         Optional<TrialDocuments.Asked> measure = asked.measure() || insideName.isPresent()
                 ? Optional.of(TrialRunner.measuring(asked.measure(), insideName))
                 : Optional.empty();
-        UUID id = starting.start(subject, measure, asked.from().orElse(Vantages.SERVICE), actor, call.now());
+        UUID id = starting.start(subject, measure, asked.from().orElse(Vantages.SERVICE), call.by());
         return Answer.accepted(find(id));
     }
 
@@ -145,7 +145,7 @@ final class TrialRoutes implements Routes {
                 m.mostMillis(),
                 m.largestPacket(),
                 m.name().map(n -> new TrialApi.InsideName(n.name(), n.server(), n.answered(), n.address())),
-                m.exit().map(e -> new TrialApi.Exit(e.full(), e.direct(), e.through(), e.holds(), e.words())),
+                m.exit().map(e -> new TrialApi.Exit(e.full(), e.direct(), e.through(), e.asClaimed(), e.words())),
                 m.transfer().map(t -> new TrialApi.Transfer(t.bytes(), t.millis(), t.megabits(), t.words())));
     }
 }

@@ -13,11 +13,11 @@ import tender.core.profile.ClientRules;
 import tender.core.profile.WireGuardFile;
 import tender.core.trial.Claims;
 import tender.core.trial.Ladder;
+import tender.core.trial.MeasurementOptions;
 import tender.core.trial.Observation;
 import tender.core.trial.Question;
-import tender.core.trial.Wanted;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 import tender.core.wireguard.StatusDump;
 import tender.io.gateway.GatewayFailure;
 import tender.io.names.NameService;
@@ -28,6 +28,7 @@ import tender.service.profile.Canaries;
 import tender.service.profile.ProfileFiles;
 import tender.service.refusal.Refused;
 import tender.store.jdbc.Db;
+import tender.store.journal.By;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.profile.Profiles;
@@ -52,8 +53,8 @@ final class TrialRunner {
     private final NameService names;
     private final OfficeRecords records;
     private final Optional<IpAddress> outside;
-    private final Attempt attempt;
-    private final Knocking knocking;
+    private final ProtocolTrial attempt;
+    private final Probing probing;
     private final TrialRecorder recorder;
     private final LiveListener live;
 
@@ -78,8 +79,8 @@ final class TrialRunner {
         this.names = names;
         this.records = records;
         this.outside = outside;
-        this.attempt = new Attempt(clock, records, connections, names);
-        this.knocking = new Knocking(db, records, names);
+        this.attempt = new ProtocolTrial(clock, records, connections, names);
+        this.probing = new Probing(db, records, names);
         this.recorder = new TrialRecorder(db, clock, records);
         this.live = new LiveListener(db, clock, connections);
     }
@@ -88,9 +89,9 @@ final class TrialRunner {
     void run(Trials.Trial trial) {
         Listeners.Listener listener =
                 db.inTransaction(tx -> Listeners.byId(tx, trial.listenerId())).orElseThrow();
-        if (TrialKinds.isKnocked(listener.protocol())) {
-            recorder.knocks(trial);
-            Ladder ladder = knocking.run(listener, clock.instant());
+        if (TrialKinds.isProbed(listener.protocol())) {
+            recorder.probes(trial);
+            Ladder ladder = probing.run(listener, clock.instant());
             recorder.end(trial.id(), ladder, Claims.ofProbe(ladder), Optional.empty(), Optional.empty());
             return;
         }
@@ -108,8 +109,8 @@ final class TrialRunner {
     }
 
     private void others(Trials.Trial trial, ProfileFiles.Newest tried, Gateways.Gateway gateway) {
-        Wanted wanted = wanted(trial);
-        Attempt.Outcome outcome = attempt.run(
+        MeasurementOptions wanted = wanted(trial);
+        ProtocolTrial.Outcome outcome = attempt.run(
                 tried,
                 files.account(tried.profile()),
                 gateway,
@@ -126,7 +127,7 @@ final class TrialRunner {
             ProfileFiles.Newest tried,
             Listeners.Listener listener,
             Optional<IpAddress> insideHost) {
-        Wanted wanted = wanted(trial);
+        MeasurementOptions wanted = wanted(trial);
         WireGuardFile file = WireGuardFile.read(tried.content().revealText(RevealSecret.TO_HANDSHAKE))
                 .file();
         Question question = Question.of(file, listener.insideAddress(), insideHost);
@@ -134,7 +135,8 @@ final class TrialRunner {
         Observation seen = made.run();
         Ladder ladder = Ladder.judge(question, seen, Optional.empty());
         if (!ladder.isProven()) {
-            Known known = new Known(records.withoutHoldings(clock.instant()), listener.gateway(), listener.name());
+            TrialRecords known =
+                    new TrialRecords(records.withoutProfiles(clock.instant()), listener.gateway(), listener.name());
             ladder = Ladder.judge(
                     question, seen, live.evidence(question, listener), Optional.of(known.circumstances(List.of())));
         }
@@ -142,20 +144,20 @@ final class TrialRunner {
         recorder.end(trial.id(), ladder, claims, received(tried.profile(), seen), made.measured());
     }
 
-    private static Optional<Problem> refusal(ProfileFiles.Newest tried) {
+    private static Optional<ParseProblem> refusal(ProfileFiles.Newest tried) {
         return ClientRules.refusal(tried.content().revealText(RevealSecret.TO_HANDSHAKE));
     }
 
     /** What a trial was asked to measure, from here or elsewhere. */
-    Wanted wanted(Trials.Trial trial) {
+    MeasurementOptions wanted(Trials.Trial trial) {
         return trial.asked()
-                .map(a -> new Wanted(
+                .map(a -> new MeasurementOptions(
                         a.echoes(),
                         a.size(),
                         a.insideName().map(HostName::parse),
                         a.size() ? outside : Optional.empty(),
                         a.size()))
-                .orElse(Wanted.NOTHING);
+                .orElse(MeasurementOptions.NOTHING);
     }
 
     /** The gateway's count for the tried key after the trial, so that the watch can tell the trial from a session. */
@@ -172,7 +174,7 @@ final class TrialRunner {
     }
 
     private ProfileFiles.Newest canary(Profiles.Profile profile) {
-        Profiles.Profile canary = canaries.of(profile.listenerId(), "tender", clock.instant());
+        Profiles.Profile canary = canaries.of(profile.listenerId(), By.tender(clock.instant()));
         delivery.now(profile.gatewayId());
         return files.newest(canary.id());
     }

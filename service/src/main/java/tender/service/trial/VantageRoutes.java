@@ -11,14 +11,14 @@ import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.trial.Cause;
 import tender.core.trial.Certainty;
-import tender.core.trial.Knock;
+import tender.core.trial.MeasurementOptions;
+import tender.core.trial.ReachabilityProbe;
 import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
 import tender.core.trial.Verdict;
-import tender.core.trial.Wanted;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Problem;
+import tender.core.wire.ParseProblem;
 import tender.service.http.Answer;
 import tender.service.http.Call;
 import tender.service.http.Role;
@@ -91,7 +91,7 @@ final class VantageRoutes implements Routes {
     }
 
     private static TrialApi.Task task(Handed.Connect handed) {
-        Wanted wanted = handed.wanted();
+        MeasurementOptions wanted = handed.wanted();
         return new TrialApi.Task(
                 handed.trialId().toString(),
                 handed.subject(),
@@ -107,16 +107,16 @@ final class VantageRoutes implements Routes {
     }
 
     private static TrialApi.Task task(Handed.Probe handed) {
-        Knock knock = handed.knock();
-        return TrialApi.Task.ofKnock(
+        ReachabilityProbe probe = handed.probe();
+        return TrialApi.Task.ofProbe(
                 handed.trialId().toString(),
                 handed.subject(),
-                new TrialApi.Knock(
-                        knock.kind().name().toLowerCase(Locale.ROOT),
-                        knock.at().host().toString(),
-                        knock.at().port().number(),
-                        knock.name(),
-                        knock.authorities().stream()
+                new TrialApi.Probe(
+                        probe.kind().name().toLowerCase(Locale.ROOT),
+                        probe.at().host().toString(),
+                        probe.at().port().number(),
+                        probe.name(),
+                        probe.authorities().stream()
                                 .map(a -> PemText.write("CERTIFICATE", a))
                                 .toList()));
     }
@@ -138,8 +138,7 @@ final class VantageRoutes implements Routes {
                         asked(report.asked().orElse(TrialApi.Asked.NOTHING)),
                         read(report),
                         call.caller().name(),
-                        call.caller().reference(),
-                        call.now())
+                        call.by())
                 .map(kept -> Answer.ok(
                         new TrialApi.Reported(Optional.of(kept.trialId().toString()), kept.note())))
                 .orElseGet(() -> Answer.ok(new TrialApi.Reported(Optional.empty(), Optional.empty())));
@@ -148,13 +147,13 @@ final class VantageRoutes implements Routes {
     private static TrialReport.Asked asked(TrialApi.Asked asked) {
         return new TrialReport.Asked(
                 asked.insideHost().map(h -> address("asked.insideHost", h)),
-                new Wanted(
+                new MeasurementOptions(
                         0,
                         false,
                         asked.insideName().map(n -> Fields.parse("asked.insideName", n, HostName::parse)),
                         asked.outside().map(o -> address("asked.outside", o)),
                         false),
-                asked.refusal().map(r -> new Problem(0, "refused", cut(r))));
+                asked.refusal().map(r -> new ParseProblem(0, "refused", cut(r))));
     }
 
     private static IpAddress address(String field, String text) {
@@ -219,7 +218,7 @@ final class VantageRoutes implements Routes {
                                 e.through()
                                         .map(a -> address("measured.exit.through", a)
                                                 .toString()),
-                                e.holds(),
+                                e.asClaimed(),
                                 cut(e.words()))),
                 m.transfer()
                         .map(t -> new TrialDocuments.Transfer(t.bytes(), t.millis(), t.megabits(), cut(t.words()))));

@@ -14,6 +14,7 @@ import tender.service.profile.ProfileFiles;
 import tender.service.refusal.Refused;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
+import tender.store.journal.By;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.profile.Profiles;
@@ -31,7 +32,7 @@ final class Vantages {
     private final Canaries canaries;
     private final Delivery delivery;
     private final TrialRunner runner;
-    private final Knocking knocking;
+    private final Probing probing;
     private final TrialRecorder recorder;
 
     Vantages(
@@ -51,18 +52,18 @@ final class Vantages {
         this.canaries = canaries;
         this.delivery = delivery;
         this.runner = runner;
-        this.knocking = new Knocking(db, records, names);
+        this.probing = new Probing(db, records, names);
         this.recorder = new TrialRecorder(db, clock, records);
     }
 
-    /** The listener's canary, or where to knock; empty where the trial cannot be made, which ends it. */
+    /** The listener's canary, or what to probe; empty where the trial cannot be made, which ends it. */
     Optional<Handed> handed(UUID trialId) {
         Trials.Trial trial = db.inTransaction(tx -> Trials.byId(tx, trialId)).orElseThrow();
         try {
             Listeners.Listener listener = db.inTransaction(tx -> Listeners.byId(tx, trial.listenerId()))
                     .orElseThrow();
             return Optional.of(
-                    TrialKinds.isKnocked(listener.protocol()) ? probe(trial, listener) : connect(trial, listener));
+                    TrialKinds.isProbed(listener.protocol()) ? probe(trial, listener) : connect(trial, listener));
         } catch (GatewayFailure | MalformedException | Refused e) {
             db.run(tx -> {
                 Trials.fail(tx, trialId, e.getMessage(), clock.instant());
@@ -73,13 +74,13 @@ final class Vantages {
     }
 
     private Handed probe(Trials.Trial trial, Listeners.Listener listener) {
-        Handed.Probe probe = new Handed.Probe(trial.id(), trial.subject(), knocking.knock(listener, clock.instant()));
-        recorder.knocks(trial);
+        Handed.Probe probe = new Handed.Probe(trial.id(), trial.subject(), probing.probe(listener, clock.instant()));
+        recorder.probes(trial);
         return probe;
     }
 
     private Handed connect(Trials.Trial trial, Listeners.Listener listener) {
-        Profiles.Profile made = canaries.of(listener.id(), "tender", clock.instant());
+        Profiles.Profile made = canaries.of(listener.id(), By.tender(clock.instant()));
         delivery.now(listener.gatewayId());
         ProfileFiles.Newest canary = files.newest(made.id());
         Gateways.Gateway gateway =
@@ -111,7 +112,7 @@ final class Vantages {
         if (heard.get().isBefore(now.minus(HandedTrial.PATIENCE))) {
             throw new Refused(
                     Refused.Kind.CONFLICT,
-                    name + " was heard last at " + heard.get() + "; start it there: tender vantage stand",
+                    name + " was heard last at " + heard.get() + "; start it there: tender vantage run",
                     "from");
         }
     }

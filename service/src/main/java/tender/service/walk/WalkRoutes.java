@@ -9,7 +9,7 @@ import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.core.office.Office;
-import tender.core.office.Protocol.Door;
+import tender.core.office.Protocol.PortSpec;
 import tender.core.walk.Hop;
 import tender.core.walk.Walk;
 import tender.core.wire.Fields;
@@ -45,7 +45,7 @@ public final class WalkRoutes implements Routes {
         WalkApi.Question asked = call.body(WalkApi.Question.class);
         Office office = records.office(call.now());
         String label = Fields.required("profile", asked.profile());
-        Office.Holding holding = office.holdings().stream()
+        Office.IssuedProfile issued = office.issuedProfiles().stream()
                 .filter(h -> h.label().equals(label))
                 .findFirst()
                 .orElseThrow(() -> new ApiFailure(
@@ -58,10 +58,10 @@ public final class WalkRoutes implements Routes {
         Walk.Path path = Walk.of(
                 office,
                 new Walk.Question(
-                        holding,
+                        issued,
                         place,
                         Fields.parse("to", asked.to(), IpAddress::parse),
-                        asked.door().map(t -> Fields.parse("door", t, WalkRoutes::door))));
+                        asked.port().map(t -> Fields.parse("port", t, WalkRoutes::port))));
         return Answer.ok(new WalkApi.Path(
                 path.hops().stream().map(WalkRoutes::render).toList(),
                 path.failed().isEmpty(),
@@ -69,12 +69,12 @@ public final class WalkRoutes implements Routes {
                 path.failed().flatMap(Hop::remedy).map(Hop.Remedy::words)));
     }
 
-    private static Door door(String text) {
+    private static PortSpec port(String text) {
         String[] words = text.strip().split("\\s+");
         if (words.length != 2 || !words[0].equals("udp") && !words[0].equals("tcp")) {
-            throw new MalformedException("door", "", "a door is written like tcp 445");
+            throw new MalformedException("port", "", "a port is written like tcp 445");
         }
-        return new Door(words[0].equals("udp") ? Transport.UDP : Transport.TCP, Port.parse(words[1]));
+        return new PortSpec(words[0].equals("udp") ? Transport.UDP : Transport.TCP, Port.parse(words[1]));
     }
 
     private static String word(Hop.Kind kind) {

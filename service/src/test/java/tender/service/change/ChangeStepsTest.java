@@ -13,36 +13,41 @@ import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.core.office.Change;
+import tender.core.office.DeviceChange;
 import tender.core.office.FilterRule;
+import tender.core.office.FirewallChange;
 import tender.core.office.Forward;
+import tender.core.office.ListenerChange;
 import tender.core.office.PortRange;
-import tender.core.office.Protocol.Door;
+import tender.core.office.Protocol.PortSpec;
 
-/** Whatever decides which packets a device lets in is guarded by the way back; nothing else is. */
+/** Whatever decides which packets a device lets in is guarded by the rollback; nothing else is. */
 class ChangeStepsTest {
     private static final FilterRule RULE = new FilterRule(
             false, true, Optional.empty(), Optional.empty(), PortRange.ANY, Optional.empty(), Optional.empty(), "shut");
 
     private static final List<Change> GUARDED = List.of(
-            new Change.PutRule(1, RULE),
-            new Change.ReplaceRule(1, RULE),
-            new Change.DropRule(1),
-            new Change.MoveRule(2, 1),
-            new Change.PutForward(new Forward(
+            new FirewallChange.PutRule(1, RULE),
+            new FirewallChange.ReplaceRule(1, RULE),
+            new FirewallChange.DropRule(1),
+            new FirewallChange.MoveRule(2, 1),
+            new FirewallChange.PutForward(new Forward(
                     Transport.TCP, new Port(22), IpAddress.parse("10.20.2.5"), new Port(22), "takes the way in")),
-            new Change.DropForward(new Door(Transport.UDP, new Port(1194))));
+            new FirewallChange.DropForward(new PortSpec(Transport.UDP, new Port(1194))));
 
     @Test
-    void eachChangeOfFilterOrForwardsHasItsWayBack() {
+    void eachChangeOfFilterOrForwardsCanBeRolledBack() {
         assertThat(GUARDED).allMatch(c -> ChangeSteps.couldCutOff(List.of(c)));
-        assertThat(GUARDED).allMatch(c -> ChangeSteps.couldCutOff(List.of(new Change.SetClock(), c)));
+        assertThat(GUARDED).allMatch(c -> ChangeSteps.couldCutOff(List.of(new DeviceChange.SetClock(), c)));
     }
 
     @Test
     void othersWaitForNobody() {
         assertThat(ChangeSteps.couldCutOff(List.of())).isFalse();
-        assertThat(ChangeSteps.couldCutOff(
-                        List.of(new Change.SetClock(), new Change.TakeUp(), new Change.Retire("wg0"))))
+        assertThat(ChangeSteps.couldCutOff(List.of(
+                        new DeviceChange.SetClock(),
+                        new DeviceChange.Reload(),
+                        new ListenerChange.RemoveListener("wg0"))))
                 .isFalse();
     }
 
@@ -52,11 +57,11 @@ class ChangeStepsTest {
                         GUARDED.stream().map(c -> c.getClass().getSimpleName()),
                         Stream.of(
                                 "SetListener",
-                                "AddBeside",
-                                "Retire",
+                                "AddListener",
+                                "RemoveListener",
                                 "Demote",
                                 "SetClock",
-                                "TakeUp",
+                                "Reload",
                                 "PutNetwork",
                                 "SetZone",
                                 "RenewCertificate",
@@ -64,7 +69,9 @@ class ChangeStepsTest {
                                 "UseCertificate",
                                 "PutRevocations"))
                 .collect(Collectors.toSet());
-        assertThat(Arrays.stream(Change.class.getPermittedSubclasses()).map(Class::getSimpleName))
+        assertThat(Arrays.stream(Change.class.getPermittedSubclasses())
+                        .flatMap(kind -> Arrays.stream(kind.getPermittedSubclasses()))
+                        .map(Class::getSimpleName))
                 .containsExactlyInAnyOrderElementsOf(known);
     }
 }

@@ -11,19 +11,20 @@ import tender.api.TrialApi;
 import tender.core.office.Attribute;
 import tender.core.office.Change;
 import tender.core.office.Device;
+import tender.core.office.ListenerChange;
 import tender.core.wire.MalformedException;
 import tender.store.document.Document;
 
 /** Rows of the office as the release before kept them, with fields that this one has never heard of. */
 class OfficeDocumentsTest {
     private static final String DEVICE_OF_BEFORE = """
-            {"make": "Tidewright", "zone": "Europe/Oslo", "model": "Pier box 4", "colour": "grey", "filter": {"rules": [
+            {"make": "Tidewright", "zone": "Europe/Oslo", "model": "Pier 4", "colour": "grey", "filter": {"rules": [
                {"via": "outside", "allow": true, "label": "staff tunnel", "ports": "51820", "source": null, "toDevice": true,
                 "transport": "udp", "destination": null, "hits": 9},
                {"via": "inside", "allow": true, "label": "", "ports": "any", "source": null, "toDevice": false,
                 "transport": null, "destination": null}], "otherwiseAllow": false},
              "release": "3.2.1", "uplinks": [], "accounts": [], "forwards": [], "networks": [],
-             "listeners": [{"name": "wg0", "values": {"port": "51820", "peers": "0", "tunnels": "10.98.1.0/24",
+             "listeners": [{"name": "wg0", "values": {"port": "51820", "peers": "0", "tunnel-network": "10.98.1.0/24",
                "protocol": "wireguard", "transport": "udp", "inside-address": "10.98.1.1"}}],
              "insideHost": null, "interfaces": [], "clockOffset": null}""";
 
@@ -31,7 +32,7 @@ class OfficeDocumentsTest {
     void aDeviceIsReadAndKeptAgain() {
         Device device = OfficeDocuments.DEVICE.read(DEVICE_OF_BEFORE);
 
-        assertThat(device.model()).isEqualTo("Pier box 4");
+        assertThat(device.model()).isEqualTo("Pier 4");
         assertThat(device.listener("wg0").orElseThrow().get(Attribute.PORT)).contains("51820");
         assertThat(device.filter().rules()).hasSize(2);
         assertThat(OfficeDocuments.DEVICE.read(OfficeDocuments.DEVICE.write(device)))
@@ -47,7 +48,8 @@ class OfficeDocumentsTest {
                 [{"change": "set-listener", "values": {"limit-total": "8"}, "listener": "l2tp"},
                  {"change": "put-forward", "forward": {"to": "10.20.2.6", "port": "51877", "label": "slip-yard",
                   "toPort": "51877", "transport": "udp"}, "note": "later"}]""");
-        assertThat(changes.get(0)).isEqualTo(new Change.SetListener("l2tp", Map.of(Attribute.LIMIT_TOTAL, "8")));
+        assertThat(changes.get(0))
+                .isEqualTo(new ListenerChange.SetListener("l2tp", Map.of(Attribute.LIMIT_TOTAL, "8")));
         assertThat(OfficeDocuments.CHANGES.read(OfficeDocuments.CHANGES.write(changes)))
                 .isEqualTo(changes);
     }

@@ -27,7 +27,12 @@ class SheetPdfTest {
             all.add(new Prompt(Prompt.Kind.TYPE, "Setting " + i, "value " + i, "a setting"));
         }
         return new SettingsSheet(
-                "Mara & Søren: phone to orrin-fw", Platform.APPLE, all, List.of("it is old"), List.of("ends 2027"));
+                "Mara & Søren: phone to orrin-fw",
+                Platform.APPLE,
+                tender.core.language.StaffTexts.ENGLISH,
+                all,
+                List.of("it is old"),
+                List.of("ends 2027"));
     }
 
     @Test

@@ -7,7 +7,7 @@ import java.util.Map;
 import tender.standins.router.RouterFolder;
 
 /**
- * Boxes on the outer isles that nobody can reach from the office: their files are carried over by hand. Each has one thing
+ * Devices on the outer isles that nobody can reach from the office: their files are carried over by hand. Each has one thing
  * wrong with how it is called from outside, or with what is known of it.
  */
 public final class Carried {
@@ -15,14 +15,14 @@ public final class Carried {
 
     private Carried() {}
 
-    /** The boxes' files by name, each laid out in a folder of its own below {@code folder}. */
+    /** The devices' files by name, each laid out in a folder of its own below {@code folder}. */
     static void layOut(Path folder) throws IOException {
-        for (Map.Entry<String, RouterFolder> box : boxes().entrySet()) {
-            box.getValue().layOut(folder.resolve(box.getKey()));
+        for (Map.Entry<String, RouterFolder> device : devices().entrySet()) {
+            device.getValue().layOut(folder.resolve(device.getKey()));
         }
     }
 
-    private static Map<String, RouterFolder> boxes() {
+    private static Map<String, RouterFolder> devices() {
         Map<String, RouterFolder> out = new LinkedHashMap<>();
         out.put("hut-north", hut("hut-north", 1)); // nobody has said how it is reached
         out.put("hut-east", hut("hut-east", 2).general("uplink = fixed 198.51.100.22"));
@@ -32,21 +32,21 @@ public final class Carried {
         out.put("hut-late", hut("hut-late", 7)); // a later copy is garbled
         out.put("hut-far", hut("hut-far", 8)); // never carried over
         // behind the workshop's line, which passes nothing on to it
-        out.put("slip-yard", box("slip-yard", 6, 51877).general("interface.wan = outside 10.20.2.6/24"));
+        out.put("slip-yard", device("slip-yard", 6, 51877).general("interface.wan = outside 10.20.2.6/24"));
         return out;
     }
 
     private static RouterFolder hut(String name, int number) {
-        return box(name, number, PORT);
+        return device(name, number, PORT);
     }
 
-    private static RouterFolder box(String name, int number, int port) {
+    private static RouterFolder device(String name, int number, int port) {
         return RouterFolder.of(name)
                 .general("release = 3.2.1")
                 .general("zone = Europe/Oslo")
-                .rule("allow in udp " + port + " from any to any via outside  # staff tunnel")
-                .rule("allow through any any from any to any via tunnel")
-                .rule("allow through any any from any to any via inside")
+                .rule("outside any > device any : udp " + port + " : open  # staff tunnel")
+                .rule("tunnel any > network any : any any : open")
+                .rule("inside any > network any : any any : open")
                 .tunnel("wg0", "10.98." + number + ".1/24", port);
     }
 }

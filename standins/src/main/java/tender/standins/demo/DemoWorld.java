@@ -17,7 +17,7 @@ import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
 import tender.core.network.IpAddress;
 import tender.core.trial.Stun;
-import tender.standins.box.SshBox;
+import tender.standins.device.SshDevice;
 import tender.standins.firewall.Firewall;
 import tender.standins.firewall.FirewallFolder;
 import tender.standins.names.NameServer;
@@ -33,21 +33,21 @@ import tender.standins.router.RouterFolder;
  */
 public final class DemoWorld implements AutoCloseable {
     public static final String INSIDE_HOST = "10.20.4.20";
-    public static final String FIREWALL_TOKEN = "orrin-bridge-token";
+    public static final String FIREWALL_TOKEN = "orrin-api-token";
     static final String USER = "keeper";
 
     /**
      * Where the demo's stand-ins live and listen.
      *
      * @param range the first two parts of every loopback address, such as {@code 127.10}
-     * @param sshPort the port of every box's SSH, each at its own address; 0 takes free ones
+     * @param sshPort the port of every device's SSH, each at its own address; 0 takes free ones
      * @param nameLearnsAfter how late the name server hears of pier one's new address; empty for never
      */
     public record Place(
             Path folder,
             String range,
             int sshPort,
-            int bridgePort,
+            int gatewayApiPort,
             int tunnelPort,
             InetSocketAddress nameServer,
             Optional<Duration> nameLearnsAfter) {
@@ -85,7 +85,7 @@ public final class DemoWorld implements AutoCloseable {
         this.spare = router("slip-spare", "2.7", admits, spare());
         Path nasFolder = place.folder().resolve("slip-nas");
         NasFolder.layOut(nasFolder);
-        this.nas = Nas.start(new SshBox.Place(
+        this.nas = Nas.start(new SshDevice.Place(
                 nasFolder,
                 place.folder().resolve("slip-nas-host-key"),
                 place.at("2.5"),
@@ -94,8 +94,8 @@ public final class DemoWorld implements AutoCloseable {
                 admits));
         Path firewallFolder = place.folder().resolve("orrin-fw");
         FirewallFolder.layOut(firewallFolder, place.at("0.1"), Instant.now());
-        this.firewall =
-                Firewall.start(new Firewall.Place(firewallFolder, place.at("0.1"), place.bridgePort(), FIREWALL_TOKEN));
+        this.firewall = Firewall.start(
+                new Firewall.Place(firewallFolder, place.at("0.1"), place.gatewayApiPort(), FIREWALL_TOKEN));
         this.outside = new StunServer(new InetSocketAddress(place.at("9.9"), Stun.PORT));
     }
 
@@ -135,9 +135,9 @@ public final class DemoWorld implements AutoCloseable {
                 .general("network.office = 10.20.3.0/24")
                 .general("inside-host = 10.20.3.20")
                 .general("uplink = changing " + place.at("3.1") + " pier1.skerrivane.example")
-                .rule("allow in any any from any to any via inside  # management")
-                .rule("allow in udp " + (place.tunnelPort() + 1) + " from any to any via outside  # staff tunnel")
-                .rule("allow through any any from any to any via inside")
+                .rule("inside any > device any : any any : open  # management")
+                .rule("outside any > device any : udp " + (place.tunnelPort() + 1) + " : open  # staff tunnel")
+                .rule("inside any > network any : any any : open")
                 .tunnel("wg0", "10.99.4.129/25", place.tunnelPort() + 1)
                 .client("wg0", "ebba-phone", "10.99.4.240", "10.20.3.1:" + (place.tunnelPort() + 1), "10.20.3.0/24")
                 .client("wg0", "night-watch", "10.99.4.241", "10.20.3.1:" + (place.tunnelPort() + 1), "0.0.0.0/0");
@@ -153,9 +153,9 @@ public final class DemoWorld implements AutoCloseable {
                 .general("uplink = carrier-nat")
                 .general("most-devices.wg0 = 1")
                 .general("most-per-person.wg0 = 1")
-                .rule("allow in any any from any to any via any  # to be closed again")
-                .rule("allow in udp 51830 from any to any via outside  # staff tunnel")
-                .rule("allow through any any from any to any via any")
+                .rule("any any > device any : any any : open  # to be closed again")
+                .rule("outside any > device any : udp 51830 : open  # staff tunnel")
+                .rule("any any > network any : any any : open")
                 .tunnel("wg0", "10.99.5.1/24", 51830);
     }
 
@@ -166,16 +166,16 @@ public final class DemoWorld implements AutoCloseable {
                 .general("zone = Europe/Oslo")
                 .general("network.workshop = 10.20.2.0/24")
                 .general("uplink = fixed " + place.at("2.1") + " slip.skerrivane.example")
-                .rule("allow in any any from any to any via inside  # management")
-                .rule("allow through udp any from any to 10.20.2.5/32 via outside  # NAS")
-                .rule("allow through any any from any to any via inside")
+                .rule("inside any > device any : any any : open  # management")
+                .rule("outside any > network 10.20.2.5/32 : udp any : open  # NAS")
+                .rule("inside any > network any : any any : open")
                 .forward("pass udp 1194 to 10.20.2.4 1194  # NAS")
                 .forward("pass udp 500 to 10.20.2.5 500  # NAS")
                 .forward("pass udp 4500 to 10.20.2.5 4500  # NAS")
                 .forward("pass tcp 8080 to 10.20.2.5 8080  # its pages, for the weekend");
     }
 
-    /** A box bought against bad days; it serves nobody yet. */
+    /** A device bought against bad days; it serves nobody yet. */
     private static RouterFolder spare() {
         return RouterFolder.of("slip-spare").general("release = 3.2.1").general("zone = Europe/Oslo");
     }
@@ -219,7 +219,7 @@ public final class DemoWorld implements AutoCloseable {
         return nas;
     }
 
-    /** SSH ports by the box's name. */
+    /** SSH ports by the device's name. */
     public Map<String, Integer> sshPorts() {
         return Map.of(
                 "pier2", pier2.sshPort(),
@@ -230,7 +230,7 @@ public final class DemoWorld implements AutoCloseable {
                 "slip-nas", nas.sshPort());
     }
 
-    /** Addresses by the box's name. */
+    /** Addresses by the device's name. */
     public Map<String, String> addresses() {
         return Map.of(
                 "pier2", place.at("4.1"),

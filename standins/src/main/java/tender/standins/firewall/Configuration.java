@@ -13,15 +13,15 @@ import tender.core.certificate.RevocationFacts;
 final class Configuration {
     private Configuration() {}
 
-    /** The document with each listener told to be in force or not. */
+    /** The document with each listener told to be active or not. */
     static JsonNode device(JsonNode written, JsonNode running) {
         ObjectNode out = written.deepCopy();
         for (JsonNode listener : out.path("listeners")) {
             JsonNode live = listener(running, listener.path("name").asText());
             boolean same = live != null && live.path("values").equals(listener.path("values"));
-            boolean told = listener.path("values").has("in-force");
+            boolean told = listener.path("values").has("active");
             if (!told || !same) {
-                ((ObjectNode) listener.path("values")).put("in-force", same ? "yes" : "no");
+                ((ObjectNode) listener.path("values")).put("active", same ? "yes" : "no");
             }
         }
         return out;
@@ -39,7 +39,7 @@ final class Configuration {
     private static ObjectNode needed(ObjectNode document, String name) {
         JsonNode found = listener(document, name);
         if (found == null) {
-            throw new BridgeFault(400, "there is no such listener");
+            throw new ApiFault(400, "there is no such listener");
         }
         return (ObjectNode) found;
     }
@@ -47,16 +47,16 @@ final class Configuration {
     static void apply(ObjectNode document, JsonNode change) {
         switch (change.path("change").asText()) {
             case "set-listener" -> set(needed(document, change.path("listener").asText()), change.path("values"));
-            case "add-beside" -> {
+            case "add-listener" -> {
                 ObjectNode copy =
                         needed(document, change.path("listener").asText()).deepCopy();
                 copy.put("name", change.path("name").asText());
                 set(copy, change.path("values"));
                 ((ArrayNode) document.path("listeners")).add(copy);
             }
-            case "retire" -> remove(document, "listeners", "name", change.path("listener"));
+            case "remove-listener" -> remove(document, "listeners", "name", change.path("listener"));
             case "put-forward" -> forward(document, change.path("forward"));
-            case "drop-forward" -> dropForward(document, change.path("door"));
+            case "drop-forward" -> dropForward(document, change.path("port"));
             case "put-rule" -> rules(document).insert(change.path("number").asInt() - 1, change.path("rule"));
             case "replace-rule" -> rules(document).set(change.path("number").asInt() - 1, change.path("rule"));
             case "drop-rule" -> rules(document).remove(change.path("number").asInt() - 1);
@@ -77,7 +77,7 @@ final class Configuration {
             case "renew-revocations" ->
                 set(
                         needed(document, change.path("listener").asText()),
-                        document.objectNode().set("revocation-ends", change.path("ends")));
+                        document.objectNode().set("revocation-list-expires", change.path("ends")));
             case "use-certificate" ->
                 use(needed(document, change.path("listener").asText()), change);
             case "put-revocations" ->
@@ -85,13 +85,13 @@ final class Configuration {
                         needed(document, change.path("listener").asText()),
                         document.objectNode()
                                 .put(
-                                        "revocation-ends",
+                                        "revocation-list-expires",
                                         RevocationFacts.of(der(change, "revocations"))
                                                 .next()
                                                 .orElseThrow()
                                                 .toString()));
-            case "set-clock", "take-up" -> {}
-            default -> throw new BridgeFault(400, "there is no such form of change");
+            case "set-clock", "reload" -> {}
+            default -> throw new ApiFault(400, "there is no such form of change");
         }
     }
 
@@ -103,11 +103,11 @@ final class Configuration {
     private static void use(ObjectNode listener, JsonNode change) {
         CertificateFacts facts = CertificateFacts.of(der(change, "certificate"));
         ((ObjectNode) listener.path("values"))
-                .put("certificate-ends", facts.ends().toString())
+                .put("certificate-expires", facts.ends().toString())
                 .put("server-names", String.join(", ", facts.names()))
                 .put("authority", CertificateFacts.of(der(change, "authority")).fingerprint())
                 .put(
-                        "revocation-ends",
+                        "revocation-list-expires",
                         RevocationFacts.of(der(change, "revocations"))
                                 .next()
                                 .orElseThrow()
@@ -119,7 +119,7 @@ final class Configuration {
         for (JsonNode account : document.path("accounts")) {
             if (account.path("name").asText().equals(name)) {
                 if (account.path("administers").asBoolean()) {
-                    throw new BridgeFault(409, name + " administers the firewall and is no account for callers");
+                    throw new ApiFault(409, name + " administers the firewall and is no account for callers");
                 }
                 ((ObjectNode) account).put("vpn", true);
                 return;
@@ -155,7 +155,7 @@ final class Configuration {
     /** Its own authority signs; the document tells what the new certificate says. */
     private static void renew(ObjectNode listener, JsonNode change) {
         ObjectNode values = (ObjectNode) listener.path("values");
-        values.put("key-bits", change.path("keyBits").asText()).set("certificate-ends", change.path("ends"));
+        values.put("key-bits", change.path("keyBits").asText()).set("certificate-expires", change.path("ends"));
         if (!change.path("names").isEmpty()) {
             List<String> names = new ArrayList<>();
             change.path("names").forEach(n -> names.add(n.asText()));
@@ -167,15 +167,15 @@ final class Configuration {
         return (ArrayNode) document.path("filter").path("rules");
     }
 
-    private static boolean sameDoor(JsonNode forward, JsonNode door) {
-        return forward.path("transport").equals(door.path("transport"))
-                && forward.path("port").equals(door.path("port"));
+    private static boolean samePort(JsonNode forward, JsonNode port) {
+        return forward.path("transport").equals(port.path("transport"))
+                && forward.path("port").equals(port.path("port"));
     }
 
     private static void forward(ObjectNode document, JsonNode forward) {
         ArrayNode all = (ArrayNode) document.path("forwards");
         for (int i = 0; i < all.size(); i++) {
-            if (sameDoor(all.get(i), forward)) {
+            if (samePort(all.get(i), forward)) {
                 all.set(i, forward);
                 return;
             }
@@ -183,10 +183,10 @@ final class Configuration {
         all.add(forward);
     }
 
-    private static void dropForward(ObjectNode document, JsonNode door) {
+    private static void dropForward(ObjectNode document, JsonNode port) {
         ArrayNode all = (ArrayNode) document.path("forwards");
         for (int i = all.size() - 1; i >= 0; i--) {
-            if (sameDoor(all.get(i), door)) {
+            if (samePort(all.get(i), port)) {
                 all.remove(i);
             }
         }

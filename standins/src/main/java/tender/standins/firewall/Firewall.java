@@ -23,12 +23,12 @@ import java.util.concurrent.Executors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.core.network.IpAddress;
-import tender.standins.box.Faults;
-import tender.standins.box.Journal;
-import tender.standins.box.WayBack;
+import tender.standins.device.Faults;
+import tender.standins.device.Journal;
+import tender.standins.device.RollbackTimer;
 
 /**
- * A firewall on loopback behind the bridge interface: HTTPS with a self-signed certificate and a token, one JSON document
+ * A firewall on loopback behind the gateway API: HTTPS with a self-signed certificate and a token, one JSON document
  * as its configuration, which takes effect when it is applied.
  */
 public final class Firewall implements AutoCloseable {
@@ -43,7 +43,7 @@ public final class Firewall implements AutoCloseable {
     private final HttpsServer server;
     private final Faults faults = new Faults();
     private final Journal journal = new Journal();
-    private final WayBack wayBack;
+    private final RollbackTimer rollback;
     private final FirewallKeys keys;
     private final FirewallListeners listeners;
     private volatile JsonNode running;
@@ -52,12 +52,12 @@ public final class Firewall implements AutoCloseable {
     private Firewall(Place place) throws IOException, GeneralSecurityException {
         this.place = place;
         this.running = written();
-        this.wayBack = new WayBack(place.folder(), this, this::takeUp);
+        this.rollback = new RollbackTimer(place.folder(), this, this::reload);
         InetAddress address =
                 InetAddress.getByAddress(IpAddress.parse(place.address()).toBytes());
         this.keys = new FirewallKeys(place.folder(), Instant.now());
         this.listeners = new FirewallListeners(address, keys, faults, journal);
-        listeners.takeUp(running);
+        listeners.reload(running);
         this.server = HttpsServer.create(new InetSocketAddress(address, place.port()), 0);
         server.setHttpsConfigurator(new HttpsConfigurator(
                 OwnCertificate.at(place.folder().resolveSibling(place.folder().getFileName() + ".p12"))));
@@ -66,7 +66,7 @@ public final class Firewall implements AutoCloseable {
             thread.setDaemon(true);
             return thread;
         }));
-        server.createContext("/bridge/v1/", this::answer);
+        server.createContext("/gateway-api/v1/", this::answer);
         server.start();
     }
 
@@ -108,12 +108,12 @@ public final class Firewall implements AutoCloseable {
                 send(x, 401, said("the token is not known"));
                 return;
             }
-            String path = x.getRequestURI().getPath().substring("/bridge/v1/".length());
+            String path = x.getRequestURI().getPath().substring("/gateway-api/v1/".length());
             faults.beforeOperation.accept(x.getRequestMethod() + " " + path);
             byte[] body = x.getRequestBody().readNBytes(MAX_BODY);
             try {
                 route(x, x.getRequestMethod() + " " + path, body);
-            } catch (BridgeFault e) {
+            } catch (ApiFault e) {
                 send(x, e.status(), said(e.getMessage()));
             } catch (IOException | RuntimeException e) {
                 LOG.warn("{} {}", x.getRequestMethod(), path, e);
@@ -144,10 +144,10 @@ public final class Firewall implements AutoCloseable {
             case "POST apply" -> {
                 if (faults.reloadFails) {
                     journal.say("apply failed");
-                    throw new BridgeFault(500, "apply failed: settings left as they were");
+                    throw new ApiFault(500, "apply failed: settings left as they were");
                 }
-                takeUp();
-                send(x, 200, said("in force"));
+                reload();
+                send(x, 200, said("active"));
             }
             case "GET clock" ->
                 send(
@@ -172,42 +172,42 @@ public final class Firewall implements AutoCloseable {
                 journal.text().lines().forEach(lines::add);
                 send(x, 200, out);
             }
-            case "GET material" -> send(x, 200, keys.material(running));
+            case "GET client-settings" -> send(x, 200, keys.clientSettings(running));
             case "GET request" -> send(x, 200, request(x.getRequestURI().getQuery()));
             case "POST accounts" -> {
                 accounts(JSON.readTree(body));
-                send(x, 200, said("written and in force"));
+                send(x, 200, said("written and active"));
             }
             case "GET client-files" -> raw(x, 200, Files.readAllBytes(FirewallClients.archive(place.folder())));
-            case "POST way-back" -> {
-                wayBack.arm(JSON.readTree(body).path("seconds").asLong());
+            case "POST rollback" -> {
+                rollback.arm(JSON.readTree(body).path("seconds").asLong());
                 send(x, 200, said("armed"));
             }
-            case "DELETE way-back" -> {
-                wayBack.disarm();
+            case "DELETE rollback" -> {
+                rollback.disarm();
                 send(x, 200, said("called off"));
             }
-            default -> throw new BridgeFault(404, "there is no such call");
+            default -> throw new ApiFault(404, "there is no such call");
         }
     }
 
     private static JsonNode about() {
-        ObjectNode out = JSON.createObjectNode().put("bridge", "1");
+        ObjectNode out = JSON.createObjectNode().put("name", "1");
         ArrayNode can = out.putArray("capabilities");
         for (String word : new String[] {
             "read",
             "change",
-            "beside",
+            "add-listener",
             "apply",
             "sessions",
             "log",
             "clock",
             "set-clock",
             "export",
-            "material",
+            "client-settings",
             "request",
             "accounts",
-            "way-back"
+            "rollback"
         }) {
             can.add(word);
         }
@@ -217,7 +217,7 @@ public final class Firewall implements AutoCloseable {
     private void change(String expected, JsonNode body) throws IOException {
         long fence = body.path("fence").asLong();
         if (fence < highestFence) {
-            throw new BridgeFault(423, "a later writer holds the configuration");
+            throw new ApiFault(423, "a later writer holds the configuration");
         }
         byte[] content = Files.readAllBytes(file());
         expect(expected, content);
@@ -234,7 +234,7 @@ public final class Firewall implements AutoCloseable {
 
     private static void expect(String expected, byte[] content) {
         if (expected != null && !expected.equals("*") && !expected.equals(revision(content))) {
-            throw new BridgeFault(412, "the configuration is another by now");
+            throw new ApiFault(412, "the configuration is another by now");
         }
     }
 
@@ -281,14 +281,14 @@ public final class Firewall implements AutoCloseable {
                 return JSON.createObjectNode().put("request", keys.request(name, says));
             }
         }
-        throw new BridgeFault(404, "there is no such listener");
+        throw new ApiFault(404, "there is no such listener");
     }
 
     /** Accounts for callers alone; they never get any right on the firewall itself. */
     private void accounts(JsonNode body) throws IOException {
         long fence = body.path("fence").asLong();
         if (fence < highestFence) {
-            throw new BridgeFault(423, "a later writer holds the configuration");
+            throw new ApiFault(423, "a later writer holds the configuration");
         }
         ObjectNode changed = (ObjectNode) written();
         for (JsonNode a : body.path("put")) {
@@ -302,7 +302,7 @@ public final class Firewall implements AutoCloseable {
         write(changed);
         journal.say(
                 body.path("put").size() + " accounts set, " + body.path("drop").size() + " dropped");
-        takeUp();
+        reload();
     }
 
     private void write(JsonNode configuration) throws IOException {
@@ -311,11 +311,11 @@ public final class Firewall implements AutoCloseable {
         Files.move(fresh, file(), StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.ATOMIC_MOVE);
     }
 
-    private void takeUp() {
+    private void reload() {
         try {
             running = written();
-            listeners.takeUp(running);
-            journal.say("configuration in force");
+            listeners.reload(running);
+            journal.say("configuration active");
         } catch (IOException e) {
             throw new java.io.UncheckedIOException(e);
         }
@@ -338,7 +338,7 @@ public final class Firewall implements AutoCloseable {
     @Override
     public void close() {
         server.stop(0);
-        wayBack.close();
+        rollback.close();
         try {
             listeners.close();
         } catch (IOException e) {

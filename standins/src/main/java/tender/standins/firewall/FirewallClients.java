@@ -11,7 +11,7 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
-import tender.standins.box.ClientAuthority;
+import tender.standins.device.ClientAuthority;
 
 /**
  * The client files that the firewall makes: one zip with a folder for each listener. OpenVPN files have their PEM parts
@@ -21,11 +21,11 @@ final class FirewallClients {
     private final ClientAuthority authority;
     private final Map<String, String> files = new LinkedHashMap<>();
 
-    private final String wrappingKey;
+    private final String staticKey;
 
     private FirewallClients(FirewallKeys keys) throws IOException {
         authority = keys.authority();
-        wrappingKey = keys.wrappingKey();
+        staticKey = keys.staticKey();
     }
 
     /** The archive beside the firewall's folder, made at its first start. */
@@ -55,7 +55,7 @@ final class FirewallClients {
                         + block("ca", authority.certificate())
                         + block("cert", pair.certificate())
                         + block("key", pair.key())
-                        + block("tls-crypt", wrappingKey));
+                        + block("tls-crypt", staticKey));
     }
 
     private static String block(String name, String pem) {

@@ -34,21 +34,21 @@ public final class FirewallFolder {
               "make": "Brannoch", "model": "Gatehouse 40", "release": "11.4.2", "zone": "Europe/Oslo",
               "insideHost": "10.20.0.20",
               "interfaces": [
-                {"name": "wan1", "side": "outside", "addresses": ["@OUTSIDE@/24"]},
-                {"name": "wan2", "side": "outside", "addresses": ["203.0.113.10/29"]},
+                {"name": "line-a", "side": "outside", "addresses": ["@OUTSIDE@/24"]},
+                {"name": "line-b", "side": "outside", "addresses": ["203.0.113.10/29"]},
                 {"name": "lan", "side": "inside", "addresses": ["10.20.0.1/24"]},
                 {"name": "servers", "side": "inside", "addresses": ["10.20.1.1/24"]}
               ],
               "networks": [
                 {"name": "office", "network": "10.20.0.0/24", "pool": {"first": "10.20.0.100", "last": "10.20.0.199"},
-                 "fixed": {"printer": "10.20.0.150", "scanner": "10.20.0.7", "plotter": "10.20.0.7", "clock": "10.20.9.9"}},
-                {"name": "servers", "network": "10.20.1.0/24", "pool": {"first": "10.20.6.10", "last": "10.20.6.20"}, "fixed": {}},
-                {"name": "guests", "network": "192.168.1.0/24", "pool": null, "fixed": {}}
+                 "reserved": {"printer": "10.20.0.150", "scanner": "10.20.0.7", "plotter": "10.20.0.7", "clock": "10.20.9.9"}},
+                {"name": "servers", "network": "10.20.1.0/24", "pool": {"first": "10.20.6.10", "last": "10.20.6.20"}, "reserved": {}},
+                {"name": "guests", "network": "192.168.1.0/24", "pool": null, "reserved": {}}
               ],
               "uplinks": [
-                {"label": "wan1", "kind": "fixed", "address": "@OUTSIDE@", "name": "orrin.skerrivane.example", "behind": null,
+                {"label": "line-a", "kind": "fixed", "address": "@OUTSIDE@", "name": "orrin.skerrivane.example", "behind": null,
                  "downMegabits": 500, "upMegabits": 100},
-                {"label": "wan2", "kind": "fixed", "address": "203.0.113.10", "name": null, "behind": null,
+                {"label": "line-b", "kind": "fixed", "address": "203.0.113.10", "name": null, "behind": null,
                  "downMegabits": 50, "upMegabits": 10}
               ],
               "forwards": [
@@ -69,26 +69,26 @@ public final class FirewallFolder {
               ]},
               "listeners": [
                 {"name": "staff", "values": {
-                  "protocol": "openvpn", "transport": "udp", "port": "1195", "bind": "wan1", "tunnels": "10.20.0.128/25",
+                  "protocol": "openvpn", "transport": "udp", "port": "1195", "bind": "line-a", "tunnel-network": "10.20.0.128/25",
                   "reach": "10.20.0.0/24, 10.20.1.0/24", "dns": "10.20.0.53", "ciphers": "AES-256-GCM", "digest": "SHA256",
-                  "tls-minimum": "1.2", "wrapping": "crypt", "compression": "no", "client-certificate": "yes", "key-bits": "1024",
-                  "server-names": "orrin.skerrivane.example", "certificate-ends": "@SOON@", "revocation-ends": "@WEEK@",
+                  "tls-minimum": "1.2", "control-channel-key": "crypt", "compression": "no", "client-certificate": "yes", "key-bits": "1024",
+                  "server-names": "orrin.skerrivane.example", "certificate-expires": "@SOON@", "revocation-list-expires": "@WEEK@",
                   "accounts": "directory", "second-factor": "no", "limit-total": "100", "limit-per-account": "0"}},
                 {"name": "strict", "values": {
-                  "protocol": "openvpn", "transport": "tcp", "port": "443", "bind": "lan", "tunnels": "192.168.0.0/24",
+                  "protocol": "openvpn", "transport": "tcp", "port": "443", "bind": "lan", "tunnel-network": "192.168.0.0/24",
                   "reach": "0.0.0.0/0", "dns": "10.20.0.53", "ciphers": "AES-256-GCM", "digest": "SHA256",
-                  "tls-minimum": "1.2", "wrapping": "none", "compression": "no", "client-certificate": "yes", "key-bits": "3072",
-                  "certificate-ends": "@LATER@", "revocation-ends": "@PAST@",
+                  "tls-minimum": "1.2", "control-channel-key": "none", "compression": "no", "client-certificate": "yes", "key-bits": "3072",
+                  "certificate-expires": "@LATER@", "revocation-list-expires": "@PAST@",
                   "accounts": "none", "limit-total": "100", "limit-per-account": "0"}},
                 {"name": "phones", "values": {
-                  "protocol": "ikev2", "tunnels": "203.0.113.128/26", "reach": "10.20.0.0/24", "dns": "10.20.0.53",
-                  "server-names": "old.skerrivane.example", "certificate-ends": "@PAST@", "key-bits": "3072",
+                  "protocol": "ikev2", "tunnel-network": "203.0.113.128/26", "reach": "10.20.0.0/24", "dns": "10.20.0.53",
+                  "server-names": "old.skerrivane.example", "certificate-expires": "@PAST@", "key-bits": "3072",
                   "client-certificate": "yes", "accounts": "none", "shared-secret": "no"}},
                 {"name": "old-laptops", "values": {
-                  "protocol": "pptp", "tunnels": "10.99.9.0/29", "peers": "5", "accounts": "local"}},
+                  "protocol": "pptp", "tunnel-network": "10.99.9.0/29", "peers": "5", "accounts": "local"}},
                 {"name": "visitors", "values": {
-                  "protocol": "openvpn", "transport": "udp", "port": "1199", "bind": "any", "tunnels": "10.99.9.0/28",
-                  "ciphers": "AES-256-GCM", "digest": "SHA256", "tls-minimum": "1.2", "wrapping": "crypt", "compression": "no",
+                  "protocol": "openvpn", "transport": "udp", "port": "1199", "bind": "any", "tunnel-network": "10.99.9.0/28",
+                  "ciphers": "AES-256-GCM", "digest": "SHA256", "tls-minimum": "1.2", "control-channel-key": "crypt", "compression": "no",
                   "client-certificate": "yes", "key-bits": "3072", "accounts": "none"}}
               ],
               "accounts": [

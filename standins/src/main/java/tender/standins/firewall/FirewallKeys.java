@@ -26,7 +26,7 @@ import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.openvpn.ClientSettings;
 import tender.core.profile.StaticKey;
-import tender.standins.box.ClientAuthority;
+import tender.standins.device.ClientAuthority;
 
 /**
  * What the firewall keeps beside its configuration and never shows: its own authority, its listeners' keys, the key that
@@ -50,8 +50,8 @@ final class FirewallKeys {
         return ClientAuthority.in(folder, "Gatehouse 40 of Port Orrin", now);
     }
 
-    String wrappingKey() throws IOException {
-        Path file = folder.resolve("wrapping.key");
+    String staticKey() throws IOException {
+        Path file = folder.resolve("control-channel.key");
         if (!Files.exists(file)) {
             Files.writeString(file, StaticKey.generate(RANDOM));
         }
@@ -87,7 +87,7 @@ final class FirewallKeys {
         boolean right =
                 Files.exists(fresh) && facts.key().digest().equals(read(fresh).digest());
         if (!right) {
-            throw new BridgeFault(400, "the certificate is for another key than the request's");
+            throw new ApiFault(400, "the certificate is for another key than the request's");
         }
         Files.writeString(of(listener, ".pem"), certificate);
         Files.writeString(of(listener, ".authority.pem"), authority);
@@ -124,20 +124,22 @@ final class FirewallKeys {
         return out;
     }
 
-    /** What callers of the OpenVPN listeners share: the authority and the wrapping key, and no private key. */
-    JsonNode material(JsonNode document) throws IOException {
+    /** What callers of the OpenVPN listeners share: the authority and the control-channel key, and no private key. */
+    JsonNode clientSettings(JsonNode document) throws IOException {
         ObjectNode out = JSON.createObjectNode();
         ArrayNode all = out.putArray("listeners");
         for (JsonNode l : document.path("listeners")) {
             String name = l.path("name").asText();
             if (l.path("values").path("protocol").asText().equals("openvpn")) {
-                String wrapping = l.path("values").path("wrapping").asText("none");
-                String file =
-                        block("ca", PemText.write("CERTIFICATE", believed(name).get(0)))
-                                + (wrapping.equals("none") ? "" : block("tls-" + wrapping, wrappingKey()))
-                                + (Files.exists(of(name, ".revoked.pem"))
-                                        ? block("crl-verify", Files.readString(of(name, ".revoked.pem")))
-                                        : "");
+                String controlChannelKey =
+                        l.path("values").path("control-channel-key").asText("none");
+                String file = block(
+                                "ca",
+                                PemText.write("CERTIFICATE", believed(name).get(0)))
+                        + (controlChannelKey.equals("none") ? "" : block("tls-" + controlChannelKey, staticKey()))
+                        + (Files.exists(of(name, ".revoked.pem"))
+                                ? block("crl-verify", Files.readString(of(name, ".revoked.pem")))
+                                : "");
                 all.addObject().put("name", name).put("file", file);
             }
         }

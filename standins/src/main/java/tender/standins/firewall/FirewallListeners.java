@@ -22,31 +22,31 @@ import tender.core.network.Transport;
 import tender.core.office.Filter;
 import tender.core.office.FilterRule;
 import tender.core.office.PortRange;
-import tender.core.office.Protocol.Door;
+import tender.core.office.Protocol.PortSpec;
 import tender.core.office.Side;
-import tender.standins.box.BoxFilter;
-import tender.standins.box.Faults;
-import tender.standins.box.Journal;
-import tender.standins.listener.BoxListener;
+import tender.standins.device.DeviceFilter;
+import tender.standins.device.Faults;
+import tender.standins.device.Journal;
 import tender.standins.listener.Callers;
 import tender.standins.listener.Connected;
-import tender.standins.listener.IkeSpeaker;
 import tender.standins.listener.InsideWorld;
-import tender.standins.listener.OpenVpnSpeaker;
+import tender.standins.listener.SimulatedIkeServer;
+import tender.standins.listener.SimulatedListener;
+import tender.standins.listener.SimulatedOpenVpnServer;
 
-/** The firewall's listeners as they are in force: started anew each time the configuration is taken up. */
+/** The firewall's listeners as they are active: started anew each time the configuration is reloaded. */
 final class FirewallListeners implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(FirewallListeners.class);
     private static final int IKE = 500;
     private static final int IKE_NAT = 4500;
-    /** A door that the filter shuts is moved where nobody knocks. */
+    /** A port that the filter shuts is moved where nobody connects. */
     private static final int SHUT = 0;
 
     private final InetAddress outside;
     private final FirewallKeys keys;
     private final Faults faults;
     private final Journal journal;
-    private final List<BoxListener> running = new ArrayList<>();
+    private final List<SimulatedListener> running = new ArrayList<>();
     private String before = "";
 
     FirewallListeners(InetAddress outside, FirewallKeys keys, Faults faults, Journal journal) {
@@ -56,7 +56,7 @@ final class FirewallListeners implements AutoCloseable {
         this.journal = journal;
     }
 
-    synchronized void takeUp(JsonNode document) throws IOException {
+    synchronized void reload(JsonNode document) throws IOException {
         String now = document.path("listeners").toString()
                 + document.path("filter")
                 + keys.believed("-").size()
@@ -110,10 +110,10 @@ final class FirewallListeners implements AutoCloseable {
                 .toList();
     }
 
-    private Optional<BoxListener> start(JsonNode document, String name, JsonNode values, Filter filter)
+    private Optional<SimulatedListener> start(JsonNode document, String name, JsonNode values, Filter filter)
             throws IOException {
         String bind = text(values, "bind").orElse("any");
-        boolean outward = bind.equals("any") || bind.startsWith("wan");
+        boolean outward = bind.equals("any") || bind.startsWith("line-");
         String protocol = values.path("protocol").asText();
         if (!outward || !protocol.equals("openvpn") && !protocol.equals("ikev2")) {
             return Optional.empty();
@@ -122,19 +122,19 @@ final class FirewallListeners implements AutoCloseable {
         var shown = keys.shown(
                 name,
                 names.isEmpty() ? List.of("gatehouse") : names,
-                text(values, "certificate-ends").map(Instant::parse));
+                text(values, "certificate-expires").map(Instant::parse));
         Callers callers = new Callers(
                 keys.believed(name),
                 keys.revoked(name),
-                text(values, "revocation-ends").map(Instant::parse),
+                text(values, "revocation-list-expires").map(Instant::parse),
                 keys.passwords());
-        Cidr tunnels = Cidr.parse(values.path("tunnels").asText());
+        Cidr tunnels = Cidr.parse(values.path("tunnel-network").asText());
         List<Cidr> reach = words(values, "reach").stream().map(Cidr::parse).toList();
         Optional<IpAddress> dns = words(values, "dns").stream().findFirst().map(IpAddress::parse);
         boolean accounts = !values.path("accounts").asText("none").equals("none");
         if (protocol.equals("ikev2")) {
-            return Optional.of(IkeSpeaker.start(
-                    new IkeSpeaker.Setup(
+            return Optional.of(SimulatedIkeServer.start(
+                    new SimulatedIkeServer.Setup(
                             name,
                             outside,
                             admitted(filter, Transport.UDP, IKE),
@@ -151,16 +151,16 @@ final class FirewallListeners implements AutoCloseable {
                     journal));
         }
         Transport transport = transport(text(values, "transport").orElse("udp"));
-        return Optional.of(OpenVpnSpeaker.start(
-                new OpenVpnSpeaker.Setup(
+        return Optional.of(SimulatedOpenVpnServer.start(
+                new SimulatedOpenVpnServer.Setup(
                         name,
                         transport,
                         new InetSocketAddress(
                                 outside,
                                 admitted(filter, transport, values.path("port").asInt())),
                         shown,
-                        text(values, "wrapping").orElse("none"),
-                        keys.wrappingKey(),
+                        text(values, "control-channel-key").orElse("none"),
+                        keys.staticKey(),
                         text(values, "digest").orElse("SHA256"),
                         words(values, "ciphers"),
                         values.path("client-certificate").asText("yes").equals("yes"),
@@ -176,7 +176,7 @@ final class FirewallListeners implements AutoCloseable {
     }
 
     private static int admitted(Filter filter, Transport transport, int port) {
-        return BoxFilter.admits(filter, new Door(transport, new Port(port))) ? port : SHUT;
+        return DeviceFilter.admits(filter, new PortSpec(transport, new Port(port))) ? port : SHUT;
     }
 
     private InsideWorld world(JsonNode document) {
@@ -199,7 +199,7 @@ final class FirewallListeners implements AutoCloseable {
 
     @Override
     public synchronized void close() throws IOException {
-        for (BoxListener l : running) {
+        for (SimulatedListener l : running) {
             l.close();
         }
         running.clear();

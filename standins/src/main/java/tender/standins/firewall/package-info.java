@@ -1,2 +1,2 @@
-/** A simulated firewall managed over HTTPS by the bridge interface. */
+/** A simulated firewall managed over HTTPS by the gateway API. */
 package tender.standins.firewall;

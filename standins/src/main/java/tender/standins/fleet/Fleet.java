@@ -23,7 +23,7 @@ import tender.core.office.Listener;
 import tender.core.office.Network;
 import tender.core.office.Office;
 import tender.core.office.PortRange;
-import tender.core.office.Protocol.Door;
+import tender.core.office.Protocol.PortSpec;
 import tender.core.office.Side;
 import tender.core.office.Uplink;
 
@@ -35,15 +35,15 @@ public final class Fleet {
 
     private final Random random = new Random(7);
     private final int gateways;
-    private final int holdings;
+    private final int issuedProfiles;
 
-    private Fleet(int gateways, int holdings) {
+    private Fleet(int gateways, int issuedProfiles) {
         this.gateways = gateways;
-        this.holdings = holdings;
+        this.issuedProfiles = issuedProfiles;
     }
 
-    public static Office office(int gateways, int holdings) {
-        return new Fleet(gateways, holdings).office();
+    public static Office office(int gateways, int issuedProfiles) {
+        return new Fleet(gateways, issuedProfiles).office();
     }
 
     private boolean wrong() {
@@ -63,9 +63,9 @@ public final class Fleet {
             names.put(name, List.of(outside));
             all.put("gw" + i, gateway(i, network, outside, name));
         }
-        List<Office.Holding> held = new ArrayList<>();
-        for (int i = 0; i < holdings; i++) {
-            held.add(holding(i, i % gateways, (i / gateways) % LISTENERS));
+        List<Office.IssuedProfile> held = new ArrayList<>();
+        for (int i = 0; i < issuedProfiles; i++) {
+            held.add(issued(i, i % gateways, (i / gateways) % LISTENERS));
         }
         return new Office(NOW, sites, all, List.of(), held, names);
     }
@@ -76,7 +76,7 @@ public final class Fleet {
         for (int l = 0; l < LISTENERS; l++) {
             listeners.add(listener(i, l));
             if (!wrong()) {
-                rules.add(FilterRule.allowDoor(new Door(Transport.UDP, new Port(51820 + l)), "listener " + l));
+                rules.add(FilterRule.allowPort(new PortSpec(Transport.UDP, new Port(51820 + l)), "listener " + l));
             }
         }
         rules.add(new FilterRule(
@@ -90,7 +90,7 @@ public final class Fleet {
                 ""));
         Device device = new Device(
                 "Tidewright",
-                "Pier box 4",
+                "Pier 4",
                 "3.2.1",
                 Optional.of("Europe/Oslo"),
                 Optional.of(Duration.ofSeconds(wrong() ? 400 : 1)),
@@ -130,14 +130,14 @@ public final class Fleet {
                         Attribute.PROTOCOL, "wireguard",
                         Attribute.TRANSPORT, "udp",
                         Attribute.PORT, Integer.toString(51820 + l),
-                        Attribute.TUNNELS, tunnel.toString(),
+                        Attribute.TUNNEL_NETWORK, tunnel.toString(),
                         Attribute.PUBLIC_KEY, "KEY" + i + "-" + l,
                         Attribute.PEERS, "25",
-                        Attribute.IN_FORCE, "yes"));
+                        Attribute.ACTIVE, "yes"));
     }
 
-    private Office.Holding holding(int i, int gateway, int listener) {
-        return new Office.Holding(
+    private Office.IssuedProfile issued(int i, int gateway, int listener) {
+        return new Office.IssuedProfile(
                 "p" + i,
                 "person" + i + "-phone-gw" + gateway,
                 "Person " + i,

@@ -15,15 +15,15 @@ import tender.core.network.IpAddress;
 import tender.core.trial.IcmpEcho;
 import tender.core.trial.Stun;
 import tender.core.trial.UdpPacket;
-import tender.standins.box.Faults;
+import tender.standins.device.Faults;
 
 /**
- * What stands behind a box: hosts that answer echo, a name server that knows them, and the way out for those who send
+ * What stands behind a device: hosts that answer echo, a name server that knows them, and the way out for those who send
  * everything through the tunnel.
  *
- * @param hosts that answer echo, the box's own inside addresses among them
+ * @param hosts that answer echo, the device's own inside addresses among them
  * @param nameServer inside; it answers for {@code names} alone
- * @param outside the box's own outside address, from which it asks STUN servers for its callers
+ * @param outside the device's own outside address, from which it asks STUN servers for its callers
  */
 public record InsideWorld(
         Set<IpAddress> hosts, IpAddress nameServer, Map<String, IpAddress> names, InetAddress outside, Faults faults) {
@@ -60,7 +60,7 @@ public record InsideWorld(
                 .encode());
     }
 
-    /** Carried out as the box's own, as address translation does. */
+    /** Carried out as the device's own, as address translation does. */
     private Optional<byte[]> fromOutside(UdpPacket asked) {
         try (DatagramSocket socket = new DatagramSocket(new InetSocketAddress(outside, 0))) {
             socket.setSoTimeout(WAIT_MILLIS);

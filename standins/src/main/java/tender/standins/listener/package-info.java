@@ -1,2 +1,2 @@
-/** Listeners of simulated boxes that answer for real: OpenVPN and IKEv2, with hosts inside. */
+/** Listeners of simulated devices that answer for real: OpenVPN and IKEv2, with hosts inside. */
 package tender.standins.listener;

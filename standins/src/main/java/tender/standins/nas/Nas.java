@@ -14,21 +14,21 @@ import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import tender.core.network.IpAddress;
 import tender.core.profile.OpenVpnFile;
-import tender.standins.box.Command;
-import tender.standins.box.Faults;
-import tender.standins.box.Journal;
-import tender.standins.box.SshBox;
-import tender.standins.box.WayBack;
+import tender.standins.device.Command;
+import tender.standins.device.Faults;
+import tender.standins.device.Journal;
+import tender.standins.device.RollbackTimer;
+import tender.standins.device.SshDevice;
 
 /**
- * A storage box on loopback: its settings under {@code /etc}, OpenVPN's server file as OpenVPN documents it, commands of
+ * A storage device on loopback: its settings under {@code /etc}, OpenVPN's server file as OpenVPN documents it, commands of
  * its own over SSH. Reloading refuses a server file that cannot be read.
  */
 public final class Nas implements AutoCloseable {
     private final Path folder;
     private final Faults faults = new Faults();
     private final Journal journal = new Journal();
-    private final WayBack wayBack;
+    private final RollbackTimer rollback;
     private final ScheduledExecutorService clock = Executors.newSingleThreadScheduledExecutor(task -> {
         Thread thread = new Thread(task, "nas-status");
         thread.setDaemon(true);
@@ -36,11 +36,11 @@ public final class Nas implements AutoCloseable {
     });
     private final NasPasswords passwords;
     private final NasListener listener;
-    private final SshBox ssh;
+    private final SshDevice ssh;
 
-    private Nas(SshBox.Place place) throws IOException {
+    private Nas(SshDevice.Place place) throws IOException {
         this.folder = place.folder();
-        this.wayBack = new WayBack(folder, this, this::reload);
+        this.rollback = new RollbackTimer(folder, this, this::reload);
         this.passwords = new NasPasswords(folder);
         this.listener = new NasListener(
                 folder,
@@ -49,10 +49,10 @@ public final class Nas implements AutoCloseable {
                 journal);
         serve();
         clock.scheduleWithFixedDelay(this::writeStatus, 1, 1, TimeUnit.SECONDS);
-        this.ssh = new SshBox(place, faults, () -> true, this::run);
+        this.ssh = new SshDevice(place, faults, () -> true, this::run);
     }
 
-    public static Nas start(SshBox.Place place) throws IOException {
+    public static Nas start(SshDevice.Place place) throws IOException {
         return new Nas(place);
     }
 
@@ -87,7 +87,7 @@ public final class Nas implements AutoCloseable {
             }
             case "arm" -> arm(Long.parseLong(words[2]));
             case "disarm" -> {
-                wayBack.disarm();
+                rollback.disarm();
                 yield new Command.Outcome(0, "", "");
             }
             default ->
@@ -97,7 +97,7 @@ public final class Nas implements AutoCloseable {
 
     private Command.Outcome arm(long seconds) {
         try {
-            wayBack.arm(seconds);
+            rollback.arm(seconds);
             return new Command.Outcome(0, "", "");
         } catch (IOException e) {
             return new Command.Outcome(1, "", "cannot keep the files\n");
@@ -119,10 +119,10 @@ public final class Nas implements AutoCloseable {
         }
     }
 
-    /** What cannot be served is said in the log, and is no reason for the box not to be there. */
+    /** What cannot be served is said in the log, and is no reason for the device not to be there. */
     private void serve() {
         try {
-            listener.takeUp(passwords.all());
+            listener.reload(passwords.all());
         } catch (IOException | RuntimeException e) {
             journal.say("openvpn does not start: " + e.getMessage());
         }
@@ -148,6 +148,6 @@ public final class Nas implements AutoCloseable {
         ssh.close();
         clock.shutdownNow();
         listener.close();
-        wayBack.close();
+        rollback.close();
     }
 }

@@ -10,10 +10,10 @@ import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.zip.GZIPOutputStream;
-import tender.standins.box.ClientAuthority;
+import tender.standins.device.ClientAuthority;
 
 /**
- * The storage box's own authority and the client files that it makes: one tar.gz for all accounts, which call the box by a
+ * The storage device's own authority and the client files that it makes: one tar.gz for all accounts, which call the device by a
  * name that only the workshop knows.
  */
 final class NasAccounts {
@@ -21,7 +21,7 @@ final class NasAccounts {
     private final Map<String, String> archive = new LinkedHashMap<>();
 
     private NasAccounts(Instant now) {
-        this.authority = new ClientAuthority("Vault 2 of Dunmar Slip", now);
+        this.authority = new ClientAuthority("Cairn 2 of Dunmar Slip", now);
     }
 
     /** Writes the server's keys and the archive. */

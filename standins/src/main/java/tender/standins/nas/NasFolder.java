@@ -5,30 +5,30 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 
-/** A new storage box's files, with the faults that such boxes have in practice. */
+/** A new storage device's files, with the faults that such devices have in practice. */
 public final class NasFolder {
     private NasFolder() {}
 
     /** Writes the files where there are none yet. */
     public static void layOut(Path folder) throws IOException {
         Path etc = folder.resolve("etc");
-        if (Files.exists(etc.resolve("box.conf"))) {
+        if (Files.exists(etc.resolve("device.conf"))) {
             return;
         }
         Files.createDirectories(etc.resolve("vpn/keys"));
         Files.createDirectories(folder.resolve("var/log"));
         NasAccounts.layOut(folder, Instant.now());
-        Files.writeString(etc.resolve("access.list"), """
+        Files.writeString(etc.resolve("callers.list"), """
                 # checked from the top
-                permit any any from any via inside
-                refuse udp any from any via outside
-                permit udp 1194 from any via outside  # staff
-                permit udp 500 from any via outside
-                permit udp 4500 from any via outside
-                rest permit
+                inside any : any any : open
+                outside any : udp any : shut
+                outside any : udp 1194 : open  # staff
+                outside any : udp 500 : open
+                outside any : udp 4500 : open
+                rest : open
                 """);
         Files.writeString(etc.resolve("vpn/openvpn.conf"), """
-                # written by the box's own page
+                # written by the device's own page
                 port 1194
                 proto udp
                 dev tun
@@ -51,8 +51,8 @@ public final class NasFolder {
                 """);
         Files.writeString(etc.resolve("vpn/l2tp.conf"), """
                 address_range = 10.99.2.128/25
-                max_clients = 5
-                max_per_user = 3
+                max_clients = 4
+                max_per_user = 2
                 auth_source = local
                 """);
         Files.writeString(folder.resolve("var/log/openvpn.status"), """
@@ -60,11 +60,11 @@ public final class NasFolder {
                 HEADER,CLIENT_LIST,Common Name,Real Address,Virtual Address,Virtual IPv6 Address,Bytes Received,Bytes Sent,Connected Since,Connected Since (time_t),Username,Client ID,Peer ID,Data Channel Cipher
                 END
                 """);
-        Files.writeString(etc.resolve("box.conf"), """
-                # the box
+        Files.writeString(etc.resolve("device.conf"), """
+                # the device
                 maker = Holmgard
-                model = Vault 2
-                version = 6.9
+                model = Cairn 2
+                version = 2.8
                 timezone = Etc/UTC
                 check_host = 10.20.2.20
                 lan_workshop = 10.20.2.0/24

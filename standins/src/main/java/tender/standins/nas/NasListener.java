@@ -23,24 +23,24 @@ import tender.core.network.Transport;
 import tender.core.office.Filter;
 import tender.core.office.FilterRule;
 import tender.core.office.PortRange;
-import tender.core.office.Protocol.Door;
+import tender.core.office.Protocol.PortSpec;
 import tender.core.office.Side;
 import tender.core.openvpn.ClientSettings;
 import tender.core.openvpn.OpenVpnServer;
 import tender.core.profile.OpenVpnFile;
-import tender.standins.box.BoxFilter;
-import tender.standins.box.Faults;
-import tender.standins.box.Journal;
+import tender.standins.device.DeviceFilter;
+import tender.standins.device.Faults;
+import tender.standins.device.Journal;
 import tender.standins.listener.Callers;
 import tender.standins.listener.Connected;
+import tender.standins.listener.Ikev1Responder;
 import tender.standins.listener.InsideWorld;
-import tender.standins.listener.OldIkeSpeaker;
-import tender.standins.listener.OpenVpnSpeaker;
+import tender.standins.listener.SimulatedOpenVpnServer;
 
-/** The storage box's OpenVPN server and the door of its L2TP listener, run by the file that the box has for it and by the box's list of who may knock. */
+/** The storage device's OpenVPN server and the port of its L2TP listener, run by the file that the device has for it and by its list of who may connect. */
 final class NasListener implements AutoCloseable {
-    private static final LineTemplate RULE = LineTemplate.parse("{action} {transport} {ports} from {source} via {via}");
-    private static final LineTemplate REST = LineTemplate.parse("rest {action}");
+    private static final LineTemplate RULE = LineTemplate.parse("{via} {source} : {transport} {ports} : {action}");
+    private static final LineTemplate REST = LineTemplate.parse("rest : {action}");
     private static final String NAME = "openvpn";
     private static final int IKE = 500;
     private static final int IKE_NAT = 4_500;
@@ -49,8 +49,8 @@ final class NasListener implements AutoCloseable {
     private final InetAddress address;
     private final Faults faults;
     private final Journal journal;
-    private Optional<OpenVpnSpeaker> running = Optional.empty();
-    private Optional<OldIkeSpeaker> old = Optional.empty();
+    private Optional<SimulatedOpenVpnServer> running = Optional.empty();
+    private Optional<Ikev1Responder> old = Optional.empty();
 
     NasListener(Path folder, InetAddress address, Faults faults, Journal journal) {
         this.folder = folder;
@@ -60,14 +60,14 @@ final class NasListener implements AutoCloseable {
     }
 
     /** Starts anew by what the files say now. */
-    synchronized void takeUp(Map<String, Secret> accounts) throws IOException {
+    synchronized void reload(Map<String, Secret> accounts) throws IOException {
         close();
-        takeUpOld();
+        reloadOld();
         OpenVpnFile file = OpenVpnFile.read(Files.readString(folder.resolve("etc/vpn/openvpn.conf")))
                 .file();
         int port = Integer.parseInt(word(file, "port").orElse("1194"));
         Transport transport = word(file, "proto").orElse("udp").startsWith("tcp") ? Transport.TCP : Transport.UDP;
-        if (!BoxFilter.admits(filter(), new Door(transport, new Port(port)))) {
+        if (!DeviceFilter.admits(filter(), new PortSpec(transport, new Port(port)))) {
             journal.say("openvpn: the list keeps callers from outside away");
             return;
         }
@@ -78,8 +78,8 @@ final class NasListener implements AutoCloseable {
                 .filter(OpenVpnServer::knows)
                 .toList();
         boolean asksCertificate = word(file, "verify-client-cert").isEmpty();
-        running = Optional.of(OpenVpnSpeaker.start(
-                new OpenVpnSpeaker.Setup(
+        running = Optional.of(SimulatedOpenVpnServer.start(
+                new SimulatedOpenVpnServer.Setup(
                         NAME,
                         transport,
                         new InetSocketAddress(address, port),
@@ -100,14 +100,14 @@ final class NasListener implements AutoCloseable {
                 journal));
     }
 
-    /** Low ports are for the machine's owner alone: elsewhere the box goes without. */
-    private void takeUpOld() throws IOException {
-        boolean admitted = BoxFilter.admits(filter(), new Door(Transport.UDP, new Port(IKE)));
+    /** Low ports are for the machine's owner alone: elsewhere the device goes without. */
+    private void reloadOld() throws IOException {
+        boolean admitted = DeviceFilter.admits(filter(), new PortSpec(Transport.UDP, new Port(IKE)));
         if (!admitted || !Files.exists(folder.resolve("etc/vpn/l2tp.conf"))) {
             return;
         }
         try {
-            old = Optional.of(OldIkeSpeaker.start(address, IKE, IKE_NAT));
+            old = Optional.of(Ikev1Responder.start(address, IKE, IKE_NAT));
         } catch (IOException e) {
             journal.say("l2tp does not start: " + e.getMessage());
         }
@@ -161,10 +161,10 @@ final class NasListener implements AutoCloseable {
     private Filter filter() throws IOException {
         List<FilterRule> rules = new ArrayList<>();
         boolean otherwise = true;
-        for (String line : Files.readAllLines(folder.resolve("etc/access.list"))) {
+        for (String line : Files.readAllLines(folder.resolve("etc/callers.list"))) {
             RULE.match(line)
                     .ifPresent(v -> rules.add(new FilterRule(
-                            v.get("action").equals("permit"),
+                            v.get("action").equals("open"),
                             true,
                             any(v.get("via")).map(Side::parse),
                             any(v.get("transport")).map(t -> t.equals("udp") ? Transport.UDP : Transport.TCP),
@@ -173,7 +173,7 @@ final class NasListener implements AutoCloseable {
                             Optional.empty(),
                             "")));
             otherwise =
-                    REST.match(line).map(v -> v.get("action").equals("permit")).orElse(otherwise);
+                    REST.match(line).map(v -> v.get("action").equals("open")).orElse(otherwise);
         }
         return new Filter(rules, otherwise);
     }
@@ -184,7 +184,7 @@ final class NasListener implements AutoCloseable {
 
     private InsideWorld world() throws IOException {
         Set<IpAddress> hosts = new java.util.HashSet<>();
-        for (String line : Files.readAllLines(folder.resolve("etc/box.conf"))) {
+        for (String line : Files.readAllLines(folder.resolve("etc/device.conf"))) {
             String[] pair = line.split("\\s*=\\s*");
             if (pair.length == 2 && pair[0].equals("check_host")) {
                 hosts.add(IpAddress.parse(pair[1].strip()));
@@ -197,7 +197,7 @@ final class NasListener implements AutoCloseable {
     synchronized String status() {
         StringBuilder out = new StringBuilder(
                 "TITLE,OpenVPN status\nHEADER,CLIENT_LIST,Common Name,Real Address,Virtual Address,Virtual IPv6 Address,Bytes Received,Bytes Sent,Connected Since,Connected Since (time_t),Username,Client ID,Peer ID,Data Channel Cipher\n");
-        List<Connected> all = running.map(OpenVpnSpeaker::connected).orElse(List.of());
+        List<Connected> all = running.map(SimulatedOpenVpnServer::connected).orElse(List.of());
         for (Connected c : all) {
             out.append(String.join(
                             ",",
@@ -223,7 +223,7 @@ final class NasListener implements AutoCloseable {
             running.get().close();
             running = Optional.empty();
         }
-        old.ifPresent(OldIkeSpeaker::close);
+        old.ifPresent(Ikev1Responder::close);
         old = Optional.empty();
     }
 }

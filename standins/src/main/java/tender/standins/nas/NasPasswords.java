@@ -13,7 +13,7 @@ import java.util.Map;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 
-/** Accounts of the box's callers: passwords where nobody reads them, names among the box's settings, for the tunnel alone. */
+/** Accounts of the device's callers: passwords where nobody reads them, names among the device's settings, for the tunnel alone. */
 final class NasPasswords {
     private static final int MAX_INPUT = 1024 * 1024;
 
@@ -22,7 +22,7 @@ final class NasPasswords {
 
     NasPasswords(Path folder) {
         this.file = folder.resolve("var/lib/callers");
-        this.settings = folder.resolve("etc/box.conf");
+        this.settings = folder.resolve("etc/device.conf");
     }
 
     Map<String, Secret> all() throws IOException {
@@ -36,7 +36,7 @@ final class NasPasswords {
         return out;
     }
 
-    /** Lines {@code set NAME PASSWORD} and {@code drop NAME}; all or none. Who administers the box is left alone. */
+    /** Lines {@code set NAME PASSWORD} and {@code drop NAME}; all or none. Who administers the device is left alone. */
     void take(InputStream in) throws IOException {
         Map<String, Secret> passwords = all();
         List<String> lines = new ArrayList<>(Files.readAllLines(settings));
@@ -45,7 +45,7 @@ final class NasPasswords {
             String[] words = line.split(" ", 3);
             String name = words.length > 1 ? words[1] : "";
             if (lines.stream().anyMatch(l -> l.matches("user_" + java.util.regex.Pattern.quote(name) + " = .*admin"))) {
-                throw new IOException(name + " administers the box and is no account for callers");
+                throw new IOException(name + " administers the device and is no account for callers");
             }
             if (words[0].equals("set") && words.length == 3) {
                 passwords.put(name, Secret.of(words[2]));

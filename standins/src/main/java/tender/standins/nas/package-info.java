@@ -1,2 +1,2 @@
-/** A simulated network storage box with OpenVPN and L2TP/IPsec listeners. */
+/** A simulated network storage device with OpenVPN and L2TP/IPsec listeners. */
 package tender.standins.nas;

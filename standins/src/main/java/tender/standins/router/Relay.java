@@ -8,21 +8,21 @@ import java.net.SocketAddress;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.Map;
-import tender.standins.listener.Doors;
+import tender.standins.listener.Ports;
 
-/** A forward for datagrams: what knocks at a door of the router is carried to a machine behind it, and answers back. */
+/** A forward for datagrams: what comes in at a port of the router is carried to a machine behind it, and answers back. */
 final class Relay implements AutoCloseable {
     private static final int MOST_CALLERS = 64;
     private static final int LARGEST = 65_535;
 
-    private final DatagramSocket door;
+    private final DatagramSocket port;
     private final SocketAddress target;
     private final Map<SocketAddress, DatagramSocket> callers = new LinkedHashMap<>();
 
     Relay(InetSocketAddress at, InetSocketAddress target) throws IOException {
-        this.door = Doors.datagrams(at);
+        this.port = Ports.datagrams(at);
         this.target = target;
-        carry(door, this::inward);
+        carry(port, this::inward);
     }
 
     private interface Step {
@@ -67,14 +67,14 @@ final class Relay implements AutoCloseable {
         callers.put(from, fresh);
         carry(
                 fresh,
-                answer -> door.send(new DatagramPacket(
+                answer -> port.send(new DatagramPacket(
                         Arrays.copyOf(answer.getData(), answer.getLength()), answer.getLength(), from)));
         return fresh;
     }
 
     @Override
     public synchronized void close() {
-        door.close();
+        port.close();
         callers.values().forEach(DatagramSocket::close);
     }
 }

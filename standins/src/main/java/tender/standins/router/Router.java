@@ -26,15 +26,15 @@ import tender.core.network.Port;
 import tender.core.network.Transport;
 import tender.core.office.Filter;
 import tender.core.office.FilterRule;
-import tender.core.office.Protocol.Door;
+import tender.core.office.Protocol.PortSpec;
 import tender.core.profile.WireGuardFile;
 import tender.core.wireguard.StatusDump;
-import tender.standins.box.BoxFilter;
-import tender.standins.box.Command;
-import tender.standins.box.Faults;
-import tender.standins.box.Journal;
-import tender.standins.box.SshBox;
-import tender.standins.box.WayBack;
+import tender.standins.device.Command;
+import tender.standins.device.DeviceFilter;
+import tender.standins.device.Faults;
+import tender.standins.device.Journal;
+import tender.standins.device.RollbackTimer;
+import tender.standins.device.SshDevice;
 
 /**
  * A router on loopback. Its folder holds {@code general.conf}, {@code filter.rules}, {@code forwards} and {@code
@@ -79,20 +79,20 @@ public final class Router implements AutoCloseable {
     private final Map<String, Tunnel> tunnels = new LinkedHashMap<>();
     private final List<Relay> relays = new ArrayList<>();
     private final AtomicInteger reloads = new AtomicInteger();
-    private final WayBack wayBack;
+    private final RollbackTimer rollback;
     private volatile Filter filter = Filter.OPEN;
-    private SshBox ssh;
+    private SshDevice ssh;
 
     private Router(Place place) {
         this.place = place;
-        this.wayBack = new WayBack(place.folder(), this, this::reload);
+        this.rollback = new RollbackTimer(place.folder(), this, this::reload);
     }
 
     public static Router start(Place place) throws IOException {
         Router router = new Router(place);
-        router.takeUpFiles();
-        router.ssh = new SshBox(
-                new SshBox.Place(
+        router.reloadFiles();
+        router.ssh = new SshDevice(
+                new SshDevice.Place(
                         place.folder(),
                         place.hostKey(),
                         place.address(),
@@ -100,7 +100,7 @@ public final class Router implements AutoCloseable {
                         place.user(),
                         place.admits()),
                 router.faults,
-                () -> BoxFilter.admitsManagement(router.filter),
+                () -> DeviceFilter.admitsManagement(router.filter),
                 (words, input) -> router.run(words));
         return router;
     }
@@ -113,13 +113,13 @@ public final class Router implements AutoCloseable {
         return faults;
     }
 
-    /** How often the files were taken up since the start, counting failures too. */
+    /** How often the files were reloaded since the start, counting failures too. */
     public int reloads() {
         return reloads.get();
     }
 
     public boolean isRollbackArmed() {
-        return wayBack.isArmed();
+        return rollback.isArmed();
     }
 
     public synchronized int tunnelPort(String name) {
@@ -140,7 +140,7 @@ public final class Router implements AutoCloseable {
             case "log" -> new Command.Outcome(0, journal.text(), "");
             case "arm" -> arm(Long.parseLong(words[1]));
             case "disarm" -> {
-                wayBack.disarm();
+                rollback.disarm();
                 yield new Command.Outcome(0, "", "");
             }
             default ->
@@ -157,8 +157,8 @@ public final class Router implements AutoCloseable {
 
     private Command.Outcome arm(long seconds) {
         try {
-            wayBack.arm(seconds);
-            journal.say("way back armed for " + seconds + " s");
+            rollback.arm(seconds);
+            journal.say("rollback armed for " + seconds + " s");
             return new Command.Outcome(0, "", "");
         } catch (IOException e) {
             return new Command.Outcome(1, "", "the files cannot be kept\n");
@@ -172,8 +172,8 @@ public final class Router implements AutoCloseable {
             return new Command.Outcome(1, "", "reload failed: settings left as they were\n");
         }
         try {
-            takeUpFiles();
-            journal.say("files taken up");
+            reloadFiles();
+            journal.say("files reloaded");
             return new Command.Outcome(0, "", "");
         } catch (IOException | RuntimeException e) {
             LOG.warn("reload", e);
@@ -185,8 +185,8 @@ public final class Router implements AutoCloseable {
         return new StatusDump(tunnels.values().stream().map(Tunnel::status).toList());
     }
 
-    /** Reads all tunnel files before changing anything, so that a bad file leaves everything in force as it was. */
-    private synchronized void takeUpFiles() throws IOException {
+    /** Reads all tunnel files before changing anything, so that a bad file leaves everything active as it was. */
+    private synchronized void reloadFiles() throws IOException {
         Map<String, WireGuardFile> files = new LinkedHashMap<>();
         try (Stream<Path> listed = Files.list(place.folder().resolve("tunnels"))) {
             for (Path path :
@@ -205,13 +205,13 @@ public final class Router implements AutoCloseable {
             }
         }
         Path rules = place.folder().resolve(FILTER);
-        filter = Files.exists(rules) ? BoxFilter.parse(Files.readString(rules)) : Filter.OPEN;
+        filter = Files.exists(rules) ? DeviceFilter.parse(Files.readString(rules)) : Filter.OPEN;
         for (Map.Entry<String, WireGuardFile> file : files.entrySet()) {
             Tunnel tunnel = tunnel(file.getKey(), file.getValue());
             tunnel.apply(file.getValue());
-            tunnel.admit(BoxFilter.admits(
+            tunnel.admit(DeviceFilter.admits(
                     filter,
-                    new Door(
+                    new PortSpec(
                             Transport.UDP,
                             file.getValue().own().orElseThrow().listenPort().orElseThrow())));
         }
@@ -236,7 +236,7 @@ public final class Router implements AutoCloseable {
             IpAddress to = IpAddress.parse(f.get("to"));
             int port = Integer.parseInt(f.get("to-port"));
             InetAddress there = place.behind().get(to);
-            boolean passes = filter.decide(FilterRule.Packet.through(new Door(Transport.UDP, new Port(port)), to))
+            boolean passes = filter.decide(FilterRule.Packet.through(new PortSpec(Transport.UDP, new Port(port)), to))
                     .allow();
             if (there != null && passes) {
                 try {
@@ -267,7 +267,7 @@ public final class Router implements AutoCloseable {
     @Override
     public void close() throws IOException {
         ssh.close();
-        wayBack.close();
+        rollback.close();
         synchronized (this) {
             tunnels.values().forEach(Tunnel::close);
             relays.forEach(Relay::close);

@@ -32,7 +32,7 @@ public final class RouterFolder {
         return new RouterFolder(name)
                 .general("name = " + name)
                 .general("make = Tidewright")
-                .general("model = Pier box 4");
+                .general("model = Pier 4");
     }
 
     /** A sound router: one inside network, one line, one tunnel, and a filter that opens what is needed. */
@@ -43,10 +43,10 @@ public final class RouterFolder {
                 .general("network.office = " + network)
                 .general("inside-host = " + insideHost)
                 .general("uplink = " + uplink)
-                .rule("allow in any any from any to any via inside  # management")
-                .rule("allow in udp " + tunnelPort + " from any to any via outside  # staff tunnel")
-                .rule("allow through any any from any to " + network + " via tunnel  # staff")
-                .rule("allow through any any from any to any via inside")
+                .rule("inside any > device any : any any : open  # management")
+                .rule("outside any > device any : udp " + tunnelPort + " : open  # staff tunnel")
+                .rule("tunnel any > network " + network + " : any any : open  # staff")
+                .rule("inside any > network any : any any : open")
                 .tunnel("wg0", tunnelAddress, tunnelPort);
     }
 
@@ -127,7 +127,7 @@ public final class RouterFolder {
         if (!rules.isEmpty()) {
             List<String> lines = new ArrayList<>(List.of("# first match decides"));
             lines.addAll(rules);
-            lines.add("otherwise deny");
+            lines.add("otherwise : shut");
             write(folder.resolve("filter.rules"), lines);
         }
         List<String> lines = new ArrayList<>(List.of("# what is passed on"));

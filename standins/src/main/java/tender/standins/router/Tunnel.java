@@ -28,11 +28,11 @@ import tender.core.wireguard.Keypair;
 import tender.core.wireguard.Packets;
 import tender.core.wireguard.Responder;
 import tender.core.wireguard.StatusDump;
-import tender.standins.box.Faults;
-import tender.standins.listener.Doors;
+import tender.standins.device.Faults;
+import tender.standins.listener.Ports;
 
 /**
- * One WireGuard interface in force: a socket, its peers, and the inside hosts that answer echo. One thread reads; every
+ * One WireGuard interface active: a socket, its peers, and the inside hosts that answer echo. One thread reads; every
  * access to peers is synchronised on the tunnel.
  */
 final class Tunnel implements AutoCloseable {
@@ -66,7 +66,7 @@ final class Tunnel implements AutoCloseable {
 
     Tunnel(String name, InetSocketAddress bind, Set<IpAddress> insideHosts, Faults faults) throws SocketException {
         this.name = name;
-        this.socket = Doors.datagrams(bind);
+        this.socket = Ports.datagrams(bind);
         this.insideHosts = insideHosts;
         this.faults = faults;
         Thread thread = new Thread(this::run, "tunnel-" + name + "-" + socket.getLocalPort());
@@ -78,12 +78,12 @@ final class Tunnel implements AutoCloseable {
         return socket.getLocalPort();
     }
 
-    /** Whether the box's filter lets callers in at this tunnel's door. */
+    /** Whether the device's filter lets callers in at this tunnel's port. */
     void admit(boolean lets) {
         admitted = lets;
     }
 
-    /** Takes up a file: peers that stay keep their session, as real devices do on a soft reload. */
+    /** Reloads a file: peers that stay keep their session, as real devices do on a soft reload. */
     synchronized void apply(WireGuardFile file) {
         WireGuardFile.Interface settings = file.own().orElseThrow();
         TunnelKeyPair key = TunnelKeyPair.ofPrivate(settings.privateKey().orElseThrow());

@@ -28,7 +28,7 @@ import tender.core.profile.WireGuardFile;
 import tender.core.trial.IcmpEcho;
 import tender.core.wireguard.Initiator;
 import tender.core.wireguard.StatusDump;
-import tender.standins.box.Faults;
+import tender.standins.device.Faults;
 
 /** The stand-in's tunnel behaves as real devices do, so that what is proven against it means something. */
 class RouterTest {

@@ -46,7 +46,7 @@ public final class Certificates {
     private static final String NEARING = """
             select p.id as profile_id, c.starts_at, c.ends_at
             from profile p
-            join profile_listener pl on pl.profile_id = p.id and pl.position = 0 and not pl.end_said
+            join profile_listener pl on pl.profile_id = p.id and pl.position = 0 and not pl.expiry_explicit
             join lateral (
                 select starts_at, ends_at from certificate
                 where profile_id = p.id and revoked_at is null

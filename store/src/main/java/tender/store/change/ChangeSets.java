@@ -7,6 +7,7 @@ import java.util.Optional;
 import java.util.UUID;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 
 /** Changes of several gateways that are made together: all of them, or none. */
 public final class ChangeSets {
@@ -18,7 +19,7 @@ public final class ChangeSets {
         /** All are written and right; the rollback is being called off. */
         KEEPING,
         KEPT,
-        /** Nothing of it is in force. */
+        /** Nothing of it is active. */
         FAILED;
 
         public String word() {
@@ -35,8 +36,8 @@ public final class ChangeSets {
     private static final String INSERT =
             "insert into change_set (id, state, ordered_by, ordered_at) values (?, 'ordered', ?, ?)";
 
-    public static void insert(Tx tx, UUID id, String actor, Instant now) {
-        tx.updateOne(INSERT, p -> p.id(id).text(actor).instant(now));
+    public static void insert(Tx tx, UUID id, By by) {
+        tx.updateOne(INSERT, p -> p.id(id).text(by.actor()).instant(by.at()));
     }
 
     private static final String SELECT = "select id, state, note, ordered_by, ordered_at, ended_at from change_set ";

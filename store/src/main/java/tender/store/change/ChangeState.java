@@ -7,14 +7,14 @@ public enum ChangeState {
     ORDERED,
     /** Begun; what was there before is in a backup. */
     WRITING,
-    /** In force for a time; it ends by itself. */
-    IN_FORCE,
-    /** In force for good. */
+    /** Active for a time; then it is rolled back. */
+    ACTIVE,
+    /** Permanent. */
     KEPT,
-    /** Nothing of it is in force. */
+    /** It was rolled back, or nothing was written. */
     FAILED,
-    /** It was in force for a time, and what was there before is back. */
-    RETURNED;
+    /** A temporary change that was rolled back. */
+    ROLLED_BACK;
 
     public String word() {
         return name().toLowerCase(Locale.ROOT).replace('_', '-');

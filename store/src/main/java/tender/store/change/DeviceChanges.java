@@ -14,12 +14,12 @@ import tender.store.jdbc.Tx;
 /** Changes of devices' settings from order to end. */
 public final class DeviceChanges {
     /**
-     * A change; one in force returns at {@code returnAt} unless it is kept.
+     * A change; an active one is rolled back at {@code revertAt} unless it is kept.
      *
      * @param changes JSON of the list of changes
      * @param backupId what was there before
      * @param afterBackupId what was there right after it
-     * @param retires the listener that goes when its last holder has moved, or at {@code retireAt}
+     * @param removeWhenUnused the listener that goes when its last user has moved, or at {@code removeAt}
      * @param setId of the set that it belongs to, all of which is made or none
      */
     public record DeviceChange(
@@ -33,10 +33,10 @@ public final class DeviceChanges {
             Optional<UUID> backupId,
             Optional<UUID> afterBackupId,
             Optional<Integer> guardSeconds,
-            Optional<Instant> returnAt,
+            Optional<Instant> revertAt,
             boolean armedOnDevice,
-            Optional<String> retires,
-            Optional<Instant> retireAt,
+            Optional<String> removeWhenUnused,
+            Optional<Instant> removeAt,
             String orderedBy,
             Instant orderedAt,
             Optional<Instant> endedAt,
@@ -45,7 +45,7 @@ public final class DeviceChanges {
     private DeviceChanges() {}
 
     private static final String INSERT = """
-            insert into device_change (id, gateway_id, state, changes, words, guard_seconds, return_at, retires, retire_at,
+            insert into device_change (id, gateway_id, state, changes, words, guard_seconds, revert_at, remove_when_unused, remove_at,
                                        ordered_by, ordered_at, set_id)
             values (?, ?, 'ordered', ?::jsonb, ?, ?, ?, ?, ?, ?, ?, ?)""";
 
@@ -57,9 +57,9 @@ public final class DeviceChanges {
                         .text(c.changes())
                         .text(c.words())
                         .number(c.guardSeconds().map(Integer::longValue))
-                        .instant(c.returnAt())
-                        .text(c.retires())
-                        .instant(c.retireAt())
+                        .instant(c.revertAt())
+                        .text(c.removeWhenUnused())
+                        .instant(c.removeAt())
                         .text(c.orderedBy())
                         .instant(c.orderedAt())
                         .id(c.setId()));
@@ -67,16 +67,16 @@ public final class DeviceChanges {
 
     private static final String SELECT = """
             select c.id, c.gateway_id, g.name as gateway, c.state, c.changes::text as changes, c.words, c.note, c.backup_id,
-                   c.after_backup_id, c.guard_seconds, c.return_at, c.armed_on_device, c.retires, c.retire_at, c.ordered_by, c.ordered_at, c.ended_at,
+                   c.after_backup_id, c.guard_seconds, c.revert_at, c.armed_on_device, c.remove_when_unused, c.remove_at, c.ordered_by, c.ordered_at, c.ended_at,
                    c.set_id
             from device_change c
             join gateway g on g.id = c.gateway_id
             """;
     private static final String BY_ID = SELECT + "where c.id = ?";
     private static final String OF_GATEWAY = SELECT + "where c.gateway_id = ? order by c.ordered_at desc limit ?";
-    private static final String TEMPORARY = SELECT + "where c.state = 'in-force' order by c.return_at";
+    private static final String TEMPORARY = SELECT + "where c.state = 'active' order by c.revert_at";
     private static final String RETIRING =
-            SELECT + "where c.state = 'kept' and c.retires is not null order by c.ordered_at";
+            SELECT + "where c.state = 'kept' and c.remove_when_unused is not null order by c.ordered_at";
     private static final String UNFINISHED = SELECT + "where c.ended_at is null order by c.ordered_at";
 
     public static Optional<DeviceChange> byId(Tx tx, UUID id) {
@@ -93,7 +93,7 @@ public final class DeviceChanges {
     }
 
     /** Kept, with an old listener still to go. */
-    public static List<DeviceChange> retiring(Tx tx) {
+    public static List<DeviceChange> removing(Tx tx) {
         return tx.list(RETIRING, p -> p, DeviceChanges::change);
     }
 
@@ -136,12 +136,12 @@ public final class DeviceChanges {
 
     private static final String WRITING = """
             update device_change
-            set state = 'writing', backup_id = ?, armed_on_device = ?, return_at = ?
+            set state = 'writing', backup_id = ?, armed_on_device = ?, revert_at = ?
             where id = ?""";
 
     /** It is about to be written: what was there before is kept, and whether the device itself will bring it back. */
-    public static void writing(Tx tx, UUID id, UUID backupId, boolean armed, Optional<Instant> returnAt) {
-        tx.updateOne(WRITING, p -> p.id(backupId).flag(armed).instant(returnAt).id(id));
+    public static void writing(Tx tx, UUID id, UUID backupId, boolean armed, Optional<Instant> revertAt) {
+        tx.updateOne(WRITING, p -> p.id(backupId).flag(armed).instant(revertAt).id(id));
     }
 
     private static final String WRITTEN = "update device_change set after_backup_id = ? where id = ?";
@@ -153,10 +153,10 @@ public final class DeviceChanges {
 
     private static final String ARMED = """
             select id from device_change
-            where gateway_id = ? and state = 'in-force' and armed_on_device""";
+            where gateway_id = ? and state = 'active' and armed_on_device""";
     private static final String UNARMED = "update device_change set armed_on_device = false where id = ?";
 
-    /** Temporary changes in force whose end the device itself waits for. */
+    /** Temporary changes active whose end the device itself waits for. */
     public static List<UUID> armed(Tx tx, UUID gatewayId) {
         return tx.list(ARMED, p -> p.id(gatewayId), row -> row.id("id"));
     }
@@ -175,7 +175,7 @@ public final class DeviceChanges {
     /** How somebody wants a temporary change to end before its time. */
     public enum End {
         KEEP,
-        RETURN
+        ROLLBACK
     }
 
     private static final String SET_END = "update device_change set wanted_end = ? where id = ?";
@@ -192,23 +192,23 @@ public final class DeviceChanges {
                 .map(end -> End.valueOf(end.toUpperCase(Locale.ROOT)));
     }
 
-    private static final String LOST = "update device_change set return_at = ? where id = ?";
+    private static final String LOST = "update device_change set revert_at = ? where id = ?";
 
     /** Contact was lost: by this time the device has brought back what was there. */
     public static void lostUntil(Tx tx, UUID id, Instant at) {
         tx.updateOne(LOST, p -> p.instant(at).id(id));
     }
 
-    private static final String RETIRED = "update device_change set retires = null, note = ? where id = ?";
+    private static final String REMOVED = "update device_change set remove_when_unused = null, note = ? where id = ?";
 
-    public static void retired(Tx tx, UUID id, String note) {
-        tx.updateOne(RETIRED, p -> p.text(note).id(id));
+    public static void removed(Tx tx, UUID id, String note) {
+        tx.updateOne(REMOVED, p -> p.text(note).id(id));
     }
 
     private static final String COUNTS =
-            "select gateway_id, count(*) as open from device_change where state = 'in-force' group by gateway_id";
+            "select gateway_id, count(*) as open from device_change where state = 'active' group by gateway_id";
 
-    /** How many temporary changes are in force, by gateway. */
+    /** How many temporary changes are active, by gateway. */
     public static Map<UUID, Integer> temporaryCounts(Tx tx) {
         Map<UUID, Integer> out = new HashMap<>();
         tx.list(COUNTS, p -> p, row -> out.put(row.id("gateway_id"), (int) row.number("open")));
@@ -227,10 +227,10 @@ public final class DeviceChanges {
                 row.optionalId("backup_id"),
                 row.optionalId("after_backup_id"),
                 row.optionalNumber("guard_seconds").map(Long::intValue),
-                row.optionalInstant("return_at"),
+                row.optionalInstant("revert_at"),
                 row.flag("armed_on_device"),
-                row.optionalText("retires"),
-                row.optionalInstant("retire_at"),
+                row.optionalText("remove_when_unused"),
+                row.optionalInstant("remove_at"),
                 row.text("ordered_by"),
                 row.instant("ordered_at"),
                 row.optionalInstant("ended_at"),

@@ -8,14 +8,14 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import tender.core.credential.CredentialKind;
+import tender.core.credential.CredentialState;
 import tender.core.credential.Custody;
-import tender.core.credential.Life;
 import tender.core.credential.Secret;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
 import tender.store.secret.EncryptedColumn;
 
-/** Keys and preshared keys with purpose, life and custody. */
+/** Keys and preshared keys with purpose, state and custody. */
 public final class Credentials {
     /** A credential without its secret. */
     public record Credential(
@@ -25,7 +25,7 @@ public final class Credentials {
             String purpose,
             Optional<String> publicPart,
             Custody custody,
-            Life life,
+            CredentialState state,
             Instant madeAt) {}
 
     private final ColumnCipher cipher;
@@ -35,7 +35,7 @@ public final class Credentials {
     }
 
     private static final String INSERT = """
-            insert into credential (id, device_id, kind, purpose, public_part, secret, custody, life, made_at)
+            insert into credential (id, device_id, kind, purpose, public_part, secret, custody, state, created_at)
             values (?, ?, ?, ?, ?, ?, ?, ?, ?)""";
 
     /**
@@ -52,7 +52,7 @@ public final class Credentials {
                         .bytes(secret.map(s -> cipher.seal(s, EncryptedColumn.CREDENTIAL, c.id()))
                                 .orElse(null))
                         .text(c.custody().name())
-                        .text(c.life().name())
+                        .text(c.state().name())
                         .instant(c.madeAt()));
     }
 
@@ -80,15 +80,16 @@ public final class Credentials {
             (select unnest(array[pl.key_id, pl.preshared_id, a.credential_id])
              from profile_listener pl left join account a on a.id = pl.account_id
              where pl.profile_id = ?)""";
-    private static final String LIVES_UNTIL = "update credential set expires_at = ?, life = 'MADE' where id in " + KEYS;
+    private static final String EXPIRES_AT =
+            "update credential set expires_at = ?, state = 'CREATED' where id in " + KEYS;
 
     /** Sets when a profile's credentials end; an empty end lets them live on. */
-    public static void livesUntil(Tx tx, UUID profileId, Optional<Instant> until) {
-        tx.later(LIVES_UNTIL, p -> p.instant(until.orElse(null)).id(profileId));
+    public static void expiresAt(Tx tx, UUID profileId, Optional<Instant> until) {
+        tx.later(EXPIRES_AT, p -> p.instant(until.orElse(null)).id(profileId));
     }
 
     private static final String EXPIRE =
-            "update credential set life = 'EXPIRED' where expires_at <= ? and life not in ('EXPIRED', 'REVOKED') and id in "
+            "update credential set state = 'EXPIRED' where expires_at <= ? and state not in ('EXPIRED', 'REVOKED') and id in "
                     + KEYS;
 
     /** Ends those of a profile whose time is over; whether there were any. */
@@ -96,7 +97,7 @@ public final class Credentials {
         return tx.update(EXPIRE, p -> p.instant(now).id(profileId)) > 0;
     }
 
-    private static final String EXPIRED = "select 1 as one from credential where life = 'EXPIRED' and id in " + KEYS;
+    private static final String EXPIRED = "select 1 as one from credential where state = 'EXPIRED' and id in " + KEYS;
 
     /** Whether any of a profile's credentials has come to its end. */
     public static boolean isExpired(Tx tx, UUID profileId) {
@@ -114,7 +115,7 @@ public final class Credentials {
             Instant ends) {}
 
     private static final String ENDING = """
-            select p.label, n.name as person, nullif(n.mail, '') as mail, g.name as gateway, k.kind, k.made_at, k.expires_at
+            select p.label, n.name as person, nullif(n.mail, '') as mail, g.name as gateway, k.kind, k.created_at, k.expires_at
             from credential k
             join profile_listener pl on pl.key_id = k.id
             join profile p on p.id = pl.profile_id and p.state = 'ready'
@@ -137,13 +138,13 @@ public final class Credentials {
                         row.optionalText("mail"),
                         row.text("gateway"),
                         CredentialKind.valueOf(row.text("kind")),
-                        row.instant("made_at"),
+                        row.instant("created_at"),
                         row.instant("expires_at")));
     }
 
     private static final String REVOKE = """
             update credential
-            set life = 'REVOKED', secret = null, custody = case when custody = 'HELD' then 'ERASED' else custody end
+            set state = 'REVOKED', secret = null, custody = case when custody = 'HELD' then 'ERASED' else custody end
             where id in\s""" + KEYS;
 
     /** Ends a profile's credentials; held secrets are erased. */

@@ -5,6 +5,7 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import tender.store.jdbc.Like;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 
@@ -58,10 +59,18 @@ public final class KeptFindings {
      *
      * @param gateway those that concern a gateway, by its name or id
      * @param open only those that nobody accepted
+     * @param severity error, warning or notice
+     * @param code of the rule
+     * @param text a part of the subject
      */
-    public record Filter(Optional<String> gateway, boolean open) {
-        public static final Filter ALL = new Filter(Optional.empty(), false);
-        public static final Filter OPEN = new Filter(Optional.empty(), true);
+    public record Filter(
+            Optional<String> gateway,
+            boolean open,
+            Optional<String> severity,
+            Optional<String> code,
+            Optional<String> text) {
+        public static final Filter ALL =
+                new Filter(Optional.empty(), false, Optional.empty(), Optional.empty(), Optional.empty());
     }
 
     /** Asks whoever judges to judge what has changed until now; answered with {@link #JUDGED} and the same id. */
@@ -121,7 +130,9 @@ public final class KeptFindings {
     private static final String ORDER =
             "(a.key is not null), f.rank, f.subject collate \"C\", f.evidence collate \"C\", f.id";
     private static final String PAGE = SELECT + """
-            where (?::text is null or f.gateway_id = (select id from gateway where name = ? or id::text = ?)) and (not ? or a.key is null)
+            where (?::text is null or f.gateway_id = (select id from gateway where (name = ? or id::text = ?) and archived_at is null))
+              and (not ? or a.key is null) and (?::text is null or f.severity = ?) and (?::text is null or f.code = ?)
+              and (?::text is null or f.subject ilike ?)
               and (? = 0 or (\s""" + ORDER + """
             ) > (select (b.key is not null), e.rank, e.subject collate "C", e.evidence collate "C", e.id
                  from finding e left join accepted_finding b on b.key = e.key and b.until > ?
@@ -143,6 +154,12 @@ public final class KeptFindings {
                         .text(filter.gateway())
                         .text(filter.gateway())
                         .flag(filter.open())
+                        .text(filter.severity())
+                        .text(filter.severity())
+                        .text(filter.code())
+                        .text(filter.code())
+                        .text(filter.text())
+                        .text(filter.text().map(Like::containing))
                         .number(after)
                         .instant(now)
                         .number(after)
@@ -150,7 +167,16 @@ public final class KeptFindings {
                 KeptFindings::kept);
     }
 
+    private static final String WORST = SELECT + """
+            where a.key is null
+            order by f.rank, f.subject collate "C", f.evidence collate "C", f.id
+            limit ?""";
     private static final String BY_KEY = SELECT + "where f.key = ? order by f.id limit 1";
+
+    /** The worst that nobody accepted; an index gives them in their order. */
+    public static List<Kept> worst(Tx tx, Instant now, int limit) {
+        return tx.list(WORST, p -> p.instant(now).integer(limit), KeptFindings::kept);
+    }
 
     public static Optional<Kept> byKey(Tx tx, Instant now, String key) {
         return tx.first(BY_KEY, p -> p.instant(now).text(key), KeptFindings::kept);
@@ -169,11 +195,11 @@ public final class KeptFindings {
     public record Count(String gatewayId, long all, boolean breaks) {}
 
     private static final String COUNTS = """
-            select gateway_id::text as gateway_id, count(*) as n, bool_or(severity = 'breaks') as breaks
+            select gateway_id::text as gateway_id, count(*) as n, bool_or(severity = 'error') as error
             from finding where gateway_id is not null group by gateway_id""";
 
     public static List<Count> counts(Tx tx) {
-        return tx.list(COUNTS, p -> p, row -> new Count(row.text("gateway_id"), row.number("n"), row.flag("breaks")));
+        return tx.list(COUNTS, p -> p, row -> new Count(row.text("gateway_id"), row.number("n"), row.flag("error")));
     }
 
     private static final String OF_CODES =

@@ -7,7 +7,7 @@ import java.util.UUID;
 import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
-import tender.store.profile.Standings;
+import tender.store.profile.Whose;
 
 /** Handouts as operators see them. */
 public final class Handouts {
@@ -89,15 +89,10 @@ public final class Handouts {
             """;
     private static final String BY_ID = SELECT + "where h.id = ?";
 
-    /**
-     * Newest first, before one id.
-     *
-     * @param text a part of the profile's label, or of the person's name or handle
-     */
-    public static List<Handout> page(Tx tx, Optional<UUID> profileId, Optional<String> text, UUID before, int limit) {
+    /** Newest first, before one id. */
+    public static List<Handout> page(Tx tx, Whose whose, UUID before, int limit) {
         Conditions where = new Conditions().and("h.id < ?", p -> p.id(before));
-        profileId.ifPresent(id -> where.and("h.profile_id = ?", p -> p.id(id)));
-        Standings.text(tx, where, "h.profile_id", text);
+        whose.narrow(tx, where, "h.profile_id");
         List<UUID> ids = tx.listPlanned(
                 "select h.id from handout h where " + where.sql() + " order by h.id desc limit ?",
                 p -> where.fill(p).integer(limit),

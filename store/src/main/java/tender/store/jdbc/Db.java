@@ -41,7 +41,7 @@ public final class Db implements AutoCloseable {
         migrate(owner);
         Db asOwner = connect(owner);
         try {
-            asOwner.run(tx -> Grants.give(tx, place.user(), staff));
+            asOwner.run(tx -> Privileges.give(tx, place.user(), staff));
         } finally {
             asOwner.close();
         }

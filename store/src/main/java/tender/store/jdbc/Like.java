@@ -6,6 +6,11 @@ public final class Like {
 
     /** Fits whatever contains the text; its own {@code %}, {@code _} and {@code \} stand for themselves. */
     public static String containing(String text) {
-        return "%" + text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%";
+        return "%" + beginning(text);
+    }
+
+    /** Fits whatever begins with the text, likewise. */
+    public static String beginning(String text) {
+        return text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%";
     }
 }

@@ -1,7 +1,6 @@
 package tender.store.journal;
 
 import java.nio.charset.StandardCharsets;
-import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
@@ -26,27 +25,25 @@ public final class Journal {
             values (?, ?, ?, ?, ?, ?, ?, ?)""";
 
     /** @param detail what a reader needs to understand it; no secrets, no personal data */
-    public static void append(
-            Tx tx, Instant now, String actor, String action, String subjectKind, UUID subjectId, String detail) {
-        append(tx, now, actor, action, subjectKind, subjectId.toString(), detail);
+    public static void append(Tx tx, By by, String action, String subjectKind, UUID subjectId, String detail) {
+        append(tx, by, action, subjectKind, subjectId.toString(), detail);
     }
 
     /** @param detail what a reader needs to understand it; no secrets, no personal data */
-    public static void append(
-            Tx tx, Instant now, String actor, String action, String subjectKind, String subjectId, String detail) {
+    public static void append(Tx tx, By by, String action, String subjectKind, String subjectId, String detail) {
         Head end = tx.remembered(Head.class).orElseGet(() -> {
             lock(tx);
             return head(tx);
         });
         long number = end.number() + 1;
-        Entry entry =
-                new Entry(number, now.truncatedTo(ChronoUnit.MICROS), actor, action, subjectKind, subjectId, detail);
+        Entry entry = new Entry(
+                number, by.at().truncatedTo(ChronoUnit.MICROS), by.actor(), action, subjectKind, subjectId, detail);
         String hash = tx.journalKey().map(key -> entry.hash(end.hash(), key)).orElseGet(() -> entry.hash(end.hash()));
         tx.later(
                 INSERT,
                 p -> p.number(number)
                         .instant(entry.at())
-                        .text(actor)
+                        .text(by.actor())
                         .text(action)
                         .text(subjectKind)
                         .text(subjectId)

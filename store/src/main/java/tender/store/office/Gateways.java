@@ -3,6 +3,7 @@ package tender.store.office;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.UUID;
 import tender.core.credential.Secret;
@@ -86,19 +87,17 @@ public final class Gateways {
             return reading.device();
         }
 
-        /** The same with what operators say of it now, by the version that they read. */
-        public Gateway with(OperatorSettings fresh, String description, boolean readOnly) {
-            return new Gateway(
-                    id,
-                    siteId,
-                    site,
-                    name,
-                    kind,
-                    management.with(description, readOnly),
-                    fresh,
-                    reading,
-                    createdAt,
-                    version);
+        public String signIn() {
+            return management.signIn();
+        }
+
+        public Optional<String> jump() {
+            return management.jump();
+        }
+
+        /** The same as operators want it now, by the version that they read. */
+        public Gateway with(String newKind, OperatorSettings fresh, Management managed) {
+            return new Gateway(id, siteId, site, name, newKind, managed, fresh, reading, createdAt, version);
         }
     }
 
@@ -107,6 +106,8 @@ public final class Gateways {
      *
      * @param identity its host key, as its connector shows it
      * @param description of its kind of device, by name
+     * @param signIn what Tender signs in with: key, password or token
+     * @param jump the gateway through which it is reached, by name
      */
     public record Management(
             String connector,
@@ -116,12 +117,9 @@ public final class Gateways {
             String identity,
             boolean identityAccepted,
             String description,
-            boolean readOnly) {
-        Management with(String otherDescription, boolean onlyRead) {
-            return new Management(
-                    connector, address, port, user, identity, identityAccepted, otherDescription, onlyRead);
-        }
-    }
+            boolean readOnly,
+            String signIn,
+            Optional<String> jump) {}
 
     /**
      * What operators say of a gateway.
@@ -168,8 +166,8 @@ public final class Gateways {
 
     private static final String INSERT = """
             insert into gateway (id, site_id, name, kind, connector, address, port, username, sign_in_key, identity,
-                                 inside_host, hosts, created_at, description, read_only)
-            values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?::text[], ?, ?, ?)""";
+                                 inside_host, hosts, created_at, description, read_only, sign_in, jump_id)
+            values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?::text[], ?, ?, ?, ?, (select id from gateway where name = ?))""";
 
     /**
      * @param signInKey encrypted at once
@@ -192,35 +190,66 @@ public final class Gateways {
                         .texts(g.hosts())
                         .instant(g.createdAt())
                         .text(g.description())
-                        .flag(g.readOnly()));
+                        .flag(g.readOnly())
+                        .text(g.signIn())
+                        .text(g.jump()));
     }
 
     private static final String SELECT = """
             select g.id, g.site_id, s.name as site, g.name, g.kind, g.make, g.model, g.release, g.connector, g.address, g.port,
                    g.username, g.identity, g.identity_accepted, g.inside_host, g.hosts, g.read_at, g.read_problem,
                    g.created_at, g.version, g.description, g.read_only, g.factory, g.uplinks::text as uplinks,
-                   g.device::text as device
+                   g.device::text as device, g.sign_in, (select j.name from gateway j where j.id = g.jump_id) as jump
             from gateway g
             join site s on s.id = g.site_id
             """;
-    private static final String BY_NAME = SELECT + "where g.name = ?";
-    private static final String BY_ID = SELECT + "where g.id = ?";
+    private static final String BY_NAME = SELECT + "where g.name = ? and g.archived_at is null";
+    private static final String BY_ID = SELECT + "where g.id = ? and g.archived_at is null";
 
     /** By name, after one. */
     public List<Gateway> page(Tx tx, String after, int limit) {
-        return page(tx, Optional.empty(), Optional.empty(), after, limit);
+        return page(tx, Filter.ALL, after, limit);
     }
 
     /**
-     * By name, after one.
+     * Which gateways are listed; what is empty does not narrow.
      *
      * @param text a part of its name, or of its site's name or title
      * @param site its site's name
+     * @param kind router, nas or firewall
      */
-    public List<Gateway> page(Tx tx, Optional<String> text, Optional<String> site, String after, int limit) {
-        Conditions where = new Conditions().and("g.name > ?", p -> p.text(after));
-        site.ifPresent(name -> where.and("s.name = ?", p -> p.text(name)));
-        text.map(Like::containing)
+    public record Filter(
+            Optional<String> text, Optional<String> site, Optional<String> kind, Optional<Condition> condition) {
+        public static final Filter ALL =
+                new Filter(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
+    }
+
+    /** How a gateway is, as its list says it. */
+    public enum Condition {
+        OK("g.identity_accepted and g.read_at is not null and g.read_problem is null"),
+        UNREACHABLE("g.read_problem is not null"),
+        IDENTITY_NOT_ACCEPTED("not g.identity_accepted"),
+        NOT_READ("g.identity_accepted and g.read_at is null and g.read_problem is null");
+
+        private final String sql;
+
+        Condition(String sql) {
+            this.sql = sql;
+        }
+
+        public String word() {
+            return name().toLowerCase(Locale.ROOT).replace('_', '-');
+        }
+    }
+
+    /** By name, after one. */
+    public List<Gateway> page(Tx tx, Filter filter, String after, int limit) {
+        Conditions where = new Conditions().and("g.archived_at is null and g.name > ?", p -> p.text(after));
+        filter.site().ifPresent(name -> where.and("s.name = ?", p -> p.text(name)));
+        filter.kind().ifPresent(kind -> where.and("g.kind = ?", p -> p.text(kind)));
+        filter.condition().ifPresent(c -> where.and(c.sql, p -> p));
+        filter.text()
+                .map(Like::containing)
                 .ifPresent(like -> where.and(
                         "g.name ilike ? or s.name ilike ? or s.title ilike ?",
                         p -> p.text(like).text(like).text(like)));
@@ -247,7 +276,7 @@ public final class Gateways {
         return tx.list(ALONG, p -> p.id(gatewayId), row -> row.id("id"));
     }
 
-    private static final String THESE = SELECT + "where g.id = any(?) order by g.name";
+    private static final String THESE = SELECT + "where g.id = any(?) and g.archived_at is null order by g.name";
 
     public List<Gateway> these(Tx tx, Collection<UUID> ids) {
         return tx.list(THESE, p -> p.ids(ids), Gateways::gateway);
@@ -276,7 +305,9 @@ public final class Gateways {
                         row.text("identity"),
                         row.flag("identity_accepted"),
                         row.text("description"),
-                        row.flag("read_only")),
+                        row.flag("read_only"),
+                        row.text("sign_in"),
+                        row.optionalText("jump")),
                 new OperatorSettings(
                         row.optionalText("inside_host").map(IpAddress::parse),
                         row.texts("hosts").stream().map(Host::parse).toList(),
@@ -304,6 +335,14 @@ public final class Gateways {
                         p -> p.id(id),
                         row -> cipher.open(row.bytes("sign_in_key"), EncryptedColumn.GATEWAY_SIGN_IN, id))
                 .orElseThrow();
+    }
+
+    /** What was signed in with at a gateway that was removed is known to nobody any more. */
+    public void forgetSignIn(Tx tx, UUID id) {
+        tx.updateOne(
+                SIGN_IN,
+                p -> p.bytes(cipher.seal(Secret.of(""), EncryptedColumn.GATEWAY_SIGN_IN, id))
+                        .id(id));
     }
 
     private static final String ACCEPT = """
@@ -362,11 +401,21 @@ public final class Gateways {
     private static final String SET = """
             update gateway
             set inside_host = ?, hosts = ?::text[], uplinks = ?::jsonb, factory = ?, read_only = ?, description = ?,
-                version = version + 1
+                kind = ?, address = ?, port = ?, username = ?, identity = ?, identity_accepted = ?, sign_in = ?,
+                jump_id = (select id from gateway where name = ?), version = version + 1
             where id = ? and version = ?""";
+    private static final String SIGN_IN = "update gateway set sign_in_key = ? where id = ?";
 
-    /** What operators say of a gateway; the others of its values stay. */
-    public void set(Tx tx, Gateway g, int version) {
+    /**
+     * What operators say of a gateway and how it is managed; the others of its values stay.
+     *
+     * @param secret what to sign in with from now on, encrypted at once; empty: what there is stays
+     */
+    public void set(Tx tx, Gateway g, Optional<Secret> secret, int version) {
+        secret.ifPresent(s -> tx.updateOne(
+                SIGN_IN,
+                p -> p.bytes(cipher.seal(s, EncryptedColumn.GATEWAY_SIGN_IN, g.id()))
+                        .id(g.id())));
         tx.updateOne(
                 SET,
                 p -> p.text(g.insideHost().map(Object::toString))
@@ -375,6 +424,14 @@ public final class Gateways {
                         .text(g.factory())
                         .flag(g.readOnly())
                         .text(g.description())
+                        .text(g.kind())
+                        .text(g.address().toString())
+                        .integer(g.port().number())
+                        .text(g.user())
+                        .text(g.identity())
+                        .flag(g.identityAccepted())
+                        .text(g.signIn())
+                        .text(g.jump())
                         .id(g.id())
                         .integer(version));
     }

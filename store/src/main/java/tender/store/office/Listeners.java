@@ -28,7 +28,7 @@ public final class Listeners {
             List<Cidr> tunnels,
             Optional<IpAddress> insideAddress,
             List<IpAddress> taken,
-            boolean inForce,
+            boolean active,
             Optional<Endpoint> endpoint,
             int version,
             boolean gone) {
@@ -42,12 +42,12 @@ public final class Listeners {
 
     private static final String UPSERT = """
             insert into listener as l (id, gateway_id, name, protocol, transport, port, public_key, tunnels, inside_address,
-                                       taken, in_force)
+                                       taken, active)
             values (?, ?, ?, ?, ?, ?, ?, ?::text[]::cidr[], ?::inet, ?::text[]::inet[], ?)
             on conflict (gateway_id, name) do update
             set protocol = excluded.protocol, transport = excluded.transport, gone = false,
                 port = excluded.port, public_key = excluded.public_key, tunnels = excluded.tunnels,
-                inside_address = excluded.inside_address, taken = excluded.taken, in_force = excluded.in_force,
+                inside_address = excluded.inside_address, taken = excluded.taken, active = excluded.active,
                 version = l.version + 1
             returning id""";
     private static final String PUT_ENDPOINT = """
@@ -70,7 +70,7 @@ public final class Listeners {
                                 .texts(l.tunnels())
                                 .text(l.insideAddress().map(Object::toString))
                                 .texts(l.taken())
-                                .flag(l.inForce()),
+                                .flag(l.active()),
                         row -> row.id("id"))
                 .orElseThrow();
         l.endpoint().ifPresent(e -> putEndpoint(tx, id, 0, e));
@@ -137,7 +137,7 @@ public final class Listeners {
     private static final String SELECT = """
             select l.id, l.gateway_id, g.name as gateway, l.name, l.protocol, l.transport, l.port, l.public_key,
                    l.tunnels::text[] as tunnels, host(l.inside_address) as inside_address,
-                   array(select host(a) from unnest(l.taken) as a) as taken, l.in_force, l.version, l.gone,
+                   array(select host(a) from unnest(l.taken) as a) as taken, l.active, l.version, l.gone,
                    e.host as endpoint_host, e.port as endpoint_port
             from listener l
             join gateway g on g.id = l.gateway_id
@@ -177,7 +177,7 @@ public final class Listeners {
                 row.texts("tunnels").stream().map(Cidr::parse).toList(),
                 row.optionalText("inside_address").map(IpAddress::parse),
                 row.texts("taken").stream().map(IpAddress::parse).toList(),
-                row.flag("in_force"),
+                row.flag("active"),
                 endpoint,
                 row.integer("version"),
                 row.flag("gone"));
@@ -185,7 +185,7 @@ public final class Listeners {
 
     private static final String GONE = """
             update listener
-            set gone = true, in_force = false, version = version + 1
+            set gone = true, active = false, version = version + 1
             where gateway_id = ? and not gone and not (name = any(?::text[]))""";
 
     /** Listeners that the device no longer has. */

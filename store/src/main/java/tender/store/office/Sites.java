@@ -60,11 +60,20 @@ public final class Sites {
     }
 
     private static final String DROP_NETWORKS = "delete from site_network where site_id = ? and name = any(?::text[])";
-    private static final String TOUCH = "update site set version = version + 1 where id = ? and version = ?";
+    private static final String SET =
+            "update site set title = ?, time_zone = ?, version = version + 1 where id = ? and version = ?";
 
-    /** Changes of a site's networks: those given are put, those named are dropped. */
-    public static void setNetworks(Tx tx, Site site, Map<String, Cidr> put, List<String> drop, int version) {
-        tx.updateOne(TOUCH, p -> p.id(site.id()).integer(version));
+    /**
+     * Writes title and time zone of a site as changed.
+     *
+     * @param put networks to put, by name
+     * @param drop names of networks to drop
+     * @param version as it was read; the call fails where somebody was faster
+     */
+    public static void set(Tx tx, Site site, Map<String, Cidr> put, List<String> drop, int version) {
+        tx.updateOne(
+                SET,
+                p -> p.text(site.title()).text(site.timeZone()).id(site.id()).integer(version));
         tx.update(DROP_NETWORKS, p -> p.id(site.id()).texts(drop));
         putNetworks(tx, site.id(), put);
     }
@@ -78,9 +87,9 @@ public final class Sites {
             left join site_network n on n.site_id = s.id
             """;
     private static final String GROUP = "group by s.id, d.name order by s.name limit ?";
-    private static final String PAGE = SELECT + "where s.name > ? " + GROUP;
-    private static final String BY_NAME = SELECT + "where s.name = ? " + GROUP;
-    private static final String BY_ID = SELECT + "where s.id = ? " + GROUP;
+    private static final String PAGE = SELECT + "where s.archived_at is null and s.name > ? " + GROUP;
+    private static final String BY_NAME = SELECT + "where s.archived_at is null and s.name = ? " + GROUP;
+    private static final String BY_ID = SELECT + "where s.archived_at is null and s.id = ? " + GROUP;
 
     public static List<Site> page(Tx tx, String after, int limit) {
         return tx.list(PAGE, p -> p.text(after).integer(limit), Sites::site);

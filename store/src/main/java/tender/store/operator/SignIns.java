@@ -79,7 +79,7 @@ public final class SignIns {
                    s.fresh_until, s.scope, s.enrol_only, p.id as person_id
             from sign_in s
             join operator o on o.id = s.operator_id
-            left join person p on p.operator_id = o.id
+            left join person p on p.operator_id = o.id and p.archived_at is null
             """;
     private static final String BY_DIGEST =
             SELECT + "where s.digest = ? and s.expires_at > ? and o.disabled_at is null";

@@ -35,7 +35,7 @@ public final class FleetCounts {
                         when read_at is null then 'not read yet'
                         else 'answers' end as one,
                    read_only::text as other, count(*) as n
-            from gateway group by 1, 2 order by 1, 2""";
+            from gateway where archived_at is null group by 1, 2 order by 1, 2""";
 
     public static All of(Tx tx) {
         return new All(counts(tx, JOBS), counts(tx, TRIALS), counts(tx, FINDINGS), counts(tx, GATEWAYS));

@@ -27,8 +27,8 @@ public final class Line {
     private Line() {}
 
     private static final String COUNTS = """
-            select (select count(*) from gateway) as gateways,
-                   (select count(*) from gateway where not identity_accepted) as unaccepted,
+            select (select count(*) from gateway where archived_at is null) as gateways,
+                   (select count(*) from gateway where archived_at is null and not identity_accepted) as unaccepted,
                    (select count(*) from gateway where read_problem is not null) as unreadable,
                    coalesce(sum(profiles) filter (where state in ('ready', 'writing')), 0)::bigint as profiles,
                    coalesce(sum(profiles) filter (where state in ('writing', 'withdrawing')), 0)::bigint as writing,
@@ -43,7 +43,7 @@ public final class Line {
                    (select count(*) from session where ended_at is null) as connected,
                    coalesce(sum(profiles) filter (where state = 'ready' and handed_out and both_ways = 'unknown'), 0)::bigint as never_seen,
                    (select count(*) from backup) as backups,
-                   (select count(*) from gateway g where not exists (select 1 from backup b where b.gateway_id = g.id)) as without_backup
+                   (select count(*) from gateway g where g.archived_at is null and not exists (select 1 from backup b where b.gateway_id = g.id)) as without_backup
             from profile_standing_count""";
 
     public static Counts counts(Tx tx) {

@@ -17,10 +17,10 @@ public final class Search {
             from (
                 (select 'gateway' as kind, g.id::text as id, g.name as label, t.title as detail
                  from gateway g join site t on t.id = g.site_id
-                 where g.name ilike ? or t.title ilike ? order by g.name limit ?)
+                 where g.archived_at is null and (g.name ilike ? or t.title ilike ?) order by g.name limit ?)
                 union all
                 (select 'person', handle, name, handle from person
-                 where name ilike ? or handle ilike ? order by name limit ?)
+                 where archived_at is null and (name ilike ? or handle ilike ?) order by name limit ?)
                 union all
                 (select 'profile', profile_id::text, label, state from profile_standing
                  where label ilike ? order by label limit ?)) hits

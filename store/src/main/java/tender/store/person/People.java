@@ -13,13 +13,18 @@ import tender.store.jdbc.Tx;
 
 /** Staff, by handle; teams come into being when first named. */
 public final class People {
-    /** A member of staff. */
+    /**
+     * A member of staff.
+     *
+     * @param language of what is handed out, as an ISO 639 code; empty for the browser's of whoever collects
+     */
     public record Person(
             UUID id,
             String handle,
             String name,
             String mail,
             Optional<String> team,
+            Optional<String> language,
             int devices,
             Instant createdAt,
             int version) {}
@@ -31,8 +36,8 @@ public final class People {
 
     private static final String ENSURE_TEAM = "insert into team (id, name) values (?, ?) on conflict (name) do nothing";
     private static final String INSERT = """
-            insert into person (id, handle, name, mail, team_id, created_at)
-            values (?, ?, ?, ?, (select id from team where name = ?), ?)""";
+            insert into person (id, handle, name, mail, team_id, language, created_at)
+            values (?, ?, ?, ?, (select id from team where name = ?), ?, ?)""";
 
     public static void insert(Tx tx, Person person) {
         person.team()
@@ -44,16 +49,17 @@ public final class People {
                         .text(person.name())
                         .text(person.mail())
                         .text(person.team())
+                        .text(person.language())
                         .instant(person.createdAt()));
     }
 
     private static final String SELECT = """
-            select p.id, p.handle, p.name, p.mail, t.name as team, p.created_at, p.version,
-                   (select count(*) from device d where d.person_id = p.id) as devices
+            select p.id, p.handle, p.name, p.mail, t.name as team, p.language, p.created_at, p.version,
+                   (select count(*) from device d where d.person_id = p.id and d.archived_at is null) as devices
             from person p
             left join team t on t.id = p.team_id
             """;
-    private static final String BY_HANDLE = SELECT + "where p.handle = ?";
+    private static final String BY_HANDLE = SELECT + "where p.handle = ? and p.archived_at is null";
     private static final String BY_ID = SELECT + "where p.id = ?";
 
     /** By handle, after one. */
@@ -68,7 +74,7 @@ public final class People {
      * @param team its name
      */
     public static List<Person> page(Tx tx, Optional<String> text, Optional<String> team, String after, int limit) {
-        Conditions where = new Conditions().and("p.handle > ?", p -> p.text(after));
+        Conditions where = new Conditions().and("p.archived_at is null and p.handle > ?", p -> p.text(after));
         team.ifPresent(name -> where.and("t.name = ?", p -> p.text(name)));
         text.map(Like::containing)
                 .ifPresent(like -> where.and(
@@ -85,7 +91,7 @@ public final class People {
 
     private static final String TEAMS = """
             select t.name, count(p.id)::int as people
-            from team t left join person p on p.team_id = t.id
+            from team t left join person p on p.team_id = t.id and p.archived_at is null
             where t.name > ?
             group by t.name order by t.name limit ?""";
 
@@ -116,6 +122,7 @@ public final class People {
                 row.text("name"),
                 row.text("mail"),
                 row.optionalText("team"),
+                row.optionalText("language"),
                 row.integer("devices"),
                 row.instant("created_at"),
                 row.integer("version"));
@@ -123,12 +130,21 @@ public final class People {
 
     private static final String SET = """
             update person
-            set name = ?, mail = ?, team_id = (select id from team where name = ?), version = version + 1
+            set name = ?, mail = ?, team_id = (select id from team where name = ?), language = ?, version = version + 1
             where id = ? and version = ?""";
 
-    public static void set(Tx tx, UUID id, String name, String mail, Optional<String> team, int version) {
-        team.ifPresent(t -> tx.update(ENSURE_TEAM, p -> p.id(Ids.next()).text(t)));
-        tx.updateOne(SET, p -> p.text(name).text(mail).text(team).id(id).integer(version));
+    /** Writes a person as changed; fails where somebody else changed them since that version was read. */
+    public static void set(Tx tx, Person changed) {
+        changed.team()
+                .ifPresent(t -> tx.update(ENSURE_TEAM, p -> p.id(Ids.next()).text(t)));
+        tx.updateOne(
+                SET,
+                p -> p.text(changed.name())
+                        .text(changed.mail())
+                        .text(changed.team())
+                        .text(changed.language())
+                        .id(changed.id())
+                        .integer(changed.version()));
     }
 
     private static final String INSERT_DEVICE =
@@ -140,12 +156,21 @@ public final class People {
                 p -> p.id(d.id()).id(d.personId()).text(d.name()).text(d.kind()).text(d.system()));
     }
 
+    private static final String SET_DEVICE =
+            "update device set kind = ?, system = ?, version = version + 1 where id = ? and archived_at is null";
+
+    /** Writes what is noted of a device. */
+    public static void set(Tx tx, UUID deviceId, String kind, String system) {
+        tx.updateOne(SET_DEVICE, p -> p.text(kind).text(system).id(deviceId));
+    }
+
     private static final String SELECT_DEVICE = """
             select d.id, d.person_id, p.handle, d.name, d.kind, d.system, d.version
             from device d
             join person p on p.id = d.person_id
             """;
-    private static final String DEVICES_OF = SELECT_DEVICE + "where d.person_id = any(?) order by d.name";
+    private static final String DEVICES_OF =
+            SELECT_DEVICE + "where d.person_id = any(?) and d.archived_at is null order by d.name";
     private static final String DEVICE_BY_ID = SELECT_DEVICE + "where d.id = ?";
 
     public static List<Device> devices(Tx tx, Collection<UUID> personIds) {

@@ -30,7 +30,7 @@ public final class Accounts {
 
     private static final String OF = """
             select p.id, a.name, p.state in ('writing', 'waiting', 'ready') as living,
-                   k.life = 'EXPIRED' or s.life = 'EXPIRED' as ended
+                   k.state = 'EXPIRED' or s.state = 'EXPIRED' as ended
             from profile p
             join profile_listener pl on pl.profile_id = p.id
             join listener l on l.id = pl.listener_id

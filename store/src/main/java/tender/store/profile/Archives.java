@@ -11,7 +11,7 @@ import tender.store.secret.EncryptedColumn;
 /** Archives of client files as gateways gave them, byte for byte and sealed, since they hold keys. */
 public final class Archives {
     private static final String PUT = """
-            insert into gathered_archive (id, gateway_id, name, digest, content, gathered_by, gathered_at)
+            insert into imported_archive (id, gateway_id, name, digest, content, imported_by, gathered_at)
             values (?, ?, ?, ?, ?, ?, ?)
             on conflict (gateway_id, digest) do nothing""";
 

@@ -99,7 +99,7 @@ public final class ListenerProfiles {
     }
 
     /** A key or name at a listener that profiles use, for telling whose session it is. */
-    public record KeyHolder(String identity, UUID profileId, ProfileOrigin origin) {}
+    public record KeyUser(String identity, UUID profileId, ProfileOrigin origin) {}
 
     private static final String HOLDERS = """
             select k.public_part, p.id, p.origin
@@ -110,11 +110,11 @@ public final class ListenerProfiles {
             order by p.created_at""";
 
     /** Whose the keys or names at a listener are, the oldest profile first; keys of nobody are left out. */
-    public static List<KeyHolder> holders(Tx tx, UUID listenerId, Collection<String> keys) {
+    public static List<KeyUser> users(Tx tx, UUID listenerId, Collection<String> keys) {
         return tx.list(
                 HOLDERS,
                 p -> p.id(listenerId).texts(keys),
-                row -> new KeyHolder(row.text("public_part"), row.id("id"), ProfileOrigin.of(row.text("origin"))));
+                row -> new KeyUser(row.text("public_part"), row.id("id"), ProfileOrigin.of(row.text("origin"))));
     }
 
     private static final String PARTS = """
@@ -133,17 +133,17 @@ public final class ListenerProfiles {
         return Set.copyOf(tx.list(LABELS, p -> p.text(end).text(end), row -> row.text("label")));
     }
 
-    private static final String HOLDERS_LEFT = """
-            select coalesce(n.name, p.label) as holder
+    private static final String USERS_LEFT = """
+            select coalesce(n.name, p.label) as used_by
             from profile p
             join profile_listener pl on pl.profile_id = p.id
             left join device d on d.id = p.device_id
             left join person n on n.id = d.person_id
             where pl.listener_id = ? and p.origin <> 'canary' and p.state in ('ready', 'writing')
-            order by holder""";
+            order by used_by""";
 
     /** Who holds a profile of a listener still. */
-    public static List<String> holdersLeft(Tx tx, UUID listenerId) {
-        return tx.list(HOLDERS_LEFT, p -> p.id(listenerId), row -> row.text("holder"));
+    public static List<String> usersLeft(Tx tx, UUID listenerId) {
+        return tx.list(USERS_LEFT, p -> p.id(listenerId), row -> row.text("used_by"));
     }
 }

@@ -10,21 +10,21 @@ import tender.store.jdbc.Tx;
 public final class ProfileGrants {
     private ProfileGrants() {}
 
-    private static final String SAID = "update profile_listener set said = true where profile_id = ?";
+    private static final String SAID = "update profile_listener set explicit = true where profile_id = ?";
 
     /** Notes that reach and name servers were said for this profile alone. */
-    public static void said(Tx tx, UUID id) {
+    public static void explicit(Tx tx, UUID id) {
         tx.later(SAID, p -> p.id(id));
     }
 
-    private static final String END_SAID = "update profile_listener set end_said = true where profile_id = ?";
+    private static final String END_SAID = "update profile_listener set expiry_explicit = true where profile_id = ?";
 
     /** Notes that somebody said when access by a profile ends. */
-    public static void endSaid(Tx tx, UUID id) {
+    public static void expiryExplicit(Tx tx, UUID id) {
         tx.later(END_SAID, p -> p.id(id));
     }
 
-    private static final String FOLLOWS = "select not said as follows from profile_listener where profile_id = ?";
+    private static final String FOLLOWS = "select not explicit as follows from profile_listener where profile_id = ?";
 
     /** Whether reach and name servers follow the rules of its listener. */
     public static boolean follows(Tx tx, UUID id) {

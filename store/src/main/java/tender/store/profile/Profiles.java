@@ -249,7 +249,7 @@ public final class Profiles {
 
     private static final String FOLLOWING = SELECT + """
             join team m on m.id = n.team_id
-            where pl.listener_id = ? and m.name = ? and not pl.said and p.origin = 'issued' and p.state = 'ready'
+            where pl.listener_id = ? and m.name = ? and not pl.explicit and p.origin = 'issued' and p.state = 'ready'
             order by p.label""";
 
     /** A team's profiles at a listener that follow its rules. */
@@ -342,8 +342,8 @@ public final class Profiles {
 
     private static final String RENAME = """
             update profile
-            set label = label || ' (ended ' || left(id::text, 13) || ')'
-            where id = any(?) and label not like '% (ended %'""";
+            set label = label || ' (withdrawn ' || left(id::text, 13) || ')'
+            where id = any(?) and label not like '% (withdrawn %' and label not like '% (ended %'""";
     private static final String RELEASE = "delete from tunnel_address where profile_id = any(?)";
 
     /** Gives back label and tunnel addresses of profiles that are over. */

@@ -2,6 +2,7 @@ package tender.store.profile;
 
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -170,16 +171,19 @@ public final class Standings {
         }
     }
 
-    /** Three characters and more are found by an index; what is shorter is in so many that the first are found soon. */
+    /**
+     * Three characters and more are found by an index, anywhere in a name. Fewer would be in most names: they are what a
+     * label begins with. Labels are in lower case.
+     */
     private static void text(Conditions where, String text) {
-        String like = Like.containing(text);
         if (text.length() < 3) {
-            where.and("s.label ilike ?", p -> p.text(like));
-        } else {
-            where.and(
-                    "s.profile_id in (" + FITTING + ")",
-                    p -> p.text(like).text(like).text(like));
+            where.and("s.label like ?", p -> p.text(Like.beginning(text.toLowerCase(Locale.ROOT))));
+            return;
         }
+        String like = Like.containing(text);
+        where.and(
+                "s.profile_id in (" + FITTING + ")",
+                p -> p.text(like).text(like).text(like));
     }
 
     private static final String FITTING = """

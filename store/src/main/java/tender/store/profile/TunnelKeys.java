@@ -21,7 +21,7 @@ public final class TunnelKeys {
     private static final String OF = """
             select p.id, pl.listener_id, l.name as listener, k.public_part,
                    p.state in ('writing', 'ready') as living,
-                   k.life = 'EXPIRED' or k.expires_at is not null and k.expires_at <= ? as ended
+                   k.state = 'EXPIRED' or k.expires_at is not null and k.expires_at <= ? as ended
             from profile p
             join profile_listener pl on pl.profile_id = p.id
             join listener l on l.id = pl.listener_id

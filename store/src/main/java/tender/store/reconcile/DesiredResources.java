@@ -13,7 +13,7 @@ import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 
 /**
- * What should be in force at a gateway, one row for each thing, written in the transaction that is its reason. A row is due
+ * What should be active at a gateway, one row for each thing, written in the transaction that is its reason. A row is due
  * while its observed generation is behind its generation; that is how nothing is lost whoever dies when.
  */
 public final class DesiredResources {
@@ -53,10 +53,10 @@ public final class DesiredResources {
 
     /** How far a row is. */
     public enum State {
-        /** Not yet in force. */
+        /** Not yet active. */
         PENDING,
         /** As it should be. */
-        IN_FORCE,
+        ACTIVE,
         /** Not to be had at this gateway as it is; no reason to try again by itself. */
         FAILED;
 
@@ -190,9 +190,9 @@ public final class DesiredResources {
                         .number(r.generation())));
     }
 
-    /** These rows are in force, as of the generation that was written; what was wanted since is due still. */
-    public static void inForce(Tx tx, UUID gatewayId, Collection<Due> rows) {
-        observed(tx, gatewayId, rows, State.IN_FORCE, Optional.empty());
+    /** These rows are active, as of the generation that was written; what was wanted since is due still. */
+    public static void active(Tx tx, UUID gatewayId, Collection<Due> rows) {
+        observed(tx, gatewayId, rows, State.ACTIVE, Optional.empty());
     }
 
     /** The gateway refused these rows. */
@@ -205,7 +205,7 @@ public final class DesiredResources {
             where gateway_id = ? and observed_generation < generation and kind = any(?::text[])""";
 
     /**
-     * Says why what is due of some kinds is not yet in force. It stays due, and is tried again with whatever is written next.
+     * Says why what is due of some kinds is not yet active. It stays due, and is tried again with whatever is written next.
      *
      * @param lasting whether nothing but a new wish is a reason to try again
      */

@@ -1,2 +1,2 @@
-/** What should be in force at gateways, how far it is, and who may write them. */
+/** What should be active at gateways, how far it is, and who may write them. */
 package tender.store.reconcile;

@@ -57,7 +57,7 @@ public final class ColumnCipher {
     }
 
     /** Opens nothing any more but what the newest key encrypted. */
-    public synchronized void retireOthers() {
+    public synchronized void dropOthers() {
         MasterKey newest = ring.newest();
         ring = new Ring(Map.of(newest.id(), newest), newest);
     }

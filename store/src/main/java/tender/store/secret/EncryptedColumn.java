@@ -26,7 +26,7 @@ public enum EncryptedColumn {
     /** Files given for gateways that nobody can reach. */
     GIVEN_FILE("given_file", "content"),
     /** Client files as gateways gave them. */
-    ARCHIVE("gathered_archive", "content"),
+    ARCHIVE("imported_archive", "content"),
     /** Answers kept for calls that are made again. */
     REPLAY("idempotency", "answer", "operator_id || '/' || key", "?", "");
 

@@ -9,7 +9,7 @@ import java.util.UUID;
 import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
-import tender.store.profile.Standings;
+import tender.store.profile.Whose;
 
 /** Sessions, live and past; written in bulk, one statement for all of a listener. */
 public final class Sessions {
@@ -141,8 +141,8 @@ public final class Sessions {
      * @param gateway its name
      * @param text a part of the profile's label, or of the person's name or handle
      */
-    public record Filter(boolean past, Optional<String> gateway, Optional<String> text) {
-        public static final Filter LIVE = new Filter(false, Optional.empty(), Optional.empty());
+    public record Filter(boolean past, Optional<String> gateway, Whose whose) {
+        public static final Filter LIVE = new Filter(false, Optional.empty(), Whose.ALL);
     }
 
     /** Newest first, before one id. */
@@ -154,7 +154,7 @@ public final class Sessions {
                 .ifPresent(name -> where.and(
                         "s.listener_id in (select l.id from listener l join gateway g on g.id = l.gateway_id where g.name = ?)",
                         p -> p.text(name)));
-        Standings.text(tx, where, "s.profile_id", filter.text());
+        filter.whose().narrow(tx, where, "s.profile_id");
         List<UUID> ids = tx.listPlanned(
                 "select s.id from session s where " + where.sql() + " order by s.id desc limit ?",
                 p -> where.fill(p).integer(limit),

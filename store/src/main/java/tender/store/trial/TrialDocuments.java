@@ -36,7 +36,8 @@ public final class TrialDocuments {
     public record InsideName(String name, String server, boolean answered, Optional<String> address) {}
 
     /** Where traffic to the outside left, and whether that is what the profile claims. */
-    public record Exit(boolean full, Optional<String> direct, Optional<String> through, boolean holds, String words) {}
+    public record Exit(
+            boolean full, Optional<String> direct, Optional<String> through, boolean asClaimed, String words) {}
 
     /** @param megabits in millions of bits a second, each way */
     public record Transfer(long bytes, double millis, double megabits, String words) {}

@@ -11,7 +11,7 @@ import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
-import tender.store.profile.Standings;
+import tender.store.profile.Whose;
 
 /** Trials: what they are of, what they rest on, the rungs. What they were asked and what they showed are {@link TrialDocuments}. */
 public final class Trials {
@@ -260,15 +260,10 @@ public final class Trials {
         return tx.first(BY_ID, p -> p.id(id), Trials::trial);
     }
 
-    /**
-     * Newest first, before one id.
-     *
-     * @param text a part of the profile's label, or of the person's name or handle
-     */
-    public static List<Trial> page(Tx tx, Optional<UUID> profileId, Optional<String> text, UUID before, int limit) {
+    /** Newest first, before one id. */
+    public static List<Trial> page(Tx tx, Whose whose, UUID before, int limit) {
         Conditions where = new Conditions().and("t.id < ?", p -> p.id(before));
-        profileId.ifPresent(id -> where.and("t.profile_id = ?", p -> p.id(id)));
-        Standings.text(tx, where, "t.profile_id", text);
+        whose.narrow(tx, where, "t.profile_id");
         List<UUID> ids = tx.listPlanned(
                 "select t.id from trial t where " + where.sql() + " order by t.id desc limit ?",
                 p -> where.fill(p).integer(limit),

@@ -41,7 +41,7 @@ class JournalTest {
 
     private void append(int count) {
         for (int i = 0; i < count; i++) {
-            db.run(tx -> Journal.append(tx, Instant.now(), "operator:x", "did", "thing", "1", "detail"));
+            db.run(tx -> Journal.append(tx, new By("operator:x", Instant.now()), "did", "thing", "1", "detail"));
         }
     }
 

@@ -70,7 +70,9 @@ class GatewaysTest {
                         "SHA256:x",
                         false,
                         "plain-router",
-                        false),
+                        false,
+                        "key",
+                        Optional.empty()),
                 Gateways.OperatorSettings.of(
                         Optional.empty(), java.util.List.of(Host.parse("pier2.skerrivane.example"))),
                 Gateways.LastReading.NEVER,
@@ -89,13 +91,13 @@ class GatewaysTest {
     void aConflictNamesItsConstraintAndAStaleVersionIsRefused() {
         assertThatThrownBy(() -> db.run(tx -> gateways.insert(tx, gateway("pier2", Ids.next()), Secret.of("K"))))
                 .isInstanceOfSatisfying(
-                        ConflictException.class, e -> assertThat(e.constraint()).isEqualTo("gateway_name_key"));
-        db.run(tx -> gateways.set(tx, gateway("pier2", gateway), 1));
+                        ConflictException.class, e -> assertThat(e.constraint()).isEqualTo("gateway_name"));
+        db.run(tx -> gateways.set(tx, gateway("pier2", gateway), Optional.empty(), 1));
         assertThat(db.inTransaction(tx -> gateways.byId(tx, gateway))
                         .orElseThrow()
                         .hosts())
                 .containsExactly(Host.parse("pier2.skerrivane.example"));
-        assertThatThrownBy(() -> db.run(tx -> gateways.set(tx, gateway("pier2", gateway), 1)))
+        assertThatThrownBy(() -> db.run(tx -> gateways.set(tx, gateway("pier2", gateway), Optional.empty(), 1)))
                 .isInstanceOf(StaleException.class);
     }
 

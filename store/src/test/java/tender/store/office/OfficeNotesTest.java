@@ -50,7 +50,7 @@ class OfficeNotesTest {
         database.close();
     }
 
-    private DeviceChange change(Optional<String> retires) {
+    private DeviceChange change(Optional<String> removeWhenUnused) {
         return new DeviceChange(
                 Ids.next(),
                 gateway,
@@ -64,7 +64,7 @@ class OfficeNotesTest {
                 Optional.of(30),
                 Optional.empty(),
                 false,
-                retires,
+                removeWhenUnused,
                 Optional.empty(),
                 "owner",
                 T0,
@@ -100,19 +100,19 @@ class OfficeNotesTest {
 
     @Test
     void anEditedDescriptionHasToBeApprovedAgain() {
-        db.run(tx -> Descriptions.put(tx, "box", new byte[] {1}, "d1", T0));
-        assertThat((boolean) db.<Boolean>inTransaction(tx -> Descriptions.approve(tx, "box", "d2", "owner")))
+        db.run(tx -> Descriptions.put(tx, "device", new byte[] {1}, "d1", T0));
+        assertThat((boolean) db.<Boolean>inTransaction(tx -> Descriptions.approve(tx, "device", "d2", "owner")))
                 .as("another text was read")
                 .isFalse();
-        db.run(tx -> Descriptions.approve(tx, "box", "d1", "owner"));
-        assertThat(db.inTransaction(tx -> Descriptions.byName(tx, "box"))
+        db.run(tx -> Descriptions.approve(tx, "device", "d1", "owner"));
+        assertThat(db.inTransaction(tx -> Descriptions.byName(tx, "device"))
                         .orElseThrow()
                         .isApproved())
                 .isTrue();
 
-        db.run(tx -> Descriptions.put(tx, "box", new byte[] {2}, "d2", T0));
+        db.run(tx -> Descriptions.put(tx, "device", new byte[] {2}, "d2", T0));
 
-        assertThat(db.inTransaction(tx -> Descriptions.byName(tx, "box"))
+        assertThat(db.inTransaction(tx -> Descriptions.byName(tx, "device"))
                         .orElseThrow()
                         .isApproved())
                 .isFalse();
@@ -130,21 +130,21 @@ class OfficeNotesTest {
                 .hasSize(2);
 
         db.run(tx -> {
-            DeviceChanges.move(tx, temporary.id(), ChangeState.IN_FORCE, "", Optional.empty());
+            DeviceChanges.move(tx, temporary.id(), ChangeState.ACTIVE, "", Optional.empty());
             DeviceChanges.move(tx, beside.id(), ChangeState.KEPT, "", Optional.of(T0));
         });
 
         assertThat(db.<List<DeviceChange>>inTransaction(DeviceChanges::temporary))
                 .extracting(DeviceChange::id)
                 .containsExactly(temporary.id());
-        assertThat(db.<List<DeviceChange>>inTransaction(DeviceChanges::retiring))
+        assertThat(db.<List<DeviceChange>>inTransaction(DeviceChanges::removing))
                 .extracting(DeviceChange::id)
                 .containsExactly(beside.id());
         assertThat(db.inTransaction(DeviceChanges::temporaryCounts)).containsEntry(gateway, 1);
         assertThat(db.<List<DeviceChange>>inTransaction(tx -> DeviceChanges.of(tx, gateway, 10)))
                 .hasSize(2);
-        db.run(tx -> DeviceChanges.retired(tx, beside.id(), "gone"));
-        assertThat(db.<List<DeviceChange>>inTransaction(DeviceChanges::retiring))
+        db.run(tx -> DeviceChanges.removed(tx, beside.id(), "gone"));
+        assertThat(db.<List<DeviceChange>>inTransaction(DeviceChanges::removing))
                 .isEmpty();
     }
 

@@ -132,18 +132,16 @@ class ProfilesTest {
         UUID second = profile("b", "10.99.0.3", "SAME");
         db.run(tx -> Profiles.moveListener(tx, second, other));
 
-        assertThat(holders(listener))
-                .containsExactly(new ListenerProfiles.KeyHolder("SAME", first, ProfileOrigin.ISSUED));
-        assertThat(holders(other))
-                .containsExactly(new ListenerProfiles.KeyHolder("SAME", second, ProfileOrigin.ISSUED));
+        assertThat(users(listener)).containsExactly(new ListenerProfiles.KeyUser("SAME", first, ProfileOrigin.ISSUED));
+        assertThat(users(other)).containsExactly(new ListenerProfiles.KeyUser("SAME", second, ProfileOrigin.ISSUED));
         assertThat(db.<Set<String>>inTransaction(tx -> ListenerProfiles.publicPartsAt(tx, other)))
                 .containsExactly("SAME");
         assertThat(db.<Set<IpAddress>>inTransaction(tx -> ListenerProfiles.taken(tx, listener)))
                 .containsExactly(IpAddress.parse("10.99.0.2"));
     }
 
-    private List<ListenerProfiles.KeyHolder> holders(UUID of) {
-        return db.inTransaction(tx -> ListenerProfiles.holders(tx, of, List.of("SAME", "ANOTHER")));
+    private List<ListenerProfiles.KeyUser> users(UUID of) {
+        return db.inTransaction(tx -> ListenerProfiles.users(tx, of, List.of("SAME", "ANOTHER")));
     }
 
     @Test
@@ -249,8 +247,8 @@ class ProfilesTest {
         profile("a", "10.99.0.2", "K1");
         db.run(tx -> tx.update("""
                 with n as (select i, gen_random_uuid() as pid, gen_random_uuid() as kid from generate_series(1, 10000) as i),
-                k as (insert into credential (id, kind, purpose, public_part, custody, life, made_at)
-                      select kid, 'TUNNEL_KEY_PAIR', 'p', 'pk' || i, 'HELD', 'MADE', now() from n),
+                k as (insert into credential (id, kind, purpose, public_part, custody, state, created_at)
+                      select kid, 'TUNNEL_KEY_PAIR', 'p', 'pk' || i, 'HELD', 'CREATED', now() from n),
                 p as (insert into profile (id, label, origin, state, created_at) select pid, 'many-' || i, 'issued', 'ready', now() from n),
                 s as (insert into session (id, listener_id, public_key, profile_id, endpoint, since, last_heard, received, sent)
                       select gen_random_uuid(), ?, 'pk' || i, pid, '', now(), now(), 1, 1 from n where i % 2 = 0)

@@ -40,11 +40,11 @@ class ReconcileRecordsTest {
                 ("insert into gateway (id, site_id, name, kind, connector, address, port, username, sign_in_key, identity,"
                                 + " created_at) values ('%s', '%s', 'pier2', 'router', 'ssh', '192.0.2.9', 22, 'x', '', '', now())")
                         .formatted(gateway, site),
-                ("insert into listener (id, gateway_id, name, protocol, transport, port, public_key, tunnels, in_force)"
+                ("insert into listener (id, gateway_id, name, protocol, transport, port, public_key, tunnels, active)"
                                 + " values ('%s', '%s', 'wg0', 'wireguard', 'udp', 51820, '', '{}', true)")
                         .formatted(listener, gateway),
-                ("insert into credential (id, kind, purpose, public_part, custody, life, made_at)"
-                                + " values ('%s', 'TUNNEL_KEY_PAIR', '', 'KEY', 'HELD', 'MADE', now())")
+                ("insert into credential (id, kind, purpose, public_part, custody, state, created_at)"
+                                + " values ('%s', 'TUNNEL_KEY_PAIR', '', 'KEY', 'HELD', 'CREATED', now())")
                         .formatted(key),
                 "insert into profile (id, label, origin, state, created_at) values ('%s', 'mara', 'issued', 'writing', now())"
                         .formatted(profile),
@@ -79,12 +79,12 @@ class ReconcileRecordsTest {
         want(Presence.PRESENT);
         List<Due> written = due();
         want(Presence.ABSENT);
-        db.run(tx -> DesiredResources.inForce(tx, gateway, written));
+        db.run(tx -> DesiredResources.active(tx, gateway, written));
 
         assertThat(due()).extracting(Due::presence).containsExactly(Presence.ABSENT);
-        db.run(tx -> DesiredResources.inForce(tx, gateway, due()));
+        db.run(tx -> DesiredResources.active(tx, gateway, due()));
         assertThat(due()).isEmpty();
-        db.run(tx -> DesiredResources.inForce(tx, gateway, written));
+        db.run(tx -> DesiredResources.active(tx, gateway, written));
         assertThat(due()).as("late news of an older wish changes nothing").isEmpty();
     }
 

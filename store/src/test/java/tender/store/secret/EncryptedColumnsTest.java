@@ -66,8 +66,8 @@ class EncryptedColumnsTest {
             for (int i = 0; i < n; i++) {
                 UUID id = UUID.randomUUID();
                 tx.later(
-                        "insert into credential (id, kind, purpose, secret, custody, life, made_at)"
-                                + " values (?, 'X', '', ?, 'HELD', 'MADE', now())",
+                        "insert into credential (id, kind, purpose, secret, custody, state, created_at)"
+                                + " values (?, 'X', '', ?, 'HELD', 'CREATED', now())",
                         p -> p.id(id).bytes(cipher.seal(Secret.of("of " + id), EncryptedColumn.CREDENTIAL, id)));
             }
         });
@@ -121,7 +121,7 @@ class EncryptedColumnsTest {
         cipher.whenUnknown(() -> cipher.add(NEW));
         assertThat(cipher.open(value, EncryptedColumn.BACKUP, 1)).isEqualTo(Secret.of("x"));
         assertThat(cipher.newest()).isEqualTo("k2");
-        cipher.retireOthers();
+        cipher.dropOthers();
         assertThat(cipher.ids()).containsExactly("k2");
     }
 }

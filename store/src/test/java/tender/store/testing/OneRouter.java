@@ -7,8 +7,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import tender.core.credential.CredentialKind;
+import tender.core.credential.CredentialState;
 import tender.core.credential.Custody;
-import tender.core.credential.Life;
 import tender.core.credential.Secret;
 import tender.core.network.Cidr;
 import tender.core.network.Host;
@@ -66,7 +66,9 @@ public final class OneRouter {
                                             "SHA256:x",
                                             true,
                                             "plain-router",
-                                            false),
+                                            false,
+                                            "key",
+                                            Optional.empty()),
                                     Gateways.OperatorSettings.of(Optional.empty(), List.of()),
                                     Gateways.LastReading.NEVER,
                                     now,
@@ -90,7 +92,9 @@ public final class OneRouter {
                             Optional.empty(),
                             1,
                             false));
-            People.insert(tx, new People.Person(person, "mara", "Mara", "", Optional.of("masters"), 0, now, 1));
+            People.insert(
+                    tx,
+                    new People.Person(person, "mara", "Mara", "", Optional.of("masters"), Optional.empty(), 0, now, 1));
             People.insert(tx, new People.Device(device, person, "mara", "phone", "phone", "", 1));
             return made;
         });
@@ -110,7 +114,7 @@ public final class OneRouter {
                             "key of " + label,
                             Optional.of(publicKey),
                             Custody.HELD,
-                            Life.MADE,
+                            CredentialState.CREATED,
                             now),
                     Optional.of(Secret.of("PRIVATE")));
             Profiles.insert(

@@ -21,6 +21,7 @@ import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.StoreException;
 import tender.store.jdbc.Tx;
+import tender.store.profile.Whose;
 import tender.store.testing.OneRouter;
 import tender.store.testing.TestDatabase;
 
@@ -92,7 +93,7 @@ class TrialsTest {
         assertThat(all(tx -> Trials.ofListener(tx, router.listener, 9)))
                 .extracting(Trials.Trial::id)
                 .containsExactly(ofListener, ofProfile);
-        assertThat(all(tx -> Trials.page(tx, Optional.of(profile), Optional.empty(), END, 9)))
+        assertThat(all(tx -> Trials.page(tx, Whose.profile(profile), END, 9)))
                 .extracting(Trials.Trial::id)
                 .containsExactly(ofProfile);
     }
@@ -154,8 +155,8 @@ class TrialsTest {
     void anEndedTrialHasItsRungsOnceHoweverOftenItIsTold() {
         UUID id = trial(Optional.of(profile), "service", now);
         List<Trials.RungRow> rungs = List.of(
-                new Trials.RungRow(id, 0, Rung.NAME, Verdict.HOLDS, 3, "an address", List.of()),
-                new Trials.RungRow(id, 1, Rung.ADDRESS, Verdict.HOLDS, 0, "192.0.2.1", List.of()));
+                new Trials.RungRow(id, 0, Rung.NAME, Verdict.OK, 3, "an address", List.of()),
+                new Trials.RungRow(id, 1, Rung.ADDRESS, Verdict.OK, 0, "192.0.2.1", List.of()));
 
         for (int i = 0; i < 2; i++) {
             db.run(tx -> Trials.end(

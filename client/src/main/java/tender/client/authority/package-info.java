@@ -1,0 +1,2 @@
+/** Certificate authorities. */
+package tender.client.authority;

@@ -1,0 +1,2 @@
+/** Changes of gateways' settings. */
+package tender.client.change;

@@ -1,0 +1,2 @@
+/** Explanations. */
+package tender.client.explain;

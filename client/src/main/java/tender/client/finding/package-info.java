@@ -1,0 +1,2 @@
+/** Findings, and trials on a schedule. */
+package tender.client.finding;

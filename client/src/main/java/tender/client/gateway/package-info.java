@@ -1,0 +1,2 @@
+/** Sites, gateways, their descriptions and the routes behind them. */
+package tender.client.gateway;

@@ -1,0 +1,2 @@
+/** Handouts. */
+package tender.client.handout;

@@ -1,0 +1,2 @@
+/** Signing in, operators and the master key. */
+package tender.client.operator;

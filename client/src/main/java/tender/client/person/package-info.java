@@ -1,0 +1,2 @@
+/** People and their devices. */
+package tender.client.person;

@@ -1,0 +1,28 @@
+package tender.client.profile;
+
+import java.util.List;
+import tender.client.command.CommandGroup;
+
+/** Profiles and grants: the commands. */
+public final class ProfileGroup {
+    public static final List<CommandGroup> ALL = List.of(
+            new CommandGroup(
+                    "profile",
+                    "Profiles: all that a device needs to connect.",
+                    List.of(
+                            ProfileIssueCommand.class,
+                            ProfileCommands.Ls.class,
+                            ProfileCommands.Show.class,
+                            ProfileCommands.Settings.class,
+                            ProfileCommands.Instruction.class,
+                            ProfileCommands.Renew.class,
+                            ProfileCommands.Withdraw.class,
+                            InspectCommand.class,
+                            ProfileImportCommand.class)),
+            new CommandGroup(
+                    "grant",
+                    "What teams get at listeners if it differs from everyone else.",
+                    List.of(GrantCommands.Put.class, GrantCommands.Ls.class, GrantCommands.Drop.class)));
+
+    private ProfileGroup() {}
+}

@@ -1,0 +1,2 @@
+/** Profiles and the grants that teams get. */
+package tender.client.profile;

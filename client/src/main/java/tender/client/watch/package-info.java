@@ -1,0 +1,2 @@
+/** What is seen and kept: sessions, backups, jobs, the journal, the overview. */
+package tender.client.watch;

@@ -1,0 +1,10 @@
+package tender.core.credential;
+
+/** What has become of a credential. */
+public enum CredentialState {
+    CREATED,
+    IN_USE,
+    EXPIRING,
+    EXPIRED,
+    REVOKED
+}

@@ -1,0 +1,2 @@
+/** What staff read, one catalogue file for each language. */
+package tender.core.language;

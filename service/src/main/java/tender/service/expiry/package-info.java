@@ -1,0 +1,2 @@
+/** When what lets people in expires, and who has to be told. */
+package tender.service.expiry;

@@ -1,0 +1,176 @@
+package tender.service.importing;
+
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import tender.core.certificate.CertificateFacts;
+import tender.core.inspect.Inspection;
+import tender.core.office.Listener;
+import tender.core.office.Office;
+import tender.core.repair.Repaired;
+import tender.core.repair.Target;
+import tender.core.walk.Approach;
+import tender.core.walk.Called;
+import tender.core.wire.MalformedException;
+import tender.service.office.ListenerChoice;
+import tender.service.profile.Grant;
+import tender.service.profile.ImportedProfiles;
+import tender.service.refusal.Refused;
+import tender.store.jdbc.Tx;
+import tender.store.journal.By;
+import tender.store.office.Sites;
+
+/** One fileImport of many files, in one transaction; what is the same for all is looked at once. */
+final class ImportRun {
+    private final Tx tx;
+    private final Office office;
+    private final ImportOrder order;
+    private final ImportedProfiles profiles;
+    private final Owners owners;
+    private final By by;
+    private final Map<String, Target> targets = new HashMap<>();
+    private final Map<String, ImportedProfiles.Taken> taken = new HashMap<>();
+    private final Map<String, Grant.Rules> grants = new HashMap<>();
+
+    ImportRun(Tx tx, Office office, ImportOrder order, ImportedProfiles profiles, By by) {
+        this.tx = tx;
+        this.office = office;
+        this.order = order;
+        this.profiles = profiles;
+        this.owners = Owners.read(tx);
+        this.by = by;
+    }
+
+    /** @throws MalformedException where somebody is named whose file it should be and who is not there */
+    FileImport of(Candidate c) {
+        Optional<Owners.Owner> owner = owner(c);
+        Target target = target(c, owner);
+        Repaired repaired = c.repaired(target);
+        FileImport.Outcome outcome =
+                reasonAgainst(c, owner).orElseGet(() -> imported(c, owner.orElseThrow(), target, repaired));
+        return new FileImport(c, owner, repaired, outcome);
+    }
+
+    private Optional<FileImport.Outcome> reasonAgainst(Candidate c, Optional<Owners.Owner> owner) {
+        if (c.lacking().isPresent()) {
+            return Optional.of(new FileImport.Declined(c.lacking().get()));
+        }
+        if (c.isLocked()) {
+            return Optional.of(new FileImport.Asked(
+                    "its key store is locked: give its passphrase (--passphrase-fd N), which is not kept"));
+        }
+        List<Inspection.Note> dangerous = c.dangerous();
+        if (!dangerous.isEmpty() && order.decision().isEmpty()) {
+            return Optional.of(new FileImport.HeldBack(dangerous.get(0).hint().says() + " (line "
+                    + dangerous.get(0).line() + "); say why it may stay"));
+        }
+        return owner.isEmpty()
+                ? Optional.of(new FileImport.Asked(
+                        "whose it is cannot be told; say it: --assign '" + c.path() + "=PERSON/DEVICE'"))
+                : Optional.empty();
+    }
+
+    private FileImport.Outcome imported(Candidate c, Owners.Owner owner, Target target, Repaired repaired) {
+        List<Inspection.Note> dangerous = c.dangerous();
+        try {
+            return new FileImport.Imported(profiles.importFile(
+                    tx,
+                    taken(target.listener()),
+                    new ImportedProfiles.Imported(
+                            order.gateway(),
+                            target.listener(),
+                            owner.person().handle(),
+                            owner.device(),
+                            c.protocol(),
+                            c.text(),
+                            repaired.text(),
+                            target.calls(),
+                            target.dns(),
+                            grant(target.listener(), Optional.of(owner)).life(),
+                            c.own(),
+                            dangerous.isEmpty()
+                                    ? Optional.empty()
+                                    : order.decision().map(reason -> lines(dangerous) + ": " + reason)),
+                    by));
+        } catch (MalformedException | Refused e) {
+            return new FileImport.Declined(e.getMessage());
+        }
+    }
+
+    private static String lines(List<Inspection.Note> dangerous) {
+        return dangerous.stream()
+                .map(n -> n.hint().code() + " in line " + n.line())
+                .collect(Collectors.joining(", "));
+    }
+
+    /** What is the same for everyone, and what the owner's team is granted. */
+    private Target target(Candidate c, Optional<Owners.Owner> owner) {
+        Listener listener = listener(c);
+        Target all = targets.computeIfAbsent(
+                listener.name(),
+                name -> new Target(
+                        listener, Called.endpoints(chain(), listener), Optional.empty(), List.of(), Set.of()));
+        Grant grant = grant(listener, owner);
+        return new Target(
+                all.listener(),
+                all.calls(),
+                grant.ownReach(),
+                grant.dns(),
+                order.refused().of(c.path()));
+    }
+
+    private Approach.Chain chain() {
+        return Approach.chain(office, office.gateway(order.gateway().name()).orElseThrow());
+    }
+
+    /** What the owner gets at a listener. */
+    private Grant grant(Listener listener, Optional<Owners.Owner> owner) {
+        return grants.computeIfAbsent(
+                        listener.name(),
+                        name -> new Grant.Rules(
+                                tx,
+                                Sites.byId(tx, order.gateway().siteId()).orElseThrow(),
+                                taken(listener).listener()))
+                .of(owner.flatMap(o -> o.person().team()));
+    }
+
+    private ImportedProfiles.Taken taken(Listener listener) {
+        return taken.computeIfAbsent(listener.name(), name -> ImportedProfiles.Taken.of(tx, order.gateway(), listener));
+    }
+
+    /** The one that was said, the one that the file's folder is named after, or the only one of its kind. */
+    private Listener listener(Candidate candidate) {
+        String gateway = order.gateway().name();
+        List<Listener> ofKind = office.gateway(gateway).orElseThrow().device().listeners().stream()
+                .filter(l -> l.protocol() == candidate.protocol())
+                .toList();
+        Optional<String> meant = order.listener()
+                .or(() -> Optional.of(candidate.folder())
+                        .filter(f -> ofKind.stream().anyMatch(l -> l.name().equals(f))));
+        return ListenerChoice.only(gateway, candidate.protocol().word() + " listener", ofKind, Listener::name, meant);
+    }
+
+    /** Whoever was said, else whom its certificate names, else whom its file name does. */
+    private Optional<Owners.Owner> owner(Candidate c) {
+        if (order.assign().containsKey(c.path())) {
+            return Optional.of(owners.said(order.assign().get(c.path()))
+                    .orElseThrow(() -> new MalformedException(
+                            "assign", "assign", "there is no such person and device; it is written PERSON/DEVICE")));
+        }
+        for (CertificateFacts certificate : c.certificates()) {
+            Optional<Owners.Owner> by = certificate.role() == CertificateFacts.Role.AUTHORITY
+                    ? Optional.empty()
+                    : owners.named(certificate.commonName(), "certificate");
+            if (by.isPresent()) {
+                return by;
+            }
+        }
+        String file = c.path().substring(c.path().lastIndexOf('/') + 1);
+        int dot = file.lastIndexOf('.');
+        return owners.named((dot > 0 ? file.substring(0, dot) : file).toLowerCase(Locale.ROOT), "file name");
+    }
+}

@@ -1,0 +1,70 @@
+package tender.service.importing;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import java.util.stream.Collectors;
+import tender.store.jdbc.Tx;
+import tender.store.person.People;
+
+/** Tells whose a file is by a name that stands in its certificate, on the file, or that somebody said. */
+final class Owners {
+    private static final int ALL = Integer.MAX_VALUE;
+
+    /** A device and what it was told by. */
+    record Owner(People.Person person, People.Device device, String matchedBy) {
+        private Owner by(String how) {
+            return new Owner(person, device, how);
+        }
+    }
+
+    private final Map<String, Owner> exact = new HashMap<>();
+    private final Map<String, List<Owner>> byDevice = new HashMap<>();
+    private final Map<String, List<Owner>> alone = new HashMap<>();
+
+    private Owners(List<People.Person> people, Map<UUID, List<People.Device>> devices) {
+        for (People.Person p : people) {
+            List<People.Device> own = devices.getOrDefault(p.id(), List.of());
+            for (People.Device d : own) {
+                Owner owner = new Owner(p, d, "");
+                exact.put(p.handle() + "/" + d.name(), owner);
+                add(byDevice, p.handle() + "-" + d.name(), owner);
+                if (own.size() == 1) {
+                    add(alone, p.handle(), owner);
+                    add(alone, p.name().toLowerCase(Locale.ROOT), owner);
+                }
+            }
+        }
+    }
+
+    private static void add(Map<String, List<Owner>> index, String name, Owner owner) {
+        index.computeIfAbsent(name, n -> new ArrayList<>()).add(owner);
+    }
+
+    static Owners read(Tx tx) {
+        List<People.Person> people = People.page(tx, "", ALL);
+        return new Owners(
+                people,
+                People.devices(tx, people.stream().map(People.Person::id).toList()).stream()
+                        .collect(Collectors.groupingBy(People.Device::personId)));
+    }
+
+    /** {@code handle/device}, as somebody said. */
+    Optional<Owner> said(String text) {
+        return Optional.ofNullable(exact.get(text)).map(o -> o.by("said"));
+    }
+
+    /** By a name such as {@code mara-laptop}, {@code mara} or {@code Mara Quillfeather}; only where one device fits. */
+    Optional<Owner> named(String text, String by) {
+        String plain = text.toLowerCase(Locale.ROOT);
+        Set<Owner> found = new LinkedHashSet<>(byDevice.getOrDefault(plain.replaceAll("[_. @]", "-"), List.of()));
+        found.addAll(alone.getOrDefault(plain, List.of()));
+        return found.size() == 1 ? found.stream().findFirst().map(o -> o.by(by)) : Optional.empty();
+    }
+}

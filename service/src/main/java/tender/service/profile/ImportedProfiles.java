@@ -1,0 +1,315 @@
+package tender.service.profile;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Comparator;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import java.util.stream.Stream;
+import tender.core.certificate.CertificateFacts;
+import tender.core.certificate.PemText;
+import tender.core.credential.ClientIdentity;
+import tender.core.credential.CredentialKind;
+import tender.core.credential.CredentialState;
+import tender.core.credential.Custody;
+import tender.core.credential.Secret;
+import tender.core.credential.TunnelKeyPair;
+import tender.core.network.Cidr;
+import tender.core.network.Endpoint;
+import tender.core.network.IpAddress;
+import tender.core.office.Attribute;
+import tender.core.office.Listener;
+import tender.core.office.Protocol;
+import tender.core.profile.FileName;
+import tender.core.profile.IkeProfile;
+import tender.core.profile.OpenVpnClient;
+import tender.core.profile.OpenVpnFile;
+import tender.core.profile.WireGuardFile;
+import tender.core.wire.MalformedException;
+import tender.core.wire.Sha256;
+import tender.service.refusal.Refused;
+import tender.store.credential.Credentials;
+import tender.store.event.Events;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.journal.By;
+import tender.store.journal.Journal;
+import tender.store.office.Gateways;
+import tender.store.office.Listeners;
+import tender.store.person.People;
+import tender.store.profile.Accounts;
+import tender.store.profile.ListenerProfiles;
+import tender.store.profile.ProfileGrants;
+import tender.store.profile.ProfileOrigin;
+import tender.store.profile.Profiles;
+import tender.store.profile.Revisions;
+
+/** Profiles from files that a gateway made itself: the file as it came is revision 1, the repaired one revision 2. */
+public final class ImportedProfiles {
+    private final Credentials credentials;
+    private final Revisions revisions;
+
+    public ImportedProfiles(Credentials credentials, Revisions revisions) {
+        this.credentials = credentials;
+        this.revisions = revisions;
+    }
+
+    /**
+     * A file to import, as it came and as it is repaired.
+     *
+     * @param dns name servers that were granted, where any were
+     * @param life how long the access lasts by the rule of the owner's team
+     * @param own the certificate in it, also out of a key store that was opened to look
+     * @param decision which dangerous lines may stay and why, where it has some
+     */
+    public record Imported(
+            Gateways.Gateway gateway,
+            Listener facts,
+            String handle,
+            People.Device device,
+            Protocol protocol,
+            String came,
+            String repaired,
+            List<Endpoint> calls,
+            List<IpAddress> dns,
+            Optional<Duration> life,
+            Optional<CertificateFacts> own,
+            Optional<String> decision) {}
+
+    /** Who in it proves what: by the name in a certificate, or by a key. */
+    private record Identity(ClientIdentity who, Optional<Instant> ends, List<IpAddress> addresses, List<Cidr> reach) {}
+
+    /** What a profile is called that is made of a file. */
+    public static String label(String handle, String device, Gateways.Gateway gateway) {
+        return handle + "-" + device + "-" + gateway.name();
+    }
+
+    /** A listener with what its profiles have already, held until the transaction ends. */
+    public static final class Taken {
+        private final Listeners.Listener listener;
+        private final Set<UUID> devices;
+        private final Set<String> labels;
+        private final Set<String> publicParts;
+
+        private Taken(Tx tx, Gateways.Gateway gateway, Listeners.Listener listener) {
+            this.listener = listener;
+            this.devices = new HashSet<>(ListenerProfiles.devicesAt(tx, listener.id()));
+            this.labels = new HashSet<>(ListenerProfiles.labelsEnding(tx, "-" + gateway.name()));
+            this.publicParts = new HashSet<>(ListenerProfiles.publicPartsAt(tx, listener.id()));
+        }
+
+        public Listeners.Listener listener() {
+            return listener;
+        }
+
+        /** @throws Refused where a profile has one of them already */
+        private void take(String label, UUID deviceId, String publicPart) {
+            if (labels.contains(label) || devices.contains(deviceId)) {
+                throw new Refused(Refused.Kind.CONFLICT, "this device has a profile there already");
+            }
+            if (!publicParts.add(publicPart)) {
+                throw new Refused(
+                        Refused.Kind.CONFLICT,
+                        "another device's profile has the same key or name: every device has its own");
+            }
+            labels.add(label);
+            devices.add(deviceId);
+        }
+
+        /** @throws Refused where the listener is gone */
+        public static Taken of(Tx tx, Gateways.Gateway gateway, Listener facts) {
+            return Listeners.of(tx, List.of(gateway.id())).stream()
+                    .filter(l -> l.name().equals(facts.name()) && !l.gone())
+                    .findFirst()
+                    .flatMap(l -> Listeners.locked(tx, l.id()))
+                    .map(l -> new Taken(tx, gateway, l))
+                    .orElseThrow(() -> Refused.notFound("listener"));
+        }
+    }
+
+    /** Gives the profile's label. */
+    public String importFile(Tx tx, Taken taken, Imported a, By by) {
+        String label = label(a.handle(), a.device().name(), a.gateway());
+        Identity identity = identity(a);
+        taken.take(label, a.device().id(), identity.who().value());
+        UUID profileId = insert(tx, taken.listener, label, a, identity, by.at());
+        ProfileGrants.explicit(tx, profileId); // the file stays as it came
+        ends(tx, profileId, a, identity, by.at());
+        a.decision().ifPresent(d -> Profiles.decided(tx, profileId, d));
+        boolean repaired = !a.came().equals(a.repaired());
+        revisions(tx, profileId, a, repaired, by.at());
+        Profiles.ready(tx, profileId);
+        Events.say(tx, "profile", profileId);
+        String words = (repaired ? "repaired by rule" : "as it came")
+                + a.decision().map(d -> "; may stay: " + d).orElse("");
+        Journal.append(tx, by, "profile-imported", "profile", profileId, words);
+        return label;
+    }
+
+    private UUID insert(Tx tx, Listeners.Listener listener, String label, Imported a, Identity identity, Instant now) {
+        UUID profileId = Ids.next();
+        UUID keyId = Ids.next();
+        credentials.insert(
+                tx,
+                new Credentials.Credential(
+                        keyId,
+                        Optional.of(a.device().id()),
+                        identity.who().kind(),
+                        "imported with " + label,
+                        Optional.of(identity.who().value()),
+                        identity.who().kind() == CredentialKind.PASSWORD ? Custody.DEVICE_ONLY : Custody.HELD,
+                        CredentialState.IN_USE,
+                        now),
+                Optional.empty());
+        OpenVpnClient file = a.protocol() == Protocol.OPENVPN ? OpenVpnClient.read(a.repaired()) : null;
+        Profiles.insert(
+                tx,
+                new Profiles.Draft(
+                        profileId,
+                        Optional.of(a.device().id()),
+                        label,
+                        ProfileOrigin.EXPORTED,
+                        listener.id(),
+                        keyId,
+                        Optional.empty(),
+                        account(tx, identity.who(), keyId),
+                        identity.reach(),
+                        file != null && file.full4(),
+                        file == null ? a.dns() : file.dns(),
+                        file != null && !file.file().has("route-nopull"),
+                        identity.addresses(),
+                        now));
+        return profileId;
+    }
+
+    /** It ends with its certificate, or earlier by a team's rule; then by itself. */
+    private static void ends(Tx tx, UUID profileId, Imported a, Identity identity, Instant now) {
+        Optional<Instant> byRule = a.life().map(now::plus);
+        Optional<Instant> ends =
+                Stream.concat(identity.ends().stream(), byRule.stream()).min(Comparator.naturalOrder());
+        ends.ifPresent(end -> Credentials.expiresAt(tx, profileId, ends));
+        byRule.filter(end -> ends.get().equals(end)).ifPresent(end -> ProfileExpiry.order(tx, profileId, now, end));
+    }
+
+    private void revisions(Tx tx, UUID profileId, Imported a, boolean repaired, Instant now) {
+        String stem = Stems.of(
+                tx, profileId, a.handle(), a.device().name(), a.gateway().name());
+        revision(tx, profileId, 1, stem, a, a.came(), now);
+        if (repaired) {
+            revision(tx, profileId, 2, stem, a, a.repaired(), now);
+        }
+    }
+
+    private static Optional<UUID> account(Tx tx, ClientIdentity who, UUID credentialId) {
+        return who.match(key -> Optional.empty(), certificate -> Optional.empty(), account -> {
+            UUID id = Ids.next();
+            Accounts.insert(tx, id, new Accounts.Ref(account.value(), credentialId));
+            return Optional.of(id);
+        });
+    }
+
+    private static Identity identity(Imported a) {
+        return switch (a.protocol()) {
+            case OPENVPN -> openVpn(a);
+            case IKEV2 -> asserted(a.repaired());
+            default -> keyed(a.repaired());
+        };
+    }
+
+    /** By its certificate, or by the name that it signs in with. */
+    private static Identity asserted(String text) {
+        IkeProfile file = IkeProfile.read(text);
+        Optional<CertificateFacts> own = file.certificate()
+                .map(c -> CertificateFacts.of(PemText.read(c).blocks().get(0).der()));
+        String name = own.flatMap(CertificateFacts::anyName)
+                .or(() -> file.says("local", "eap_id"))
+                .or(() -> file.says("local", "id"))
+                .orElseThrow(() -> new MalformedException("identity", "local", "does not say who it is"));
+        return new Identity(
+                own.isPresent() ? new ClientIdentity.CertificateName(name) : new ClientIdentity.Account(name),
+                own.map(CertificateFacts::ends),
+                List.of(),
+                file.reach());
+    }
+
+    /** By the certificate, or by the account where the file has none. */
+    private static Identity openVpn(Imported a) {
+        OpenVpnClient file = OpenVpnClient.read(a.repaired());
+        if (a.own().isPresent()) {
+            CertificateFacts own = a.own().get();
+            return new Identity(
+                    new ClientIdentity.CertificateName(own.anyName().orElse(own.serial())),
+                    Optional.of(own.ends()),
+                    List.of(),
+                    file.reach());
+        }
+        if (!file.asksPassword()) {
+            throw new MalformedException(
+                    "certificate", "cert", "neither a certificate of its own nor an account stands in the file");
+        }
+        String account = OpenVpnFile.read(a.repaired())
+                .file()
+                .last("auth-user-pass")
+                .flatMap(OpenVpnFile.Directive::block)
+                .flatMap(block -> block.lines()
+                        .map(String::strip)
+                        .filter(l -> !l.isEmpty())
+                        .findFirst())
+                .orElse(a.handle());
+        return new Identity(new ClientIdentity.Account(account), Optional.empty(), List.of(), file.reach());
+    }
+
+    private static Identity keyed(String text) {
+        WireGuardFile file = WireGuardFile.read(text).file();
+        WireGuardFile.Interface own = file.own()
+                .filter(o -> o.privateKey().isPresent())
+                .orElseThrow(() -> new MalformedException("key", "PrivateKey", "no private key stands in the file"));
+        return new Identity(
+                new ClientIdentity.Key(TunnelKeyPair.ofPrivate(own.privateKey().get())
+                        .publicKey()
+                        .toString()),
+                Optional.empty(),
+                own.addresses().stream().map(x -> x.address()).toList(),
+                file.peers().stream()
+                        .flatMap(p -> p.allowed().stream())
+                        .map(x -> x.network())
+                        .toList());
+    }
+
+    private void revision(Tx tx, UUID profileId, int number, String stem, Imported a, String text, Instant now) {
+        Map<String, String> madeFor = new LinkedHashMap<>();
+        madeFor.put(Attribute.PROTOCOL.word(), a.protocol().word());
+        madeFor.put("endpoint", called(a.protocol(), text));
+        String name = switch (a.protocol()) {
+            case OPENVPN -> FileName.openVpn(stem, number);
+            case IKEV2 -> FileName.settings(stem, number);
+            default -> FileName.of(stem, number);
+        };
+        revisions.insert(
+                tx,
+                new Revisions.Revision(Ids.next(), profileId, number, Sha256.hex(text), name, madeFor, now),
+                Secret.of(text));
+    }
+
+    private static String called(Protocol protocol, String text) {
+        return switch (protocol) {
+            case OPENVPN ->
+                OpenVpnClient.read(text).calls().stream()
+                        .findFirst()
+                        .map(c -> c.host() + ":" + c.port())
+                        .orElse("");
+            case IKEV2 -> IkeProfile.read(text).says("", "remote_addrs").orElse("");
+            default ->
+                WireGuardFile.read(text).file().peers().stream()
+                        .findFirst()
+                        .flatMap(p -> p.endpoint())
+                        .map(Endpoint::toString)
+                        .orElse("");
+        };
+    }
+}

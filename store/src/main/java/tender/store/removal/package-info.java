@@ -1,0 +1,2 @@
+/** Removing things that were added: what stands against it, and what goes. */
+package tender.store.removal;

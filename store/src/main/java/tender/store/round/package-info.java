@@ -1,2 +1,0 @@
-/** Listeners that are tried on a schedule, and how they fared. */
-package tender.store.round;

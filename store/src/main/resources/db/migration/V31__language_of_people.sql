@@ -1,0 +1,1 @@
+alter table person add column language text;
