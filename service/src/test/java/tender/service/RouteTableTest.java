@@ -268,6 +268,9 @@ class RouteTableTest {
                 assertThat(reply.status() == 403 && reply.field("code").equals("not-allowed"))
                         .as(role + " " + row + ": " + reply.text())
                         .isEqualTo(!row.roles().contains(role));
+                assertThat(reply.status())
+                        .as(role + " " + row + " with an empty body: " + reply.text())
+                        .isNotEqualTo(500);
             }
         }
     }

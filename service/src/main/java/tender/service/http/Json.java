@@ -1,5 +1,7 @@
 package tender.service.http;
 
+import com.fasterxml.jackson.annotation.JsonSetter;
+import com.fasterxml.jackson.annotation.Nulls;
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.core.StreamReadConstraints;
@@ -49,6 +51,9 @@ public final class Json {
                 .disable(SerializationFeature.WRITE_DATES_AS_TIMESTAMPS)
                 .enable(DeserializationFeature.FAIL_ON_TRAILING_TOKENS)
                 .disable(MapperFeature.ALLOW_COERCION_OF_SCALARS)
+                // a list that was left out is empty; whoever needs an entry says so
+                .withConfigOverride(
+                        List.class, list -> list.setSetterInfo(JsonSetter.Value.forValueNulls(Nulls.AS_EMPTY)))
                 .withCoercionConfig(LogicalType.Textual, text -> {
                     for (CoercionInputShape shape :
                             List.of(CoercionInputShape.Integer, CoercionInputShape.Float, CoercionInputShape.Boolean)) {
