@@ -79,8 +79,22 @@ public final class OfficeApi {
             Optional<String> readProblem,
             Optional<NewestBackup> newestBackup,
             List<Listener> listeners,
+            FindingCounts findings,
+            Use use,
             Instant createdAt,
             int version) {}
+
+    /** How many findings that nobody accepted concern a gateway. */
+    public record FindingCounts(int errors, int warnings, int notices) {}
+
+    /**
+     * How much a gateway is used.
+     *
+     * @param profiles that are not withdrawn
+     * @param people who have one of them
+     * @param connected sessions that have not ended
+     */
+    public record Use(int profiles, int people, int connected) {}
 
     public record NewestBackup(String id, int number, Instant takenAt) {}
 

@@ -28,6 +28,9 @@ public final class WatchApi {
 
     public record Difference(String path, String kind, int linesAdded, int linesRemoved) {}
 
+    /** A setting of the gateway that differs from the backup before; empty text for what is not there. */
+    public record SettingDifference(String field, String was, String becomes) {}
+
     public record Backup(
             String id,
             String gateway,
@@ -38,13 +41,15 @@ public final class WatchApi {
             int files,
             long bytes,
             String digest,
-            List<Difference> differences) {}
+            List<Difference> differences,
+            List<SettingDifference> settings) {}
 
     /** The passphrase that the downloaded file will open with. */
     public record Download(Secret passphrase) {}
 
     /**
      * @param key what the finding is fixed or accepted by
+     * @param gateway the gateway that it concerns, by name
      * @param oneStep what Tender would change to fix it
      */
     public record Finding(
@@ -57,6 +62,7 @@ public final class WatchApi {
             String evidence,
             String breaks,
             String remedy,
+            Optional<String> gateway,
             Optional<String> oneStep,
             Optional<String> acceptedReason,
             Optional<Instant> acceptedUntil) {}
@@ -104,8 +110,18 @@ public final class WatchApi {
     /** What somebody has to do by hand at a gateway, since when. */
     public record Instruction(String profileId, String profile, String gateway, String words, Instant askedAt) {}
 
+    /**
+     * Something that needs attention.
+     *
+     * @param kind unreachable, identity, failed, not-handed-out, uncollected, failing, unproven or without-backup
+     * @param words how many of what, such as "2 gateways do not answer"
+     * @param action what to do about it, as a button says it
+     */
+    public record Attention(String kind, long count, String words, String action) {}
+
     public record Overview(
             List<Area> areas,
+            List<Attention> attention,
             List<Finding> findings,
             List<Instruction> instructions,
             List<ProfileApi.Profile> neverSeen,

@@ -6,13 +6,18 @@ import java.util.Optional;
 import java.util.UUID;
 import tender.core.backup.Comparison;
 import tender.core.backup.Snapshot;
+import tender.core.office.Device;
+import tender.core.office.Drift;
+import tender.service.office.OfficeDocuments;
 import tender.store.backup.Backups;
 import tender.store.backup.FileDifference;
+import tender.store.backup.SettingDifference;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.journal.By;
 import tender.store.journal.Journal;
+import tender.store.office.Gateways;
 
 /** Keeps snapshots, compared with their predecessors. */
 public final class BackupKeeping {
@@ -24,8 +29,29 @@ public final class BackupKeeping {
         this.backups = backups;
     }
 
+    private static final int MOST_SETTINGS = 500;
+
+    /** What was read from a gateway, and the settings that differ from the reading before. */
+    public record Taken(UUID gatewayId, String release, Snapshot snapshot, List<SettingDifference> settings) {
+        /** @param gateway as it was recorded before this reading */
+        public static Taken of(Gateways.Gateway gateway, Device device, Snapshot snapshot) {
+            List<SettingDifference> settings = gateway
+                    .device()
+                    .map(OfficeDocuments.DEVICE::read)
+                    .map(before -> Drift.between(before, device))
+                    .orElse(List.of())
+                    .stream()
+                    .limit(MOST_SETTINGS)
+                    .map(d -> new SettingDifference(d.field(), d.was(), d.is()))
+                    .toList();
+            return new Taken(gateway.id(), device.release(), snapshot, settings);
+        }
+    }
+
     /** Stores a snapshot under the gateway's next number and gives its id. */
-    public UUID keep(UUID gatewayId, String release, Snapshot snapshot, String reason, By by) {
+    public UUID keep(Taken taken, String reason, By by) {
+        UUID gatewayId = taken.gatewayId();
+        Snapshot snapshot = taken.snapshot();
         UUID id = Ids.next();
         Optional<Snapshot> earlier = db.inTransaction(tx ->
                 Backups.newest(tx, gatewayId).map(b -> Snapshot.ofZip(backups.content(tx, b.id()))));
@@ -40,11 +66,12 @@ public final class BackupKeeping {
                 0,
                 reason,
                 by.at(),
-                release,
+                taken.release(),
                 snapshot.files().size(),
                 snapshot.size(),
                 snapshot.digest(),
-                differences);
+                differences,
+                taken.settings());
         byte[] content = snapshot.toZip();
         db.run(tx -> {
             int number = backups.insert(tx, backup, content);

@@ -31,16 +31,20 @@ final class BackupRoutes implements Routes {
     public List<Route> routes() {
         return List.of(
                 Route.page(
-                        "/backups",
-                        Role.READERS,
-                        "Backups, newest first; ?gateway=ID for one gateway's",
-                        WatchApi.Backup.class,
-                        call -> Cursor.newestFirst(
-                                call,
-                                (before, limit) -> db.inTransaction(
-                                        tx -> Backups.page(tx, call.queryId("gateway"), before, limit)),
-                                Backups.Backup::id,
-                                all -> all.stream().map(BackupRoutes::render).toList())),
+                                "/backups",
+                                Role.READERS,
+                                "Backups, newest first; ?gateway=ID for one gateway's",
+                                WatchApi.Backup.class,
+                                call -> Cursor.newestFirst(
+                                        call,
+                                        Backups.SORTS,
+                                        slice -> db.inTransaction(
+                                                tx -> Backups.page(tx, call.queryId("gateway"), slice)),
+                                        Backups.Backup::id,
+                                        all -> all.stream()
+                                                .map(BackupRoutes::render)
+                                                .toList()))
+                        .sortedBy(Backups.SORTS.keySet()),
                 Route.get(
                         "/backups/{id}",
                         Role.READERS,
@@ -87,6 +91,9 @@ final class BackupRoutes implements Routes {
                 b.digest(),
                 b.differences().stream()
                         .map(d -> new WatchApi.Difference(d.path(), d.kind(), d.linesAdded(), d.linesRemoved()))
+                        .toList(),
+                b.settings().stream()
+                        .map(d -> new WatchApi.SettingDifference(d.field(), d.was(), d.is()))
                         .toList());
     }
 }

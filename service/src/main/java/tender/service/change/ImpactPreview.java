@@ -10,6 +10,7 @@ import tender.core.office.Change;
 import tender.core.office.Office;
 import tender.core.office.Restart;
 import tender.store.jdbc.Db;
+import tender.store.jdbc.Slice;
 import tender.store.profile.Whose;
 import tender.store.session.Sessions;
 
@@ -35,7 +36,7 @@ record ImpactPreview(Impact.Preview impact, List<String> cutOff, boolean guarded
         Set<String> listeners =
                 changes.stream().flatMap(c -> c.cutListener().stream()).collect(Collectors.toSet());
         Sessions.Filter here = new Sessions.Filter(false, Optional.of(gateway), Whose.ALL);
-        return db.inTransaction(tx -> Sessions.page(tx, here, END, MOST)).stream()
+        return db.inTransaction(tx -> Sessions.page(tx, here, Slice.after(END, MOST))).stream()
                 .filter(s -> restart == Restart.DEVICE || listeners.contains(s.listener()))
                 .map(s -> s.personName().orElse(s.label().orElse(s.endpoint())))
                 .distinct()

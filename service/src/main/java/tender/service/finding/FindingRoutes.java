@@ -120,6 +120,7 @@ public final class FindingRoutes implements Routes {
                         f.evidence(),
                         f.breaks(),
                         f.remedy(),
+                        f.fix().map(Finding.Fix::gateway),
                         f.fix().map(Finding.Fix::words),
                         Optional.empty(),
                         Optional.empty()))
@@ -138,6 +139,7 @@ public final class FindingRoutes implements Routes {
                 f.evidence(),
                 f.breaks(),
                 f.remedy(),
+                f.gateway(),
                 f.oneStep(),
                 f.acceptedReason(),
                 f.acceptedUntil());

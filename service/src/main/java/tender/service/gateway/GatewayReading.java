@@ -108,7 +108,9 @@ public final class GatewayReading {
         Snapshot snapshot = session.readAll();
         Instant now = clock.instant();
         Device device = session.device(snapshot, now);
-        UUID backupId = backups.keep(gatewayId, device.release(), snapshot, reason, new By(actor, now));
+        Gateways.Gateway before =
+                db.inTransaction(tx -> gateways.byId(tx, gatewayId)).orElseThrow(() -> Refused.notFound("gateway"));
+        UUID backupId = backups.keep(BackupKeeping.Taken.of(before, device, snapshot), reason, new By(actor, now));
         Instant asOf = session.asOf(now);
         db.run(tx -> {
             record(tx, gatewayId, snapshot, device, ours, asOf);

@@ -74,7 +74,7 @@ final class GatewayReadingRoutes implements Routes {
 
     /** One job for each, so that the number of workers bounds connections and threads. */
     private Answer readAll(Call call) {
-        List<OfficeApi.ReadJob> jobs = db.inTransaction(tx -> gateways.page(tx, "", Integer.MAX_VALUE).stream()
+        List<OfficeApi.ReadJob> jobs = db.inTransaction(tx -> gateways.all(tx).stream()
                 .filter(Gateways.Gateway::identityAccepted)
                 .map(g -> new OfficeApi.ReadJob(
                         g.name(), Jobs.add(tx, GatewayJobs.read(g.id())).toString()))
@@ -92,6 +92,7 @@ final class GatewayReadingRoutes implements Routes {
                         gateway.id(),
                         reason.isEmpty() ? "on demand" : reason,
                         call.caller().reference())));
-        return JobRoutes.whenDone(waits, job, gateway.name(), () -> view.answer(db, gateways, gateway.id()));
+        return JobRoutes.whenDone(
+                waits, job, gateway.name(), () -> view.answer(db, gateways, gateway.id(), call.now()));
     }
 }

@@ -76,30 +76,34 @@ final class GatewayRoutes implements Routes {
     public List<Route> routes() {
         return List.of(
                 Route.page(
-                        "/gateways",
-                        Role.READERS,
-                        "Gateways by name; ?text= a part of name or site, ?site= a name, ?kind= router, nas or firewall,"
-                                + " ?state= ok, unreachable, identity-not-accepted or not-read",
-                        OfficeApi.Gateway.class,
-                        call -> Cursor.byName(
-                                call,
-                                (after, limit) -> db.inTransaction(tx -> gateways.page(tx, filter(call), after, limit)),
-                                Gateways.Gateway::name,
-                                all -> db.inTransaction(tx -> view.of(tx, all)))),
+                                "/gateways",
+                                Role.READERS,
+                                "Gateways by name; ?text= a part of name or site, ?site= a name, ?kind= router, nas or firewall,"
+                                        + " ?state= ok, unreachable, identity-not-accepted or not-read",
+                                OfficeApi.Gateway.class,
+                                call -> Cursor.byName(
+                                        call,
+                                        Gateways.SORTS,
+                                        slice -> db.inTransaction(tx -> gateways.page(tx, filter(call), slice)),
+                                        Gateways.Gateway::name,
+                                        all -> db.inTransaction(tx -> view.of(tx, call.now(), all))))
+                        .sortedBy(Gateways.SORTS.keySet()),
                 Route.get(
                         "/gateways/{id}",
                         Role.READERS,
                         "One gateway",
                         OfficeApi.Gateway.class,
-                        call -> answer(find(call).id())),
+                        call -> answer(call, find(call).id())),
                 Route.get(
                         "/gateways/named/{name}",
                         Role.READERS,
                         "A gateway by its name",
                         OfficeApi.Gateway.class,
-                        call -> answer(db.inTransaction(tx -> gateways.byName(tx, call.path("name")))
-                                .orElseThrow(() -> ApiFailure.notFound("gateway"))
-                                .id())),
+                        call -> answer(
+                                call,
+                                db.inTransaction(tx -> gateways.byName(tx, call.path("name")))
+                                        .orElseThrow(() -> ApiFailure.notFound("gateway"))
+                                        .id())),
                 Route.post(
                         "/gateways",
                         Role.WRITERS,
@@ -149,8 +153,8 @@ final class GatewayRoutes implements Routes {
         return db.inTransaction(tx -> gateways.byId(tx, call.id())).orElseThrow(() -> ApiFailure.notFound("gateway"));
     }
 
-    private Answer answer(UUID id) {
-        return view.answer(db, gateways, id);
+    private Answer answer(Call call, UUID id) {
+        return view.answer(db, gateways, id, call.now());
     }
 
     private Answer add(Call call) {
@@ -159,8 +163,9 @@ final class GatewayRoutes implements Routes {
             call.needFresh(); // as for accepting it
         }
         UUID id = adding.add(order(request), call.by());
-        return Answer.created(db.inTransaction(tx ->
-                view.of(tx, List.of(gateways.byId(tx, id).orElseThrow())).get(0)));
+        return Answer.created(db.inTransaction(tx -> view.of(
+                        tx, call.now(), List.of(gateways.byId(tx, id).orElseThrow()))
+                .get(0)));
     }
 
     private AddingGateways.Order order(OfficeApi.AddGateway request) {
@@ -297,7 +302,7 @@ final class GatewayRoutes implements Routes {
         });
         names.look(g.name());
         reading.endpoints(g.id(), call.now());
-        return answer(g.id());
+        return answer(call, g.id());
     }
 
     private static GatewaySignIn.Wish wish(OfficeApi.SetGateway request, Gateways.Gateway g) {

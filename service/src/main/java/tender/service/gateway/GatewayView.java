@@ -1,5 +1,6 @@
 package tender.service.gateway;
 
+import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -14,10 +15,13 @@ import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.office.OfficeRecords;
 import tender.store.backup.Backups;
+import tender.store.finding.KeptFindings;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
+import tender.store.office.GatewayUse;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
+import tender.store.profile.Standings;
 
 /** Gateways with their listeners and newest backups, as the API shows them. */
 final class GatewayView {
@@ -28,19 +32,24 @@ final class GatewayView {
     }
 
     /** A gateway as it is now, with its version. */
-    Answer answer(Db db, Gateways gateways, UUID id) {
+    Answer answer(Db db, Gateways gateways, UUID id, Instant now) {
         return db.inTransaction(tx -> {
             Gateways.Gateway gateway = gateways.byId(tx, id).orElseThrow(() -> ApiFailure.notFound("gateway"));
-            return Answer.ok(of(tx, List.of(gateway)).get(0), gateway.version());
+            return Answer.ok(of(tx, now, List.of(gateway)).get(0), gateway.version());
         });
     }
 
-    List<OfficeApi.Gateway> of(Tx tx, List<Gateways.Gateway> all) {
+    List<OfficeApi.Gateway> of(Tx tx, Instant now, List<Gateways.Gateway> all) {
         List<UUID> ids = all.stream().map(Gateways.Gateway::id).toList();
         Map<UUID, List<Listeners.Listener>> listeners =
                 Listeners.of(tx, ids).stream().collect(Collectors.groupingBy(Listeners.Listener::gatewayId));
         Map<UUID, Backups.Backup> newest =
                 Backups.newest(tx, ids).stream().collect(Collectors.toMap(Backups.Backup::gatewayId, b -> b));
+        Map<UUID, KeptFindings.Count> findings = KeptFindings.counts(tx, now, ids).stream()
+                .collect(Collectors.toMap(KeptFindings.Count::gatewayId, c -> c));
+        Standings.refresh(tx);
+        Map<UUID, GatewayUse> use =
+                GatewayUse.of(tx, ids).stream().collect(Collectors.toMap(GatewayUse::gatewayId, u -> u));
         Map<String, List<String>> capabilities = new HashMap<>(); // by kind of device, not asked for each gateway
         return all.stream()
                 .map(g -> of(
@@ -48,7 +57,9 @@ final class GatewayView {
                         capabilities.computeIfAbsent(
                                 g.connector() + " " + g.description() + " " + g.readOnly(), k -> capabilities(g)),
                         Optional.ofNullable(newest.get(g.id())),
-                        listeners.getOrDefault(g.id(), List.of())))
+                        listeners.getOrDefault(g.id(), List.of()),
+                        Optional.ofNullable(findings.get(g.id())),
+                        use.get(g.id())))
                 .toList();
     }
 
@@ -56,7 +67,9 @@ final class GatewayView {
             Gateways.Gateway g,
             List<String> capabilities,
             Optional<Backups.Backup> newest,
-            List<Listeners.Listener> listeners) {
+            List<Listeners.Listener> listeners,
+            Optional<KeptFindings.Count> findings,
+            GatewayUse use) {
         return new OfficeApi.Gateway(
                 g.id().toString(),
                 g.name(),
@@ -84,6 +97,9 @@ final class GatewayView {
                 g.reading().problem(),
                 newest.map(b -> new OfficeApi.NewestBackup(b.id().toString(), b.number(), b.takenAt())),
                 listeners.stream().map(GatewayView::of).toList(),
+                findings.map(c -> new OfficeApi.FindingCounts(c.errors(), c.warnings(), c.notices()))
+                        .orElse(new OfficeApi.FindingCounts(0, 0, 0)),
+                new OfficeApi.Use(use.profiles(), use.people(), use.connected()),
                 g.createdAt(),
                 g.version());
     }

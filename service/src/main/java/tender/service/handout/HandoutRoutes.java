@@ -55,16 +55,19 @@ final class HandoutRoutes implements Routes {
     public List<Route> routes() {
         return List.of(
                 Route.page(
-                        "/handouts",
-                        Role.READERS,
-                        "Handouts, newest first; " + AskedFor.WORDS,
-                        HandoutApi.Handout.class,
-                        call -> Cursor.newestFirst(
-                                call,
-                                (before, limit) ->
-                                        db.inTransaction(tx -> Handouts.page(tx, AskedFor.of(call), before, limit)),
-                                Handouts.Handout::id,
-                                all -> all.stream().map(HandoutRoutes::render).toList())),
+                                "/handouts",
+                                Role.READERS,
+                                "Handouts, newest first; " + AskedFor.WORDS,
+                                HandoutApi.Handout.class,
+                                call -> Cursor.newestFirst(
+                                        call,
+                                        Handouts.SORTS,
+                                        slice -> db.inTransaction(tx -> Handouts.page(tx, AskedFor.of(call), slice)),
+                                        Handouts.Handout::id,
+                                        all -> all.stream()
+                                                .map(HandoutRoutes::render)
+                                                .toList()))
+                        .sortedBy(Handouts.SORTS.keySet()),
                 Route.get(
                         "/handouts/{id}",
                         Role.READERS,

@@ -3,13 +3,16 @@ package tender.service.http;
 import java.nio.charset.StandardCharsets;
 import java.util.Base64;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.TreeSet;
 import java.util.UUID;
 import java.util.function.BiFunction;
 import java.util.function.Function;
 import tender.api.Page;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
+import tender.store.jdbc.Slice;
 
 /** Paging by cursor: a list is asked for one more than wanted, and the last shown one's key is the cursor. */
 public final class Cursor {
@@ -42,6 +45,51 @@ public final class Cursor {
                         .orElse(END),
                 limit + 1);
         return page(rows, limit, row -> key.apply(row).toString(), render);
+    }
+
+    /** A page of a list that rises by name, or is sorted by one of its columns where the caller asks for that. */
+    public static <R, T> Answer byName(
+            Call call,
+            Map<String, String> columns,
+            Function<Slice<String>, List<R>> list,
+            Function<R, String> key,
+            Function<List<R>, List<T>> render) {
+        Optional<Answer> sorted = sorted(call, columns, list, render);
+        return sorted.orElseGet(
+                () -> byName(call, (after, limit) -> list.apply(Slice.after(after, limit)), key, render));
+    }
+
+    /** A page of a list that falls by id, or is sorted by one of its columns where the caller asks for that. */
+    public static <R, T> Answer newestFirst(
+            Call call,
+            Map<String, String> columns,
+            Function<Slice<UUID>, List<R>> list,
+            Function<R, UUID> key,
+            Function<List<R>, List<T>> render) {
+        Optional<Answer> sorted = sorted(call, columns, list, render);
+        return sorted.orElseGet(
+                () -> newestFirst(call, (before, limit) -> list.apply(Slice.after(before, limit)), key, render));
+    }
+
+    /** The cursor of a sorted list is the number of rows that were given. */
+    private static <K, R, T> Optional<Answer> sorted(
+            Call call,
+            Map<String, String> columns,
+            Function<Slice<K>, List<R>> list,
+            Function<List<R>, List<T>> render) {
+        return call.query("sort").map(word -> {
+            if (!columns.containsKey(word.startsWith("-") ? word.substring(1) : word)) {
+                throw new MalformedException(
+                        "column",
+                        "sort",
+                        "the list is sorted by " + String.join(", ", new TreeSet<>(columns.keySet())));
+            }
+            int limit = limit(call);
+            long before =
+                    call.query("after").map(Cursor::decode).map(Cursor::number).orElse(0L);
+            List<R> rows = list.apply(Slice.sorted(columns, word, before, limit + 1));
+            return page(rows, limit, row -> Long.toString(before + limit), render);
+        });
     }
 
     /** A page of a list in an order of its own, each row known by a number from 1. */

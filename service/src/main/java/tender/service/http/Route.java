@@ -3,6 +3,7 @@ package tender.service.http;
 import io.javalin.http.HandlerType;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 
 /**
  * One row of the one table of routes: what it answers, to whom, from what request. The OpenAPI document and the access
@@ -29,6 +30,13 @@ public record Route(
     /** The same for those alone who signed in, or proved anew who they are, within the last minutes. */
     public Route afresh() {
         return new Route(verb, path, roles, summary, request, answer, paged, true, handler);
+    }
+
+    /** The same list, which can be sorted by columns of these names. */
+    public Route sortedBy(Set<String> columns) {
+        String words =
+                summary + "; ?sort= " + String.join(", ", new TreeSet<>(columns)) + ", with - before it the last first";
+        return new Route(verb, path, roles, words, request, answer, paged, fresh, handler);
     }
 
     /** One thing, or a file where {@code answer} is null. */

@@ -15,7 +15,6 @@ import tender.store.person.People;
 
 /** Tells whose a file is by a name that stands in its certificate, on the file, or that somebody said. */
 final class Owners {
-    private static final int ALL = Integer.MAX_VALUE;
 
     /** A device and what it was told by. */
     record Owner(People.Person person, People.Device device, String matchedBy) {
@@ -48,7 +47,7 @@ final class Owners {
     }
 
     static Owners read(Tx tx) {
-        List<People.Person> people = People.page(tx, "", ALL);
+        List<People.Person> people = People.all(tx);
         return new Owners(
                 people,
                 People.devices(tx, people.stream().map(People.Person::id).toList()).stream()

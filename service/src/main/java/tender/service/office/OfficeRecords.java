@@ -72,7 +72,7 @@ public final class OfficeRecords {
     }
 
     private Office office(Tx tx, Instant now, List<Revisions.Given> given) {
-        return office(tx, now, given, gateways.page(tx, "", ALL));
+        return office(tx, now, given, gateways.all(tx));
     }
 
     private Office office(Tx tx, Instant now, List<Revisions.Given> given, List<Gateways.Gateway> all) {

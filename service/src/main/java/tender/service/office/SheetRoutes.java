@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.UUID;
 import java.util.stream.Collectors;
 import tender.api.WalkApi;
 import tender.core.finding.Rule;
@@ -48,8 +49,12 @@ final class SheetRoutes implements Routes {
 
     private Answer sheet(Call call) {
         Office office = records.withoutProfiles(call.now());
-        Map<String, KeptFindings.Count> found = db.inTransaction(tx -> KeptFindings.counts(tx)).stream()
-                .collect(Collectors.toMap(KeptFindings.Count::gatewayId, c -> c));
+        List<UUID> ids = office.gateways().values().stream()
+                .map(g -> UUID.fromString(g.id()))
+                .toList();
+        Map<String, KeptFindings.Count> found =
+                db.inTransaction(tx -> KeptFindings.counts(tx, call.now(), ids)).stream()
+                        .collect(Collectors.toMap(c -> c.gatewayId().toString(), c -> c));
         Map<String, Long> profiles = db.inTransaction(Standings::handedOut);
         List<WalkApi.SheetSite> sites = office.sites().stream()
                 .map(s -> new WalkApi.SheetSite(
@@ -98,8 +103,8 @@ final class SheetRoutes implements Routes {
                 g.name(),
                 g.kind(),
                 g.uplinks().stream().findFirst().map(Uplink::words).orElse("uplink not recorded"),
-                found == null ? 0 : (int) found.all(),
-                found != null && found.breaks(),
+                found == null ? 0 : found.all(),
+                found != null && found.errors() > 0,
                 g.device().listeners().stream()
                         .map(l -> new WalkApi.SheetListener(
                                 l.name(),

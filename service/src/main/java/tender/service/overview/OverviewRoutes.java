@@ -1,8 +1,10 @@
 package tender.service.overview;
 
 import java.util.List;
+import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Supplier;
+import java.util.stream.Stream;
 import tender.api.ProfileApi;
 import tender.api.WatchApi;
 import tender.core.wire.Fields;
@@ -16,6 +18,7 @@ import tender.service.http.Routes;
 import tender.service.profile.ProfileView;
 import tender.service.session.SessionRoutes;
 import tender.store.jdbc.Db;
+import tender.store.jdbc.Slice;
 import tender.store.jdbc.Tx;
 import tender.store.overview.Line;
 import tender.store.overview.Search;
@@ -60,6 +63,7 @@ public final class OverviewRoutes implements Routes {
         FindingsList.Worst found = worst.get();
         return Answer.ok(new WatchApi.Overview(
                 areas(rest.counts(), found.all()),
+                attention(rest.counts()),
                 found.shown().stream().map(FindingRoutes::render).toList(),
                 rest.instructions(),
                 rest.neverSeen(),
@@ -80,10 +84,10 @@ public final class OverviewRoutes implements Routes {
                         .map(i -> new WatchApi.Instruction(
                                 i.profileId().toString(), i.label(), i.gateway(), i.words(), i.askedAt()))
                         .toList(),
-                Profiles.page(tx, Standings.Filter.open(Standings.Open.NEVER_SEEN), "", SHOWN).stream()
+                Profiles.page(tx, Standings.Filter.open(Standings.Open.NEVER_SEEN), Slice.after("", SHOWN)).stream()
                         .map(ProfileView::render)
                         .toList(),
-                SessionRoutes.render(Sessions.page(tx, Sessions.Filter.LIVE, END, SHOWN)));
+                SessionRoutes.render(Sessions.page(tx, Sessions.Filter.LIVE, Slice.after(END, SHOWN))));
     }
 
     private static List<WatchApi.Area> areas(Line.Counts c, long findings) {
@@ -137,6 +141,67 @@ public final class OverviewRoutes implements Routes {
                         c.backups(),
                         c.withoutBackup(),
                         c.withoutBackup() > 0 ? c.withoutBackup() + " gateways without any" : ""));
+    }
+
+    /** What waits, the most urgent first, with what to do about it. */
+    private static List<WatchApi.Attention> attention(Line.Counts c) {
+        return Stream.of(
+                        need(
+                                "unreachable",
+                                c.unreadable(),
+                                "gateway does not answer",
+                                "gateways do not answer",
+                                "See why"),
+                        need(
+                                "identity",
+                                c.unaccepted(),
+                                "host key to compare",
+                                "host keys to compare",
+                                "Compare and accept"),
+                        need(
+                                "failed",
+                                c.failed(),
+                                "profile could not be written",
+                                "profiles could not be written",
+                                "Issue again"),
+                        need(
+                                "failing",
+                                c.failing(),
+                                "profile failed its last trial",
+                                "profiles failed their last trial",
+                                "See the trials"),
+                        need(
+                                "without-backup",
+                                c.withoutBackup(),
+                                "gateway has no backup",
+                                "gateways have no backup",
+                                "Back up"),
+                        need(
+                                "not-handed-out",
+                                c.notHandedOut(),
+                                "profile is not handed out",
+                                "profiles are not handed out",
+                                "Hand out"),
+                        need(
+                                "uncollected",
+                                c.waitingToBeCollected(),
+                                "handout is not collected yet",
+                                "handouts are not collected yet",
+                                "See which"),
+                        need(
+                                "unproven",
+                                c.unproven(),
+                                "profile is not proven",
+                                "profiles are not proven",
+                                "Run trials"))
+                .flatMap(Optional::stream)
+                .toList();
+    }
+
+    private static Optional<WatchApi.Attention> need(String kind, long count, String one, String many, String action) {
+        return count == 0
+                ? Optional.empty()
+                : Optional.of(new WatchApi.Attention(kind, count, count + " " + (count == 1 ? one : many), action));
     }
 
     private static WatchApi.Area area(String key, String label, long count, long waiting, String worst) {

@@ -39,18 +39,20 @@ public final class PersonRoutes implements Routes {
     public List<Route> routes() {
         return List.of(
                 Route.page(
-                        "/people",
-                        Role.READERS,
-                        "People by handle; ?text= a part of name, handle or mail address, ?team= a name",
-                        PersonApi.Person.class,
-                        call -> Cursor.byName(
-                                call,
-                                (after, limit) -> db.inTransaction(
-                                        tx -> People.page(tx, call.text(), call.query("team"), after, limit)),
-                                People.Person::handle,
-                                all -> all.stream()
-                                        .map(p -> render(p, List.of(), List.of()))
-                                        .toList())),
+                                "/people",
+                                Role.READERS,
+                                "People by handle; ?text= a part of name, handle or mail address, ?team= a name",
+                                PersonApi.Person.class,
+                                call -> Cursor.byName(
+                                        call,
+                                        People.SORTS,
+                                        slice -> db.inTransaction(
+                                                tx -> People.page(tx, call.text(), call.query("team"), slice)),
+                                        People.Person::handle,
+                                        all -> all.stream()
+                                                .map(p -> render(p, List.of(), List.of()))
+                                                .toList()))
+                        .sortedBy(People.SORTS.keySet()),
                 Route.page(
                         "/teams",
                         Role.READERS,

@@ -251,12 +251,9 @@ public final class Issuing {
                             + " asks for accounts: let Tender create them (--make-account), or tell them one by one: tender profile issue",
                     "listener");
         }
-        Map<UUID, People.Person> people = order
-                .team()
-                .map(team -> People.ofTeam(tx, team))
-                .orElseGet(() -> People.page(tx, "", Integer.MAX_VALUE))
-                .stream()
-                .collect(Collectors.toMap(People.Person::id, p -> p));
+        Map<UUID, People.Person> people =
+                order.team().map(team -> People.ofTeam(tx, team)).orElseGet(() -> People.all(tx)).stream()
+                        .collect(Collectors.toMap(People.Person::id, p -> p));
         List<People.Device> devices = People.devices(tx, people.keySet());
         if (devices.size() > MAX_MANY) {
             throw new Refused(

@@ -53,11 +53,12 @@ final class ProfileRoutes implements Routes {
     public List<Route> routes() {
         return List.of(
                 Route.page(
-                        "/profiles",
-                        Role.READERS,
-                        "Profiles by label; " + ProfileFilter.WORDS,
-                        ProfileApi.Profile.class,
-                        this::list),
+                                "/profiles",
+                                Role.READERS,
+                                "Profiles by label; " + ProfileFilter.WORDS,
+                                ProfileApi.Profile.class,
+                                this::list)
+                        .sortedBy(Standings.SORTS.keySet()),
                 Route.get(
                         "/profiles/{id}",
                         Role.READERS,
@@ -114,7 +115,8 @@ final class ProfileRoutes implements Routes {
         Standings.Filter filter = db.inTransaction(tx -> ProfileFilter.of(tx, gateways, call));
         return Cursor.byName(
                 call,
-                (after, limit) -> db.inTransaction(tx -> Profiles.page(tx, filter, after, limit)),
+                Standings.SORTS,
+                slice -> db.inTransaction(tx -> Profiles.page(tx, filter, slice)),
                 Profiles.Profile::label,
                 all -> all.stream().map(ProfileView::render).toList());
     }

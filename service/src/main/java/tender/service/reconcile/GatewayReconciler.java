@@ -192,9 +192,7 @@ public final class GatewayReconciler implements JobKind, AutoCloseable {
         if (!plan.writesNothing()) {
             boolean listsAlone = plan.peers().isEmpty() && plan.accounts().isEmpty();
             backups.keep(
-                    gatewayId,
-                    gateway.release(),
-                    read,
+                    BackupKeeping.Taken.of(gateway, w.connection().device(read, clock.instant()), read),
                     listsAlone ? "before a revocation list" : "before a change",
                     By.tender(clock.instant()));
         }

@@ -15,20 +15,23 @@ public final class SessionRoutes {
 
     public static List<Route> of(Db db) {
         return List.of(Route.page(
-                "/sessions",
-                Role.READERS,
-                "Connections now; ?past=true for ended ones; " + AskedFor.WORDS,
-                WatchApi.Session.class,
-                call -> Cursor.newestFirst(
-                        call,
-                        (before, limit) -> db.inTransaction(tx -> Sessions.page(
-                                tx,
-                                new Sessions.Filter(
-                                        call.query("past").isPresent(), call.query("gateway"), AskedFor.anywhere(call)),
-                                before,
-                                limit)),
-                        Sessions.Session::id,
-                        SessionRoutes::render)));
+                        "/sessions",
+                        Role.READERS,
+                        "Connections now; ?past=true for ended ones; " + AskedFor.WORDS,
+                        WatchApi.Session.class,
+                        call -> Cursor.newestFirst(
+                                call,
+                                Sessions.SORTS,
+                                slice -> db.inTransaction(tx -> Sessions.page(
+                                        tx,
+                                        new Sessions.Filter(
+                                                call.query("past").isPresent(),
+                                                call.query("gateway"),
+                                                AskedFor.anywhere(call)),
+                                        slice)),
+                                Sessions.Session::id,
+                                SessionRoutes::render))
+                .sortedBy(Sessions.SORTS.keySet()));
     }
 
     public static List<WatchApi.Session> render(List<Sessions.Session> all) {

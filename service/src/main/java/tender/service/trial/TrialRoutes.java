@@ -38,16 +38,17 @@ final class TrialRoutes implements Routes {
     public List<Route> routes() {
         return List.of(
                 Route.page(
-                        "/trials",
-                        Role.READERS,
-                        "Trials, newest first; " + AskedFor.WORDS,
-                        TrialApi.Trial.class,
-                        call -> Cursor.newestFirst(
-                                call,
-                                (before, limit) ->
-                                        db.inTransaction(tx -> Trials.page(tx, AskedFor.of(call), before, limit)),
-                                Trials.Trial::id,
-                                this::render)),
+                                "/trials",
+                                Role.READERS,
+                                "Trials, newest first; " + AskedFor.WORDS,
+                                TrialApi.Trial.class,
+                                call -> Cursor.newestFirst(
+                                        call,
+                                        Trials.SORTS,
+                                        slice -> db.inTransaction(tx -> Trials.page(tx, AskedFor.of(call), slice)),
+                                        Trials.Trial::id,
+                                        this::render))
+                        .sortedBy(Trials.SORTS.keySet()),
                 Route.get(
                         "/trials/{id}",
                         Role.READERS,

@@ -2,18 +2,27 @@ package tender.store.backup;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
+import tender.store.jdbc.Conditions;
+import tender.store.jdbc.Params;
 import tender.store.jdbc.Row;
+import tender.store.jdbc.Slice;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
 import tender.store.secret.EncryptedColumn;
 
 /** Numbered snapshots of gateways. */
 public final class Backups {
-    /** A backup without its content. */
+    /**
+     * A backup without its content.
+     *
+     * @param differences from the backup before, file by file
+     * @param settings that differ from the reading before
+     */
     public record Backup(
             UUID id,
             UUID gatewayId,
@@ -25,7 +34,8 @@ public final class Backups {
             int files,
             long bytes,
             String digest,
-            List<FileDifference> differences) {}
+            List<FileDifference> differences,
+            List<SettingDifference> settings) {}
 
     private final ColumnCipher cipher;
 
@@ -34,8 +44,8 @@ public final class Backups {
     }
 
     private static final String INSERT = """
-            insert into backup (id, gateway_id, number, reason, taken_at, release, files, bytes, digest, content, differences)
-            select ?, ?, coalesce(max(number), 0) + 1, ?, ?, ?, ?, ?, ?, ?, ?::jsonb
+            insert into backup (id, gateway_id, number, reason, taken_at, release, files, bytes, digest, content, differences, settings)
+            select ?, ?, coalesce(max(number), 0) + 1, ?, ?, ?, ?, ?, ?, ?, ?::jsonb, ?::jsonb
             from backup
             where gateway_id = ?
             returning number""";
@@ -55,6 +65,7 @@ public final class Backups {
                                 .text(b.digest())
                                 .bytes(sealed)
                                 .text(FileDifference.ALL.write(b.differences()))
+                                .text(SettingDifference.ALL.write(b.settings()))
                                 .id(b.gatewayId()),
                         row -> row.integer("number"))
                 .orElseThrow();
@@ -62,17 +73,35 @@ public final class Backups {
 
     private static final String SELECT = """
             select b.id, b.gateway_id, g.name as gateway, b.number, b.reason, b.taken_at, b.release, b.files, b.bytes, b.digest,
-                   b.differences
+                   b.differences, b.settings
             from backup b
             join gateway g on g.id = b.gateway_id
             """;
-    private static final String PAGE =
-            SELECT + "where (?::uuid is null or b.gateway_id = ?) and b.id < ? order by b.id desc limit ?";
     private static final String BY_ID = SELECT + "where b.id = ?";
     private static final String NEWEST = SELECT + "where b.gateway_id = ? order by b.number desc limit 1";
 
-    public static List<Backup> page(Tx tx, Optional<UUID> gatewayId, UUID before, int limit) {
-        return tx.list(PAGE, p -> p.id(gatewayId).id(gatewayId).id(before).integer(limit), Backups::backup);
+    /** What the list can be sorted by. */
+    public static final Map<String, String> SORTS = Map.of(
+            "gateway",
+            "g.name",
+            "taken",
+            "b.taken_at",
+            "reason",
+            "b.reason",
+            "release",
+            "b.release",
+            "size",
+            "b.bytes");
+
+    /** Newest first, or as asked for. */
+    public static List<Backup> page(Tx tx, Optional<UUID> gatewayId, Slice<UUID> slice) {
+        Conditions where = new Conditions();
+        slice.narrow(where, "b.id < ?", Params::id);
+        gatewayId.ifPresent(id -> where.and("b.gateway_id = ?", p -> p.id(id)));
+        return tx.list(
+                SELECT + "where " + where.sql() + slice.end("b.id desc"),
+                p -> slice.fill(where.fill(p)),
+                Backups::backup);
     }
 
     public static Optional<Backup> byId(Tx tx, UUID id) {
@@ -103,7 +132,8 @@ public final class Backups {
                 row.integer("files"),
                 row.number("bytes"),
                 row.text("digest"),
-                FileDifference.ALL.read(row.text("differences")));
+                FileDifference.ALL.read(row.text("differences")),
+                SettingDifference.ALL.read(row.text("settings")));
     }
 
     private static final String CONTENT = "select content from backup where id = ?";

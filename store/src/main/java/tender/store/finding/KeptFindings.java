@@ -36,7 +36,11 @@ public final class KeptFindings {
             Optional<String> fixChange,
             Optional<String> oneStep) {}
 
-    /** A kept finding, with the acceptance that counts now. */
+    /**
+     * A kept finding, with the acceptance that counts now.
+     *
+     * @param gateway the name of the gateway that it concerns
+     */
     public record Kept(
             long id,
             String key,
@@ -48,6 +52,7 @@ public final class KeptFindings {
             String evidence,
             String breaks,
             String remedy,
+            Optional<String> gateway,
             Optional<String> fixGateway,
             Optional<String> fixChange,
             Optional<String> oneStep,
@@ -123,8 +128,9 @@ public final class KeptFindings {
 
     private static final String SELECT = """
             select f.id, f.key, f.code, f.severity, f.subject_kind, f.subject_id, f.subject, f.evidence, f.breaks, f.remedy,
-                   f.fix_gateway, f.fix_change::text as fix_change, f.one_step, a.reason, a.until
+                   g.name as gateway, f.fix_gateway, f.fix_change::text as fix_change, f.one_step, a.reason, a.until
             from finding f
+            left join gateway g on g.id = f.gateway_id
             left join accepted_finding a on a.key = f.key and a.until > ?
             """;
     private static final String ORDER =
@@ -191,15 +197,28 @@ public final class KeptFindings {
         return tx.first(OPEN, p -> p.instant(now), row -> row.number("n")).orElse(0L);
     }
 
-    /** How many findings concern a gateway, and whether any breaks something. */
-    public record Count(String gatewayId, long all, boolean breaks) {}
+    /** How many findings that nobody accepted concern a gateway, by severity. */
+    public record Count(UUID gatewayId, int errors, int warnings, int notices) {
+        public int all() {
+            return errors + warnings + notices;
+        }
+    }
 
     private static final String COUNTS = """
-            select gateway_id::text as gateway_id, count(*) as n, bool_or(severity = 'error') as error
-            from finding where gateway_id is not null group by gateway_id""";
+            select f.gateway_id, count(*) filter (where f.severity = 'error') as errors,
+                   count(*) filter (where f.severity = 'warning') as warnings,
+                   count(*) filter (where f.severity = 'notice') as notices
+            from finding f
+            where f.gateway_id = any(?)
+              and not exists (select 1 from accepted_finding a where a.key = f.key and a.until > ?)
+            group by f.gateway_id""";
 
-    public static List<Count> counts(Tx tx) {
-        return tx.list(COUNTS, p -> p, row -> new Count(row.text("gateway_id"), row.number("n"), row.flag("error")));
+    public static List<Count> counts(Tx tx, Instant now, Collection<UUID> gatewayIds) {
+        return tx.list(
+                COUNTS,
+                p -> p.ids(gatewayIds).instant(now),
+                row -> new Count(
+                        row.id("gateway_id"), row.integer("errors"), row.integer("warnings"), row.integer("notices")));
     }
 
     private static final String OF_CODES =
@@ -221,6 +240,7 @@ public final class KeptFindings {
                 row.text("evidence"),
                 row.text("breaks"),
                 row.text("remedy"),
+                row.optionalText("gateway"),
                 row.optionalText("fix_gateway"),
                 row.optionalText("fix_change"),
                 row.optionalText("one_step"),

@@ -2,10 +2,14 @@ package tender.store.handout;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import tender.store.jdbc.Conditions;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Params;
 import tender.store.jdbc.Row;
+import tender.store.jdbc.Slice;
 import tender.store.jdbc.Tx;
 import tender.store.profile.Whose;
 
@@ -89,15 +93,26 @@ public final class Handouts {
             """;
     private static final String BY_ID = SELECT + "where h.id = ?";
 
-    /** Newest first, before one id. */
-    public static List<Handout> page(Tx tx, Whose whose, UUID before, int limit) {
-        Conditions where = new Conditions().and("h.id < ?", p -> p.id(before));
+    /** What the list can be sorted by. */
+    public static final Map<String, String> SORTS = Map.of(
+            "profile", "select p.label from profile p where p.id = h.profile_id",
+            "person",
+                    "select n.name from profile p join device d on d.id = p.device_id join person n on n.id = d.person_id where p.id = h.profile_id",
+            "prepared", "h.prepared_at",
+            "collected", "select min(c.at) from collection c where c.handout_id = h.id",
+            "expires", "h.expires_at");
+
+    /** Newest first, or as asked for. */
+    public static List<Handout> page(Tx tx, Whose whose, Slice<UUID> slice) {
+        Conditions where = new Conditions();
+        slice.narrow(where, "h.id < ?", Params::id);
         whose.narrow(tx, where, "h.profile_id");
         List<UUID> ids = tx.listPlanned(
-                "select h.id from handout h where " + where.sql() + " order by h.id desc limit ?",
-                p -> where.fill(p).integer(limit),
+                "select h.id from handout h where " + where.sql() + slice.end("h.id desc"),
+                p -> slice.fill(where.fill(p)),
                 row -> row.id("id"));
-        return tx.list(SELECT + "where h.id = any(?) order by h.id desc", p -> p.ids(ids), Handouts::handout);
+        return Ids.inOrder(
+                ids, tx.list(SELECT + "where h.id = any(?)", p -> p.ids(ids), Handouts::handout), Handout::id);
     }
 
     public static Optional<Handout> byId(Tx tx, UUID id) {

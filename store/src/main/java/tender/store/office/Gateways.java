@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import tender.core.credential.Secret;
@@ -12,7 +13,9 @@ import tender.core.network.IpAddress;
 import tender.core.network.Port;
 import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Like;
+import tender.store.jdbc.Params;
 import tender.store.jdbc.Row;
+import tender.store.jdbc.Slice;
 import tender.store.jdbc.Tx;
 import tender.store.secret.ColumnCipher;
 import tender.store.secret.EncryptedColumn;
@@ -206,9 +209,9 @@ public final class Gateways {
     private static final String BY_NAME = SELECT + "where g.name = ? and g.archived_at is null";
     private static final String BY_ID = SELECT + "where g.id = ? and g.archived_at is null";
 
-    /** By name, after one. */
-    public List<Gateway> page(Tx tx, String after, int limit) {
-        return page(tx, Filter.ALL, after, limit);
+    /** All, by name. */
+    public List<Gateway> all(Tx tx) {
+        return page(tx, Filter.ALL, Slice.after("", Integer.MAX_VALUE));
     }
 
     /**
@@ -242,9 +245,21 @@ public final class Gateways {
         }
     }
 
-    /** By name, after one. */
-    public List<Gateway> page(Tx tx, Filter filter, String after, int limit) {
-        Conditions where = new Conditions().and("g.archived_at is null and g.name > ?", p -> p.text(after));
+    /** What the list can be sorted by. */
+    public static final Map<String, String> SORTS = Map.of(
+            "name", "g.name",
+            "site", "s.title",
+            "device", "g.make || ' ' || g.model || ' ' || g.release",
+            "backup", "select max(b.taken_at) from backup b where b.gateway_id = g.id",
+            "findings",
+                    "select count(*) + 10000 * count(*) filter (where f.severity = 'error') from finding f where f.gateway_id = g.id",
+            "people",
+                    "select count(distinct t.person_id) from profile_standing t where t.gateway_id = g.id and t.state <> 'withdrawn'");
+
+    /** By name, or as asked for. */
+    public List<Gateway> page(Tx tx, Filter filter, Slice<String> slice) {
+        Conditions where = new Conditions().and("g.archived_at is null", p -> p);
+        slice.narrow(where, "g.name > ?", Params::text);
         filter.site().ifPresent(name -> where.and("s.name = ?", p -> p.text(name)));
         filter.kind().ifPresent(kind -> where.and("g.kind = ?", p -> p.text(kind)));
         filter.condition().ifPresent(c -> where.and(c.sql, p -> p));
@@ -254,8 +269,8 @@ public final class Gateways {
                         "g.name ilike ? or s.name ilike ? or s.title ilike ?",
                         p -> p.text(like).text(like).text(like)));
         return tx.list(
-                SELECT + "where " + where.sql() + " order by g.name limit ?",
-                p -> where.fill(p).integer(limit),
+                SELECT + "where " + where.sql() + slice.end("g.name"),
+                p -> slice.fill(where.fill(p)),
                 Gateways::gateway);
     }
 

@@ -3,12 +3,15 @@ package tender.store.person;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Like;
+import tender.store.jdbc.Params;
 import tender.store.jdbc.Row;
+import tender.store.jdbc.Slice;
 import tender.store.jdbc.Tx;
 
 /** Staff, by handle; teams come into being when first named. */
@@ -62,27 +65,36 @@ public final class People {
     private static final String BY_HANDLE = SELECT + "where p.handle = ? and p.archived_at is null";
     private static final String BY_ID = SELECT + "where p.id = ?";
 
-    /** By handle, after one. */
-    public static List<Person> page(Tx tx, String after, int limit) {
-        return page(tx, Optional.empty(), Optional.empty(), after, limit);
+    /** All, by handle. */
+    public static List<Person> all(Tx tx) {
+        return page(tx, Optional.empty(), Optional.empty(), Slice.after("", Integer.MAX_VALUE));
     }
 
+    /** What the list can be sorted by. */
+    public static final Map<String, String> SORTS = Map.of(
+            "name", "p.name",
+            "handle", "p.handle",
+            "team", "t.name",
+            "mail", "p.mail",
+            "devices", "select count(*) from device d where d.person_id = p.id");
+
     /**
-     * By handle, after one.
+     * By handle, or as asked for.
      *
      * @param text a part of name, handle or mail address
      * @param team its name
      */
-    public static List<Person> page(Tx tx, Optional<String> text, Optional<String> team, String after, int limit) {
-        Conditions where = new Conditions().and("p.archived_at is null and p.handle > ?", p -> p.text(after));
+    public static List<Person> page(Tx tx, Optional<String> text, Optional<String> team, Slice<String> slice) {
+        Conditions where = new Conditions().and("p.archived_at is null", p -> p);
+        slice.narrow(where, "p.handle > ?", Params::text);
         team.ifPresent(name -> where.and("t.name = ?", p -> p.text(name)));
         text.map(Like::containing)
                 .ifPresent(like -> where.and(
                         "p.name ilike ? or p.handle ilike ? or p.mail ilike ?",
                         p -> p.text(like).text(like).text(like)));
         return tx.listPlanned(
-                SELECT + "where " + where.sql() + " order by p.handle limit ?",
-                p -> where.fill(p).integer(limit),
+                SELECT + "where " + where.sql() + slice.end("p.handle"),
+                p -> slice.fill(where.fill(p)),
                 People::person);
     }
 

@@ -3,18 +3,18 @@ package tender.store.profile;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
-import java.util.stream.Collectors;
 import tender.core.credential.ClientIdentity;
 import tender.core.credential.CredentialKind;
 import tender.core.credential.Custody;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.office.HandWork;
+import tender.store.jdbc.Ids;
 import tender.store.jdbc.Row;
+import tender.store.jdbc.Slice;
 import tender.store.jdbc.Tx;
 
 /** Profiles with their first listener; the tunnel addresses they keep. */
@@ -177,11 +177,10 @@ public final class Profiles {
             SELECT + "where p.origin = 'canary' and pl.listener_id = ? and p.state in ('writing', 'ready')";
     private static final String BY_IDS = SELECT + "where p.id = any(?)";
 
-    /** A page of what a filter leaves, by label, after one label. */
-    public static List<Profile> page(Tx tx, Standings.Filter filter, String after, int limit) {
-        List<UUID> ids = Standings.page(tx, filter, after, limit);
-        Map<UUID, Profile> all = byIds(tx, ids).stream().collect(Collectors.toMap(Profile::id, p -> p));
-        return ids.stream().map(all::get).toList();
+    /** A page of what a filter leaves, by label or as asked for. */
+    public static List<Profile> page(Tx tx, Standings.Filter filter, Slice<String> slice) {
+        List<UUID> ids = Standings.page(tx, filter, slice);
+        return Ids.inOrder(ids, byIds(tx, ids), Profile::id);
     }
 
     public static Optional<Profile> byId(Tx tx, UUID id) {

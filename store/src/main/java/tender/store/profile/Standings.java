@@ -9,6 +9,8 @@ import java.util.Set;
 import java.util.UUID;
 import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Like;
+import tender.store.jdbc.Params;
+import tender.store.jdbc.Slice;
 import tender.store.jdbc.Tx;
 
 /**
@@ -129,11 +131,20 @@ public final class Standings {
         }
     }
 
-    /** Ids of the profiles that a filter leaves, by label, after one label. */
-    public static List<UUID> page(Tx tx, Filter filter, String after, int limit) {
+    /** What the list can be sorted by. */
+    public static final Map<String, String> SORTS = Map.of(
+            "label", "s.label",
+            "person", "select n.name from person n where n.id = s.person_id",
+            "gateway", "select g.name from gateway g where g.id = s.gateway_id",
+            "state", "s.state",
+            "handout", "s.handed_out",
+            "proof", "coalesce(s.works, s.both_ways)");
+
+    /** Ids of the profiles that a filter leaves, by label or as asked for. */
+    public static List<UUID> page(Tx tx, Filter filter, Slice<String> slice) {
         refresh(tx);
         Conditions where = new Conditions();
-        where.and("s.label > ?", p -> p.text(after));
+        slice.narrow(where, "s.label > ?", Params::text);
         filter.gateway().ifPresent(id -> where.and("s.gateway_id = ?", p -> p.id(id)));
         filter.person().ifPresent(id -> where.and("s.person_id = ?", p -> p.id(id)));
         filter.team()
@@ -151,8 +162,8 @@ public final class Standings {
         filter.open().ifPresent(open -> where.and(open.condition, p -> p));
         filter.text().ifPresent(text -> text(where, text));
         return tx.listPlanned(
-                "select s.profile_id from profile_standing s where " + where.sql() + " order by s.label limit ?",
-                p -> where.fill(p).integer(limit),
+                "select s.profile_id from profile_standing s where " + where.sql() + slice.end("s.label"),
+                p -> slice.fill(where.fill(p)),
                 row -> row.id("profile_id"));
     }
 

@@ -4,10 +4,14 @@ import java.time.Instant;
 import java.time.YearMonth;
 import java.time.ZoneOffset;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import tender.store.jdbc.Conditions;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Params;
 import tender.store.jdbc.Row;
+import tender.store.jdbc.Slice;
 import tender.store.jdbc.Tx;
 import tender.store.profile.Whose;
 
@@ -145,21 +149,32 @@ public final class Sessions {
         public static final Filter LIVE = new Filter(false, Optional.empty(), Whose.ALL);
     }
 
-    /** Newest first, before one id. */
-    public static List<Session> page(Tx tx, Filter filter, UUID before, int limit) {
-        Conditions where = new Conditions()
-                .and(filter.past() ? "s.ended_at is not null" : "s.ended_at is null", p -> p)
-                .and("s.id < ?", p -> p.id(before));
+    /** What the list can be sorted by. */
+    public static final Map<String, String> SORTS = Map.of(
+            "person",
+                    "select n.name from profile p join device d on d.id = p.device_id join person n on n.id = d.person_id where p.id = s.profile_id",
+            "gateway", "select g.name from listener l join gateway g on g.id = l.gateway_id where l.id = s.listener_id",
+            "since", "s.since",
+            "heard", "s.last_heard",
+            "received", "s.received",
+            "sent", "s.sent");
+
+    /** Newest first, or as asked for. */
+    public static List<Session> page(Tx tx, Filter filter, Slice<UUID> slice) {
+        Conditions where =
+                new Conditions().and(filter.past() ? "s.ended_at is not null" : "s.ended_at is null", p -> p);
+        slice.narrow(where, "s.id < ?", Params::id);
         filter.gateway()
                 .ifPresent(name -> where.and(
                         "s.listener_id in (select l.id from listener l join gateway g on g.id = l.gateway_id where g.name = ?)",
                         p -> p.text(name)));
         filter.whose().narrow(tx, where, "s.profile_id");
         List<UUID> ids = tx.listPlanned(
-                "select s.id from session s where " + where.sql() + " order by s.id desc limit ?",
-                p -> where.fill(p).integer(limit),
+                "select s.id from session s where " + where.sql() + slice.end("s.id desc"),
+                p -> slice.fill(where.fill(p)),
                 row -> row.id("id"));
-        return tx.list(SELECT + "where s.id = any(?) order by s.id desc", p -> p.ids(ids), Sessions::session);
+        return Ids.inOrder(
+                ids, tx.list(SELECT + "where s.id = any(?)", p -> p.ids(ids), Sessions::session), Session::id);
     }
 
     public static List<Session> ofProfile(Tx tx, UUID profileId, int limit) {

@@ -3,13 +3,16 @@ package tender.store.trial;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import tender.core.trial.Rung;
 import tender.core.trial.Verdict;
 import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Ids;
+import tender.store.jdbc.Params;
 import tender.store.jdbc.Row;
+import tender.store.jdbc.Slice;
 import tender.store.jdbc.Tx;
 import tender.store.profile.Whose;
 
@@ -260,15 +263,22 @@ public final class Trials {
         return tx.first(BY_ID, p -> p.id(id), Trials::trial);
     }
 
-    /** Newest first, before one id. */
-    public static List<Trial> page(Tx tx, Whose whose, UUID before, int limit) {
-        Conditions where = new Conditions().and("t.id < ?", p -> p.id(before));
+    /** What the list can be sorted by. */
+    public static final Map<String, String> SORTS = Map.of(
+            "profile", "select p.label from profile p where p.id = t.profile_id",
+            "verdict", "t.profile_works",
+            "when", "t.created_at");
+
+    /** Newest first, or as asked for. */
+    public static List<Trial> page(Tx tx, Whose whose, Slice<UUID> slice) {
+        Conditions where = new Conditions();
+        slice.narrow(where, "t.id < ?", Params::id);
         whose.narrow(tx, where, "t.profile_id");
         List<UUID> ids = tx.listPlanned(
-                "select t.id from trial t where " + where.sql() + " order by t.id desc limit ?",
-                p -> where.fill(p).integer(limit),
+                "select t.id from trial t where " + where.sql() + slice.end("t.id desc"),
+                p -> slice.fill(where.fill(p)),
                 row -> row.id("id"));
-        return tx.list(SELECT + "where t.id = any(?) order by t.id desc", p -> p.ids(ids), Trials::trial);
+        return Ids.inOrder(ids, tx.list(SELECT + "where t.id = any(?)", p -> p.ids(ids), Trials::trial), Trial::id);
     }
 
     public static List<RungRow> rungs(Tx tx, Collection<UUID> trialIds) {

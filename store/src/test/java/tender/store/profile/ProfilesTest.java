@@ -25,6 +25,7 @@ import tender.store.handout.Pickups;
 import tender.store.jdbc.ConflictException;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.jdbc.Slice;
 import tender.store.office.Listeners;
 import tender.store.operator.Operators;
 import tender.store.operator.Replays;
@@ -258,9 +259,11 @@ class ProfilesTest {
         Instant from = Instant.now();
 
         Line.Counts counts = db.inTransaction(Line::counts);
-        List<Profiles.Profile> page = db.inTransaction(tx -> Profiles.page(tx, Standings.Filter.ALL, "many-5", 200));
+        List<Profiles.Profile> page =
+                db.inTransaction(tx -> Profiles.page(tx, Standings.Filter.ALL, Slice.after("many-5", 200)));
         List<Search.Hit> hits = db.inTransaction(tx -> Search.find(tx, "many-99", 12));
-        List<Sessions.Session> live = db.inTransaction(tx -> Sessions.page(tx, Sessions.Filter.LIVE, END, 200));
+        List<Sessions.Session> live =
+                db.inTransaction(tx -> Sessions.page(tx, Sessions.Filter.LIVE, Slice.after(END, 200)));
 
         assertThat(counts.profiles()).isEqualTo(10_001);
         assertThat(counts.connected()).isEqualTo(5_000);

@@ -16,6 +16,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.jdbc.Slice;
 import tender.store.jdbc.Tx;
 import tender.store.overview.Line;
 import tender.store.testing.OneRouter;
@@ -106,7 +107,7 @@ class StandingsTest {
     }
 
     private List<String> labels(Standings.Filter filter) {
-        return db.inTransaction(tx -> Profiles.page(tx, filter, "", 100)).stream()
+        return db.inTransaction(tx -> Profiles.page(tx, filter, Slice.after("", 100))).stream()
                 .map(Profiles.Profile::label)
                 .toList();
     }
@@ -264,7 +265,7 @@ class StandingsTest {
         assertThat(labels(new Standings.Filter(
                         no, nobody, Optional.of("nowhere"), nobody, no, ProfileState.LIVING, false, Optional.empty())))
                 .isEmpty();
-        assertThat(db.<List<Profiles.Profile>>inTransaction(tx -> Profiles.page(tx, all, "p3", 1)))
+        assertThat(db.<List<Profiles.Profile>>inTransaction(tx -> Profiles.page(tx, all, Slice.after("p3", 1))))
                 .extracting(Profiles.Profile::label)
                 .containsExactly("p4");
     }

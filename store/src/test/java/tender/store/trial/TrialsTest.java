@@ -19,6 +19,7 @@ import tender.core.trial.Rung;
 import tender.core.trial.Verdict;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.jdbc.Slice;
 import tender.store.jdbc.StoreException;
 import tender.store.jdbc.Tx;
 import tender.store.profile.Whose;
@@ -93,7 +94,7 @@ class TrialsTest {
         assertThat(all(tx -> Trials.ofListener(tx, router.listener, 9)))
                 .extracting(Trials.Trial::id)
                 .containsExactly(ofListener, ofProfile);
-        assertThat(all(tx -> Trials.page(tx, Whose.profile(profile), END, 9)))
+        assertThat(all(tx -> Trials.page(tx, Whose.profile(profile), Slice.after(END, 9))))
                 .extracting(Trials.Trial::id)
                 .containsExactly(ofProfile);
     }
