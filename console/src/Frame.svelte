@@ -13,6 +13,7 @@
   import ClientFiles from './pages/ClientFiles.svelte';
   import Connections from './pages/Connections.svelte';
   import Explain from './pages/Explain.svelte';
+  import Findings from './pages/Findings.svelte';
   import Gateway from './pages/Gateway.svelte';
   import Handouts from './pages/Handouts.svelte';
   import Inspect from './pages/Inspect.svelte';
@@ -50,9 +51,10 @@
   <div class="line"><Line areas={overview.data?.areas ?? []} /></div>
 </header>
 <main id="page" tabindex="-1">
-  {#key router.path}
+  {#key router.visit}
     {#if place === undefined}<Overview {overview} />
     {:else if place === 'gateways' && id === 'sheet'}<Sheet />
+    {:else if place === 'gateways' && id === 'findings'}<Findings />
     {:else if place === 'gateways' && id === 'route'}<Route />
     {:else if place === 'gateways' && id === 'explain'}<Explain />
     {:else if place === 'gateways' && id && router.parts[2] === 'files'}<ClientFiles {id} />
@@ -77,13 +79,13 @@
 </main>
 
 <style>
-  header, main { max-width: 80rem; margin: 0 auto; padding: 0 var(--gap-6); }
+  header, main { max-width: 112rem; margin: 0 auto; padding: 0 var(--gap-6); }
   header { display: grid; grid-template-columns: auto 1fr auto; align-items: center; gap: var(--gap-2) var(--gap-6); padding-top: var(--gap-3); }
   .mark { font-size: 1.3rem; font-weight: 600; letter-spacing: -0.01em; color: var(--ink); text-decoration: none; border-bottom: 3px double var(--line-strong); }
   .who { display: flex; flex-wrap: wrap; gap: var(--gap-2) var(--gap-4); justify-content: end; align-items: baseline; }
   .who button { font: inherit; border: 0; background: none; color: var(--accent); text-decoration: underline; text-underline-offset: 0.2em; cursor: pointer; padding: 0; }
   .line { grid-column: 1 / -1; min-height: 4.6rem; }
-  main { display: grid; gap: var(--gap-6); padding-block: var(--gap-2) var(--gap-8); outline: none; }
+  main { display: grid; grid-template-columns: minmax(0, 1fr); gap: var(--gap-6); padding-block: var(--gap-2) var(--gap-8); outline: none; }
   @media (max-width: 720px) {
     header, main { padding-inline: var(--gap-4); }
     header { grid-template-columns: auto 1fr; }

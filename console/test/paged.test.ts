@@ -71,4 +71,24 @@ describe('a list that the service filters and pages', () => {
     await list.again();
     expect([list.ready, list.rows.length, list.hasMore]).toEqual([true, 0, false]);
   });
+
+  it('has the service sort, from the start of the list, and only when the order changes', async () => {
+    const list = new PagedList<string>(() => '/rows', ['row']);
+    list.start();
+    await vi.advanceTimersByTimeAsync(0);
+    asked.length = 0;
+    await list.sort('-name');
+    await list.sort('-name');
+    expect(asked.map((u) => u.search)).toEqual(['?sort=-name&limit=100']);
+    await list.sort('');
+    expect(asked[1]!.search).toBe('?limit=100');
+  });
+
+  it('gives every row for a file without showing more than before', async () => {
+    const list = new PagedList<string>(() => '/rows', ['row']);
+    list.start();
+    await vi.advanceTimersByTimeAsync(0);
+    expect((await list.everything()).length).toBe(1_000);
+    expect(list.rows.length).toBe(100);
+  });
 });

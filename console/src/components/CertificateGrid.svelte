@@ -33,7 +33,7 @@
     { key: 'expiresAt', label: 'Until', text: (c) => c.expiresAt },
     { key: 'custody', label: 'Key', text: (c) => c.custody },
     { key: 'serial', label: 'Serial number', text: (c) => c.serial },
-    { key: 'do', label: 'To do', text: () => '' },
+    { key: 'do', label: 'To do', text: () => '', action: true },
   ];
 </script>
 

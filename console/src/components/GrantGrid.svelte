@@ -41,7 +41,7 @@
     { key: 'where', label: 'Listener', text: (v) => `${v.gateway} ${v.listener}` },
     { key: 'gets', label: 'Grant', text: gets },
     { key: 'behind', label: 'To be renewed', text: (v) => String(v.behind.length), sort: (v) => v.behind.length },
-    { key: 'do', label: 'To do', text: () => '' },
+    { key: 'do', label: 'To do', text: () => '', action: true },
   ];
 </script>
 

@@ -4,6 +4,7 @@
   import type { Column } from '../lib/grid.svelte';
   import { PagedList } from '../lib/paged.svelte';
   import { Action, Resource } from '../lib/resource.svelte';
+  import { Chosen } from '../lib/router.svelte';
   import { session } from '../lib/session.svelte';
   import type { Monitor, MonitorCounts } from '../lib/types';
   import Button from './Button.svelte';
@@ -23,14 +24,14 @@
     { value: 'state=proven', label: 'Proven' },
     { value: 'state=not-monitored', label: 'Not monitored' },
   ];
-  let shown = $state('');
-  const monitors = new PagedList<Monitor>(() => '/monitors' + (shown && '?' + shown), ['monitor', 'gateway']);
+  const shown = new Chosen('listeners');
+  const monitors = new PagedList<Monitor>(() => '/monitors' + (shown.value && '?' + shown.value), ['monitor', 'gateway']);
   const counts = new Resource(() => api.get<MonitorCounts>('/monitors/counts'), ['monitor', 'gateway']);
   onMount(() => {
     const ends = [monitors.start(), counts.start()];
     return () => ends.forEach((end) => end());
   });
-  const choose = (value: string) => { shown = value; void monitors.again(); };
+  const choose = (value: string) => { shown.value = value; void monitors.again(); };
   const action = new Action();
   const standing = (r: Monitor) => 
     r.verdict ?? (r.everySeconds === null ? 'not monitored' : r.cause ? 'cannot be tried' : 'waiting');
@@ -71,9 +72,9 @@
     </div>
   {/if}
   <Trouble problem={action.problem ?? monitors.problem} />
-  {#if monitors.rows.length || monitors.text || shown}
+  {#if monitors.rows.length || monitors.text || shown.value}
     <Grid label="listeners" list={monitors} {columns}>
-      {#snippet tools()}<Choice label="Show" bind:value={() => shown, choose} options={choices} inline />{/snippet}
+      {#snippet tools()}<Choice label="Show" bind:value={() => shown.value, choose} options={choices} inline />{/snippet}
       {#snippet cell(r, column)}
         {#if column.key === 'listener'}<a class="name" href="/proof/listeners/{r.id}">{r.gateway} {r.listener}</a>
         {:else if column.key === 'kind'}<span class="kind">{r.protocol}</span>

@@ -8,14 +8,14 @@
   let { label, sessions = [], list }: { label: string; sessions?: Session[]; list?: PagedList<Session> } = $props();
   const who = (s: Session) => s.personName ?? (s.profile ? s.profile : 'a key Tender does not know');
   const columns: Column<Session>[] = [
-    { key: 'who', label: 'Who', text: who },
+    { key: 'who', label: 'Who', text: who, order: 'person' },
     { key: 'device', label: 'Device', text: (s) => s.device ?? '' },
-    { key: 'gateway', label: 'Gateway', text: (s) => s.gateway },
+    { key: 'gateway', label: 'Gateway', text: (s) => s.gateway, order: 'gateway' },
     { key: 'address', label: 'Tunnel address', text: (s) => s.addresses.join(', '), kind: 'mono' },
-    { key: 'since', label: 'Since', text: (s) => s.since },
-    { key: 'heard', label: 'Last heard', text: (s) => s.lastHeard },
-    { key: 'in', label: 'In', text: (s) => bytes(s.received), sort: (s) => s.received, kind: 'num' },
-    { key: 'out', label: 'Sent', text: (s) => bytes(s.sent), sort: (s) => s.sent, kind: 'num' },
+    { key: 'since', label: 'Since', text: (s) => s.since, order: 'since' },
+    { key: 'heard', label: 'Last heard', text: (s) => s.lastHeard, order: 'heard' },
+    { key: 'in', label: 'In', text: (s) => bytes(s.received), sort: (s) => s.received, kind: 'num', order: 'received' },
+    { key: 'out', label: 'Sent', text: (s) => bytes(s.sent), sort: (s) => s.sent, kind: 'num', order: 'sent' },
     { key: 'from', label: 'From', text: (s) => s.endpoint, kind: 'mono' },
   ];
 </script>

@@ -8,15 +8,16 @@
   import State from './State.svelte';
   import When from './When.svelte';
   let { profile = '' }: { profile?: string } = $props();
-  const trials = new PagedList<Trial>(() => '/trials' + (profile ? '?profile=' + profile : ''), ['trial']);
+  // svelte-ignore state_referenced_locally
+  const trials = new PagedList<Trial>(() => '/trials' + (profile ? '?profile=' + profile : ''), ['trial'], true, profile === '');
   onMount(() => trials.start());
   const cause = (t: Trial) => t.rungs.flatMap((r) => r.causes.map((c) => `${r.rung}: ${c.what}`))[0] ?? t.note ?? '';
   const columns: Column<Trial>[] = [
-    { key: 'profile', label: 'Profile or listener', text: (t) => t.profile },
-    { key: 'verdict', label: 'Verdict', text: (t) => t.verdict ?? t.state },
+    { key: 'profile', label: 'Profile or listener', text: (t) => t.profile, order: 'profile' },
+    { key: 'verdict', label: 'Verdict', text: (t) => t.verdict ?? t.state, order: 'verdict' },
     { key: 'rests', label: 'Rests on', text: (t) => t.restsOn },
     { key: 'from', label: 'From', text: (t) => t.vantage },
-    { key: 'when', label: 'When', text: (t) => t.createdAt },
+    { key: 'when', label: 'When', text: (t) => t.createdAt, order: 'when' },
     { key: 'cause', label: 'Cause or note', text: cause },
   ];
 </script>

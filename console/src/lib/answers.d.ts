@@ -385,6 +385,14 @@ export interface components {
             shipped: boolean;
             title: string;
         };
+        "Office.FindingCounts": {
+            /** Format: int32 */
+            errors: number;
+            /** Format: int32 */
+            notices: number;
+            /** Format: int32 */
+            warnings: number;
+        };
         "Office.Gateway": {
             address: string;
             capabilities: string[];
@@ -393,6 +401,7 @@ export interface components {
             createdAt: string;
             description: string;
             factory: string;
+            findings: components["schemas"]["Office.FindingCounts"];
             hosts: string[];
             id: string;
             identity: string;
@@ -415,6 +424,7 @@ export interface components {
             signIn: string;
             site: string;
             uplinks: string[];
+            use: components["schemas"]["Office.Use"];
             user: string;
             /** Format: int32 */
             version: number;
@@ -461,6 +471,14 @@ export interface components {
             title: string;
             /** Format: int32 */
             version: number;
+        };
+        "Office.Use": {
+            /** Format: int32 */
+            connected: number;
+            /** Format: int32 */
+            people: number;
+            /** Format: int32 */
+            profiles: number;
         };
         "Operator.CodeSeed": {
             /** Format: password */
@@ -860,6 +878,13 @@ export interface components {
             waiting: number;
             worst: string;
         };
+        "Watch.Attention": {
+            action: string;
+            /** Format: int64 */
+            count: number;
+            kind: string;
+            words: string;
+        };
         "Watch.Backup": {
             /** Format: int64 */
             bytes: number;
@@ -873,6 +898,7 @@ export interface components {
             number: number;
             reason: string;
             release: string;
+            settings: components["schemas"]["Watch.SettingDifference"][];
             /** Format: date-time */
             takenAt: string;
         };
@@ -898,6 +924,7 @@ export interface components {
             breaks: string;
             code: string;
             evidence: string;
+            gateway: string | null;
             key: string;
             oneStep: string | null;
             remedy: string;
@@ -960,6 +987,7 @@ export interface components {
         };
         "Watch.Overview": {
             areas: components["schemas"]["Watch.Area"][];
+            attention: components["schemas"]["Watch.Attention"][];
             connected: components["schemas"]["Watch.Session"][];
             findings: components["schemas"]["Watch.Finding"][];
             instructions: components["schemas"]["Watch.Instruction"][];
@@ -986,6 +1014,11 @@ export interface components {
             sent: number;
             /** Format: date-time */
             since: string;
+        };
+        "Watch.SettingDifference": {
+            becomes: string;
+            field: string;
+            was: string;
         };
     };
     responses: never;

@@ -1,5 +1,10 @@
-/** A column of a grid: how a row's value reads, for sorting and filtering. */
-export type Column<T> = { key: string; label: string; text: (row: T) => string; sort?: (row: T) => number | string; kind?: 'mono' | 'num' };
+import { router } from './router.svelte';
+
+/**
+ * A column of a grid: how a row's value reads, for sorting, filtering and files. `order` is the word by which the service sorts a list
+ * that is loaded in part. `action` columns hold buttons: they are not sorted and not exported.
+ */
+export type Column<T> = { key: string; label: string; text: (row: T) => string; sort?: (row: T) => number | string; kind?: 'mono' | 'num'; order?: string; action?: boolean };
 
 const STEP = 100;
 
@@ -10,8 +15,17 @@ export class GridState<T> {
   down = $state(false);
   shown = $state(STEP);
 
-  /** @param whole whether the rows are all there are; a part keeps its order */
-  constructor(private readonly rows: () => T[], private readonly columns: () => Column<T>[], private readonly whole: () => boolean = () => true) {}
+  /**
+   * @param whole whether the rows are all there are; a part keeps its order
+   * @param inAddress whether the address bar holds how it is sorted
+   */
+  constructor(
+    private readonly rows: () => T[], private readonly columns: () => Column<T>[], private readonly whole: () => boolean = () => true, private readonly inAddress = false,
+  ) {
+    const chosen = inAddress ? router.chosen('sort') : '';
+    this.down = chosen.startsWith('-');
+    this.by = this.down ? chosen.slice(1) : chosen;
+  }
 
   all = $derived.by(() => {
     const wanted = this.filter.trim().toLowerCase();
@@ -29,10 +43,17 @@ export class GridState<T> {
   toggle(key: string): void {
     this.down = this.by === key ? !this.down : false;
     this.by = key;
+    if (this.inAddress) router.choose('sort', (this.down ? '-' : '') + key);
   }
 
   more(): void {
     this.shown += STEP;
+  }
+
+  /** What the service is asked to sort by; empty where nothing was chosen, or nothing that it knows. */
+  get order(): string {
+    const word = this.columns().find((c) => c.key === this.by)?.order;
+    return word ? (this.down ? '-' : '') + word : '';
   }
 
   ariaSort(key: string): 'ascending' | 'descending' | undefined {

@@ -1,24 +1,29 @@
 import { api } from './api';
 import { Resource } from './resource.svelte';
+import { router } from './router.svelte';
 import type { Page } from './types';
 
 const FIRST = 100;
 const MOST_AT_ONCE = 200;
 const TYPING_MILLIS = 250;
+const MOST_IN_A_FILE = 20_000;
 
 /** A list of which the service filters and gives a part: what is typed is searched by the service, more is fetched when asked for. */
 export class PagedList<T> {
   /** A part of a name, as it is typed. */
   text = $state('');
   private wanted = FIRST;
+  private order = '';
   private timer: ReturnType<typeof setTimeout> | undefined;
   private readonly loaded: Resource<{ rows: T[]; hasMore: boolean; text: string }>;
 
   /**
    * @param path without `text`, `limit` and `after`; asked anew at each load, so it may depend on what is chosen
    * @param searchable whether the service's list takes a text
+   * @param inAddress whether the address bar holds what is searched: for the one list that a page is about
    */
-  constructor(private readonly path: () => string, topics: string[], readonly searchable = true) {
+  constructor(private readonly path: () => string, topics: string[], readonly searchable = true, readonly inAddress = false) {
+    if (inAddress) this.text = router.chosen('text');
     this.loaded = new Resource(() => this.load(), topics);
   }
 
@@ -43,7 +48,27 @@ export class PagedList<T> {
   search(text: string): void {
     this.text = text;
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.again(), TYPING_MILLIS);
+    this.timer = setTimeout(() => {
+      if (this.inAddress) router.choose('text', text.trim());
+      void this.again();
+    }, TYPING_MILLIS);
+  }
+
+  /** Every row that what is chosen leaves, for a file; at most MOST_IN_A_FILE. */
+  async everything(): Promise<T[]> {
+    return (await this.load(MOST_IN_A_FILE)).rows;
+  }
+
+  /** Has the service sort by one of its words for columns, `-` before it for the last first; empty for the list's own order. */
+  async sort(order: string): Promise<void> {
+    if (order === this.order) return;
+    this.order = order;
+    await this.again();
+  }
+
+  /** Whether the service sorts as asked. */
+  get sorted(): boolean {
+    return this.order !== '';
   }
 
   /** Loads from the start, such as after another choice. */
@@ -60,15 +85,16 @@ export class PagedList<T> {
     await this.loaded.reload();
   }
 
-  private async load(): Promise<{ rows: T[]; hasMore: boolean; text: string }> {
+  private async load(wanted = this.wanted): Promise<{ rows: T[]; hasMore: boolean; text: string }> {
     const path = this.path();
     const text = this.text.trim();
     const rows: T[] = [];
     let after: string | null = '';
-    while (after !== null && rows.length < this.wanted) {
+    while (after !== null && rows.length < wanted) {
       const asked = new URLSearchParams();
       if (text) asked.set('text', text);
-      asked.set('limit', String(Math.min(MOST_AT_ONCE, this.wanted - rows.length)));
+      if (this.order) asked.set('sort', this.order);
+      asked.set('limit', String(Math.min(MOST_AT_ONCE, wanted - rows.length)));
       if (after) asked.set('after', after);
       const page: Page<T> = await api.get(path + (path.includes('?') ? '&' : '?') + asked.toString());
       rows.push(...page.items);

@@ -8,7 +8,7 @@
   import { PagedList } from '../lib/paged.svelte';
   import type { Profile, Session } from '../lib/types';
 
-  const now = new PagedList<Session>(() => '/sessions', ['session', 'profile']);
+  const now = new PagedList<Session>(() => '/sessions', ['session', 'profile'], true, true);
   const past = new PagedList<Session>(() => '/sessions?past=true', ['session']);
   const neverSeen = new PagedList<Profile>(() => '/profiles?open=never-seen', ['session', 'profile', 'handout']);
   onMount(() => now.start());

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import Button from '../components/Button.svelte';
+  import Columns from '../components/Columns.svelte';
   import Choice from '../components/Choice.svelte';
   import Empty from '../components/Empty.svelte';
   import Facts from '../components/Facts.svelte';
@@ -26,7 +27,7 @@
   import UplinkFields from '../components/UplinkFields.svelte';
 
   let { id }: { id: string } = $props();
-  const gateway = new Resource(() => api.get<Gateway>('/gateways/' + id), ['gateway', 'backup', 'profile']);
+  const gateway = new Resource(() => api.get<Gateway>('/gateways/' + id), ['gateway', 'backup', 'profile', 'finding', 'session']);
   const profiles = new PagedList<Profile>(() => '/profiles?state=living&gateway=' + id, ['profile', 'session', 'trial', 'handout']);
   const facts = new Resource(() => api.get<DeviceFacts>(`/gateways/${id}/facts`), ['gateway', 'backup']);
   const changes = new Resource(() => api.list<DeviceChange>(`/gateways/${id}/changes`), ['gateway']);
@@ -58,6 +59,11 @@
 {#if g}
   <h1>{g.name} <span class="soft">{g.kind} at {g.site}</span></h1>
   {#snippet condition()}<State state={g.readProblem ? 'does not answer' : g.readAt ? 'ok' : 'not read yet'} word={g.readProblem ?? undefined} /> <span class="small soft">read <When at={g.readAt} none="never" /></span>{/snippet}
+  {#snippet newest()}{#if g.newestBackup}no. {g.newestBackup.number}, <When at={g.newestBackup.takenAt} />{:else}none{/if}{/snippet}
+  {#snippet attention()}
+    {#if g.findings.errors + g.findings.warnings + g.findings.notices === 0}<State state="ok" word="nothing needs attention" />
+    {:else}<a href="/gateways/findings?gateway={encodeURIComponent(g.name)}"><State state={g.findings.errors ? 'error' : g.findings.warnings ? 'warning' : 'notice'} word="{g.findings.errors} errors, {g.findings.warnings} warnings, {g.findings.notices} notices" /></a>{/if}
+  {/snippet}
   {#if !g.identityAccepted}
     <Section title="Accept the identity">
       <p>It shows the host key <code>{g.identity}</code>. Read the fingerprint on the device itself, or over another way, and enter it here; then Tender backs it up and reads it.</p>
@@ -78,6 +84,10 @@
       {/snippet}
       <Facts facts={[
         { term: 'State', value: condition },
+        { term: 'Findings', value: attention },
+        { term: 'Listeners', text: g.listeners.filter((l) => !l.gone).map((l) => `${l.name}, ${l.protocol}${l.active ? '' : ' (not active)'}`).join('; ') || 'none' },
+        { term: 'People on it', text: `${g.use.people} with ${g.use.profiles} ${g.use.profiles === 1 ? 'profile' : 'profiles'}, ${g.use.connected} connected now` },
+        { term: 'Newest backup', value: newest },
         { term: 'Device', text: `${g.make} ${g.model}, release ${g.release}` },
         { term: 'Managed', text: `${g.user}@${g.address}:${g.port} over ${g.connector}`, mono: true },
         { term: 'Identity', text: g.identity, mono: true },
@@ -86,47 +96,53 @@
       ]} />
       <Trouble problem={reading.problem ?? backup.problem} />
     </Section>
-    {#if own.length > 0}<Section title="State" note="{findings.hasMore ? `the first ${own.length}` : own.length} findings"><FindingList list={findings} work /></Section>{/if}
-    {#if open.length > 0}
-      <Section title="Changed at the device" note="not made through Tender">
-        {#snippet actions()}{#if session.mayWrite}<Button busy={noting.busy} onclick={() => noting.run(async () => { await api.post(`/gateways/${id}/drift/note`); await facts.reload(); })}>Take note</Button>{/if}{/snippet}
-        <table>
-          <thead><tr><th scope="col">What</th><th scope="col">Was</th><th scope="col">Is</th><th scope="col">Seen</th></tr></thead>
-          <tbody>{#each open as d (d.field + d.was + d.becomes)}<tr><td>{d.field}</td><td class="mono">{d.was || 'not there'}</td><td class="mono">{d.becomes || 'gone'}</td><td><When at={d.seenAt} /></td></tr>{/each}</tbody>
-        </table>
-      </Section>
-    {/if}
-    <Section title="Listeners">
-      <ListenerList listeners={g.listeners} />
-      {#each facts.data?.listeners ?? [] as l (l.name)}<ExplainedListener gateway={id} listener={l} mayChange={g.capabilities.includes('change')} />{/each}
-    </Section>
-    {#if facts.data && facts.data.rules.length + facts.data.forwards.length + facts.data.networks.length > 0}
-      <Section title="Firewall, port forwards and networks">
-        <div class="lists">
-          {#each [['Filter, first match decides', facts.data.rules], ['Forwards', facts.data.forwards], ['Networks', facts.data.networks], ['Interfaces', facts.data.interfaces], ['Accounts', facts.data.accounts]] as [title, lines] (title)}
-            {#if lines.length > 0}<div><h3>{title}</h3><ul>{#each lines as line (line)}<li class="mono small">{line}</li>{/each}</ul></div>{/if}
-          {/each}
-        </div>
-      </Section>
-    {/if}
-    {#if changes.data?.length}<Section title="Changes through Tender"><ChangeList changes={changes.data} changed={() => changes.reload()} /></Section>{/if}
-    <Section title="Profiles on it">
-      {#if profiles.rows.length || profiles.text}<ProfileGrid label="profiles" list={profiles} />
-      {:else if profiles.ready}<Empty>No profile connects to this gateway yet. Choose a person under <a href="/people">People</a> and issue one for a device.</Empty>{/if}
-    </Section>
-    {#if session.mayWrite}
-      <Section title="Recorded by hand" note="files that were handed out before keep the old values; findings name everybody affected">
-        <form onsubmit={(e) => { e.preventDefault(); void set(); }}>
-          <Field label="Endpoint" bind:value={endpoint} mono placeholder={g.hosts.join(', ')} hint="Name or address, without the port" />
-          <Field label="Inside host" bind:value={insideHost} mono placeholder={g.insideHost ?? ''} hint="Answers ping; trials use it" />
-          <UplinkFields bind:value={uplink} own={g.name} />
-          <Choice label="Factory credentials" bind:value={factory} options={[{ value: '', label: `as noted: ${g.factory.replace('-', ' ')}` }, { value: 'changed', label: 'tried: changed' }, { value: 'still-work', label: 'tried: still work' }]} />
-          <Button type="submit" busy={setting.busy} disabled={!endpoint && !insideHost && !uplink && !factory}>Set</Button>
-        </form>
-        <Trouble problem={setting.problem} />
-      </Section>
-    {/if}
-    <Section title="Backups"><BackupGrid gateway={id} /></Section>
+    {#if own.length > 0}<Section title="Needs attention" note="{findings.hasMore ? `the first ${own.length}` : own.length} findings"><FindingList list={findings} work /></Section>{/if}
+    <Columns>
+      {#snippet main()}
+        {#if open.length > 0}
+          <Section title="Changed at the device" note="not made through Tender">
+            {#snippet actions()}{#if session.mayWrite}<Button busy={noting.busy} onclick={() => noting.run(async () => { await api.post(`/gateways/${id}/drift/note`); await facts.reload(); })}>Take note</Button>{/if}{/snippet}
+            <table>
+              <thead><tr><th scope="col">What</th><th scope="col">Was</th><th scope="col">Is</th><th scope="col">Seen</th></tr></thead>
+              <tbody>{#each open as d (d.field + d.was + d.becomes)}<tr><td>{d.field}</td><td class="mono">{d.was || 'not there'}</td><td class="mono">{d.becomes || 'gone'}</td><td><When at={d.seenAt} /></td></tr>{/each}</tbody>
+            </table>
+          </Section>
+        {/if}
+        <Section title="Listeners">
+          <ListenerList listeners={g.listeners} />
+          {#each facts.data?.listeners ?? [] as l (l.name)}<ExplainedListener gateway={id} listener={l} mayChange={g.capabilities.includes('change')} />{/each}
+        </Section>
+        <Section title="Profiles on it">
+          {#if profiles.rows.length || profiles.text}<ProfileGrid label="profiles" list={profiles} />
+          {:else if profiles.ready}<Empty>No profile connects to this gateway yet. Choose a person under <a href="/people">People</a> and issue one for a device.</Empty>{/if}
+        </Section>
+      {/snippet}
+      {#snippet side()}
+        {#if facts.data && facts.data.rules.length + facts.data.forwards.length + facts.data.networks.length > 0}
+          <Section title="Firewall, port forwards and networks">
+            <div class="lists">
+              {#each [['Filter, first match decides', facts.data.rules], ['Forwards', facts.data.forwards], ['Networks', facts.data.networks], ['Interfaces', facts.data.interfaces], ['Accounts', facts.data.accounts]] as [title, lines] (title)}
+                {#if lines.length > 0}<div><h3>{title}</h3><ul>{#each lines as line (line)}<li class="mono small">{line}</li>{/each}</ul></div>{/if}
+              {/each}
+            </div>
+          </Section>
+        {/if}
+        <Section title="Backups"><BackupGrid gateway={id} /></Section>
+        {#if changes.data?.length}<Section title="Changes through Tender"><ChangeList changes={changes.data} changed={() => changes.reload()} /></Section>{/if}
+        {#if session.mayWrite}
+          <Section title="Recorded by hand" note="files that were handed out before keep the old values; findings name everybody affected">
+            <form onsubmit={(e) => { e.preventDefault(); void set(); }}>
+              <Field label="Endpoint" bind:value={endpoint} mono placeholder={g.hosts.join(', ')} hint="Name or address, without the port" />
+              <Field label="Inside host" bind:value={insideHost} mono placeholder={g.insideHost ?? ''} hint="Answers ping; trials use it" />
+              <UplinkFields bind:value={uplink} own={g.name} />
+              <Choice label="Factory credentials" bind:value={factory} options={[{ value: '', label: `as noted: ${g.factory.replace('-', ' ')}` }, { value: 'changed', label: 'tried: changed' }, { value: 'still-work', label: 'tried: still work' }]} />
+              <Button type="submit" busy={setting.busy} disabled={!endpoint && !insideHost && !uplink && !factory}>Set</Button>
+            </form>
+            <Trouble problem={setting.problem} />
+          </Section>
+        {/if}
+      {/snippet}
+    </Columns>
     {#if session.mayWrite}
       {#if g.connector !== 'file'}
         <Section title="How Tender signs in" note="a change is tried before it is kept">

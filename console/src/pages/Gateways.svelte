@@ -1,8 +1,8 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import Button from '../components/Button.svelte';
+  import Choice from '../components/Choice.svelte';
   import Empty from '../components/Empty.svelte';
-  import FindingList from '../components/FindingList.svelte';
   import Grid from '../components/Grid.svelte';
   import Remove from '../components/Remove.svelte';
   import Section from '../components/Section.svelte';
@@ -13,14 +13,22 @@
   import type { Column } from '../lib/grid.svelte';
   import { PagedList } from '../lib/paged.svelte';
   import { Resource } from '../lib/resource.svelte';
+  import { Chosen } from '../lib/router.svelte';
   import { session } from '../lib/session.svelte';
-  import type { Finding, Gateway, Site } from '../lib/types';
+  import type { Gateway, Site } from '../lib/types';
   import AddGateway from './AddGateway.svelte';
   import AddSite from './AddSite.svelte';
 
-  const findings = new PagedList<Finding>(() => '/findings', ['finding'], false);
-  onMount(() => findings.start());
-  const gateways = new PagedList<Gateway>(() => '/gateways', ['gateway', 'backup']);
+  const choices = [
+    { value: '', label: 'All' },
+    { value: 'ok', label: 'Ok' },
+    { value: 'unreachable', label: 'Does not answer' },
+    { value: 'identity-not-accepted', label: 'Identity to accept' },
+    { value: 'not-read', label: 'Not read yet' },
+  ];
+  const shown = new Chosen('state');
+  const gateways = new PagedList<Gateway>(() => '/gateways' + (shown.value && '?state=' + shown.value), ['gateway', 'backup', 'finding', 'session'], true, true);
+  const choose = (value: string) => { shown.value = value; void gateways.again(); };
   const sites = new Resource(() => api.list<Site>('/sites'), ['site']);
   onMount(() => gateways.start());
   onMount(() => sites.start());
@@ -31,13 +39,19 @@
     const all = [...new Set(g.listeners.map((l) => l.endpoint ?? 'nothing yet'))];
     return all.slice(0, 1).join('') + (all.length > 1 ? ` and ${all.length - 1} more` : '');
   };
+  const count = (n: number, word: string) => (n ? `${n} ${word}${n === 1 ? '' : 's'}` : '');
+  const found = (g: Gateway) => [count(g.findings.errors, 'error'), count(g.findings.warnings, 'warning'), count(g.findings.notices, 'notice')].filter(Boolean).join(', ') || 'none';
+  const worst = (g: Gateway) => (g.findings.errors ? 'error' : g.findings.warnings ? 'warning' : 'notice');
   const columns: Column<Gateway>[] = [
-    { key: 'name', label: 'Gateway', text: (g) => g.name },
-    { key: 'site', label: 'Site', text: (g) => g.site },
-    { key: 'device', label: 'Make and release', text: (g) => `${g.make} ${g.model} ${g.release}` },
-    { key: 'calls', label: 'Endpoint', text: calls, kind: 'mono' },
-    { key: 'backup', label: 'Newest backup', text: (g) => g.newestBackup?.takenAt ?? '' },
+    { key: 'name', label: 'Gateway', text: (g) => g.name, order: 'name' },
     { key: 'state', label: 'State', text: condition },
+    { key: 'findings', label: 'Findings', text: found, sort: (g) => g.findings.errors * 10_000 + g.findings.warnings * 100 + g.findings.notices, order: 'findings' },
+    { key: 'people', label: 'People', text: (g) => String(g.use.people), sort: (g) => g.use.people, kind: 'num', order: 'people' },
+    { key: 'connected', label: 'Connected', text: (g) => String(g.use.connected), sort: (g) => g.use.connected, kind: 'num' },
+    { key: 'site', label: 'Site', text: (g) => g.site, order: 'site' },
+    { key: 'device', label: 'Make and release', text: (g) => `${g.make} ${g.model} ${g.release}`, order: 'device' },
+    { key: 'calls', label: 'Endpoint', text: calls, kind: 'mono' },
+    { key: 'backup', label: 'Newest backup', text: (g) => g.newestBackup?.takenAt ?? '', order: 'backup' },
   ];
   const siteColumns: Column<Site>[] = [
     { key: 'title', label: 'Site', text: (s) => s.title },
@@ -47,28 +61,33 @@
 </script>
 
 <h1>Gateways</h1>
-<p><a href="/gateways/sheet">Network sheet</a> draws all of it on one page; a <a href="/gateways/route">route walk</a> goes from a device outside to a host inside, hop by hop; networks, ports and tunnel types are explained <a href="/gateways/explain">in plain words</a>.</p>
+<p><a href="/gateways/findings">Findings</a> tell what is wrong or about to be; the <a href="/gateways/sheet">network sheet</a> draws all of it on one page; a <a href="/gateways/route">route walk</a> goes from a device outside to a host inside, hop by hop; networks, ports and tunnel types are explained <a href="/gateways/explain">in plain words</a>.</p>
 <Trouble problem={gateways.problem} />
 <Section title="Gateways" note="devices that take connections">
   {#snippet actions()}{#if session.mayWrite && !adding}<Button look="main" onclick={() => (adding = true)}>Add a gateway</Button>{/if}{/snippet}
   {#if adding}<AddGateway sites={sites.data ?? []} gateways={gateways.rows} closing={() => (adding = false)} />{/if}
-  {#if gateways.rows.length || gateways.text}
+  {#if gateways.rows.length || gateways.text || shown.value}
     <Grid label="gateways" list={gateways} {columns}>
+      {#snippet tools()}<Choice label="State" bind:value={() => shown.value, choose} options={choices} inline />{/snippet}
       {#snippet cell(g, column)}
         {#if column.key === 'name'}<a href="/gateways/{g.id}">{g.name}</a>
         {:else if column.key === 'backup'}{#if g.newestBackup}no. {g.newestBackup.number}, <When at={g.newestBackup.takenAt} />{:else}none{/if}
         {:else if column.key === 'state'}<State state={condition(g)} />
+        {:else if column.key === 'findings'}{#if found(g) === 'none'}<span class="soft">none</span>{:else}<a class="quiet" href="/gateways/findings?gateway={encodeURIComponent(g.name)}"><State state={worst(g)} word={found(g)} /></a>{/if}
         {:else}{column.text(g)}{/if}
       {/snippet}
     </Grid>
   {:else if gateways.ready && !adding}<Empty>A gateway is a router, NAS or firewall that staff connect to. Add one: Tender backs it up before anything else.</Empty>{/if}
 </Section>
-{#if findings.rows.length}<Section title="Findings" note="{findings.hasMore ? `the first ${findings.rows.length}` : findings.rows.length}, wrong or about to be, worst first"><FindingList list={findings} work /></Section>{/if}
 <Section title="Sites">
   {#snippet actions()}{#if session.mayWrite && !addingSite}<Button onclick={() => (addingSite = true)}>Add a site</Button>{/if}{/snippet}
   {#if addingSite}<AddSite closing={() => (addingSite = false)} added={() => { addingSite = false; void sites.reload(); }} />{/if}
-  {#if sites.data?.length}<Grid label="sites" rows={sites.data} columns={session.mayWrite ? [...siteColumns, { key: 'remove', label: 'Remove', text: () => '' }] : siteColumns}>
+  {#if sites.data?.length}<Grid label="sites" rows={sites.data} columns={session.mayWrite ? [...siteColumns, { key: 'remove', label: 'Remove', text: () => '', action: true }] : siteColumns}>
     {#snippet cell(s, column)}{#if column.key === 'remove'}<Remove path={'/sites/' + s.id} removed={() => void sites.reload()} />{:else}{column.text(s)}{/if}{/snippet}
   </Grid>
   {:else if sites.data}<Empty>A site is a place of the company with its networks. Add one first: every gateway stands at a site.</Empty>{/if}
 </Section>
+
+<style>
+  .quiet { text-decoration: none; }
+</style>

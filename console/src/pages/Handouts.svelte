@@ -13,21 +13,21 @@
   import { session } from '../lib/session.svelte';
   import type { Handout } from '../lib/types';
 
-  const handouts = new PagedList<Handout>(() => '/handouts', ['handout', 'session']);
+  const handouts = new PagedList<Handout>(() => '/handouts', ['handout', 'session'], true, true);
   onMount(() => handouts.start());
   const action = new Action();
   const open = (h: Handout) => h.state === 'prepared' || h.state === 'sent';
   const withdraw = (h: Handout) => action.run(async () => { await api.post(`/handouts/${h.id}/withdraw`); await handouts.reload(); });
   const columns: Column<Handout>[] = [
-    { key: 'profile', label: 'Profile', text: (h) => h.profile },
-    { key: 'person', label: 'Person', text: (h) => h.personName ?? '' },
+    { key: 'profile', label: 'Profile', text: (h) => h.profile, order: 'profile' },
+    { key: 'person', label: 'Person', text: (h) => h.personName ?? '', order: 'person' },
     { key: 'file', label: 'File', text: (h) => h.fileName, kind: 'mono' },
     { key: 'digest', label: 'SHA-256', text: (h) => h.digest.slice(0, 12), kind: 'mono' },
     { key: 'state', label: 'State', text: (h) => h.state },
-    { key: 'prepared', label: 'Prepared', text: (h) => h.preparedAt },
-    { key: 'collected', label: 'Collected', text: (h) => h.collectedAt ?? '' },
+    { key: 'prepared', label: 'Prepared', text: (h) => h.preparedAt, order: 'prepared' },
+    { key: 'collected', label: 'Collected', text: (h) => h.collectedAt ?? '', order: 'collected' },
     { key: 'left', label: 'Collections left', text: (h) => `${h.collectionsLeft} of ${h.collectionsAllowed}`, sort: (h) => h.collectionsLeft, kind: 'num' },
-    { key: 'do', label: 'To do', text: () => '' },
+    { key: 'do', label: 'To do', text: () => '', action: true },
   ];
 </script>
 

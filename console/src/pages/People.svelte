@@ -11,14 +11,14 @@
   import { session } from '../lib/session.svelte';
   import type { Person } from '../lib/types';
 
-  const people = new PagedList<Person>(() => '/people', ['person']);
+  const people = new PagedList<Person>(() => '/people', ['person'], true, true);
   onMount(() => people.start());
   const columns: Column<Person>[] = [
-    { key: 'name', label: 'Name', text: (p) => p.name },
-    { key: 'handle', label: 'Handle', text: (p) => p.handle },
-    { key: 'team', label: 'Team', text: (p) => p.team ?? '' },
-    { key: 'devices', label: 'Devices', text: (p) => String(p.deviceCount), sort: (p) => p.deviceCount, kind: 'num' },
-    { key: 'mail', label: 'Mail', text: (p) => p.mail },
+    { key: 'name', label: 'Name', text: (p) => p.name, order: 'name' },
+    { key: 'handle', label: 'Handle', text: (p) => p.handle, order: 'handle' },
+    { key: 'team', label: 'Team', text: (p) => p.team ?? '', order: 'team' },
+    { key: 'devices', label: 'Devices', text: (p) => String(p.deviceCount), sort: (p) => p.deviceCount, kind: 'num', order: 'devices' },
+    { key: 'mail', label: 'Mail', text: (p) => p.mail, order: 'mail' },
   ];
 </script>
 
