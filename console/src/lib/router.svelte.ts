@@ -33,7 +33,7 @@ class Router {
     return new URLSearchParams(globalThis.location?.search).get(name) ?? '';
   }
 
-  /** Keeps a choice in the address, so that a reload, a bookmark and the way back find it. */
+  /** Keeps a choice in the address, so that a reload, a bookmark and the Back button find it. */
   choose(name: string, value: string): void {
     const query = new URLSearchParams(location.search);
     if (value) query.set(name, value);

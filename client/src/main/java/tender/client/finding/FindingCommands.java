@@ -16,6 +16,7 @@ import tender.client.change.ChangeCommands;
 import tender.client.command.CallFailure;
 import tender.client.command.Calls;
 import tender.client.command.ClientCommand;
+import tender.client.command.Terminal;
 import tender.client.command.Times;
 
 /** Findings. */
@@ -114,7 +115,7 @@ final class FindingCommands {
                                 .toList(),
                         "");
             } else {
-                all.forEach(this::show);
+                all.forEach(f -> show(terminal, f));
             }
             return all.stream()
                             .anyMatch(f -> f.severity().equals("error")
@@ -122,16 +123,37 @@ final class FindingCommands {
                     ? 1
                     : 0;
         }
+    }
 
-        private void show(WatchApi.Finding f) {
-            terminal.print(f.severity() + "  " + f.subject() + "  (" + f.code() + ")");
-            terminal.print("  found:  " + f.evidence());
-            terminal.print("  breaks: " + f.breaks());
-            terminal.print("  do:     " + f.remedy());
-            f.oneStep().ifPresent(s -> terminal.print("  step:   tender finding fix " + name(f) + "   (" + s + ")"));
-            f.acceptedUntil()
-                    .ifPresent(until -> terminal.print("  accepted until " + until + ": "
-                            + f.acceptedReason().orElse("")));
+    private static void show(Terminal terminal, WatchApi.Finding f) {
+        terminal.print(f.severity() + "  " + f.subject() + "  (" + f.code() + ")");
+        terminal.print("  found:  " + f.evidence());
+        terminal.print("  breaks: " + f.breaks());
+        terminal.print("  do:     " + f.remedy());
+        f.oneStep().ifPresent(s -> terminal.print("  step:   tender finding fix " + name(f) + "   (" + s + ")"));
+        f.acceptedUntil()
+                .ifPresent(until -> terminal.print(
+                        "  accepted until " + until + ": " + f.acceptedReason().orElse("")));
+    }
+
+    @Command(
+            name = "show",
+            mixinStandardHelpOptions = true,
+            description = "Show a finding: what is wrong, what it breaks, and the remedy.",
+            footer = {"", "  tender finding show forward-wrong:orrin-fw"})
+    static final class Show extends ClientCommand {
+        @Parameters(paramLabel = "FINDING", description = WHICH)
+        String finding;
+
+        @Override
+        protected int run() {
+            WatchApi.Finding f = find(calls(), finding);
+            if (terminal.json) {
+                terminal.json(f);
+            } else {
+                show(terminal, f);
+            }
+            return 0;
         }
     }
 

@@ -11,6 +11,7 @@ public final class FindingGroup {
                     "Findings: what is wrong or about to be.",
                     List.of(
                             FindingCommands.Ls.class,
+                            FindingCommands.Show.class,
                             FindingCommands.Fix.class,
                             FindingCommands.Accept.class,
                             FindingCommands.Reopen.class)),

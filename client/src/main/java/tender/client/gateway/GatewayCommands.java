@@ -30,6 +30,21 @@ final class GatewayCommands {
                 : g.readProblem().map(p -> "! " + p).orElse(g.readAt().isPresent() ? "ok" : "not read yet");
     }
 
+    /** How many that nobody accepted, by severity. */
+    private static String findings(OfficeApi.Gateway g) {
+        String words = Stream.of(
+                        count(g.findings().errors(), "error"),
+                        count(g.findings().warnings(), "warning"),
+                        count(g.findings().notices(), "notice"))
+                .filter(w -> !w.isEmpty())
+                .collect(Collectors.joining(", "));
+        return words.isEmpty() ? "none" : words;
+    }
+
+    private static String count(int n, String word) {
+        return n == 0 ? "" : n + " " + word + (n == 1 ? "" : "s");
+    }
+
     private static List<String> row(OfficeApi.Gateway g) {
         String listeners = String.join(
                 ", ",
@@ -40,7 +55,9 @@ final class GatewayCommands {
         return List.of(
                 g.name(),
                 g.site(),
-                g.kind(),
+                state(g),
+                findings(g),
+                Integer.toString(g.use().people()),
                 g.listeners().stream()
                         .flatMap(l -> l.endpoint().stream())
                         .map(e -> e.substring(0, e.lastIndexOf(':')))
@@ -49,8 +66,7 @@ final class GatewayCommands {
                 listeners,
                 g.newestBackup()
                         .map(b -> "no. " + b.number() + ", " + Terminal.ago(b.takenAt()))
-                        .orElse("none"),
-                state(g));
+                        .orElse("none"));
     }
 
     static void show(Terminal terminal, OfficeApi.Gateway g) {
@@ -60,7 +76,10 @@ final class GatewayCommands {
         }
         terminal.print(g.name() + ", " + g.kind() + " at " + g.site()
                 + (g.make().isEmpty() ? "" : ": " + g.make() + " " + g.model() + ", release " + g.release()));
-        terminal.print("  state      " + state(g));
+        terminal.print("  state      " + state(g) + "; findings: " + findings(g));
+        terminal.print("  people     " + g.use().people() + " with " + g.use().profiles()
+                + (g.use().profiles() == 1 ? " profile, " : " profiles, ")
+                + g.use().connected() + " connected");
         terminal.print("  managed    " + g.user() + "@" + g.address() + ":" + g.port() + " over " + g.connector()
                 + " with a " + g.signIn() + g.jump().map(j -> ", through " + j).orElse(""));
         terminal.print("  identity   " + g.identity() + (g.identityAccepted() ? ", accepted" : ", not accepted"));
@@ -214,17 +233,25 @@ final class GatewayCommands {
         @Option(names = "--state", description = "ok, unreachable, identity-not-accepted or not-read")
         Optional<String> state;
 
+        @Option(
+                names = "--sort",
+                paramLabel = "COLUMN",
+                description = "name, site, device, backup, findings or people; --sort=-COLUMN puts the last first.")
+        Optional<String> sort;
+
         @Override
         protected int run() {
             List<OfficeApi.Gateway> all = calls().list(
-                            Calls.query("/gateways", Map.of("text", text, "site", site, "kind", kind, "state", state)),
+                            Calls.query(
+                                    "/gateways",
+                                    Map.of("text", text, "site", site, "kind", kind, "state", state, "sort", sort)),
                             OfficeApi.Gateway.class,
                             10_000);
             if (terminal.json) {
                 terminal.json(all);
             } else {
                 terminal.table(
-                        List.of("GATEWAY", "SITE", "KIND", "ENDPOINT", "LISTENERS", "BACKUP", "STATE"),
+                        List.of("GATEWAY", "SITE", "STATE", "FINDINGS", "PEOPLE", "ENDPOINT", "LISTENERS", "BACKUP"),
                         all.stream().map(GatewayCommands::row).toList(),
                         Stream.of(text, site, kind, state).anyMatch(Optional::isPresent)
                                 ? "no gateway fits"

@@ -12,6 +12,7 @@ public final class GatewayGroup {
                     List.of(
                             SiteCommands.Add.class,
                             SiteCommands.Ls.class,
+                            SiteCommands.Show.class,
                             SiteCommands.Set.class,
                             SiteCommands.Remove.class)),
             new CommandGroup(

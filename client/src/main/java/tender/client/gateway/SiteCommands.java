@@ -71,6 +71,31 @@ final class SiteCommands {
         }
     }
 
+    @Command(
+            name = "show",
+            mixinStandardHelpOptions = true,
+            description = "Show a site, its networks and its gateways.")
+    static final class Show extends ClientCommand {
+        @Parameters(paramLabel = "NAME")
+        String name;
+
+        @Override
+        protected int run() {
+            Calls calls = calls();
+            OfficeApi.Site s = calls.get("/sites/named/" + name, OfficeApi.Site.class);
+            if (terminal.json) {
+                terminal.json(s);
+                return 0;
+            }
+            terminal.print(s.name() + ", " + s.title());
+            terminal.print("  domain     " + s.domain());
+            s.networks().forEach((network, cidr) -> terminal.print("  network    " + network + " " + cidr));
+            calls.list(Calls.query("/gateways", Map.of("site", Optional.of(s.name()))), OfficeApi.Gateway.class, 1_000)
+                    .forEach(g -> terminal.print("  gateway    " + g.name() + ", " + GatewayCommands.state(g)));
+            return 0;
+        }
+    }
+
     @Command(name = "list", mixinStandardHelpOptions = true, description = "List sites.")
     static final class Ls extends ClientCommand {
         @Override

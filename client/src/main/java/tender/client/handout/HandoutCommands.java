@@ -27,6 +27,8 @@ import tender.core.credential.Secret;
 
 /** Handouts. */
 final class HandoutCommands {
+    private static final int MOST = 1_000;
+
     private HandoutCommands() {}
 
     private static HandoutApi.Handout newest(Calls calls, String label) {
@@ -229,10 +231,16 @@ final class HandoutCommands {
         @Option(names = "--limit", description = "How many. Default: 100")
         int limit = 100;
 
+        @Option(
+                names = "--sort",
+                paramLabel = "COLUMN",
+                description = "profile, person, prepared, collected or expires; --sort=-COLUMN puts the last first.")
+        Optional<String> sort;
+
         @Override
         protected int run() {
             List<HandoutApi.Handout> all =
-                    calls().list(whose.query("/handouts", Map.of()), HandoutApi.Handout.class, limit);
+                    calls().list(whose.query("/handouts", Map.of("sort", sort)), HandoutApi.Handout.class, limit);
             if (terminal.json) {
                 terminal.json(all);
             } else {
@@ -244,6 +252,46 @@ final class HandoutCommands {
                                 : "nothing was handed out yet; prepare one: tender handout prepare PROFILE");
             }
             return 0;
+        }
+    }
+
+    @Command(
+            name = "show",
+            mixinStandardHelpOptions = true,
+            description = "Show the handouts of a profile, newest first.",
+            footer = {"", "  tender handout show mara-phone-pier2"})
+    static final class Show extends ClientCommand {
+        @Parameters(paramLabel = "PROFILE")
+        String profile;
+
+        @Override
+        protected int run() {
+            Calls calls = calls();
+            String label = Found.profile(calls, profile).label();
+            List<HandoutApi.Handout> all = calls
+                    .list(Calls.query("/handouts", Map.of("text", Optional.of(label))), HandoutApi.Handout.class, MOST)
+                    .stream()
+                    .filter(h -> h.profile().equals(label))
+                    .toList();
+            if (terminal.json) {
+                terminal.json(all);
+            } else if (all.isEmpty()) {
+                terminal.say(label + " was not handed out yet: tender handout prepare " + label);
+            } else {
+                all.forEach(this::show);
+            }
+            return 0;
+        }
+
+        private void show(HandoutApi.Handout h) {
+            terminal.print(h.profile() + ", revision " + h.revision() + ": " + h.state());
+            terminal.print("  file       " + h.fileName() + ", SHA-256 " + h.digest());
+            terminal.print("  prepared   " + Terminal.ago(h.preparedAt())
+                    + h.sentAt().map(at -> ", sent " + Terminal.ago(at)).orElse(""));
+            terminal.print("  collected  " + h.collectedAt().map(Terminal::ago).orElse("not yet") + "; "
+                    + h.collectionsLeft() + " of " + h.collectionsAllowed() + " collections left");
+            terminal.print("  link       works until " + h.expiresAt());
+            terminal.print("  last seen  " + h.lastSeen().map(Terminal::ago).orElse("never"));
         }
     }
 

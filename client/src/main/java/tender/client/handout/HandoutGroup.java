@@ -12,6 +12,7 @@ public final class HandoutGroup {
                     HandoutCommands.Prepare.class,
                     HandoutCommands.MarkSent.class,
                     HandoutCommands.Ls.class,
+                    HandoutCommands.Show.class,
                     HandoutCommands.Withdraw.class,
                     HandoutCommands.Collect.class)));
 

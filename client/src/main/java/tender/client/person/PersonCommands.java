@@ -154,10 +154,16 @@ final class PersonCommands {
         @Option(names = "--team", description = "Of this team.")
         Optional<String> team;
 
+        @Option(
+                names = "--sort",
+                paramLabel = "COLUMN",
+                description = "name, handle, team, mail or devices; --sort=-COLUMN puts the last first.")
+        Optional<String> sort;
+
         @Override
         protected int run() {
             List<PersonApi.Person> all = calls().list(
-                            Calls.query("/people", Map.of("text", text, "team", team)),
+                            Calls.query("/people", Map.of("text", text, "team", team, "sort", sort)),
                             PersonApi.Person.class,
                             100_000);
             if (terminal.json) {

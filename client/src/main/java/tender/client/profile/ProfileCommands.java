@@ -148,6 +148,12 @@ public final class ProfileCommands {
                 description = "Profiles with something to do: not-handed-out, never-seen, unproven or failing.")
         Optional<String> open;
 
+        @Option(
+                names = "--sort",
+                paramLabel = "COLUMN",
+                description = "label, person, gateway, state, handout or proof; --sort=-COLUMN puts the last first.")
+        Optional<String> sort;
+
         @Override
         protected int run() {
             Map<String, Optional<String>> asked = new LinkedHashMap<>();
@@ -158,6 +164,7 @@ public final class ProfileCommands {
             asked.put("team", team);
             asked.put("state", state);
             asked.put("open", open);
+            asked.put("sort", sort);
             List<ProfileApi.Profile> all =
                     calls().list(Calls.query("/profiles", asked), ProfileApi.Profile.class, 100_000);
             if (terminal.json) {

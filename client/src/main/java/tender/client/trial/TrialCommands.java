@@ -3,6 +3,7 @@ package tender.client.trial;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -86,9 +87,16 @@ final class TrialCommands {
         @Option(names = "--limit", description = "How many. Default: 50")
         int limit = 50;
 
+        @Option(
+                names = "--sort",
+                paramLabel = "COLUMN",
+                description = "profile, verdict or when; --sort=-COLUMN puts the last first.")
+        Optional<String> sort;
+
         @Override
         protected int run() {
-            List<TrialApi.Trial> all = calls().list(whose.query("/trials", Map.of()), TrialApi.Trial.class, limit);
+            List<TrialApi.Trial> all =
+                    calls().list(whose.query("/trials", Map.of("sort", sort)), TrialApi.Trial.class, limit);
             if (terminal.json) {
                 terminal.json(all);
             } else {

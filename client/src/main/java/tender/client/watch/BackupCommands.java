@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
@@ -77,13 +78,18 @@ final class BackupCommands {
         @Option(names = "--limit", description = "How many. Default: 50")
         int limit = 50;
 
+        @Option(
+                names = "--sort",
+                paramLabel = "COLUMN",
+                description = "gateway, taken, reason, release or size; --sort=-COLUMN puts the last first.")
+        Optional<String> sort;
+
         @Override
         protected int run() {
             Calls calls = calls();
-            String query = gateway.map(
-                            name -> "?gateway=" + Found.gateway(calls, name).id())
-                    .orElse("");
-            List<WatchApi.Backup> all = calls.list("/backups" + query, WatchApi.Backup.class, limit);
+            Map<String, Optional<String>> asked = Map.of(
+                    "gateway", gateway.map(name -> Found.gateway(calls, name).id()), "sort", sort);
+            List<WatchApi.Backup> all = calls.list(Calls.query("/backups", asked), WatchApi.Backup.class, limit);
             if (terminal.json) {
                 terminal.json(all);
             } else {
@@ -94,6 +100,53 @@ final class BackupCommands {
             }
             return 0;
         }
+    }
+
+    @Command(
+            name = "show",
+            mixinStandardHelpOptions = true,
+            description = "Show a backup and what differs from the one before, in the gateway's own terms and by file.",
+            footer = {"", "  tender backup show pier2 3"})
+    static final class Show extends ClientCommand {
+        @Parameters(paramLabel = "GATEWAY")
+        String gateway;
+
+        @Parameters(paramLabel = "NUMBER")
+        int number;
+
+        @Override
+        protected int run() {
+            WatchApi.Backup b = find(calls(), gateway, number);
+            if (terminal.json) {
+                terminal.json(b);
+                return 0;
+            }
+            terminal.print(b.gateway() + ", backup number " + b.number() + ", " + Terminal.ago(b.takenAt()) + ", "
+                    + b.reason());
+            terminal.print("  release    " + b.release());
+            terminal.print("  files      " + b.files() + ", " + Terminal.bytes(b.bytes()));
+            terminal.print("  SHA-256    " + b.digest());
+            b.settings()
+                    .forEach(s -> terminal.print(
+                            "  setting    " + s.field() + ": " + (s.was().isEmpty() ? "not there" : s.was()) + " -> "
+                                    + (s.becomes().isEmpty() ? "gone" : s.becomes())));
+            b.differences()
+                    .forEach(d -> terminal.print("  file       " + d.path() + " " + d.kind() + ", +" + d.linesAdded()
+                            + " -" + d.linesRemoved() + " lines"));
+            if (b.settings().isEmpty() && b.differences().isEmpty()) {
+                terminal.print("  changed    nothing since the backup before");
+            }
+            return 0;
+        }
+    }
+
+    private static WatchApi.Backup find(Calls calls, String gateway, int number) {
+        return calls
+                .list("/backups?gateway=" + Found.gateway(calls, gateway).id(), WatchApi.Backup.class, 10_000)
+                .stream()
+                .filter(b -> b.number() == number)
+                .findFirst()
+                .orElseThrow(() -> CallFailure.of(ProblemCode.NOT_FOUND, gateway + " has no backup number " + number));
     }
 
     @Command(
@@ -124,13 +177,7 @@ final class BackupCommands {
         @Override
         protected int run() {
             Calls calls = calls();
-            WatchApi.Backup backup = calls
-                    .list("/backups?gateway=" + Found.gateway(calls, gateway).id(), WatchApi.Backup.class, 10_000)
-                    .stream()
-                    .filter(b -> b.number() == number)
-                    .findFirst()
-                    .orElseThrow(
-                            () -> CallFailure.of(ProblemCode.NOT_FOUND, gateway + " has no backup number " + number));
+            WatchApi.Backup backup = find(calls, gateway, number);
             Secret passphrase = terminal.secret("passphrase for the file, 12 characters or more", passphraseFd);
             byte[] sealed = calls.download("/backups/" + backup.id() + "/download", new WatchApi.Download(passphrase));
             try {

@@ -1,13 +1,16 @@
 package tender.client.watch;
 
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import tender.api.ProblemCode;
 import tender.api.WatchApi;
 import tender.client.command.CallFailure;
+import tender.client.command.Calls;
 import tender.client.command.ClientCommand;
+import tender.client.command.Times;
 
 /** The journal. */
 final class JournalCommands {
@@ -15,12 +18,34 @@ final class JournalCommands {
 
     @Command(name = "list", mixinStandardHelpOptions = true, description = "List journal entries, newest first.")
     static final class Ls extends ClientCommand {
+        @Option(names = "--who", description = "An operator's name, or tender for what it does by itself.")
+        Optional<String> who;
+
+        @Option(names = "--action", description = "Such as profile-issued; --json shows the words.")
+        Optional<String> action;
+
+        @Option(names = "--subject", description = "A kind of thing, such as gateway.")
+        Optional<String> subject;
+
+        @Option(names = "--since", paramLabel = "TIME", description = "From then on: " + Times.WRITTEN)
+        Optional<String> since;
+
         @Option(names = "--limit", description = "How many. Default: 50")
         int limit = 50;
 
         @Override
         protected int run() {
-            List<WatchApi.JournalEntry> all = calls().list("/journal", WatchApi.JournalEntry.class, limit);
+            Map<String, Optional<String>> asked = Map.of(
+                    "who",
+                    who,
+                    "action",
+                    action,
+                    "subject",
+                    subject,
+                    "since",
+                    since.map(t -> Times.read(t).toString()));
+            List<WatchApi.JournalEntry> all =
+                    calls().list(Calls.query("/journal", asked), WatchApi.JournalEntry.class, limit);
             if (terminal.json) {
                 terminal.json(all);
             } else {
@@ -30,7 +55,9 @@ final class JournalCommands {
                                 .map(e -> List.of(
                                         Long.toString(e.number()), e.at().toString(), e.who(), e.what(), e.detail()))
                                 .toList(),
-                        "the journal is empty");
+                        asked.values().stream().anyMatch(Optional::isPresent)
+                                ? "no entry fits"
+                                : "the journal is empty");
             }
             return 0;
         }

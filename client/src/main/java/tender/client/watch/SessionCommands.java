@@ -48,10 +48,18 @@ final class SessionCommands {
         @Option(names = "--limit", description = "How many. Default: 200")
         int limit = 200;
 
+        @Option(
+                names = "--sort",
+                paramLabel = "COLUMN",
+                description = "person, gateway, since, heard, received or sent; --sort=-COLUMN puts the last first.")
+        Optional<String> sort;
+
         @Override
         protected int run() {
             List<WatchApi.Session> all = calls().list(
-                            whose.query("/sessions", Map.of("past", past ? Optional.of("true") : Optional.empty())),
+                            whose.query(
+                                    "/sessions",
+                                    Map.of("past", past ? Optional.of("true") : Optional.empty(), "sort", sort)),
                             WatchApi.Session.class,
                             limit);
             if (terminal.json) {

@@ -13,9 +13,15 @@ public final class WatchGroup {
             new CommandGroup(
                     "backup",
                     "Backups of gateways.",
-                    List.of(BackupCommands.Take.class, BackupCommands.Ls.class, BackupCommands.Download.class)),
+                    List.of(
+                            BackupCommands.Take.class,
+                            BackupCommands.Ls.class,
+                            BackupCommands.Show.class,
+                            BackupCommands.Download.class)),
             new CommandGroup(
-                    "job", "Jobs: work in the background.", List.of(JobCommands.Ls.class, JobCommands.Cancel.class)),
+                    "job",
+                    "Jobs: work in the background.",
+                    List.of(JobCommands.Ls.class, JobCommands.Show.class, JobCommands.Cancel.class)),
             new CommandGroup(
                     "journal",
                     "The journal: who did what; append-only.",

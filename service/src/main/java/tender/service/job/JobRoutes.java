@@ -13,6 +13,7 @@ import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
+import tender.store.jdbc.Slice;
 import tender.store.job.JobState;
 import tender.store.job.Jobs;
 
@@ -44,11 +45,12 @@ public final class JobRoutes {
                 Route.page(
                         "/jobs",
                         Role.READERS,
-                        "Time-taking work, newest first",
+                        "Time-taking work, newest first; ?state= waiting, running, done, failed or cancelled, ?kind= such as read-gateway",
                         WatchApi.Job.class,
                         call -> Cursor.newestFirst(
                                 call,
-                                (before, limit) -> db.inTransaction(tx -> Jobs.page(tx, before, limit)),
+                                (before, limit) -> db.inTransaction(tx -> Jobs.page(
+                                        tx, call.query("state"), call.query("kind"), Slice.after(before, limit))),
                                 Jobs.Job::id,
                                 jobs -> jobs.stream().map(JobRoutes::render).toList())),
                 Route.get(

@@ -1,5 +1,6 @@
 package tender.service.journal;
 
+import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -32,7 +33,7 @@ final class JournalRoutes implements Routes {
                 Route.page(
                         "/journal",
                         Role.READERS,
-                        "Who did what, newest first",
+                        "Who did what, newest first; ?who= an operator's name or tender, ?action= such as profile-issued, ?subject= a kind such as gateway, ?since= a time",
                         WatchApi.JournalEntry.class,
                         this::list),
                 Route.post(
@@ -64,9 +65,14 @@ final class JournalRoutes implements Routes {
                 .map(Cursor::decode)
                 .map(JournalRoutes::number)
                 .orElse(Long.MAX_VALUE);
+        Journal.Filter filter = new Journal.Filter(
+                call.query("who"),
+                call.query("action"),
+                call.query("subject"),
+                call.query("since").map(t -> Fields.parse("since", t, Instant::parse)));
         Map<String, String> names = new HashMap<>();
         List<Journal.Written> rows = db.inTransaction(tx -> {
-            List<Journal.Written> page = Journal.page(tx, before, limit);
+            List<Journal.Written> page = Journal.page(tx, filter, before, limit);
             names.putAll(References.names(tx, page));
             return page;
         });

@@ -7,10 +7,13 @@ import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
 import tender.store.event.Events;
+import tender.store.jdbc.Conditions;
 import tender.store.jdbc.ConflictException;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
+import tender.store.jdbc.Params;
 import tender.store.jdbc.Row;
+import tender.store.jdbc.Slice;
 import tender.store.jdbc.Tx;
 
 /**
@@ -273,8 +276,6 @@ public final class Jobs {
     }
 
     private static final String BY_ID = "select " + COLUMNS + " from job where id = ?";
-    private static final String PAGE =
-            "select " + COLUMNS + " from job where every_millis is null and id < ? order by id desc limit ?";
     private static final String STANDING =
             "select count(*) as n from job where kind = ? and payload = ? and state in ('waiting', 'running')";
 
@@ -296,8 +297,15 @@ public final class Jobs {
         return tx.list(THESE, p -> p.ids(ids), Jobs::job);
     }
 
-    public static List<Job> page(Tx tx, UUID before, int limit) {
-        return tx.list(PAGE, p -> p.id(before).integer(limit), Jobs::job);
+    public static List<Job> page(Tx tx, Optional<String> state, Optional<String> kind, Slice<UUID> slice) {
+        Conditions where = new Conditions().and("every_millis is null", p -> p);
+        slice.narrow(where, "id < ?", Params::id);
+        state.ifPresent(word -> where.and("state = ?", p -> p.text(word)));
+        kind.ifPresent(word -> where.and("kind = ?", p -> p.text(word)));
+        return tx.list(
+                "select " + COLUMNS + " from job where " + where.sql() + slice.end("id desc"),
+                p -> slice.fill(where.fill(p)),
+                Jobs::job);
     }
 
     /** Whether a job of this kind and payload waits or runs. */

@@ -1,6 +1,7 @@
 package tender.store.journal;
 
 import java.nio.charset.StandardCharsets;
+import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
@@ -8,6 +9,7 @@ import java.util.UUID;
 import tender.core.credential.KeyedDigest;
 import tender.core.credential.Secret;
 import tender.core.journal.Entry;
+import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 
@@ -87,14 +89,36 @@ public final class Journal {
     }
 
     private static final String COLUMNS = "number, at, actor, action, subject_kind, subject_id, detail, hash";
-    private static final String PAGE =
-            "select " + COLUMNS + " from journal where number < ? order by number desc limit ?";
     private static final String FORWARD =
             "select " + COLUMNS + " from journal where number > ? order by number limit ?";
 
+    /**
+     * Which entries are listed; what is empty does not narrow.
+     *
+     * @param who an operator's name, or {@code tender} for what it does by itself
+     * @param action such as {@code profile-issued}
+     * @param subject the kind of thing, such as {@code gateway}
+     */
+    public record Filter(
+            Optional<String> who, Optional<String> action, Optional<String> subject, Optional<Instant> since) {
+        public static final Filter ALL =
+                new Filter(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
+    }
+
     /** Newest first, before one number. */
-    public static List<Written> page(Tx tx, long before, int limit) {
-        return tx.list(PAGE, p -> p.number(before).integer(limit), Journal::written);
+    public static List<Written> page(Tx tx, Filter filter, long before, int limit) {
+        Conditions where = new Conditions().and("number < ?", p -> p.number(before));
+        filter.who()
+                .ifPresent(name -> where.and(
+                        "actor = ? or actor = (select 'operator:' || id from operator where name = ?)",
+                        p -> p.text(name).text(name)));
+        filter.action().ifPresent(word -> where.and("action = ?", p -> p.text(word)));
+        filter.subject().ifPresent(word -> where.and("subject_kind = ?", p -> p.text(word)));
+        filter.since().ifPresent(at -> where.and("at >= ?", p -> p.instant(at)));
+        return tx.listPlanned(
+                "select " + COLUMNS + " from journal where " + where.sql() + " order by number desc limit ?",
+                p -> where.fill(p).integer(limit),
+                Journal::written);
     }
 
     private static final int BATCH = 5_000;

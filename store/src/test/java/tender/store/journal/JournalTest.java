@@ -55,7 +55,8 @@ class JournalTest {
         assertThat(threads.awaitTermination(30, TimeUnit.SECONDS)).isTrue();
 
         assertThat(db.<Optional<Long>>inTransaction(Journal::firstBroken)).isEmpty();
-        assertThat(db.<List<Journal.Written>>inTransaction(tx -> Journal.page(tx, Long.MAX_VALUE, 200)))
+        assertThat(db.<List<Journal.Written>>inTransaction(
+                        tx -> Journal.page(tx, Journal.Filter.ALL, Long.MAX_VALUE, 200)))
                 .hasSize(100);
     }
 
@@ -97,7 +98,7 @@ class JournalTest {
         Journal.Head kept = db.inTransaction(Journal::head);
         append(1);
         assertThat(db.<Boolean>inTransaction(tx -> Journal.holds(tx, kept))).isTrue();
-        List<Journal.Written> all = db.inTransaction(tx -> Journal.page(tx, Long.MAX_VALUE, 10));
+        List<Journal.Written> all = db.inTransaction(tx -> Journal.page(tx, Journal.Filter.ALL, Long.MAX_VALUE, 10));
 
         // all entries after the second anew, with plain digests that fit each other
         String previous = all.get(5).hash();
