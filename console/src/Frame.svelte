@@ -48,7 +48,7 @@
     <button onclick={() => session.end()}>Sign out</button>
   </div>
   <Search />
-  <div class="line"><Line areas={overview.data?.areas ?? []} /></div>
+  <div class="line" class:brief={place === undefined}><Line areas={overview.data?.areas ?? []} brief={place === undefined} /></div>
 </header>
 <main id="page" tabindex="-1">
   {#key router.visit}
@@ -85,6 +85,7 @@
   .who { display: flex; flex-wrap: wrap; gap: var(--gap-2) var(--gap-4); justify-content: end; align-items: baseline; }
   .who button { font: inherit; border: 0; background: none; color: var(--accent); text-decoration: underline; text-underline-offset: 0.2em; cursor: pointer; padding: 0; }
   .line { grid-column: 1 / -1; min-height: 4.6rem; }
+  .brief { min-height: 3.2rem; }
   main { display: grid; grid-template-columns: minmax(0, 1fr); gap: var(--gap-6); padding-block: var(--gap-2) var(--gap-8); outline: none; }
   @media (max-width: 720px) {
     header, main { padding-inline: var(--gap-4); }

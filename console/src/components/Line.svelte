@@ -1,8 +1,8 @@
 <script lang="ts">
   import { router } from '../lib/router.svelte';
   import type { Area } from '../lib/types';
-  /** The work at a glance: one stop for each area, with what is there and what waits. */
-  let { areas }: { areas: Area[] } = $props();
+  /** The work at a glance: one stop for each area, with what is there and what waits; `brief` where the page says that itself. */
+  let { areas, brief = false }: { areas: Area[]; brief?: boolean } = $props();
   const owns: Record<string, string[]> = { profiles: ['people'] };
   const here = $derived(router.parts[0] ?? '');
 </script>
@@ -15,7 +15,7 @@
           <span class="label">{area.label}</span>
           <span class="count num">{area.count}</span>
           <span class="mark" class:waits={area.waiting > 0} aria-hidden="true"></span>
-          <span class="worst small">{area.worst}</span>
+          {#if brief}<span class="visually-hidden">{area.worst}</span>{:else}<span class="worst small">{area.worst}</span>{/if}
         </a>
       </li>
     {/each}

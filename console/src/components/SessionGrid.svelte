@@ -5,9 +5,10 @@
   import type { Session } from '../lib/types';
   import Grid from './Grid.svelte';
   import When from './When.svelte';
-  let { label, sessions = [], list }: { label: string; sessions?: Session[]; list?: PagedList<Session> } = $props();
+  /** `brief` for a narrow place: without tunnel address, traffic and origin. */
+  let { label, sessions = [], list, brief = false }: { label: string; sessions?: Session[]; list?: PagedList<Session>; brief?: boolean } = $props();
   const who = (s: Session) => s.personName ?? (s.profile ? s.profile : 'a key Tender does not know');
-  const columns: Column<Session>[] = [
+  const all: Column<Session>[] = [
     { key: 'who', label: 'Who', text: who, order: 'person' },
     { key: 'device', label: 'Device', text: (s) => s.device ?? '' },
     { key: 'gateway', label: 'Gateway', text: (s) => s.gateway, order: 'gateway' },
@@ -18,6 +19,7 @@
     { key: 'out', label: 'Sent', text: (s) => bytes(s.sent), sort: (s) => s.sent, kind: 'num', order: 'sent' },
     { key: 'from', label: 'From', text: (s) => s.endpoint, kind: 'mono' },
   ];
+  const columns = $derived(brief ? all.filter((c) => ['who', 'device', 'gateway', 'since', 'heard'].includes(c.key)) : all);
 </script>
 
 <Grid {label} rows={sessions} {list} {columns}>

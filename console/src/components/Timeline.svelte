@@ -12,11 +12,11 @@
   const OF_EACH = 20;
   const newest = async <T,>(list: string, more = '') => (await api.get<Page<T>>(`/${list}?person=${encodeURIComponent(person)}&limit=${OF_EACH}${more}`)).items;
   const events = new Resource(async () => {
-    const [handouts, now, past, trials] = await Promise.all([newest<Handout>('handouts'), newest<Session>('sessions'), newest<Session>('sessions', '&past=true'), newest<Trial>('trials')]);
+    const [handouts, sessions, trials] = await Promise.all([newest<Handout>('handouts'), newest<Session>('sessions', '&past=any'), newest<Trial>('trials')]);
     const all: Event[] = [
       ...handouts.map((h) => ({ id: 'h' + h.id, at: h.preparedAt, kind: 'Handout', state: h.state, words: `${h.profile}, revision ${h.revision}`, href: '/handouts?text=' + encodeURIComponent(h.profile) })),
       ...handouts.flatMap((h) => (h.collectedAt ? [{ id: 'c' + h.id, at: h.collectedAt, kind: 'Collected', state: 'collected', words: h.fileName, href: '/handouts?text=' + encodeURIComponent(h.profile) }] : [])),
-      ...[...now, ...past].map((s) => ({ id: 's' + s.id, at: s.since, kind: 'Connection', state: s.endedAt ? 'ended' : 'connected', words: `${s.device ?? s.profile ?? ''} at ${s.gateway} from ${s.endpoint}, ${bytes(s.received + s.sent)}`, href: '/connections?text=' + encodeURIComponent(s.profile ?? '') })),
+      ...sessions.map((s) => ({ id: 's' + s.id, at: s.since, kind: 'Connection', state: s.endedAt ? 'ended' : 'connected', words: `${s.device ?? s.profile ?? ''} at ${s.gateway} from ${s.endpoint}, ${bytes(s.received + s.sent)}`, href: '/connections?text=' + encodeURIComponent(s.profile ?? '') })),
       ...trials.map((t) => ({ id: 't' + t.id, at: t.createdAt, kind: 'Trial', state: t.verdict ?? t.state, words: `${t.profile} from ${t.vantage}`, href: '/proof/' + t.id })),
     ];
     return all.sort((a, b) => (a.at < b.at ? 1 : -1)).slice(0, 2 * OF_EACH);

@@ -33,10 +33,11 @@
   <Choice label="Severity" bind:value={() => severity.value, choose(severity)} inline options={[{ value: '', label: 'All' }, { value: 'error', label: 'Errors' }, { value: 'warning', label: 'Warnings' }, { value: 'notice', label: 'Notices' }]} />
   <Choice label="Accepted" bind:value={() => open.value, choose(open)} inline options={[{ value: 'yes', label: 'Hide' }, { value: 'all', label: 'Show' }]} />
 </div>
-{#if findings.rows.length}<FindingList list={findings} work grouped />
+{#if findings.rows.length}<div class="list"><FindingList list={findings} work grouped /></div>
 {:else if findings.ready}{#if narrowed}<p class="soft">None.</p>{:else}<Empty>Nothing is wrong at any gateway that was read.</Empty>{/if}{/if}
 
 <style>
   .tools { display: flex; flex-wrap: wrap; gap: var(--gap-3); align-items: center; }
+  .list { display: grid; grid-template-columns: minmax(0, 1fr); gap: var(--gap-2); }
   input { font: inherit; padding: 0.25rem 0.5rem; min-height: 2.1rem; width: min(22rem, 80vw); border: 1px solid var(--line-strong); border-radius: var(--radius); background: var(--sheet); color: var(--ink); }
 </style>

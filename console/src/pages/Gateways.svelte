@@ -36,8 +36,8 @@
   let addingSite = $state(false);
   const condition = (g: Gateway) => (!g.identityAccepted ? 'identity to accept' : g.readProblem ? 'does not answer' : g.readAt ? 'ok' : 'not read yet');
   const calls = (g: Gateway) => {
-    const all = [...new Set(g.listeners.map((l) => l.endpoint ?? 'nothing yet'))];
-    return all.slice(0, 1).join('') + (all.length > 1 ? ` and ${all.length - 1} more` : '');
+    const all = [...new Set(g.listeners.map((l) => l.endpoint?.replace(/:\d+$/, '') ?? 'nothing yet'))];
+    return all.slice(0, 1).join('') + (all.length > 1 ? ` +${all.length - 1}` : '');
   };
   const count = (n: number, word: string) => (n ? `${n} ${word}${n === 1 ? '' : 's'}` : '');
   const found = (g: Gateway) => [count(g.findings.errors, 'error'), count(g.findings.warnings, 'warning'), count(g.findings.notices, 'notice')].filter(Boolean).join(', ') || 'none';
@@ -71,7 +71,8 @@
       {#snippet tools()}<Choice label="State" bind:value={() => shown.value, choose} options={choices} inline />{/snippet}
       {#snippet cell(g, column)}
         {#if column.key === 'name'}<a href="/gateways/{g.id}">{g.name}</a>
-        {:else if column.key === 'backup'}{#if g.newestBackup}no. {g.newestBackup.number}, <When at={g.newestBackup.takenAt} />{:else}none{/if}
+        {:else if column.key === 'backup'}<When at={g.newestBackup?.takenAt} none="none" />
+        {:else if column.key === 'site' || column.key === 'device'}<span class="line">{column.text(g)}</span>
         {:else if column.key === 'state'}<State state={condition(g)} />
         {:else if column.key === 'findings'}{#if found(g) === 'none'}<span class="soft">none</span>{:else}<a class="quiet" href="/gateways/findings?gateway={encodeURIComponent(g.name)}"><State state={worst(g)} word={found(g)} /></a>{/if}
         {:else}{column.text(g)}{/if}
@@ -89,5 +90,6 @@
 </Section>
 
 <style>
+  .line { white-space: nowrap; }
   .quiet { text-decoration: none; }
 </style>

@@ -57,7 +57,7 @@
     {/snippet}
     {#snippet side()}
       <Section title="Connected now" note={String(count('connections'))}>
-        {#if data.connected.length > 0}<SessionGrid label="connections" sessions={data.connected} />
+        {#if data.connected.length > 0}<SessionGrid label="connections" sessions={data.connected} brief />
         {:else}<Empty>Nobody is connected. Connections appear here within seconds.</Empty>{/if}
       </Section>
       {#if count('profiles') > 0}<NextExpiries />{/if}

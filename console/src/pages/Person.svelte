@@ -70,7 +70,7 @@
       {#if session.mayWrite}
         <Section title="Details" note="The language is that of the page, the steps and the sheets that {p.name} is given.">
           {#key p.version}<PersonForm person={p} saved={() => void person.reload()} />{/key}
-          <Remove path={'/people/' + encodeURIComponent(p.handle)} label="Remove this person" removed={() => router.go('/people')} />
+          <div><Remove path={'/people/' + encodeURIComponent(p.handle)} label="Remove this person" removed={() => router.go('/people')} /></div>
         </Section>
       {/if}
     {/snippet}

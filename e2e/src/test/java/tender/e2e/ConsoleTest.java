@@ -167,6 +167,7 @@ class ConsoleTest {
     @CsvSource({
         "overview",
         "gateways",
+        "gateways/findings",
         "gateways/sheet",
         "gateways/route",
         "gateways/explain",
@@ -190,7 +191,7 @@ class ConsoleTest {
     void everyPagePassesAScanLightAndDarkWideAndNarrowAndFits(String page) throws Exception {
         String path = pagePath(page);
         browser.executeScript("performance.clearResourceTimings()");
-        for (int width : new int[] {1280, 390}) {
+        for (int width : new int[] {1920, 1280, 390}) {
             window(width, 800, false);
             go(path);
             assertThat(scan()).as(page + " at " + width + " light").isEmpty();

@@ -110,7 +110,7 @@ final class AddressChecks {
                                     tunnel.gateway(),
                                     tunnel.listener(),
                                     tunnel.words() + " shares addresses with " + site.words())
-                            .breaks("people connected through "
+                            .breaks("People connected through "
                                     + tunnel.gateway().name() + " cannot reach "
                                     + site.site().name() + ", or reach the wrong machine"),
                     tunnel);
@@ -136,7 +136,7 @@ final class AddressChecks {
     private static void move(FreeNetworks free, Sink.Draft draft, Area tunnel) {
         free.like(tunnel.cidr())
                 .ifPresentOrElse(
-                        found -> draft.remedy("move the tunnel network to " + found + ", which is free")
+                        found -> draft.remedy("Move the tunnel network to " + found + ", which is free")
                                 .fix(
                                         tunnel.gateway().name(),
                                         new ListenerChange.SetListener(

@@ -111,7 +111,7 @@ final class EndpointChecks {
                             l,
                             name + " leads to " + leads.get(0) + ", "
                                     + chain.outermost().name() + " is at " + at.get(0))
-                    .remedy("let " + name + " follow " + at.get(0) + " at its provider; files need no change")
+                    .remedy("Let " + name + " follow " + at.get(0) + " at its provider; files need no change")
                     .put();
         }
     }

@@ -22,7 +22,7 @@ public record Finding(
     public record Fix(String gateway, Change change) {
         /** The one step, for whoever decides. */
         public String words() {
-            return "at " + gateway + ": " + change.words();
+            return "On " + gateway + ", " + change.words();
         }
     }
 

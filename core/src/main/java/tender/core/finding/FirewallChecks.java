@@ -218,7 +218,7 @@ final class FirewallChecks {
                             Optional.of(network),
                             "from the tunnel");
                     sink.listener(Rule.TUNNEL_MAY_NOT_REACH, g, l, decision.by() + " keeps the tunnel from " + network)
-                            .remedy("at " + g.name() + ": " + new FirewallChange.PutRule(at, rule).words())
+                            .remedy("On " + g.name() + ", " + new FirewallChange.PutRule(at, rule).words())
                             .fix(g.name(), new FirewallChange.PutRule(at, rule))
                             .put();
                 }

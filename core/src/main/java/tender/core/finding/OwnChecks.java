@@ -46,7 +46,7 @@ public final class OwnChecks {
                     s.profileId() + "/" + s.what(),
                     s.label(),
                     s.what() + " at " + s.gateway(),
-                    "whoever holds the file of " + s.label() + " still gets in at " + s.gateway(),
+                    "Whoever holds the file of " + s.label() + " still gets in at " + s.gateway(),
                     "tender gateway sync " + s.gateway(),
                     Optional.empty()));
         }

@@ -117,7 +117,7 @@ final class PathChecks {
                         .map(e -> e.getKey() + " says " + e.getValue())
                         .toList());
         Sink.Draft draft = sink.listener(Rule.PORTS_DISAGREE, g, l, evidence + ": " + odd + " is the odd one")
-                .remedy("change " + odd + " to " + right);
+                .remedy("Change " + odd + " to " + right);
         if (odd.equals("the listener")) {
             draft.fix(
                     g.name(),

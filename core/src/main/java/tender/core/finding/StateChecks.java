@@ -34,7 +34,7 @@ final class StateChecks {
     static void gateway(Office office, Office.Gateway g, Sink sink) {
         if (!g.identityAccepted()) {
             sink.gateway(Rule.IDENTITY_NOT_ACCEPTED, g, "not accepted yet")
-                    .remedy("compare the fingerprint at the device, then tender gateway accept " + g.name()
+                    .remedy("Compare the fingerprint at the device, then tender gateway accept " + g.name()
                             + " FINGERPRINT")
                     .put();
             return;
@@ -145,7 +145,7 @@ final class StateChecks {
                                 g,
                                 l,
                                 issued.size() + " devices hold files, the limit is " + limit)
-                        .remedy("raise the limit to " + issued.size() + " or withdraw unused profiles")
+                        .remedy("Raise the limit to " + issued.size() + " or withdraw unused profiles")
                         .fix(
                                 g.name(),
                                 new ListenerChange.SetListener(

@@ -122,7 +122,7 @@ final class StrengthChecks {
                         rule == Rule.FACTORY_CREDENTIALS
                                 ? "noted: credentials from the factory still work"
                                 : "not asked yet")
-                .remedy((rule == Rule.FACTORY_CREDENTIALS ? "change them at the device, then " : "try them, then ")
+                .remedy((rule == Rule.FACTORY_CREDENTIALS ? "Change them at the device, then " : "Try them, then ")
                         + "tender gateway set " + g.name() + " --factory changed")
                 .put());
     }

@@ -40,7 +40,7 @@ public sealed interface DeviceChange extends Change {
 
         @Override
         public String words() {
-            return "account " + account + " may use the tunnel alone";
+            return "let account " + account + " use the tunnel and nothing else";
         }
     }
 
@@ -68,7 +68,7 @@ public sealed interface DeviceChange extends Change {
 
         @Override
         public String words() {
-            return "clock set";
+            return "set the clock";
         }
     }
 
@@ -93,7 +93,7 @@ public sealed interface DeviceChange extends Change {
 
         @Override
         public String words() {
-            return "the device reloads its configuration";
+            return "reload the configuration";
         }
     }
 
@@ -116,7 +116,7 @@ public sealed interface DeviceChange extends Change {
 
         @Override
         public String words() {
-            return "network " + network.name() + " " + network.words();
+            return "set network " + network.name() + " to " + network.words();
         }
     }
 
@@ -142,7 +142,7 @@ public sealed interface DeviceChange extends Change {
 
         @Override
         public String words() {
-            return "time zone " + zone;
+            return "set the time zone to " + zone;
         }
     }
 }

@@ -25,7 +25,7 @@ public sealed interface FirewallChange extends Change {
 
         @Override
         public String words() {
-            return "filter rule " + number + ": " + rule.words();
+            return "add filter rule " + number + ": " + rule.words();
         }
     }
 
@@ -43,7 +43,7 @@ public sealed interface FirewallChange extends Change {
 
         @Override
         public String words() {
-            return "filter rule " + number + " becomes: " + rule.words();
+            return "change filter rule " + number + " to: " + rule.words();
         }
     }
 
@@ -61,7 +61,7 @@ public sealed interface FirewallChange extends Change {
 
         @Override
         public String words() {
-            return "filter rule " + number + " removed";
+            return "remove filter rule " + number;
         }
     }
 
@@ -79,7 +79,7 @@ public sealed interface FirewallChange extends Change {
 
         @Override
         public String words() {
-            return "filter rule " + from + " moved to " + to;
+            return "move filter rule " + from + " to place " + to;
         }
     }
 
@@ -131,7 +131,7 @@ public sealed interface FirewallChange extends Change {
 
         @Override
         public String words() {
-            return "no forward from " + port;
+            return "remove the forward of " + port;
         }
     }
 }

@@ -71,8 +71,8 @@ public sealed interface ListenerChange extends Change {
         @Override
         public String words() {
             List<String> parts = new ArrayList<>();
-            values.forEach((attribute, value) -> parts.add(attribute.word() + " " + value));
-            return listener + ": " + String.join(", ", parts);
+            values.forEach((attribute, value) -> parts.add(attribute.word() + " to " + value));
+            return "set " + String.join(", ", parts) + " on listener " + listener;
         }
     }
 
@@ -100,7 +100,7 @@ public sealed interface ListenerChange extends Change {
 
         @Override
         public String words() {
-            return name + " beside " + listener;
+            return "add listener " + name + " beside " + listener;
         }
     }
 
@@ -131,7 +131,7 @@ public sealed interface ListenerChange extends Change {
 
         @Override
         public String words() {
-            return listener + " removed";
+            return "remove listener " + listener;
         }
     }
 
@@ -179,7 +179,8 @@ public sealed interface ListenerChange extends Change {
 
         @Override
         public String words() {
-            return listener + ": a new certificate until " + ends + (names.isEmpty() ? "" : " for " + names.get(0));
+            return "give listener " + listener + " a new certificate until " + ends
+                    + (names.isEmpty() ? "" : " for " + names.get(0));
         }
     }
 
@@ -203,7 +204,7 @@ public sealed interface ListenerChange extends Change {
 
         @Override
         public String words() {
-            return listener + ": its revocation list signed anew until " + ends;
+            return "sign the revocation list of listener " + listener + " anew until " + ends;
         }
     }
 
@@ -245,7 +246,8 @@ public sealed interface ListenerChange extends Change {
         @Override
         public String words() {
             CertificateFacts facts = CertificateFacts.of(der(certificate));
-            return listener + ": a certificate of " + facts.issuer() + " for " + String.join(", ", facts.names())
+            return "give listener " + listener + " a certificate of " + facts.issuer() + " for "
+                    + String.join(", ", facts.names())
                     + " until " + facts.ends();
         }
     }
@@ -273,7 +275,7 @@ public sealed interface ListenerChange extends Change {
 
         @Override
         public String words() {
-            return listener + ": a list of "
+            return "give listener " + listener + " a list of "
                     + RevocationFacts.of(der(revocations)).count() + " revoked certificates";
         }
     }

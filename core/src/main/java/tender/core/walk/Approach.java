@@ -124,7 +124,7 @@ public final class Approach {
                             "the uplink's record",
                             "the line shares its address with other customers: nobody outside can call it")
                     .fixedBy(
-                            "ask the provider for an address of its own, or let this gateway call one that can be reached");
+                            "Ask the provider for an address of its own, or let this gateway call one that can be reached");
         }
         return Hop.passes(Hop.Kind.LINE, name, "the uplink's record", line.words());
     }
@@ -170,7 +170,7 @@ public final class Approach {
                                 front.name(),
                                 new FirewallChange.PutForward(
                                         new Forward(port.transport(), port.port(), inner.get(), inside, next.name())))
-                        : missing.fixedBy("record " + next.name() + "'s address towards " + front.name()));
+                        : missing.fixedBy("Record " + next.name() + "'s address towards " + front.name()));
         return Optional.empty();
     }
 

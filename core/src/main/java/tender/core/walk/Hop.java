@@ -69,7 +69,7 @@ public record Hop(Kind kind, Verdict verdict, String place, String decidedBy, St
                 decidedBy,
                 detail,
                 Optional.of(new Remedy(
-                        "at " + gateway + ": " + change.words(), Optional.of(gateway), Optional.of(change))));
+                        "On " + gateway + ", " + change.words(), Optional.of(gateway), Optional.of(change))));
     }
 
     public boolean passes() {

@@ -41,7 +41,7 @@ record InsideHops(Trip trip) {
                                 trip.label(),
                                 "the file's reach",
                                 trip.question().to() + " is in none of the networks that go through the tunnel")
-                        .fixedBy("renew " + trip.label() + " with " + home(host) + " in its reach");
+                        .fixedBy("Renew " + trip.label() + " with " + home(host) + " in its reach");
     }
 
     /** The recorded network that holds an address, else the address alone. */
@@ -69,7 +69,7 @@ record InsideHops(Trip trip) {
                             "the place's own network",
                             trip.question().to() + " is also in the place's own network " + lan.get()
                                     + ": the device looks for it there")
-                    .fixedBy("renew " + trip.label() + " with "
+                    .fixedBy("Renew " + trip.label() + " with "
                             + Cidr.host(trip.question().to())
                             + " in its reach: a narrower route wins over the place's network");
         } else if (clash) {
@@ -78,7 +78,7 @@ record InsideHops(Trip trip) {
                             where,
                             "the place's own network",
                             "the place's network " + lan.get() + " shares addresses with the tunnel network")
-                    .fixedBy("use another line there, such as a phone's");
+                    .fixedBy("Use another line there, such as a phone's");
         } else {
             return Hop.passes(
                     Hop.Kind.OVERLAP,
@@ -162,8 +162,8 @@ record InsideHops(Trip trip) {
                                             + trip.gateway().site() + " to it")
                                     .orElse("no recorded network holds "
                                             + trip.question().to()))
-                    .fixedBy(site.map(s -> "use a gateway at " + s.name() + ", or join the two sites")
-                            .orElse("record the network: tender site set "
+                    .fixedBy(site.map(s -> "Use a gateway at " + s.name() + ", or join the two sites")
+                            .orElse("Record the network: tender site set "
                                     + trip.gateway().site() + " --network NAME="
                                     + Cidr.of(
                                             trip.question().to(),
@@ -206,7 +206,7 @@ record InsideHops(Trip trip) {
                             new ListenerChange.SetListener(
                                     trip.listener().name(),
                                     Map.of(Attribute.TUNNEL_NETWORK, free.get().toString())))
-                    : fails.fixedBy("move the tunnel network to a free one");
+                    : fails.fixedBy("Move the tunnel network to a free one");
         }
         Optional<Office.Gateway> before = trip.chain().gateways().size() < 2
                 ? Optional.empty()

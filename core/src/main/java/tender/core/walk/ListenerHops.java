@@ -40,7 +40,7 @@ record ListenerHops(Trip trip) {
                             issued.label(),
                             "the credential",
                             "the credential ended on " + issued.credentialEnds().get())
-                    .fixedBy("renew the credential of " + issued.label() + ", then hand it out again");
+                    .fixedBy("Renew the credential of " + issued.label() + ", then hand it out again");
         }
         if (trip.listener().is(Attribute.ACCOUNTS, "local")) {
             Optional<Device.Account> account = trip.gateway().device().accounts().stream()
@@ -52,7 +52,7 @@ record ListenerHops(Trip trip) {
                                 trip.gateway().name(),
                                 "the local accounts",
                                 trip.gateway().name() + " has no VPN account " + issued.account())
-                        .fixedBy("add the account " + issued.account() + " on "
+                        .fixedBy("Add the account " + issued.account() + " on "
                                 + trip.gateway().name());
             }
         }

@@ -29,13 +29,13 @@ record OutsideHops(Trip trip) {
         List<IpAddress> called = addresses(trip.endpoint().host());
         if (called.isEmpty()) {
             return Hop.fails(Hop.Kind.NAME, where, "the name", "the name leads to no address")
-                    .fixedBy("enter " + where + " with the provider of the name"
+                    .fixedBy("Enter " + where + " with the provider of the name"
                             + line.stream().findFirst().map(a -> ": " + a).orElse(""));
         } else if (!line.isEmpty() && called.stream().noneMatch(line::contains)) {
             String but = ", but " + trip.chain().outermost().name() + " is at " + line.get(0);
             return trip.endpoint().host() instanceof HostName
                     ? Hop.fails(Hop.Kind.NAME, where, "the name", where + " leads to " + called.get(0) + but)
-                            .fixedBy("let " + where + " follow " + line.get(0)
+                            .fixedBy("Let " + where + " follow " + line.get(0)
                                     + " at the provider of the name; files need no change")
                     : Hop.fails(Hop.Kind.NAME, where, "the file's endpoint", "the file calls " + where + but)
                             .fixedBy(trip.renew());
@@ -71,9 +71,9 @@ record OutsideHops(Trip trip) {
                             where,
                             "the place",
                             "nothing but tcp 443 is let out there, and the file calls " + port)
-                    .fixedBy(fits.map(l -> "hand out a profile for "
+                    .fixedBy(fits.map(l -> "Hand out a profile for "
                                     + trip.gateway().name() + " " + l.name() + ", which waits on tcp 443")
-                            .orElse("put a listener on tcp 443 beside "
+                            .orElse("Put a listener on tcp 443 beside "
                                     + trip.listener().name()));
         }
         if (place.standing() == Walk.Standing.OFFICE

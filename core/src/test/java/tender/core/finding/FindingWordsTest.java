@@ -133,9 +133,7 @@ class FindingWordsTest {
             out.append(f.subject()).append(": ").append(f.evidence()).append('\n');
             out.append("    breaks: ").append(f.breaks()).append('\n');
             out.append("    remedy: ").append(f.remedy()).append('\n');
-            f.fix()
-                    .ifPresent(x -> out.append(
-                            "    at " + x.gateway() + ": " + x.change().words() + '\n'));
+            f.fix().ifPresent(x -> out.append("    " + x.words() + '\n'));
         }
         return out.toString();
     }

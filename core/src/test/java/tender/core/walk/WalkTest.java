@@ -84,7 +84,7 @@ class WalkTest {
                         o -> names(o, "pier2.skerrivane.example", "203.0.113.9"),
                         HOTEL,
                         Hop.Kind.NAME,
-                        "let pier2.skerrivane.example follow 198.51.100.4",
+                        "Let pier2.skerrivane.example follow 198.51.100.4",
                         a -> a.in(names(a.office(), "pier2.skerrivane.example", "198.51.100.4"))),
                 new Case(
                         "the hotel lets only the web out",
@@ -92,7 +92,7 @@ class WalkTest {
                         o -> o,
                         new Place(Standing.HOTEL, HOTEL.lan(), true, Optional.empty()),
                         Hop.Kind.PLACE,
-                        "put a listener on tcp 443 beside wg0",
+                        "Put a listener on tcp 443 beside wg0",
                         a -> a.at(HOTEL)),
                 new Case(
                         "the line is behind the carrier's address translation",
@@ -100,14 +100,14 @@ class WalkTest {
                         o -> uplink(o, "pier2", Uplink.of(Uplink.Kind.CARRIER_NAT, Optional.empty(), Optional.empty())),
                         HOTEL,
                         Hop.Kind.LINE,
-                        "ask the provider for an address of its own",
+                        "Ask the provider for an address of its own",
                         a -> a.in(office())),
                 atDevice(
                         "the router in front has no forward",
                         bram,
                         o -> device(o, "slip-front", d -> d.withForwards(List.of())),
                         Hop.Kind.FORWARD,
-                        "at slip-front: forward udp 1194 to 10.20.2.5 port 1194"),
+                        "On slip-front, forward udp 1194 to 10.20.2.5 port 1194"),
                 atDevice(
                         "the router in front forwards to another host",
                         bram,
@@ -117,13 +117,13 @@ class WalkTest {
                                 d -> d.withForwards(List.of(
                                         new Forward(Transport.UDP, new Port(1194), elsewhere, new Port(1194), "")))),
                         Hop.Kind.FORWARD,
-                        "at slip-front: forward udp 1194 to 10.20.2.5 port 1194"),
+                        "On slip-front, forward udp 1194 to 10.20.2.5 port 1194"),
                 atDevice(
                         "the filter in front denies what is forwarded",
                         bram,
                         o -> filter(o, "slip-front"),
                         Hop.Kind.FILTER_IN_FRONT,
-                        "at slip-front: filter rule 1: allow udp 1194 through to 10.20.2.5/32"),
+                        "On slip-front, add filter rule 1: allow udp 1194 through to 10.20.2.5/32"),
                 atDevice(
                         "the allowing rule stands below a denying one",
                         mara,
@@ -134,19 +134,19 @@ class WalkTest {
                                 fromTunnel("10.20.4.0/24"),
                                 port(true, "udp", 51820)),
                         Hop.Kind.FILTER,
-                        "at pier2: filter rule 3 moved to 1"),
+                        "On pier2, move filter rule 3 to place 1"),
                 atDevice(
                         "the listener waits on the inside",
                         bram,
                         o -> set(o, "slip-nas", Attribute.BIND, "lan"),
                         Hop.Kind.LISTENER,
-                        "at slip-nas: staff: bind any"),
+                        "On slip-nas, set bind to any on listener staff"),
                 atDevice(
                         "what is written is not active",
                         mara,
                         o -> set(o, "pier2", Attribute.ACTIVE, "no"),
                         Hop.Kind.LISTENER,
-                        "at pier2: the device reloads its configuration"),
+                        "On pier2, reload the configuration"),
                 new Case(
                         "the file is older than the gateway's key",
                         mara,
@@ -161,7 +161,7 @@ class WalkTest {
                         o -> device(o, "slip-nas", d -> d.withAccounts(List.of())),
                         HOTEL,
                         Hop.Kind.LOGIN,
-                        "add the account bram on slip-nas",
+                        "Add the account bram on slip-nas",
                         a -> a.in(office())),
                 new Case(
                         "the host is not in the file's reach",
@@ -169,7 +169,7 @@ class WalkTest {
                         o -> o,
                         HOTEL,
                         Hop.Kind.ROUTE,
-                        "renew mara-phone-pier2 with 10.20.4.0/24 in its reach",
+                        "Renew mara-phone-pier2 with 10.20.4.0/24 in its reach",
                         a -> a.from(madeFor(a.question().from(), Attribute.REACH, "10.20.4.0/24"))),
                 new Case(
                         "the hotel uses the office's network",
@@ -177,20 +177,20 @@ class WalkTest {
                         o -> o,
                         new Place(Standing.HOTEL, Optional.of(Cidr.parse("10.20.4.0/24")), false, Optional.empty()),
                         Hop.Kind.OVERLAP,
-                        "renew mara-phone-pier2 with 10.20.4.20/32 in its reach",
+                        "Renew mara-phone-pier2 with 10.20.4.20/32 in its reach",
                         a -> a.from(madeFor(a.question().from(), Attribute.REACH, "10.20.4.0/24, 10.20.4.20/32"))),
                 atDevice(
                         "the filter keeps the tunnel from the office",
                         mara,
                         o -> filter(o, "pier2", port(true, "udp", 51820)),
                         Hop.Kind.INSIDE_FILTER,
-                        "at pier2: filter rule 2: allow tcp 445 through to 10.20.4.20/32 coming in tunnel"),
+                        "On pier2, add filter rule 2: allow tcp 445 through to 10.20.4.20/32 coming in tunnel"),
                 atDevice(
                         "the tunnel network lies inside the office's",
                         madeFor(mara, Attribute.TUNNEL_NETWORK, "10.20.4.128/25"),
                         o -> set(o, "pier2", Attribute.TUNNEL_NETWORK, "10.20.4.128/25"),
                         Hop.Kind.BACK,
-                        "at pier2: wg0: tunnel-network 10.96.0.0/25"));
+                        "On pier2, set tunnel-network to 10.96.0.0/25 on listener wg0"));
     }
 
     private static Asked ask(Case c) {

@@ -35,7 +35,7 @@ record ImpactPreview(Impact.Preview impact, List<String> cutOff, boolean guarded
     private static List<String> connected(Db db, String gateway, List<Change> changes, Restart restart) {
         Set<String> listeners =
                 changes.stream().flatMap(c -> c.cutListener().stream()).collect(Collectors.toSet());
-        Sessions.Filter here = new Sessions.Filter(false, Optional.of(gateway), Whose.ALL);
+        Sessions.Filter here = new Sessions.Filter(Sessions.Which.LIVE, Optional.of(gateway), Whose.ALL);
         return db.inTransaction(tx -> Sessions.page(tx, here, Slice.after(END, MOST))).stream()
                 .filter(s -> restart == Restart.DEVICE || listeners.contains(s.listener()))
                 .map(s -> s.personName().orElse(s.label().orElse(s.endpoint())))

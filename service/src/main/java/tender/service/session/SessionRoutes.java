@@ -2,6 +2,7 @@ package tender.service.session;
 
 import java.util.List;
 import tender.api.WatchApi;
+import tender.service.http.Call;
 import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
@@ -17,7 +18,7 @@ public final class SessionRoutes {
         return List.of(Route.page(
                         "/sessions",
                         Role.READERS,
-                        "Connections now; ?past=true for ended ones; " + AskedFor.WORDS,
+                        "Connections now; ?past=true for ended ones, ?past=any for both; " + AskedFor.WORDS,
                         WatchApi.Session.class,
                         call -> Cursor.newestFirst(
                                 call,
@@ -25,13 +26,19 @@ public final class SessionRoutes {
                                 slice -> db.inTransaction(tx -> Sessions.page(
                                         tx,
                                         new Sessions.Filter(
-                                                call.query("past").isPresent(),
-                                                call.query("gateway"),
-                                                AskedFor.anywhere(call)),
+                                                which(call), call.query("gateway"), AskedFor.anywhere(call)),
                                         slice)),
                                 Sessions.Session::id,
                                 SessionRoutes::render))
                 .sortedBy(Sessions.SORTS.keySet()));
+    }
+
+    private static Sessions.Which which(Call call) {
+        return switch (call.query("past").orElse("false")) {
+            case "false" -> Sessions.Which.LIVE;
+            case "any" -> Sessions.Which.ALL;
+            default -> Sessions.Which.ENDED;
+        };
     }
 
     public static List<WatchApi.Session> render(List<Sessions.Session> all) {

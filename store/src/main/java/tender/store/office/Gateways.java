@@ -250,7 +250,7 @@ public final class Gateways {
             "name", "g.name",
             "site", "s.title",
             "device", "g.make || ' ' || g.model || ' ' || g.release",
-            "backup", "select max(b.taken_at) from backup b where b.gateway_id = g.id",
+            "backup", "select coalesce(max(b.taken_at), '-infinity') from backup b where b.gateway_id = g.id",
             "findings",
                     "select count(*) + 10000 * count(*) filter (where f.severity = 'error') from finding f where f.gateway_id = g.id",
             "people",

@@ -138,15 +138,26 @@ public final class Sessions {
             """;
     private static final String OF_PROFILE = SELECT + "where s.profile_id = ? order by s.since desc limit ?";
 
+    /** Connections of now, ended ones, or both. */
+    public enum Which {
+        LIVE("s.ended_at is null"),
+        ENDED("s.ended_at is not null"),
+        ALL("true");
+
+        private final String sql;
+
+        Which(String sql) {
+            this.sql = sql;
+        }
+    }
+
     /**
      * Which sessions are listed.
      *
-     * @param past ended ones; otherwise those that go on
      * @param gateway its name
-     * @param text a part of the profile's label, or of the person's name or handle
      */
-    public record Filter(boolean past, Optional<String> gateway, Whose whose) {
-        public static final Filter LIVE = new Filter(false, Optional.empty(), Whose.ALL);
+    public record Filter(Which which, Optional<String> gateway, Whose whose) {
+        public static final Filter LIVE = new Filter(Which.LIVE, Optional.empty(), Whose.ALL);
     }
 
     /** What the list can be sorted by. */
@@ -161,8 +172,7 @@ public final class Sessions {
 
     /** Newest first, or as asked for. */
     public static List<Session> page(Tx tx, Filter filter, Slice<UUID> slice) {
-        Conditions where =
-                new Conditions().and(filter.past() ? "s.ended_at is not null" : "s.ended_at is null", p -> p);
+        Conditions where = new Conditions().and(filter.which().sql, p -> p);
         slice.narrow(where, "s.id < ?", Params::id);
         filter.gateway()
                 .ifPresent(name -> where.and(
