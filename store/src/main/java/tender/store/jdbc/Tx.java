@@ -29,6 +29,7 @@ public final class Tx {
     private final Map<String, PreparedStatement> waiting = new LinkedHashMap<>();
     private final Map<String, Set<String>> said = new LinkedHashMap<>();
     private final Map<Class<?>, Object> remembered = new HashMap<>();
+    private String newest = "";
     private int queued;
     private boolean deferred;
 
@@ -44,13 +45,19 @@ public final class Tx {
 
     /**
      * Runs a write together with others of the same statement, before the next statement that is run at once and at the
-     * latest when the transaction commits. What such rows refer to may be written after them: it is checked at the commit.
+     * latest when the transaction commits. What such rows refer to may be written after them: it is checked at the commit. A
+     * write that changes or deletes rows comes after all that was given before it.
      */
     public void later(String sql, UnaryOperator<Params> params) {
         if (!deferred) {
             deferred = true;
             update(DEFER, p -> p);
         }
+        boolean adds = sql.stripLeading().startsWith("insert");
+        if (!adds && waiting.containsKey(sql) && !newest.equals(sql)) {
+            flush(); // its batch would run before rows that were given since, which it may mean
+        }
+        newest = sql;
         try {
             PreparedStatement statement = waiting.get(sql);
             if (statement == null) {

@@ -74,4 +74,18 @@ class DbTest {
                     .containsExactly("50%");
         }
     }
+
+    @Test
+    void aWriteThatChangesRowsFindsThoseThatWereGivenBeforeIt() {
+        db.run(tx -> {
+            for (String name : List.of("a", "b", "c", "d")) {
+                tx.later(INSERT, p -> p.id(Ids.next()).text(name));
+                tx.later("update team set name = name || '!' where name = ?", p -> p.text(name));
+                tx.later("delete from team where name = ?", p -> p.text(name.equals("b") ? "b!" : ""));
+            }
+            tx.later("delete from team where name = ?", p -> p.text("d!"));
+            tx.later(INSERT, p -> p.id(Ids.next()).text("d!"));
+        });
+        assertThat(teams()).containsExactly("a!", "c!", "d!");
+    }
 }
