@@ -46,6 +46,7 @@ final class DemoOffice implements AutoCloseable {
                         0,
                         TUNNEL_PORT,
                         new InetSocketAddress(InetAddress.getLoopbackAddress(), 0),
+                        true,
                         Optional.empty()),
                 AdminKey.at(folder.resolve("keeper-key")));
         database = new TestDatabase();

@@ -30,6 +30,7 @@ public final class Main {
                 Integer.parseInt(env.getOrDefault("STANDINS_GATEWAY_API_PORT", "8414")),
                 Integer.parseInt(env.getOrDefault("STANDINS_TUNNEL_PORT", "51820")),
                 address(env.getOrDefault("STANDINS_NAME_SERVER", "127.10.0.53:5300")),
+                env.getOrDefault("STANDINS_FAULTS", "").equals("yes"),
                 Optional.of(env.getOrDefault("STANDINS_NAME_LATE_SECONDS", ""))
                         .filter(t -> !t.isEmpty())
                         .map(t -> Duration.ofSeconds(Long.parseLong(t))));

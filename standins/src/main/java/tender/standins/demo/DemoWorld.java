@@ -28,8 +28,8 @@ import tender.standins.router.Router;
 import tender.standins.router.RouterFolder;
 
 /**
- * Skerrivane Ferries' devices: pier two's sound router, and around it a head office, a workshop and two piers with one of
- * each thing that goes wrong in practice.
+ * Skerrivane Ferries' devices: pier two's sound router, and around it a head office, a workshop and two piers; looked after, or with
+ * one of each thing that goes wrong in practice.
  */
 public final class DemoWorld implements AutoCloseable {
     public static final String INSIDE_HOST = "10.20.4.20";
@@ -41,6 +41,7 @@ public final class DemoWorld implements AutoCloseable {
      *
      * @param range the first two parts of every loopback address, such as {@code 127.10}
      * @param sshPort the port of every device's SSH, each at its own address; 0 takes free ones
+     * @param faults whether the offices around pier two have their faults
      * @param nameLearnsAfter how late the name server hears of pier one's new address; empty for never
      */
     public record Place(
@@ -50,6 +51,7 @@ public final class DemoWorld implements AutoCloseable {
             int gatewayApiPort,
             int tunnelPort,
             InetSocketAddress nameServer,
+            boolean faults,
             Optional<Duration> nameLearnsAfter) {
         String at(String rest) {
             return range + "." + rest;
@@ -74,17 +76,26 @@ public final class DemoWorld implements AutoCloseable {
                 place.nameServer(),
                 Map.of(
                         "pier2.skerrivane.example", IpAddress.parse(place.at("4.1")),
-                        "pier1.skerrivane.example", IpAddress.parse(place.at("3.9")),
+                        "pier1.skerrivane.example", IpAddress.parse(place.at(place.faults() ? "3.9" : "3.1")),
+                        "pier3.skerrivane.example", IpAddress.parse(place.at("5.1")),
                         "slip.skerrivane.example", IpAddress.parse(place.at("2.1")),
                         "orrin.skerrivane.example", IpAddress.parse(place.at("0.1"))));
         this.pier2 = router("pier2", "4.1", admits, pier2(place), INSIDE_HOST, "10.20.4.30");
-        this.pier1 = router("pier1", "3.1", admits, pier1(place), "10.20.3.20");
-        this.pier3 = router("pier3", "5.1", admits, pier3(), "10.20.5.20");
-        pier3.faults().clockAhead = Duration.ofMinutes(-7);
-        this.front = router("slip-front", "2.1", admits, front(place));
+        this.pier1 = router(
+                "pier1", "3.1", admits, place.faults() ? pier1(place) : sound(place, "pier1", 3, 1), "10.20.3.20");
+        this.pier3 =
+                router("pier3", "5.1", admits, place.faults() ? pier3() : sound(place, "pier3", 5, 2), "10.20.5.20");
+        if (place.faults()) {
+            pier3.faults().clockAhead = Duration.ofMinutes(-7);
+        }
+        this.front = router("slip-front", "2.1", admits, place.faults() ? front(place) : soundFront(place));
         this.spare = router("slip-spare", "2.7", admits, spare());
         Path nasFolder = place.folder().resolve("slip-nas");
-        NasFolder.layOut(nasFolder);
+        if (place.faults()) {
+            NasFolder.layOut(nasFolder);
+        } else {
+            NasFolder.sound(nasFolder);
+        }
         this.nas = Nas.start(new SshDevice.Place(
                 nasFolder,
                 place.folder().resolve("slip-nas-host-key"),
@@ -93,7 +104,11 @@ public final class DemoWorld implements AutoCloseable {
                 USER,
                 admits));
         Path firewallFolder = place.folder().resolve("orrin-fw");
-        FirewallFolder.layOut(firewallFolder, place.at("0.1"), Instant.now());
+        if (place.faults()) {
+            FirewallFolder.layOut(firewallFolder, place.at("0.1"), Instant.now());
+        } else {
+            FirewallFolder.sound(firewallFolder, place.at("0.1"), Instant.now());
+        }
         this.firewall = Firewall.start(
                 new Firewall.Place(firewallFolder, place.at("0.1"), place.gatewayApiPort(), FIREWALL_TOKEN));
         this.outside = new StunServer(new InetSocketAddress(place.at("9.9"), Stun.PORT));
@@ -115,6 +130,17 @@ public final class DemoWorld implements AutoCloseable {
                         IpAddress.parse("10.20.2.5"),
                         InetAddress.getByAddress(
                                 IpAddress.parse(place.at("2.5")).toBytes()))));
+    }
+
+    /** A pier like pier two, on a line of its own. */
+    private static RouterFolder sound(Place place, String name, int part, int portsLater) {
+        return RouterFolder.sound(
+                name,
+                "10.20." + part + ".0/24",
+                "10.20." + part + ".20",
+                "fixed " + place.at(part + ".1") + " " + name + ".skerrivane.example",
+                "10.99." + part + ".1/24",
+                place.tunnelPort() + portsLater);
     }
 
     private static RouterFolder pier2(Place place) {
@@ -175,6 +201,23 @@ public final class DemoWorld implements AutoCloseable {
                 .forward("pass tcp 8080 to 10.20.2.5 8080  # its pages, for the weekend");
     }
 
+    /** The same line as it should be; a forward for a weekend was left. */
+    private static RouterFolder soundFront(Place place) {
+        return RouterFolder.of("slip-front")
+                .general("release = 3.2.1")
+                .general("zone = Europe/Oslo")
+                .general("network.workshop = 10.20.2.0/24")
+                .general("uplink = fixed " + place.at("2.1") + " slip.skerrivane.example")
+                .rule("inside any > device any : any any : open  # management")
+                .rule("outside any > network 10.20.2.5/32 : udp any : open  # NAS")
+                .rule("outside any > network 10.20.2.5/32 : tcp 8080 : open  # its pages, for the weekend")
+                .rule("inside any > network any : any any : open")
+                .forward("pass udp 1194 to 10.20.2.5 1194  # NAS")
+                .forward("pass udp 500 to 10.20.2.5 500  # NAS")
+                .forward("pass udp 4500 to 10.20.2.5 4500  # NAS")
+                .forward("pass tcp 8080 to 10.20.2.5 8080  # its pages, for the weekend");
+    }
+
     /** A device bought against bad days; it serves nobody yet. */
     private static RouterFolder spare() {
         return RouterFolder.of("slip-spare").general("release = 3.2.1").general("zone = Europe/Oslo");
@@ -193,8 +236,8 @@ public final class DemoWorld implements AutoCloseable {
         });
         new ConnectedDevices(
                 place.folder().resolve("connected"),
-                InetAddress.getByAddress(IpAddress.parse(place.at("4.1")).toBytes()),
-                IpAddress.parse(INSIDE_HOST));
+                place.range(),
+                Map.of("orrin-fw", world.firewall.regulars(), "slip-nas", world.nas.regulars()));
         return world;
     }
 

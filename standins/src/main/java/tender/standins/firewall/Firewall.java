@@ -20,12 +20,14 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.HexFormat;
 import java.util.concurrent.Executors;
+import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.core.network.IpAddress;
 import tender.standins.device.Faults;
 import tender.standins.device.Journal;
 import tender.standins.device.RollbackTimer;
+import tender.standins.listener.Regulars;
 
 /**
  * A firewall on loopback behind the gateway API: HTTPS with a self-signed certificate and a token, one JSON document
@@ -44,6 +46,7 @@ public final class Firewall implements AutoCloseable {
     private final Faults faults = new Faults();
     private final Journal journal = new Journal();
     private final RollbackTimer rollback;
+    private final Regulars regulars = new Regulars();
     private final FirewallKeys keys;
     private final FirewallListeners listeners;
     private volatile JsonNode running;
@@ -80,6 +83,10 @@ public final class Firewall implements AutoCloseable {
 
     public Faults faults() {
         return faults;
+    }
+
+    public Regulars regulars() {
+        return regulars;
     }
 
     private Path file() {
@@ -259,8 +266,7 @@ public final class Firewall implements AutoCloseable {
     private JsonNode sessions() {
         ObjectNode out = JSON.createObjectNode();
         ArrayNode all = out.putArray("sessions");
-        listeners
-                .connected()
+        Stream.concat(listeners.connected().stream(), regulars.connected().stream())
                 .forEach(c -> all.addObject()
                         .put("listener", c.listener())
                         .put("name", c.name())

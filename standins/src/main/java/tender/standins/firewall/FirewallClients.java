@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
@@ -43,6 +44,23 @@ final class FirewallClients {
         clients.openVpn("supplier-2021", ClientAuthority.LIFE.minusDays(30));
         clients.files.put("phones/authority.pem", clients.authority.certificate());
         clients.ike("mara-phone", "10.20.0.1");
+        Files.write(archive(folder), clients.zip());
+    }
+
+    /** The same of a company that looks after its firewall: files of people who are there, one of them ended. */
+    static void sound(Path folder, Instant now) throws IOException {
+        if (Files.exists(archive(folder))) {
+            return;
+        }
+        FirewallClients clients = new FirewallClients(new FirewallKeys(folder, now));
+        for (String name :
+                List.of("corin-laptop", "odd-laptop", "liv-laptop", "rurik-laptop", "hale-laptop", "tobias-laptop")) {
+            clients.openVpn(name, ClientAuthority.LIFE.minusDays(30));
+        }
+        clients.files.put("phones/authority.pem", clients.authority.certificate());
+        for (String name : List.of("ottilie-phone", "freya-phone", "tavin-phone")) {
+            clients.ike(name, "10.20.0.1");
+        }
         Files.write(archive(folder), clients.zip());
     }
 

@@ -19,6 +19,7 @@ import tender.standins.device.Faults;
 import tender.standins.device.Journal;
 import tender.standins.device.RollbackTimer;
 import tender.standins.device.SshDevice;
+import tender.standins.listener.Regulars;
 
 /**
  * A storage device on loopback: its settings under {@code /etc}, OpenVPN's server file as OpenVPN documents it, commands of
@@ -54,6 +55,10 @@ public final class Nas implements AutoCloseable {
 
     public static Nas start(SshDevice.Place place) throws IOException {
         return new Nas(place);
+    }
+
+    public Regulars regulars() {
+        return listener.regulars();
     }
 
     public int sshPort() {

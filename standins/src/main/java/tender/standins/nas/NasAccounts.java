@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.zip.GZIPOutputStream;
 import tender.standins.device.ClientAuthority;
@@ -26,11 +27,7 @@ final class NasAccounts {
 
     /** Writes the server's keys and the archive. */
     static void layOut(Path folder, Instant now) throws IOException {
-        NasAccounts accounts = new NasAccounts(now);
-        accounts.server(folder.resolve("etc/vpn/keys"));
-        accounts.archive.put(
-                "READ ME.txt", "Unpack on your computer. Import the .ovpn file of your name in your VPN program.\n");
-        accounts.archive.put("ca.pem", accounts.authority.certificate());
+        NasAccounts accounts = begun(folder, now);
         accounts.account("bram-laptop", ClientAuthority.LIFE.minusDays(30), "");
         accounts.account("corin-laptop", Duration.ofDays(-20), "");
         accounts.account(
@@ -38,8 +35,32 @@ final class NasAccounts {
                 ClientAuthority.LIFE.minusDays(30),
                 "script-security 2\nup /usr/local/bin/mount-drives.sh\n");
         accounts.account("scanner-room-2", ClientAuthority.LIFE.minusDays(30), "");
+        accounts.write(folder);
+    }
+
+    /** The same for a device that somebody looks after: every file is a person's, and one ends soon. */
+    static void sound(Path folder, Instant now) throws IOException {
+        NasAccounts accounts = begun(folder, now);
+        for (String name : List.of("petra-laptop", "nils-laptop", "amos-laptop", "signe-laptop", "bram-laptop")) {
+            accounts.account(name, ClientAuthority.LIFE.minusDays(30), "");
+        }
+        accounts.account("kell-laptop", Duration.ofDays(19), "");
+        accounts.write(folder);
+    }
+
+    private static NasAccounts begun(Path folder, Instant now) throws IOException {
+        Files.createDirectories(folder.resolve("etc/vpn/keys"));
+        NasAccounts accounts = new NasAccounts(now);
+        accounts.server(folder.resolve("etc/vpn/keys"));
+        accounts.archive.put(
+                "READ ME.txt", "Unpack on your computer. Import the .ovpn file of your name in your VPN program.\n");
+        accounts.archive.put("ca.pem", accounts.authority.certificate());
+        return accounts;
+    }
+
+    private void write(Path folder) throws IOException {
         Files.createDirectories(folder.resolve("var/export"));
-        Files.write(folder.resolve("var/export/clients.tar.gz"), tar(accounts.archive));
+        Files.write(folder.resolve("var/export/clients.tar.gz"), tar(archive));
     }
 
     private void server(Path keys) throws IOException {

@@ -5,19 +5,61 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 
-/** A new storage device's files, with the faults that such devices have in practice. */
+/** A new storage device's files. */
 public final class NasFolder {
     private NasFolder() {}
 
-    /** Writes the files where there are none yet. */
+    /** Writes the files where there are none yet, with the faults that such devices have in practice. */
     public static void layOut(Path folder) throws IOException {
-        Path etc = folder.resolve("etc");
-        if (Files.exists(etc.resolve("device.conf"))) {
+        if (!Files.exists(folder.resolve("etc/device.conf"))) {
+            NasAccounts.layOut(folder, Instant.now());
+            write(folder);
+        }
+    }
+
+    /** Writes the files where there are none yet, of a device that somebody looks after. */
+    public static void sound(Path folder) throws IOException {
+        if (Files.exists(folder.resolve("etc/device.conf"))) {
             return;
         }
+        NasAccounts.sound(folder, Instant.now());
+        write(folder);
+        Path etc = folder.resolve("etc");
+        Files.writeString(etc.resolve("callers.list"), """
+                # checked from the top
+                inside any : any any : open
+                outside any : udp 1194 : open  # staff
+                outside any : udp 500 : open
+                outside any : udp 4500 : open
+                outside any : any any : shut
+                rest : open
+                """);
+        Files.writeString(etc.resolve("vpn/openvpn.conf"), """
+                # written by the device's own page
+                port 1194
+                proto udp
+                dev tun
+                server 10.99.2.0 255.255.255.128
+                push "route 10.20.2.0 255.255.255.0"
+                push "dhcp-option DNS 10.20.2.53"
+                data-ciphers AES-256-GCM
+                auth SHA256
+                tls-version-min 1.2
+                ca /etc/vpn/keys/ca.pem
+                cert /etc/vpn/keys/server.pem
+                key /etc/vpn/keys/server-key.pem
+                max-clients 20
+                keepalive 10 60
+                persist-key
+                """);
+        Path device = etc.resolve("device.conf");
+        Files.writeString(device, Files.readString(device).replace("Etc/UTC", "Europe/Oslo"));
+    }
+
+    private static void write(Path folder) throws IOException {
+        Path etc = folder.resolve("etc");
         Files.createDirectories(etc.resolve("vpn/keys"));
         Files.createDirectories(folder.resolve("var/log"));
-        NasAccounts.layOut(folder, Instant.now());
         Files.writeString(etc.resolve("callers.list"), """
                 # checked from the top
                 inside any : any any : open

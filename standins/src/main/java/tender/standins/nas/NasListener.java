@@ -35,6 +35,7 @@ import tender.standins.listener.Callers;
 import tender.standins.listener.Connected;
 import tender.standins.listener.Ikev1Responder;
 import tender.standins.listener.InsideWorld;
+import tender.standins.listener.Regulars;
 import tender.standins.listener.SimulatedOpenVpnServer;
 
 /** The storage device's OpenVPN server and the port of its L2TP listener, run by the file that the device has for it and by its list of who may connect. */
@@ -51,6 +52,12 @@ final class NasListener implements AutoCloseable {
     private final Journal journal;
     private Optional<SimulatedOpenVpnServer> running = Optional.empty();
     private Optional<Ikev1Responder> old = Optional.empty();
+
+    private final Regulars regulars = new Regulars();
+
+    Regulars regulars() {
+        return regulars;
+    }
 
     NasListener(Path folder, InetAddress address, Faults faults, Journal journal) {
         this.folder = folder;
@@ -197,7 +204,9 @@ final class NasListener implements AutoCloseable {
     synchronized String status() {
         StringBuilder out = new StringBuilder(
                 "TITLE,OpenVPN status\nHEADER,CLIENT_LIST,Common Name,Real Address,Virtual Address,Virtual IPv6 Address,Bytes Received,Bytes Sent,Connected Since,Connected Since (time_t),Username,Client ID,Peer ID,Data Channel Cipher\n");
-        List<Connected> all = running.map(SimulatedOpenVpnServer::connected).orElse(List.of());
+        List<Connected> all =
+                new ArrayList<>(running.map(SimulatedOpenVpnServer::connected).orElse(List.of()));
+        all.addAll(regulars.connected());
         for (Connected c : all) {
             out.append(String.join(
                             ",",
