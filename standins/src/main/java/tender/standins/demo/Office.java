@@ -27,6 +27,7 @@ final class Office {
     }
 
     void signIn(String name, String password) throws IOException {
+        token = "";
         token = post("/sign-in", Map.of("name", name, "password", password, "forClient", true))
                 .path("token")
                 .asText();
