@@ -1,4 +1,4 @@
-import type { Finding } from './types';
+import type { Finding, Gateway } from './types';
 
 export type FindingGroup = { title: string; gateways: { name: string; findings: Finding[] }[] };
 
@@ -15,4 +15,15 @@ export function bySeverity(all: Finding[]): FindingGroup[] {
   return [...groups]
     .filter(([, gateways]) => gateways.size > 0)
     .map(([key, gateways]) => ({ title: TITLES[key]!, gateways: [...gateways].map(([name, findings]) => ({ name, findings })) }));
+}
+
+/** How many findings concern a gateway, by severity; empty where there are none. */
+export function counted(found: Gateway['findings']): string {
+  const words = (n: number, word: string) => (n ? [`${n} ${word}${n === 1 ? '' : 's'}`] : []);
+  return [...words(found.errors, 'error'), ...words(found.warnings, 'warning'), ...words(found.notices, 'notice')].join(', ');
+}
+
+/** The severity of the worst of them. */
+export function worst(found: Gateway['findings']): string {
+  return found.errors ? 'error' : found.warnings ? 'warning' : 'notice';
 }

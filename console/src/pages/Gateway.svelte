@@ -13,6 +13,7 @@
   import Trouble from '../components/Trouble.svelte';
   import When from '../components/When.svelte';
   import { api } from '../lib/api';
+  import { counted, worst } from '../lib/findings';
   import { PagedList } from '../lib/paged.svelte';
   import { Action, Resource } from '../lib/resource.svelte';
   import { router } from '../lib/router.svelte';
@@ -61,8 +62,8 @@
   {#snippet condition()}<State state={g.readProblem ? 'does not answer' : g.readAt ? 'ok' : 'not read yet'} word={g.readProblem ?? undefined} /> <span class="small soft">read <When at={g.readAt} none="never" /></span>{/snippet}
   {#snippet newest()}{#if g.newestBackup}no. {g.newestBackup.number}, <When at={g.newestBackup.takenAt} />{:else}none{/if}{/snippet}
   {#snippet attention()}
-    {#if g.findings.errors + g.findings.warnings + g.findings.notices === 0}<State state="ok" word="nothing needs attention" />
-    {:else}<a href="/gateways/findings?gateway={encodeURIComponent(g.name)}"><State state={g.findings.errors ? 'error' : g.findings.warnings ? 'warning' : 'notice'} word="{g.findings.errors} errors, {g.findings.warnings} warnings, {g.findings.notices} notices" /></a>{/if}
+    {#if !counted(g.findings)}<State state="ok" word="nothing needs attention" />
+    {:else}<a href="/gateways/findings?gateway={encodeURIComponent(g.name)}"><State state={worst(g.findings)} word={counted(g.findings)} /></a>{/if}
   {/snippet}
   {#if !g.identityAccepted}
     <Section title="Accept the identity">
@@ -96,9 +97,9 @@
       ]} />
       <Trouble problem={reading.problem ?? backup.problem} />
     </Section>
-    {#if own.length > 0}<Section title="Needs attention" note="{findings.hasMore ? `the first ${own.length}` : own.length} findings"><FindingList list={findings} work /></Section>{/if}
     <Columns>
       {#snippet main()}
+        {#if own.length > 0}<Section title="Needs attention" note="{findings.hasMore ? `the first ${own.length}` : own.length} findings"><FindingList list={findings} work /></Section>{/if}
         {#if open.length > 0}
           <Section title="Changed at the device" note="not made through Tender">
             {#snippet actions()}{#if session.mayWrite}<Button busy={noting.busy} onclick={() => noting.run(async () => { await api.post(`/gateways/${id}/drift/note`); await facts.reload(); })}>Take note</Button>{/if}{/snippet}

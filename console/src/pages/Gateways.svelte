@@ -10,6 +10,7 @@
   import Trouble from '../components/Trouble.svelte';
   import When from '../components/When.svelte';
   import { api } from '../lib/api';
+  import { counted, worst } from '../lib/findings';
   import type { Column } from '../lib/grid.svelte';
   import { PagedList } from '../lib/paged.svelte';
   import { Resource } from '../lib/resource.svelte';
@@ -39,9 +40,7 @@
     const all = [...new Set(g.listeners.map((l) => l.endpoint?.replace(/:\d+$/, '') ?? 'nothing yet'))];
     return all.slice(0, 1).join('') + (all.length > 1 ? ` +${all.length - 1}` : '');
   };
-  const count = (n: number, word: string) => (n ? `${n} ${word}${n === 1 ? '' : 's'}` : '');
-  const found = (g: Gateway) => [count(g.findings.errors, 'error'), count(g.findings.warnings, 'warning'), count(g.findings.notices, 'notice')].filter(Boolean).join(', ') || 'none';
-  const worst = (g: Gateway) => (g.findings.errors ? 'error' : g.findings.warnings ? 'warning' : 'notice');
+  const found = (g: Gateway) => counted(g.findings) || 'none';
   const columns: Column<Gateway>[] = [
     { key: 'name', label: 'Gateway', text: (g) => g.name, order: 'name' },
     { key: 'state', label: 'State', text: condition },
@@ -74,7 +73,7 @@
         {:else if column.key === 'backup'}<When at={g.newestBackup?.takenAt} none="none" />
         {:else if column.key === 'site' || column.key === 'device'}<span class="line">{column.text(g)}</span>
         {:else if column.key === 'state'}<State state={condition(g)} />
-        {:else if column.key === 'findings'}{#if found(g) === 'none'}<span class="soft">none</span>{:else}<a class="quiet" href="/gateways/findings?gateway={encodeURIComponent(g.name)}"><State state={worst(g)} word={found(g)} /></a>{/if}
+        {:else if column.key === 'findings'}{#if found(g) === 'none'}<span class="soft">none</span>{:else}<a class="quiet" href="/gateways/findings?gateway={encodeURIComponent(g.name)}"><State state={worst(g.findings)} word={found(g)} /></a>{/if}
         {:else}{column.text(g)}{/if}
       {/snippet}
     </Grid>
