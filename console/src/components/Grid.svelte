@@ -44,7 +44,7 @@
     const to = lines[Math.max(0, Math.min(lines.length - 1, now + step))];
     if (!to) return;
     e.preventDefault();
-    to.querySelector<HTMLElement>('td a, td button')?.focus() ?? to.querySelector<HTMLElement>('input')?.focus();
+    (to.querySelector<HTMLElement>('td a, td button') ?? to.querySelector<HTMLElement>('input'))?.focus();
   }
 </script>
 

@@ -26,6 +26,7 @@ import org.openqa.selenium.chrome.ChromeDriver;
 import org.openqa.selenium.chrome.ChromeDriverService;
 import org.openqa.selenium.chrome.ChromeOptions;
 import org.openqa.selenium.support.ui.ExpectedConditions;
+import org.openqa.selenium.support.ui.Select;
 import org.openqa.selenium.support.ui.WebDriverWait;
 import tender.standins.office.SmallOffice;
 
@@ -474,5 +475,44 @@ class ConsoleTest {
                 .doesNotContain("#");
         assertThat(scan()).isEmpty();
         window(1280, 800, false);
+    }
+
+    @Test
+    @Order(2)
+    void choicesStayInTheAddressAndSeveralProfilesAreTriedTogether() throws Exception {
+        tender.client("device", "add", "mara", "slate", "--kind", "tablet");
+        go("/profiles");
+        new Select(field("Show")).selectByVisibleText("Ready");
+        patiently().until(d -> d.getCurrentUrl().endsWith("/profiles?show=state%3Dready"));
+        browser.navigate().refresh();
+        patiently().until(d -> "state=ready".equals(field("Show").getDomProperty("value")));
+
+        WebElement table = patiently()
+                .until(ExpectedConditions.visibilityOfElementLocated(By.cssSelector("[aria-label=profiles]")));
+        List<String> labels = table.findElements(By.cssSelector("tbody td:nth-child(2) a")).stream()
+                .map(WebElement::getText)
+                .toList();
+        assertThat(labels).hasSizeGreaterThan(1);
+        table.sendKeys(Keys.ARROW_DOWN);
+        assertThat(browser.switchTo().activeElement().getText()).isEqualTo(labels.get(0));
+        browser.switchTo().activeElement().sendKeys(Keys.ARROW_DOWN);
+        assertThat(browser.switchTo().activeElement().getText()).isEqualTo(labels.get(1));
+        browser.switchTo().activeElement().sendKeys(Keys.END);
+        assertThat(browser.switchTo().activeElement().getText()).isEqualTo(labels.get(labels.size() - 1));
+
+        int before = tender.json("trial", "list").size();
+        browser.findElement(By.cssSelector("[aria-label='Choose all profiles shown']"))
+                .click();
+        text(labels.size() + " chosen");
+        button("Run " + labels.size() + " trials").click();
+        text(labels.size() + " being tried.");
+        assertThat(tender.json("trial", "list").size()).isEqualTo(before + labels.size());
+
+        button("Issue profiles").click();
+        new Select(field("For")).selectByVisibleText("Everyone");
+        button("Preview").click();
+        text("issued in one change of the gateway");
+        button("Issue 1").click();
+        patiently().until(ExpectedConditions.presenceOfElementLocated(By.linkText("mara-slate-pier2")));
     }
 }
