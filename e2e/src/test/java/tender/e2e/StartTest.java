@@ -105,4 +105,76 @@ class StartTest {
                 .contains("stopped service", "stopped the database");
         nothingIsLeft();
     }
+
+    /** A copy of this checkout as it is built, at a path with a blank in it. */
+    private Path copy() throws Exception {
+        Path copy = Files.createDirectories(folder.resolve("my files/tender"));
+        String leaveOut = "--exclude=./.data --exclude=node_modules --exclude=test-classes --exclude=surefire-reports";
+        Shell.Result copied = Shell.run(
+                Map.of("TO", copy.toString()),
+                PATIENCE,
+                List.of("bash", "-c", "tar " + leaveOut + " -cf - . | tar -xf - -C \"$TO\""));
+        assertThat(copied.code()).as(copied.out()).isZero();
+        return copy;
+    }
+
+    private Shell.Result startOf(Path copy) {
+        return Shell.run(env, PATIENCE, List.of(copy.resolve("start").toString(), "--data", data().toString()));
+    }
+
+    /** A program that stands before the real one. */
+    private void instead(String name, String script) throws Exception {
+        Path program = Files.createDirectories(folder.resolve("instead")).resolve(name);
+        Files.writeString(program, "#!/bin/sh\n" + script + "\n");
+        assertThat(program.toFile().setExecutable(true)).isTrue();
+        env.put("PATH", folder.resolve("instead") + ":" + System.getenv("PATH"));
+    }
+
+    @Test
+    void itStartsFromAPathWithABlank() throws Exception {
+        Shell.Result result = startOf(copy());
+
+        assertThat(result.code()).as(result.out()).isZero();
+        assertThat(result.out()).contains("console  ").doesNotContain("building");
+    }
+
+    @Test
+    void aBuildWithoutANetworkSaysThat() throws Exception {
+        Path copy = copy();
+        Files.delete(copy.resolve(".build/stamp"));
+        instead("mvn", "echo '[ERROR] Could not transfer artifact x:y:pom:1 from/to central: Unknown host'; exit 1");
+
+        Shell.Result result = startOf(copy);
+
+        assertThat(result.code()).isNotZero();
+        assertThat(lastLine(result)).contains("the build failed", "cannot be reached", "check the network");
+        nothingIsLeft();
+    }
+
+    @Test
+    void aNodeThatIsTooOldIsToldWhereTheConsoleHasToBeBuilt() throws Exception {
+        Path copy = copy();
+        instead("node", "case $1 in -v) echo v12.22.0 ;; *) echo 12 ;; esac");
+        instead("apt-get", "exit 0");
+        assertThat(startOf(copy).code()).as("what is shipped needs none").isZero();
+        stop();
+
+        Files.writeString(copy.resolve("console/src/lib/format.ts"), "// changed here\n");
+        Shell.Result result = startOf(copy);
+
+        assertThat(result.code()).isNotZero();
+        assertThat(lastLine(result)).contains("node v12.22.0 is too old", "18 or later");
+        nothingIsLeft();
+    }
+
+    @Test
+    void tooLittleMemoryIsToldBeforeAnythingBegins() throws Exception {
+        instead("awk", "case $* in *MemAvailable*) echo 512 ;; *) exec /usr/bin/awk \"$@\" ;; esac");
+
+        Shell.Result result = start();
+
+        assertThat(result.code()).isNotZero();
+        assertThat(lastLine(result)).contains("less than 700 MB of memory are free");
+        nothingIsLeft();
+    }
 }
