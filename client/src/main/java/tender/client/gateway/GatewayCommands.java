@@ -76,7 +76,8 @@ final class GatewayCommands {
         }
         terminal.print(g.name() + ", " + g.kind() + " at " + g.site()
                 + (g.make().isEmpty() ? "" : ": " + g.make() + " " + g.model() + ", release " + g.release()));
-        terminal.print("  state      " + state(g) + "; findings: " + findings(g));
+        terminal.print("  state      " + state(g));
+        terminal.print("  findings   " + findings(g));
         terminal.print("  people     " + g.use().people() + " with " + g.use().profiles()
                 + (g.use().profiles() == 1 ? " profile, " : " profiles, ")
                 + g.use().connected() + " connected");

@@ -112,6 +112,29 @@ class StandingsTest {
                 .toList();
     }
 
+    /** A withdrawn profile gives its label to the next one, before anybody looked. */
+    @Test
+    void labelsPassFromOneProfileToTheNextInAnyOrder() {
+        assertThat(labels(Standings.Filter.ALL)).hasSize(6);
+        for (int round = 0; round < 12; round++) {
+            UUID one = profiles.get(0);
+            UUID other = profiles.get(1);
+            String label = round % 2 == 0 ? "p0" : "p1";
+            db.run(
+                    tx -> { // they change labels with each other, by way of a third
+                        rename(tx, one, "between");
+                        rename(tx, other, label);
+                        rename(tx, one, label.equals("p0") ? "p1" : "p0");
+                    });
+            assertThat(labels(Standings.Filter.ALL)).containsExactly("p0", "p1", "p2", "p3", "p4", "p5");
+        }
+    }
+
+    private static void rename(Tx tx, UUID id, String label) {
+        tx.update(
+                "update profile set label = ? where id = ?", p -> p.text(label).id(id));
+    }
+
     @Test
     void whateverHappensTheKeptCountsAreThoseWorkedOutFromEverything() {
         Random random = new Random(20261130);
