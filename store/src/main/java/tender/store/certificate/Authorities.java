@@ -37,8 +37,8 @@ public final class Authorities {
     }
 
     private static final String INSERT = """
-            insert into authority (id, name, certificate, sealed_key, key_kind, ends_at, publishes_at, list, list_number,
-                                   list_until, made_at)
+            insert into authority (id, name, certificate, sealed_key, key_kind, expires_at, publishes_at, revocation_list,
+                                   revocation_list_number, revocation_list_expires_at, created_at)
             values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
 
     public void insert(Tx tx, Authority a, Secret key) {
@@ -58,7 +58,8 @@ public final class Authorities {
     }
 
     private static final String SELECT = """
-            select id, name, certificate, key_kind, ends_at, publishes_at, list, list_number, list_until, made_at
+            select id, name, certificate, key_kind, expires_at, publishes_at, revocation_list, revocation_list_number,
+                   revocation_list_expires_at, created_at
             from authority\s""";
 
     public static List<Authority> all(Tx tx) {
@@ -88,7 +89,10 @@ public final class Authorities {
                 .orElseThrow();
     }
 
-    private static final String LIST = "update authority set list = ?, list_number = ?, list_until = ? where id = ?";
+    private static final String LIST = """
+            update authority
+            set revocation_list = ?, revocation_list_number = ?, revocation_list_expires_at = ?
+            where id = ?""";
 
     public static void list(Tx tx, UUID id, byte[] list, long number, Instant until) {
         tx.updateOne(LIST, p -> p.bytes(list).number(number).instant(until).id(id));
@@ -100,11 +104,11 @@ public final class Authorities {
                 row.text("name"),
                 row.bytes("certificate"),
                 row.text("key_kind"),
-                row.instant("ends_at"),
+                row.instant("expires_at"),
                 row.optionalText("publishes_at"),
-                row.bytes("list"),
-                row.number("list_number"),
-                row.instant("list_until"),
-                row.instant("made_at"));
+                row.bytes("revocation_list"),
+                row.number("revocation_list_number"),
+                row.instant("revocation_list_expires_at"),
+                row.instant("created_at"));
     }
 }

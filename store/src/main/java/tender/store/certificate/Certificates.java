@@ -44,16 +44,16 @@ public final class Certificates {
     public record Nearing(UUID profileId, Instant starts, Instant ends) {}
 
     private static final String NEARING = """
-            select p.id as profile_id, c.starts_at, c.ends_at
+            select p.id as profile_id, c.valid_from, c.expires_at
             from profile p
             join profile_listener pl on pl.profile_id = p.id and pl.position = 0 and not pl.expiry_explicit
             join lateral (
-                select starts_at, ends_at from certificate
+                select valid_from, expires_at from certificate
                 where profile_id = p.id and revoked_at is null
-                order by ends_at desc limit 1) c on true
+                order by expires_at desc limit 1) c on true
             where p.state = 'ready' and p.origin in ('issued', 'canary')
-              and c.ends_at > ? and c.ends_at - least(?::interval, (c.ends_at - c.starts_at) / 4) < ?
-            order by c.ends_at
+              and c.expires_at > ? and c.expires_at - least(?::interval, (c.expires_at - c.valid_from) / 4) < ?
+            order by c.expires_at
             limit ?""";
 
     /**
@@ -67,12 +67,12 @@ public final class Certificates {
                         .text(within.toSeconds() + " seconds")
                         .instant(now)
                         .integer(limit),
-                row -> new Nearing(row.id("profile_id"), row.instant("starts_at"), row.instant("ends_at")));
+                row -> new Nearing(row.id("profile_id"), row.instant("valid_from"), row.instant("expires_at")));
     }
 
     private static final String INSERT = """
             insert into certificate (id, authority_id, serial, purpose, common_name, names, certificate, sealed_key, custody,
-                                     device_id, profile_id, gateway_id, starts_at, ends_at, made_at)
+                                     device_id, profile_id, gateway_id, valid_from, expires_at, created_at)
             values (?, ?, ?, ?, ?, ?::text[], ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
 
     public void insert(Tx tx, Certificate c, Optional<Secret> key) {
@@ -98,8 +98,8 @@ public final class Certificates {
 
     private static final String SELECT = """
             select c.id, c.authority_id, a.name as authority, c.serial, c.purpose, c.common_name, c.names, c.certificate,
-                   c.custody, c.device_id, c.profile_id, c.gateway_id, c.starts_at, c.ends_at, c.revoked_at, c.revoked_reason,
-                   c.made_at
+                   c.custody, c.device_id, c.profile_id, c.gateway_id, c.valid_from, c.expires_at, c.revoked_at, c.revoked_reason,
+                   c.created_at
             from certificate c join authority a on a.id = c.authority_id\s""";
 
     /** Those after a serial number in the order of serial numbers. */
@@ -129,7 +129,7 @@ public final class Certificates {
     /** The unrevoked one of a profile that ends last. */
     public static Optional<Certificate> ofProfile(Tx tx, UUID profileId) {
         return tx.first(
-                SELECT + "where c.profile_id = ? and c.revoked_at is null order by c.ends_at desc limit 1",
+                SELECT + "where c.profile_id = ? and c.revoked_at is null order by c.expires_at desc limit 1",
                 p -> p.id(profileId),
                 Certificates::row);
     }
@@ -148,7 +148,7 @@ public final class Certificates {
     }
 
     private static final String EXPIRED =
-            "select 1 as one from certificate where authority_id = ? and serial = ? and ends_at <= ?";
+            "select 1 as one from certificate where authority_id = ? and serial = ? and expires_at <= ?";
 
     public static boolean isExpired(Tx tx, UUID authorityId, String serial, Instant now) {
         return tx.first(EXPIRED, p -> p.id(authorityId).text(serial).instant(now), row -> true)
@@ -198,10 +198,10 @@ public final class Certificates {
                 row.optionalId("device_id"),
                 row.optionalId("profile_id"),
                 row.optionalId("gateway_id"),
-                row.instant("starts_at"),
-                row.instant("ends_at"),
+                row.instant("valid_from"),
+                row.instant("expires_at"),
                 row.optionalInstant("revoked_at"),
                 row.optionalNumber("revoked_reason").map(Long::intValue),
-                row.instant("made_at"));
+                row.instant("created_at"));
     }
 }

@@ -28,12 +28,12 @@ public final class Revocations {
 
     private static final String ALL = """
             select c.serial, c.revoked_at, c.revoked_reason as reason from certificate c
-            where c.authority_id = ? and c.revoked_at is not null and c.ends_at > ?
+            where c.authority_id = ? and c.revoked_at is not null and c.expires_at > ?
             union
             select r.serial, r.revoked_at, r.reason from revocation r
             where r.authority_id = ? and not exists (
                 select 1 from certificate c where c.authority_id = r.authority_id and c.serial = r.serial
-                    and (c.revoked_at is not null or c.ends_at <= ?))
+                    and (c.revoked_at is not null or c.expires_at <= ?))
             order by serial""";
 
     /**

@@ -41,12 +41,12 @@ public final class Listeners {
     private Listeners() {}
 
     private static final String UPSERT = """
-            insert into listener as l (id, gateway_id, name, protocol, transport, port, public_key, tunnels, inside_address,
+            insert into listener as l (id, gateway_id, name, protocol, transport, port, public_key, tunnel_networks, inside_address,
                                        taken, active)
             values (?, ?, ?, ?, ?, ?, ?, ?::text[]::cidr[], ?::inet, ?::text[]::inet[], ?)
             on conflict (gateway_id, name) do update
             set protocol = excluded.protocol, transport = excluded.transport, gone = false,
-                port = excluded.port, public_key = excluded.public_key, tunnels = excluded.tunnels,
+                port = excluded.port, public_key = excluded.public_key, tunnel_networks = excluded.tunnel_networks,
                 inside_address = excluded.inside_address, taken = excluded.taken, active = excluded.active,
                 version = l.version + 1
             returning id""";
@@ -136,7 +136,7 @@ public final class Listeners {
 
     private static final String SELECT = """
             select l.id, l.gateway_id, g.name as gateway, l.name, l.protocol, l.transport, l.port, l.public_key,
-                   l.tunnels::text[] as tunnels, host(l.inside_address) as inside_address,
+                   l.tunnel_networks::text[] as tunnel_networks, host(l.inside_address) as inside_address,
                    array(select host(a) from unnest(l.taken) as a) as taken, l.active, l.version, l.gone,
                    e.host as endpoint_host, e.port as endpoint_port
             from listener l
@@ -174,7 +174,7 @@ public final class Listeners {
                 transport,
                 new Port(row.integer("port")),
                 row.text("public_key"),
-                row.texts("tunnels").stream().map(Cidr::parse).toList(),
+                row.texts("tunnel_networks").stream().map(Cidr::parse).toList(),
                 row.optionalText("inside_address").map(IpAddress::parse),
                 row.texts("taken").stream().map(IpAddress::parse).toList(),
                 row.flag("active"),

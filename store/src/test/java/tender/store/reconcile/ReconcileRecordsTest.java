@@ -40,7 +40,7 @@ class ReconcileRecordsTest {
                 ("insert into gateway (id, site_id, name, kind, connector, address, port, username, sign_in_key, identity,"
                                 + " created_at) values ('%s', '%s', 'pier2', 'router', 'ssh', '192.0.2.9', 22, 'x', '', '', now())")
                         .formatted(gateway, site),
-                ("insert into listener (id, gateway_id, name, protocol, transport, port, public_key, tunnels, active)"
+                ("insert into listener (id, gateway_id, name, protocol, transport, port, public_key, tunnel_networks, active)"
                                 + " values ('%s', '%s', 'wg0', 'wireguard', 'udp', 51820, '', '{}', true)")
                         .formatted(listener, gateway),
                 ("insert into credential (id, kind, purpose, public_part, custody, state, created_at)"
