@@ -48,7 +48,7 @@ describe('a list that the service filters and pages', () => {
     asked.length = 0;
     for (const text of ['0', '09', '099']) {
       list.search(text);
-      await vi.advanceTimersByTimeAsync(50);
+      await vi.advanceTimersByTimeAsync(20);
     }
     await vi.advanceTimersByTimeAsync(1_000);
     expect(asked.map((u) => u.search)).toEqual(['?state=ready&text=099&limit=100']);

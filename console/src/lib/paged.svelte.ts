@@ -5,7 +5,7 @@ import type { Page } from './types';
 
 const FIRST = 100;
 const MOST_AT_ONCE = 200;
-const TYPING_MILLIS = 250;
+const TYPING_MILLIS = 40;
 const MOST_IN_A_FILE = 20_000;
 
 /** A list of which the service filters and gives a part: what is typed is searched by the service, more is fetched when asked for. */

@@ -15,6 +15,7 @@ import tender.core.wire.MalformedException;
  * What a connector needs to know of one kind of device: which files hold what, and the fixed words of its commands.
  *
  * @param beside whether a listener can be put beside another by a file of its own
+ * @param throughSudo whether files are read by {@code sudo -n}, since whoever signs in may not read them; such a device is read only
  * @param oldestRelease the oldest release whose settings the description is written for
  */
 public record DeviceDescription(
@@ -22,6 +23,7 @@ public record DeviceDescription(
         String title,
         Optional<String> oldestRelease,
         boolean beside,
+        boolean throughSudo,
         List<FileRule> files,
         Map<Task, Source> commands) {
     private static final int MAX_FILES = 64;

@@ -24,7 +24,7 @@ final class DescribedDevice {
         add(out, Capability.LOG, has.containsKey(Task.LOG));
         add(out, Capability.CLOCK, has.containsKey(Task.CLOCK));
         add(out, Capability.EXPORT, has.containsKey(Task.EXPORT));
-        if (!readOnly) {
+        if (!readOnly && !description.throughSudo()) {
             boolean applies = has.containsKey(Task.APPLY) || has.containsKey(Task.RESTART);
             add(out, Capability.APPLY, applies);
             add(out, Capability.CHANGE, applies);

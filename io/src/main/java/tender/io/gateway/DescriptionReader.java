@@ -136,7 +136,7 @@ public final class DescriptionReader {
     }
 
     private static DeviceDescription description(Node root) {
-        known(root, "description", "title", "minimum-release", "add-listener", "files", "commands");
+        known(root, "description", "title", "minimum-release", "add-listener", "read-through", "files", "commands");
         Map<String, Node> map = root.map();
         EnumMap<Task, Source> commands = new EnumMap<>(Task.class);
         if (map.containsKey("commands")) {
@@ -159,10 +159,19 @@ public final class DescriptionReader {
                         .map(Node::text)
                         .filter("yes"::equals)
                         .isPresent(),
+                throughSudo(map),
                 required(map, "files").list().stream()
                         .map(DescriptionReader::file)
                         .toList(),
                 commands);
+    }
+
+    private static boolean throughSudo(Map<String, Node> map) {
+        Node through = map.get("read-through");
+        if (through != null && !through.text().equals("sudo")) {
+            throw new MalformedException("read-through", through.place(), "sudo is what files can be read through");
+        }
+        return through != null;
     }
 
     private static Node required(Map<String, Node> map, String key) {

@@ -35,6 +35,16 @@ final class SshCommands {
      * @throws GatewayFailure where it ends with another code than 0, takes too long, or the device goes away
      */
     String run(String command, byte[] input) {
+        return new String(bytes(command, input), StandardCharsets.UTF_8);
+    }
+
+    /** A word for the device's shell that stands for itself, whatever is in it. */
+    static String quoted(String word) {
+        return "'" + word.replace("'", "'\\''") + "'";
+    }
+
+    /** What a command printed, as it came. */
+    byte[] bytes(String command, byte[] input) {
         try (ChannelExec channel = session.createExecChannel(command)) {
             channel.setIn(new ByteArrayInputStream(input));
             Bounded out = new Bounded();
@@ -58,7 +68,7 @@ final class SshCommands {
                         device + ": " + command + " ended with " + code + saying(err),
                         null);
             }
-            return out.toString(StandardCharsets.UTF_8);
+            return out.toByteArray();
         } catch (IOException
                 | IllegalStateException e) { // the library says the latter of a session that is being closed
             session.close(true);

@@ -41,11 +41,12 @@ final class SshConnection implements ManagementConnection, PlanRun.Writer {
     private final boolean readOnly;
 
     SshConnection(ClientSession session, DeviceDescription description, String device, boolean readOnly) {
-        this.files = new SshFiles(session, device);
         this.commands = new SshCommands(session, device);
+        this.files =
+                new SshFiles(session, device, description.throughSudo() ? Optional.of(commands) : Optional.empty());
         this.description = description;
         this.device = device;
-        this.readOnly = readOnly;
+        this.readOnly = readOnly || description.throughSudo();
     }
 
     @Override
