@@ -100,6 +100,8 @@ class RouteTableTest {
             DELETE /people/{handle}/devices/{device} owner operator
             GET /teams/{name}/removal owner operator auditor
             DELETE /teams/{name} owner operator
+            GET /vantages/{name}/removal owner operator auditor
+            DELETE /vantages/{name} owner operator
             GET /gateways/{id}/removal owner operator auditor
             DELETE /gateways/{id} owner operator
             GET /sites/{id}/removal owner operator auditor

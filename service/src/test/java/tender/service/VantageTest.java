@@ -166,6 +166,24 @@ class VantageTest {
     }
 
     @Test
+    void aVantageThatIsUsedNoMoreIsRemovedOnceItCannotComeBack() {
+        standing().cancel(true);
+        assertThat(tender.get("/vantages/outpost/removal").text()).contains("tender operator disable outpost");
+        assertThat(tender.delete("/vantages/outpost").status()).isEqualTo(409);
+        assertThat(tender.delete("/vantages/service").status())
+                .as("the service itself")
+                .isEqualTo(404);
+
+        tender.post("/operators/outpost/disable", null);
+        assertThat(tender.get("/vantages/outpost/removal").json().path("obstacles"))
+                .isEmpty();
+        assertThat(tender.delete("/vantages/outpost").status()).isEqualTo(204);
+        assertThat(tender.get("/vantages").text()).doesNotContain("outpost");
+        assertThat(tender.get("/journal?action=vantage-removed").json().path("items"))
+                .hasSize(1);
+    }
+
+    @Test
     void aVantageMayDoNothingElse() {
         assertThat(tender.post("/vantage/next", null).status())
                 .as("nobody else takes its work")

@@ -17,7 +17,7 @@ public final class TrialGroup {
             new CommandGroup(
                     "vantage",
                     "Vantages: where trials run from.",
-                    List.of(VantageCommands.Ls.class, VantageCommands.Run.class)));
+                    List.of(VantageCommands.Ls.class, VantageCommands.Run.class, VantageCommands.Remove.class)));
 
     private TrialGroup() {}
 }

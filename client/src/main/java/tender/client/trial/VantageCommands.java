@@ -6,11 +6,13 @@ import java.util.List;
 import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
 import tender.api.ProblemCode;
 import tender.api.TrialApi;
 import tender.client.command.CallFailure;
 import tender.client.command.Calls;
 import tender.client.command.ClientCommand;
+import tender.client.command.RemoveCommand;
 import tender.client.command.Terminal;
 import tender.core.credential.RevealSecret;
 import tender.core.network.HostName;
@@ -51,6 +53,21 @@ final class VantageCommands {
                         "none yet; an owner adds one: tender operator add outpost --role vantage");
             }
             return 0;
+        }
+    }
+
+    @Command(
+            name = "remove",
+            mixinStandardHelpOptions = true,
+            description = "Remove a standing vantage that is used no more; its trials keep its name.",
+            footer = {"", "  tender operator disable outpost", "  tender vantage remove outpost"})
+    static final class Remove extends RemoveCommand {
+        @Parameters(paramLabel = "NAME")
+        String name;
+
+        @Override
+        protected String path(Calls calls) {
+            return "/vantages/" + name;
         }
     }
 

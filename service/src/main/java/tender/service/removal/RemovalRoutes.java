@@ -34,6 +34,7 @@ public final class RemovalRoutes implements Routes {
                 "a device",
                 call -> tx -> removing.device(tx, call.path("handle"), call.path("device")));
         add(out, "/teams/{name}", "a team", call -> tx -> removing.team(tx, call.path("name")));
+        add(out, "/vantages/{name}", "a standing vantage", call -> tx -> removing.vantage(tx, call.path("name")));
         add(out, "/gateways/{id}", "a gateway", call -> tx -> removing.gateway(tx, call.id()));
         add(out, "/sites/{id}", "a site", call -> tx -> removing.site(tx, call.id()));
         add(

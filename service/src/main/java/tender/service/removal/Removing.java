@@ -15,6 +15,7 @@ import tender.store.office.Gateways;
 import tender.store.office.Sites;
 import tender.store.person.People;
 import tender.store.removal.Archive;
+import tender.store.trial.Trials;
 
 /** Plans removals and carries them out. What still works for somebody is never removed under them. */
 final class Removing {
@@ -96,6 +97,28 @@ final class Removing {
         return profiles.isEmpty()
                 ? List.of()
                 : List.of("not withdrawn yet: " + some(profiles) + "; tender profile withdraw " + profiles.get(0));
+    }
+
+    Plan vantage(Tx tx, String name) {
+        if (Trials.vantages(tx).stream()
+                .noneMatch(v -> v.name().equals(name) && v.kind().equals("standing"))) {
+            throw Refused.notFound("standing vantage");
+        }
+        Archive.TrialsFrom trials = Archive.trialsFrom(tx, name);
+        List<String> obstacles = new ArrayList<>();
+        if (Archive.vantageSignsIn(tx, name)) {
+            obstacles.add("it can still sign in and would come back: tender operator disable " + name);
+        }
+        if (trials.open() > 0) {
+            obstacles.add(trials.open() + (trials.open() == 1 ? " trial waits" : " trials wait") + " for it");
+        }
+        return new Plan(
+                "vantage",
+                name,
+                name,
+                List.of("no trial runs from it any more; the " + trials.all() + " that did keep its name"),
+                obstacles,
+                (t, by) -> Archive.vantage(t, name, by.at()));
     }
 
     Plan gateway(Tx tx, UUID id) {

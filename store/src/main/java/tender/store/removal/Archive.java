@@ -129,4 +129,33 @@ public final class Archive {
     public static boolean description(Tx tx, String name) {
         return tx.update("delete from device_description where name = ?", p -> p.text(name)) > 0;
     }
+
+    private static final String TRIALS_OF_VANTAGE = """
+            select count(*) as n, count(*) filter (where t.state in ('waiting', 'running')) as open
+            from trial t join vantage v on v.id = t.vantage_id
+            where v.name = ?""";
+    private static final String SIGNS_IN =
+            "select exists (select 1 from operator where name = ? and role = 'vantage' and disabled_at is null) as may";
+    private static final String ARCHIVE_VANTAGE =
+            "update vantage set archived_at = ? where name = ? and kind = 'standing' and archived_at is null";
+
+    /** Trials made from a vantage: all, and those that are not ended. */
+    public record TrialsFrom(long all, long open) {}
+
+    public static TrialsFrom trialsFrom(Tx tx, String vantage) {
+        return tx.first(
+                        TRIALS_OF_VANTAGE,
+                        p -> p.text(vantage),
+                        row -> new TrialsFrom(row.number("n"), row.number("open")))
+                .orElseThrow();
+    }
+
+    /** Whether a vantage of this name could come back by itself. */
+    public static boolean vantageSignsIn(Tx tx, String vantage) {
+        return tx.first(SIGNS_IN, p -> p.text(vantage), row -> row.flag("may")).orElseThrow();
+    }
+
+    public static void vantage(Tx tx, String name, Instant now) {
+        tx.update(ARCHIVE_VANTAGE, p -> p.instant(now).text(name));
+    }
 }

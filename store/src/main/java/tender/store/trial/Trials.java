@@ -97,6 +97,7 @@ public final class Trials {
     private static final String VANTAGES = """
             select v.name, v.kind, v.heard_at, (select count(*) from trial t where t.vantage_id = v.id) as trials
             from vantage v
+            where v.archived_at is null
             order by v.kind, v.name""";
 
     public static List<Vantage> vantages(Tx tx) {
@@ -109,14 +110,15 @@ public final class Trials {
 
     private static final String HEARD = """
             insert into vantage (id, name, kind, heard_at) values (?, ?, 'standing', ?)
-            on conflict (name) do update set heard_at = excluded.heard_at""";
+            on conflict (name) do update set heard_at = excluded.heard_at, archived_at = null""";
 
     /** A standing vantage asks for work. */
     public static void heard(Tx tx, String vantage, Instant now) {
         tx.update(HEARD, p -> p.id(Ids.next()).text(vantage).instant(now));
     }
 
-    private static final String STANDING = "select heard_at from vantage where name = ? and kind = 'standing'";
+    private static final String STANDING =
+            "select heard_at from vantage where name = ? and kind = 'standing' and archived_at is null";
 
     /** When a standing vantage asked last; empty where there is none of the name. */
     public static Optional<Instant> heardAt(Tx tx, String vantage) {
