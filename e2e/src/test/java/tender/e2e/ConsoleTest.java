@@ -28,6 +28,7 @@ import org.openqa.selenium.chrome.ChromeOptions;
 import org.openqa.selenium.support.ui.ExpectedConditions;
 import org.openqa.selenium.support.ui.Select;
 import org.openqa.selenium.support.ui.WebDriverWait;
+import tender.core.language.StaffTexts;
 import tender.standins.office.SmallOffice;
 
 /** The console in headless Chromium: the story by hand, an accessibility scan of every page, the staff's page on a phone. */
@@ -199,6 +200,9 @@ class ConsoleTest {
             assertThat((Long) browser.executeScript("return document.documentElement.scrollWidth - window.innerWidth"))
                     .as(page + " fits " + width)
                     .isLessThanOrEqualTo(0);
+            assertThat((List<?>) browser.executeScript(CLIPPED))
+                    .as(page + " is clipped at " + width)
+                    .isEmpty();
             window(width, 800, true);
             assertThat(scan()).as(page + " at " + width + " dark").isEmpty();
         }
@@ -446,6 +450,57 @@ class ConsoleTest {
         go("/journal");
         text("handout prepared: joss-laptop-pier2");
     }
+
+    /** Longer words than English has: nothing is clipped or pushed out, whatever the width. */
+    @Test
+    void theStaffsPageFitsInGerman() throws Exception {
+        StaffTexts german = StaffTexts.of("de");
+        tender.client("person", "add", "gesine", "--name", "Gesine Harmsworth");
+        tender.client("device", "add", "gesine", "phone", "--kind", "phone");
+        tender.client("profile", "issue", "gesine", "phone", "--gateway", "pier2");
+        JsonNode prepared = tender.json("handout", "prepare", "gesine-phone-pier2");
+        browser.executeCdpCommand("Network.enable", Map.of());
+        browser.executeCdpCommand(
+                "Network.setExtraHTTPHeaders", Map.of("headers", Map.of("Accept-Language", "de-DE,de;q=0.9")));
+        try {
+            for (int width : new int[] {1920, 1280, 390}) {
+                window(width, 844, width == 1280);
+                browser.get("about:blank");
+                browser.get(prepared.path("link").asText());
+                text(german.get("page.heading"));
+                fits("asked for the passphrase at " + width);
+            }
+            field(german.get("page.passphrase"))
+                    .sendKeys(prepared.path("passphrase").asText());
+            button(german.get("page.get")).click();
+            text(german.get("page.steps"));
+            text("Gesine Harmsworth: phone zu pier2");
+            for (int width : new int[] {390, 1280, 1920}) {
+                window(width, 844, width == 1280);
+                fits("the file at " + width);
+            }
+        } finally {
+            browser.executeCdpCommand("Network.setExtraHTTPHeaders", Map.of("headers", Map.of()));
+            window(1280, 800, false);
+        }
+    }
+
+    private static void fits(String what) {
+        assertThat(scan()).as(what).isEmpty();
+        assertThat((Long) browser.executeScript("return document.documentElement.scrollWidth - window.innerWidth"))
+                .as(what)
+                .isLessThanOrEqualTo(0);
+        assertThat((List<?>) browser.executeScript(CLIPPED))
+                .as(what + " is clipped")
+                .isEmpty();
+    }
+
+    /** Texts that are wider than the box that cuts them. */
+    private static final String CLIPPED = """
+            return [...document.querySelectorAll('body *')].filter((e) => e.scrollWidth > e.clientWidth + 1 && e.clientWidth > 0
+                && ['hidden', 'clip'].includes(getComputedStyle(e).overflowX) && !e.classList.contains('visually-hidden'))
+              .map((e) => e.outerHTML.slice(0, 120));
+            """;
 
     @Test
     void theStaffsPageHandsOverTheFileOnAPhone() throws Exception {

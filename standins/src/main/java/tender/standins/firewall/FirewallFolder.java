@@ -26,7 +26,7 @@ public final class FirewallFolder {
         Files.createDirectories(folder);
         FirewallClients.sound(folder, now);
         String text = TEXT;
-        for (String[] change : MENDED) {
+        for (String[] change : SOUND) {
             if (!text.contains(change[0])) {
                 throw new IllegalStateException("the document has no " + change[0]);
             }
@@ -36,7 +36,7 @@ public final class FirewallFolder {
     }
 
     /** What a company that looks after its firewall has in place of each fault. */
-    private static final String[][] MENDED = {
+    private static final String[][] SOUND = {
         {
             "\"printer\": \"10.20.0.150\", \"scanner\": \"10.20.0.7\", \"plotter\": \"10.20.0.7\", \"clock\": \"10.20.9.9\"",
             "\"printer\": \"10.20.0.9\", \"scanner\": \"10.20.0.7\", \"plotter\": \"10.20.0.8\""
