@@ -3,6 +3,7 @@ package tender.service.http;
 import io.javalin.config.JavalinConfig;
 import java.net.InetSocketAddress;
 import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
@@ -141,11 +142,13 @@ public final class Listening {
     /** Closes what one source opens beyond its share. A trusted proxy bounds its own callers. */
     private final class PerSource implements Connection.Listener {
         private final Map<String, Integer> open = new HashMap<>();
+        /** Whose each connection is: one that is closed does not tell any more. */
+        private final Map<Connection, String> sources = new IdentityHashMap<>();
 
         @Override
         public void onOpened(Connection connection) {
             String from = from(connection);
-            if (!from.isEmpty() && !count(from)) {
+            if (!from.isEmpty() && !count(connection, from)) {
                 connection.close();
             }
         }
@@ -153,12 +156,16 @@ public final class Listening {
         @Override
         public void onClosed(Connection connection) {
             synchronized (open) {
-                open.computeIfPresent(from(connection), (k, n) -> n == 1 ? null : n - 1);
+                String from = sources.remove(connection);
+                if (from != null) {
+                    open.computeIfPresent(from, (k, n) -> n == 1 ? null : n - 1);
+                }
             }
         }
 
-        private boolean count(String from) {
+        private boolean count(Connection connection, String from) {
             synchronized (open) {
+                sources.put(connection, from);
                 return open.merge(from, 1, Integer::sum) <= Limits.CONNECTIONS_PER_SOURCE;
             }
         }
