@@ -20,7 +20,7 @@ class EncryptedColumnsTest {
     /** Bytes that are no secret, or are encrypted under something else than the master key. */
     private static final Set<String> OTHER_BYTES = Set.of(
             "authority.certificate",
-            "authority.list",
+            "authority.revocation_list",
             "certificate.certificate",
             "device_description.content",
             "handout.parcel", // under the passphrase that the person was told
