@@ -495,7 +495,7 @@ class ConsoleTest {
                 .isEmpty();
     }
 
-    /** Texts that are wider than the box that cuts them. */
+    /** Texts that are wider than the element that cuts them. */
     private static final String CLIPPED = """
             return [...document.querySelectorAll('body *')].filter((e) => e.scrollWidth > e.clientWidth + 1 && e.clientWidth > 0
                 && ['hidden', 'clip'].includes(getComputedStyle(e).overflowX) && !e.classList.contains('visually-hidden'))
