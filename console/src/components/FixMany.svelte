@@ -41,8 +41,8 @@
   };
 </script>
 
-<Overlay title="Fix {findings.length} {findings.length === 1 ? 'finding' : 'findings'}" closing={action.busy ? null : closing}>
-  <p class="soft">One change after the other: each gateway is backed up, changed and read again, and what fails is rolled back.{#if cut.length} <strong>Cut off for a moment: {cut.join(', ')}.</strong>{/if}</p>
+<Overlay title="Fix {steps.length} {steps.length === 1 ? 'finding' : 'findings'}" closing={action.busy ? null : closing}>
+  <p class="soft">One change after the other: each gateway is backed up, changed and read again, and what fails is rolled back.{#if cut.length}{' '}<strong>Cut off for a moment: {cut.join(', ')}.</strong>{/if}</p>
   <ol>
     {#each steps as s (s.finding.key)}
       <li>

@@ -9,13 +9,16 @@
   import Trouble from './Trouble.svelte';
   /** Prepares handouts of several profiles: links in one file and passphrases in another, since they go two different ways. */
   let { profiles, closing }: { profiles: Profile[]; closing: () => void } = $props();
+  // those that were chosen when it opened: what is handed out leaves the list behind it
+  // svelte-ignore state_referenced_locally
+  const labels = profiles.map((p) => p.label);
   let hours = $state('72');
   let prepared = $state.raw<PreparedMany | null>(null);
   let links = $state(false);
   let passphrases = $state(false);
   const action = new Action();
   const prepare = () => action.run(async () => {
-    prepared = await api.post<PreparedMany>('/handouts/many', { profiles: profiles.map((p) => p.label), hours: Number(hours) });
+    prepared = await api.post<PreparedMany>('/handouts/many', { profiles: labels, hours: Number(hours) });
   });
   const columns = (label: string, text: (p: Prepared) => string) => [
     { key: 'profile', label: 'Profile', text: (p: Prepared) => p.handout.profile },
@@ -30,7 +33,7 @@
   });
 </script>
 
-<Overlay title="Hand out {profiles.length} {profiles.length === 1 ? 'profile' : 'profiles'}" closing={prepared?.prepared.length ? null : closing}>
+<Overlay title="Hand out {labels.length} {labels.length === 1 ? 'profile' : 'profiles'}" closing={prepared?.prepared.length ? null : closing}>
   {#if !prepared}
     <p class="soft">Each gets a link of its own and a passphrase that is told another way. What is not fit to be handed out is left out and named.</p>
     <Field label="Links valid for (hours)" type="number" min="1" max="720" bind:value={hours} />

@@ -1,6 +1,5 @@
 <script lang="ts">
-  import { api } from '../lib/api';
-  import { CallProblem } from '../lib/api';
+  import { api, CallProblem } from '../lib/api';
   import { Action } from '../lib/resource.svelte';
   import type { Profile } from '../lib/types';
   import Button from './Button.svelte';
