@@ -119,11 +119,13 @@ public final class OfficeApi {
      * A missing field leaves what is there. Where address, port, user or what is signed in with changes, the sign-in is tried before
      * it is kept.
      *
+     * @param name what it is called from now on; what was issued and handed out keeps its labels and works on
      * @param password or {@code key}: in place of what is signed in with now
      * @param jump a gateway's name; empty: it is reached directly again
      * @param identity the fingerprint of one of its host keys, as read on the device, after they changed
      */
     public record SetGateway(
+            Optional<String> name,
             Optional<String> kind,
             Optional<String> address,
             Optional<Integer> port,
@@ -151,6 +153,7 @@ public final class OfficeApi {
 
     /** What is missing stays; networks to put, by name, and names of networks to drop. */
     public record SetSite(
+            Optional<String> name,
             Optional<String> title,
             Optional<String> timeZone,
             Optional<Map<String, String>> networks,

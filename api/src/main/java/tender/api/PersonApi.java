@@ -8,6 +8,9 @@ import java.util.Optional;
 public final class PersonApi {
     public record Team(String name, int people) {}
 
+    /** @param name what the team is called from now on; its people and grants stay */
+    public record SetTeam(String name) {}
+
     /** @param language of what is handed out, as an ISO 639 code; where missing, the browser's of whoever collects */
     public record AddPerson(
             String handle, String name, Optional<String> mail, Optional<String> team, Optional<String> language) {}
@@ -18,7 +21,11 @@ public final class PersonApi {
 
     /** What is missing stays. {@code language} is an ISO 639 code, or empty for the browser's of whoever collects. */
     public record SetPerson(
-            Optional<String> name, Optional<String> mail, Optional<String> team, Optional<String> language) {}
+            Optional<String> handle,
+            Optional<String> name,
+            Optional<String> mail,
+            Optional<String> team,
+            Optional<String> language) {}
 
     public record Person(
             String id,
@@ -39,7 +46,7 @@ public final class PersonApi {
     public record AddDevice(String name, String kind, Optional<String> system) {}
 
     /** What is missing stays. */
-    public record SetDevice(Optional<String> kind, Optional<String> system) {}
+    public record SetDevice(Optional<String> name, Optional<String> kind, Optional<String> system) {}
 
     public record Device(String id, String name, String kind, String system) {}
 

@@ -98,6 +98,7 @@ class RouteTableTest {
             DELETE /people/{handle} owner operator
             GET /people/{handle}/devices/{device}/removal owner operator auditor
             DELETE /people/{handle}/devices/{device} owner operator
+            POST /teams/{name} owner operator
             GET /teams/{name}/removal owner operator auditor
             DELETE /teams/{name} owner operator
             GET /vantages/{name}/removal owner operator auditor
@@ -106,6 +107,8 @@ class RouteTableTest {
             DELETE /gateways/{id} owner operator
             GET /sites/{id}/removal owner operator auditor
             DELETE /sites/{id} owner operator
+            GET /operators/{name}/removal owner
+            DELETE /operators/{name} owner fresh
             GET /device-descriptions/{name}/removal owner operator auditor
             DELETE /device-descriptions/{name} owner operator
             GET /profiles owner operator auditor

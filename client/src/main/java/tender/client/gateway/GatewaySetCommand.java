@@ -27,6 +27,12 @@ final class GatewaySetCommand extends ClientCommand {
     @Parameters(paramLabel = "NAME")
     String name;
 
+    @Option(
+            names = "--name",
+            paramLabel = "NEW",
+            description = "What it is called from now on. Profiles and files that were handed out work on.")
+    Optional<String> newName;
+
     @Option(names = "--kind", description = "router, nas or firewall.")
     Optional<String> kind;
 
@@ -70,6 +76,7 @@ final class GatewaySetCommand extends ClientCommand {
                 calls.patch(
                         "/gateways/" + g.id(),
                         new OfficeApi.SetGateway(
+                                newName,
                                 kind,
                                 signIn.address,
                                 signIn.port,
@@ -88,6 +95,7 @@ final class GatewaySetCommand extends ClientCommand {
                                 joinedWith),
                         reply.version().orElse(""),
                         OfficeApi.Gateway.class));
+        newName.ifPresent(n -> terminal.say(name + " is called " + n + " now"));
         terminal.say("files handed out before may no longer fit: tender finding list");
         return 0;
     }

@@ -116,11 +116,14 @@ final class SiteCommands {
     @Command(
             name = "set",
             mixinStandardHelpOptions = true,
-            description = "Change a site: its title, time zone and networks.",
+            description = "Change a site: its name, title, time zone and networks.",
             footer = {"", "  tender site set pier-two --network cameras=10.20.40.0/24 --drop guests"})
     static final class Set extends ClientCommand {
         @Parameters(paramLabel = "NAME")
         String name;
+
+        @Option(names = "--name", paramLabel = "NEW", description = "What it is called from now on.")
+        Optional<String> newName;
 
         @Option(names = "--title", description = "What people call the place.")
         Optional<String> title;
@@ -141,7 +144,7 @@ final class SiteCommands {
             OfficeApi.Site site = Json.read(reply.body(), OfficeApi.Site.class);
             OfficeApi.Site now = calls.patch(
                     "/sites/" + site.id(),
-                    new OfficeApi.SetSite(title, zone, Optional.of(networks), Optional.of(drop)),
+                    new OfficeApi.SetSite(newName, title, zone, Optional.of(networks), Optional.of(drop)),
                     reply.version().orElse(""),
                     OfficeApi.Site.class);
             terminal.say(now.name() + " was changed; see tender finding list");

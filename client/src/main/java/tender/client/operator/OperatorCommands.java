@@ -6,7 +6,9 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tender.api.OperatorApi;
+import tender.client.command.Calls;
 import tender.client.command.ClientCommand;
+import tender.client.command.RemoveCommand;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 
@@ -251,6 +253,21 @@ final class OperatorCommands {
             terminal.say(
                     "all sign-ins and tokens of " + post("end-tokens", null).name() + " ended");
             return 0;
+        }
+    }
+
+    @Command(
+            name = "remove",
+            mixinStandardHelpOptions = true,
+            description = "Remove an operator; sign-ins and tokens end. The journal keeps what they did.",
+            footer = {"", "  tender operator remove edda --dry-run"})
+    static final class Remove extends RemoveCommand {
+        @Parameters(paramLabel = "NAME")
+        String name;
+
+        @Override
+        protected String path(Calls calls) {
+            return "/operators/" + name;
         }
     }
 }

@@ -22,7 +22,8 @@ public final class OperatorGroup {
                             OperatorCommands.SetRole.class,
                             OperatorCommands.ResetPassword.class,
                             OperatorCommands.ResetCode.class,
-                            OperatorCommands.EndTokens.class)),
+                            OperatorCommands.EndTokens.class,
+                            OperatorCommands.Remove.class)),
             new CommandGroup(
                     "key",
                     "The master key, which encrypts every secret in the database.",

@@ -50,7 +50,7 @@ final class DeviceCommands {
     @Command(
             name = "set",
             mixinStandardHelpOptions = true,
-            description = "Change what is noted of a device.",
+            description = "Change a device: its name, kind and operating system.",
             footer = {"", "  tender device set mara phone --system \"Android 16\""})
     static final class Put extends ClientCommand {
         @Parameters(paramLabel = "PERSON")
@@ -58,6 +58,9 @@ final class DeviceCommands {
 
         @Parameters(paramLabel = "NAME")
         String name;
+
+        @Option(names = "--name", paramLabel = "NEW", description = "What it is called from now on.")
+        Optional<String> newName;
 
         @Option(names = "--kind", description = "laptop, phone, tablet, travel-router or server")
         Optional<String> kind;
@@ -69,7 +72,7 @@ final class DeviceCommands {
         protected int run() {
             PersonApi.Device d = calls().post(
                             "/people/" + person + "/devices/" + name,
-                            new PersonApi.SetDevice(kind, system),
+                            new PersonApi.SetDevice(newName, kind, system),
                             PersonApi.Device.class);
             if (terminal.json) {
                 terminal.json(d);

@@ -65,7 +65,7 @@ final class PersonCommands {
     @Command(
             name = "set",
             mixinStandardHelpOptions = true,
-            description = "Change a person's name, mail address, team or language.",
+            description = "Change a person's handle, name, mail address, team or language.",
             footer = {
                 "",
                 "  tender person set mara --team masters --language de",
@@ -74,6 +74,12 @@ final class PersonCommands {
     static final class Put extends ClientCommand {
         @Parameters(paramLabel = "HANDLE")
         String handle;
+
+        @Option(
+                names = "--handle",
+                paramLabel = "NEW",
+                description = "The handle from now on. Labels of profiles that were issued stay.")
+        Optional<String> newHandle;
 
         @Option(names = "--name")
         Optional<String> name;
@@ -89,14 +95,15 @@ final class PersonCommands {
 
         @Override
         protected int run() {
-            if (Stream.of(name, mail, team, language).allMatch(Optional::isEmpty)) {
+            if (Stream.of(newHandle, name, mail, team, language).allMatch(Optional::isEmpty)) {
                 throw CallFailure.of(
-                        ProblemCode.MALFORMED, "nothing to change: give --name, --mail, --team or --language");
+                        ProblemCode.MALFORMED,
+                        "nothing to change: give --handle, --name, --mail, --team or --language");
             }
             PersonApi.Person before = calls().get("/people/" + handle, PersonApi.Person.class);
             PersonApi.Person p = calls().patch(
                             "/people/" + handle,
-                            new PersonApi.SetPerson(name, mail, team, language),
+                            new PersonApi.SetPerson(newHandle, name, mail, team, language),
                             Integer.toString(before.version()),
                             PersonApi.Person.class);
             if (terminal.json) {

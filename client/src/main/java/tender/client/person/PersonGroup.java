@@ -16,7 +16,10 @@ public final class PersonGroup {
                             PersonCommands.Show.class,
                             PersonCommands.Bring.class,
                             PersonCommands.Remove.class)),
-            new CommandGroup("team", "Teams of people.", List.of(TeamCommands.Ls.class, TeamCommands.Remove.class)),
+            new CommandGroup(
+                    "team",
+                    "Teams of people.",
+                    List.of(TeamCommands.Ls.class, TeamCommands.Put.class, TeamCommands.Remove.class)),
             new CommandGroup(
                     "device",
                     "Devices that people connect with.",

@@ -2,6 +2,7 @@ package tender.client.person;
 
 import java.util.List;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tender.api.PersonApi;
 import tender.client.command.Calls;
@@ -26,6 +27,30 @@ final class TeamCommands {
                                 .map(t -> List.of(t.name(), Integer.toString(t.people())))
                                 .toList(),
                         "no teams yet; a team begins with its first person: tender person set HANDLE --team NAME");
+            }
+            return 0;
+        }
+    }
+
+    @Command(
+            name = "set",
+            mixinStandardHelpOptions = true,
+            description = "Rename a team. Its people and grants stay.",
+            footer = {"", "  tender team set masters --name skippers"})
+    static final class Put extends ClientCommand {
+        @Parameters(paramLabel = "NAME")
+        String name;
+
+        @Option(names = "--name", required = true, paramLabel = "NEW", description = "What it is called from now on.")
+        String newName;
+
+        @Override
+        protected int run() {
+            PersonApi.Team team = calls().post("/teams/" + name, new PersonApi.SetTeam(newName), PersonApi.Team.class);
+            if (terminal.json) {
+                terminal.json(team);
+            } else {
+                terminal.say(name + " is called " + team.name() + " now");
             }
             return 0;
         }

@@ -61,6 +61,11 @@ public record Uplink(
         return new Uplink("main", Kind.BEHIND, Optional.empty(), Optional.empty(), Optional.of(gateway), 0, 0);
     }
 
+    /** The same line behind another gateway, or behind the same one by another name. */
+    public Uplink front(String gateway) {
+        return new Uplink(label, kind, address, name, Optional.of(gateway), downMegabits, upMegabits);
+    }
+
     /** In words: {@code fixed address 192.0.2.1}. */
     public String words() {
         return switch (kind) {

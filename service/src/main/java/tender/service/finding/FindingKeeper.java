@@ -34,7 +34,10 @@ final class FindingKeeper implements AutoCloseable {
     private static final Duration SETTLE = Duration.ofMillis(200);
     private static final Duration LONGEST_SETTLE = Duration.ofMillis(700);
     private static final Duration EVERYTHING_EACH = Duration.ofMinutes(10);
+    /** While another node judges, which may have died a moment ago. */
     private static final Duration READERS_WAIT = Duration.ofSeconds(1);
+
+    private static final Duration READERS_WAIT_HERE = Duration.ofSeconds(5);
 
     private final Db db;
     private final String node;
@@ -43,6 +46,7 @@ final class FindingKeeper implements AutoCloseable {
     private final Map<String, CompletableFuture<Void>> readers = new ConcurrentHashMap<>();
     private final Thread thread = new Thread(this::run, "findings");
     private volatile boolean closed;
+    private volatile boolean mine;
     private Duration settle = SETTLE;
 
     FindingKeeper(Db db, String node, Judging judging) {
@@ -69,8 +73,8 @@ final class FindingKeeper implements AutoCloseable {
     }
 
     /**
-     * Comes back when everything that was committed before is judged, but after a second at the latest: then what was judged
-     * last has to do.
+     * Comes back when everything that was committed before is judged, but after some seconds at the latest: then what was
+     * judged last has to do.
      */
     void upToDate() {
         await(ask());
@@ -89,7 +93,8 @@ final class FindingKeeper implements AutoCloseable {
 
     void await(Asked asked) {
         try {
-            asked.judged().get(READERS_WAIT.toMillis(), TimeUnit.MILLISECONDS);
+            Duration longest = mine ? READERS_WAIT_HERE : READERS_WAIT;
+            asked.judged().get(longest.toMillis(), TimeUnit.MILLISECONDS);
         } catch (TimeoutException | ExecutionException e) {
             LOG.debug("findings are read as they were judged last");
         } catch (InterruptedException e) {
@@ -100,7 +105,6 @@ final class FindingKeeper implements AutoCloseable {
     }
 
     private void run() {
-        boolean mine = false;
         long renewAt = System.nanoTime();
         long everythingAt = renewAt;
         while (!closed) {

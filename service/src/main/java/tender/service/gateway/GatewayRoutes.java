@@ -122,7 +122,7 @@ final class GatewayRoutes implements Routes {
                 Route.patch(
                         "/gateways/{id}",
                         Role.WRITERS,
-                        "Set what operators say of a gateway: inside host, hosts clients call, uplinks, and more",
+                        "Set what operators say of a gateway: its name, inside host, hosts clients call, uplinks, and more",
                         OfficeApi.SetGateway.class,
                         OfficeApi.Gateway.class,
                         this::set));
@@ -287,22 +287,28 @@ final class GatewayRoutes implements Routes {
         }
         Gateways.Management managed =
                 signIns.changed(g, wish, description, request.readOnly().orElse(g.readOnly()));
-        Gateways.Gateway changed = g.with(kind, settings(request, g, factory), managed);
+        Gateways.Gateway changed = g.named(
+                        request.name().map(n -> Fields.name("name", n)).orElse(g.name()))
+                .with(kind, settings(request, g, factory), managed);
         db.run(tx -> {
             gateways.set(tx, changed, wish.signIn().map(SignIn::secret), version);
+            if (!changed.name().equals(g.name())) {
+                GatewayNames.follow(tx, gateways, changed, g.name());
+            }
             other.ifPresent(id -> Gateways.join(tx, g.id(), id));
             Events.say(tx, "gateway", g.id());
-            Journal.append(
-                    tx,
-                    call.by(),
-                    "gateway-set",
-                    "gateway",
-                    g.id(),
-                    wish.isNone() ? "recorded by hand" : "how it is signed in to");
+            Journal.append(tx, call.by(), "gateway-set", "gateway", g.id(), did(wish, g.name(), changed.name()));
         });
-        names.look(g.name());
+        names.look(changed.name());
         reading.endpoints(g.id(), call.now());
         return answer(call, g.id());
+    }
+
+    private static String did(GatewaySignIn.Wish wish, String old, String name) {
+        if (!name.equals(old)) {
+            return old + " is called " + name + " now";
+        }
+        return wish.isNone() ? "recorded by hand" : "how it is signed in to";
     }
 
     private static GatewaySignIn.Wish wish(OfficeApi.SetGateway request, Gateways.Gateway g) {

@@ -113,7 +113,7 @@ final class AccountRoutes implements Routes {
     }
 
     private Operators.Operator find(Tx tx, Call call) {
-        return operators.byName(tx, call.path("name")).orElseThrow(() -> ApiFailure.notFound("operator"));
+        return Operators.byName(tx, call.path("name")).orElseThrow(() -> ApiFailure.notFound("operator"));
     }
 
     private Answer change(Call call, String action, String detail, BiConsumer<Tx, Operators.Operator> work) {

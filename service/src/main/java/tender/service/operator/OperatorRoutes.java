@@ -127,7 +127,7 @@ final class OperatorRoutes implements Routes {
     }
 
     private Operators.Operator me(Call call) {
-        return db.inTransaction(tx -> operators.byName(tx, call.caller().name()))
+        return db.inTransaction(tx -> Operators.byName(tx, call.caller().name()))
                 .orElseThrow(() -> ApiFailure.notFound("operator"));
     }
 

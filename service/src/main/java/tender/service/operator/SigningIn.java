@@ -119,7 +119,7 @@ public final class SigningIn {
 
     private Operators.Operator right(Credentials said, String source, Instant now) {
         Optional<Operators.Operator> found =
-                db.inTransaction(tx -> operators.byName(tx, said.name())).filter(o -> !o.disabled());
+                db.inTransaction(tx -> Operators.byName(tx, said.name())).filter(o -> !o.disabled());
         UUID claim = claim(said.name(), found, source, now);
         boolean matches = PasswordHash.matches(
                 said.password(), found.map(Operators.Operator::passwordHash).orElse(nobody));
@@ -265,7 +265,7 @@ public final class SigningIn {
     public Optional<Secret> recover(String name, Instant now) {
         Secret password = tender.core.credential.Passphrase.generate(random);
         String hash = PasswordHash.make(password, random);
-        return db.inTransaction(tx -> operators.byName(tx, name).map(o -> {
+        return db.inTransaction(tx -> Operators.byName(tx, name).map(o -> {
             operators.resetPassword(tx, o.id(), hash);
             Operators.resetCode(tx, o.id());
             Operators.disable(tx, o.id(), Optional.empty());

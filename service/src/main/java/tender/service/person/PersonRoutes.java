@@ -65,6 +65,13 @@ public final class PersonRoutes implements Routes {
                                 all -> all.stream()
                                         .map(t -> new PersonApi.Team(t.name(), t.people()))
                                         .toList())),
+                Route.post(
+                        "/teams/{name}",
+                        Role.WRITERS,
+                        "Rename a team; its people and grants stay",
+                        PersonApi.SetTeam.class,
+                        PersonApi.Team.class,
+                        this::renameTeam),
                 Route.page(
                         "/languages",
                         Role.READERS,
@@ -113,7 +120,7 @@ public final class PersonRoutes implements Routes {
                 Route.post(
                         "/people/{handle}/devices/{device}",
                         Role.WRITERS,
-                        "Change what is noted of a device",
+                        "Change a device: its name, kind and system",
                         PersonApi.SetDevice.class,
                         PersonApi.Device.class,
                         this::setDevice));
@@ -166,7 +173,7 @@ public final class PersonRoutes implements Routes {
                 1);
         db.run(tx -> {
             People.insert(tx, person);
-            added(tx, call, person.id(), "person-added");
+            told(tx, call, person.id(), "person-added");
         });
         return Answer.created(render(person, List.of(), List.of()));
     }
@@ -183,7 +190,7 @@ public final class PersonRoutes implements Routes {
         return Optional.of(text).filter(t -> !t.isEmpty()).map(t -> Fields.name("team", t));
     }
 
-    private static void added(Tx tx, Call call, UUID personId, String action) {
+    private static void told(Tx tx, Call call, UUID personId, String action) {
         Events.say(tx, "person", personId);
         Journal.append(tx, call.by(), action, "person", personId, "");
     }
@@ -241,7 +248,7 @@ public final class PersonRoutes implements Routes {
                     tx,
                     new People.Person(
                             person.id(),
-                            person.handle(),
+                            request.handle().map(h -> Fields.name("handle", h)).orElse(person.handle()),
                             request.name().map(n -> Fields.title("name", n)).orElse(person.name()),
                             request.mail()
                                     .map(m -> Fields.optionalTitle("mail", Optional.of(m)))
@@ -251,9 +258,23 @@ public final class PersonRoutes implements Routes {
                             person.devices(),
                             person.createdAt(),
                             version));
-            added(tx, call, person.id(), "person-changed");
+            told(tx, call, person.id(), "person-changed");
         });
         return answer(person.id());
+    }
+
+    private Answer renameTeam(Call call) {
+        String name = Fields.name("name", call.body(PersonApi.SetTeam.class).name());
+        int people = db.inTransaction(tx -> {
+            if (!People.renameTeam(tx, call.path("name"), name)) {
+                throw ApiFailure.notFound("team");
+            }
+            Events.say(tx, "person", "-");
+            Journal.append(
+                    tx, call.by(), "team-changed", "team", name, call.path("name") + " is called " + name + " now");
+            return People.ofTeam(tx, name).size();
+        });
+        return Answer.ok(new PersonApi.Team(name, people));
     }
 
     private Answer addDevice(Call call) {
@@ -270,7 +291,7 @@ public final class PersonRoutes implements Routes {
                 1);
         db.run(tx -> {
             People.insert(tx, device);
-            added(tx, call, person.id(), "device-added");
+            told(tx, call, person.id(), "device-added");
         });
         return Answer.created(render(device));
     }
@@ -295,9 +316,12 @@ public final class PersonRoutes implements Routes {
             String system = request.system()
                     .map(t -> Fields.optionalTitle("system", Optional.of(t)))
                     .orElse(d.system());
-            People.set(tx, d.id(), kind, system);
-            added(tx, call, person.id(), "device-changed");
-            return new People.Device(d.id(), person.id(), d.person(), d.name(), kind, system, d.version() + 1);
+            String name = request.name().map(n -> Fields.name("name", n)).orElse(d.name());
+            People.Device changed =
+                    new People.Device(d.id(), person.id(), d.person(), name, kind, system, d.version() + 1);
+            People.set(tx, changed);
+            told(tx, call, person.id(), "device-changed");
+            return changed;
         });
         return Answer.ok(render(device));
     }

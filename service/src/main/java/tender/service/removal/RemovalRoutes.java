@@ -2,6 +2,7 @@ package tender.service.removal;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
 import java.util.function.Function;
 import tender.api.RemovalApi;
 import tender.service.device.DeviceModule;
@@ -42,22 +43,35 @@ public final class RemovalRoutes implements Routes {
                 "/device-descriptions/{name}",
                 "a device description of the company's own",
                 call -> tx -> removing.description(tx, call.path("name")));
+        String operator = "/operators/{name}";
+        Function<Call, Removing.Planner> leaving = call ->
+                tx -> removing.operator(tx, call.path("name"), call.caller().operatorId());
+        out.add(look(operator, Role.OWNERS, "an operator", leaving));
+        out.add(remove(operator, Role.OWNERS, "an operator", leaving).afresh());
         return out;
     }
 
     private void add(List<Route> out, String path, String what, Function<Call, Removing.Planner> planner) {
-        out.add(Route.get(
+        out.add(look(path, Role.READERS, what, planner));
+        out.add(remove(path, Role.WRITERS, what, planner));
+    }
+
+    private Route look(String path, Set<Role> who, String what, Function<Call, Removing.Planner> planner) {
+        return Route.get(
                 path + "/removal",
-                Role.READERS,
+                who,
                 "What removing " + what + " would do, and what stands against it",
                 RemovalApi.Preview.class,
                 call -> {
                     Removing.Plan plan = removing.preview(planner.apply(call));
                     return Answer.ok(new RemovalApi.Preview(plan.what(), plan.effects(), plan.obstacles()));
-                }));
-        out.add(Route.delete(path, Role.WRITERS, "Remove " + what, call -> {
+                });
+    }
+
+    private Route remove(String path, Set<Role> who, String what, Function<Call, Removing.Planner> planner) {
+        return Route.delete(path, who, "Remove " + what, call -> {
             removing.remove(planner.apply(call), call.by());
             return Answer.done();
-        }));
+        });
     }
 }

@@ -2,8 +2,10 @@ package tender.service.removal;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.UUID;
 import tender.service.device.DeviceDescriptions;
+import tender.service.event.LiveEvents;
 import tender.service.refusal.Refused;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
@@ -13,6 +15,8 @@ import tender.store.journal.Journal;
 import tender.store.office.Descriptions;
 import tender.store.office.Gateways;
 import tender.store.office.Sites;
+import tender.store.operator.Operators;
+import tender.store.operator.SignIns;
 import tender.store.person.People;
 import tender.store.removal.Archive;
 import tender.store.trial.Trials;
@@ -162,6 +166,28 @@ final class Removing {
                         ? List.of()
                         : List.of("gateways stand there: " + some(there) + "; tender gateway remove " + there.get(0)),
                 (t, by) -> Archive.site(t, id, by.at()));
+    }
+
+    /** @param remover who removes: nobody removes themself */
+    Plan operator(Tx tx, String name, UUID remover) {
+        Operators.Operator o = Operators.byName(tx, name).orElseThrow(() -> Refused.notFound("operator"));
+        List<String> obstacles = new ArrayList<>();
+        if (o.id().equals(remover)) {
+            obstacles.add("this is your own account; another owner removes it");
+        } else if (Operators.owners(tx).equals(List.of(o.id()))) {
+            obstacles.add(name + " is the last owner who may sign in; make another one first");
+        }
+        return new Plan(
+                "operator",
+                o.id().toString(),
+                "operator " + name,
+                List.of("all sign-ins and tokens end", "the journal keeps what " + name + " did"),
+                obstacles,
+                (t, by) -> {
+                    SignIns.deleteOthers(t, o.id(), Optional.empty())
+                            .forEach(id -> Events.say(t, LiveEvents.SIGNED_OUT, id));
+                    Archive.operator(t, o.id(), by.at());
+                });
     }
 
     Plan team(Tx tx, String name) {

@@ -55,7 +55,7 @@ public final class SiteRoutes implements Routes {
                 Route.patch(
                         "/sites/{id}",
                         Role.WRITERS,
-                        "Change a site: title, time zone, networks to put or drop",
+                        "Change a site: name, title, time zone, networks to put or drop",
                         OfficeApi.SetSite.class,
                         OfficeApi.Site.class,
                         this::set),
@@ -75,7 +75,7 @@ public final class SiteRoutes implements Routes {
         Fields.range("networks", site.networks().size() + put.size(), 0, MAX_NETWORKS);
         Sites.Site changed = new Sites.Site(
                 site.id(),
-                site.name(),
+                request.name().map(n -> Fields.name("name", n)).orElse(site.name()),
                 request.title().map(t -> Fields.title("title", t)).orElse(site.title()),
                 site.domain(),
                 request.timeZone().map(SiteRoutes::zone).orElse(site.timeZone()),

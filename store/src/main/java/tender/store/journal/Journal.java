@@ -110,7 +110,7 @@ public final class Journal {
         Conditions where = new Conditions().and("number < ?", p -> p.number(before));
         filter.who()
                 .ifPresent(name -> where.and(
-                        "actor = ? or actor = (select 'operator:' || id from operator where name = ?)",
+                        "actor = ? or actor in (select 'operator:' || id from operator where name = ?)",
                         p -> p.text(name).text(name)));
         filter.action().ifPresent(word -> where.and("action = ?", p -> p.text(word)));
         filter.subject().ifPresent(word -> where.and("subject_kind = ?", p -> p.text(word)));

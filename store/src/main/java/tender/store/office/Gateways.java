@@ -102,6 +102,10 @@ public final class Gateways {
         public Gateway with(String newKind, OperatorSettings fresh, Management managed) {
             return new Gateway(id, siteId, site, name, newKind, managed, fresh, reading, createdAt, version);
         }
+
+        public Gateway named(String fresh) {
+            return new Gateway(id, siteId, site, fresh, kind, management, settings, reading, createdAt, version);
+        }
     }
 
     /**
@@ -170,7 +174,7 @@ public final class Gateways {
     private static final String INSERT = """
             insert into gateway (id, site_id, name, kind, connector, address, port, username, sign_in_key, identity,
                                  inside_host, hosts, created_at, description, read_only, sign_in, jump_id)
-            values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?::text[], ?, ?, ?, ?, (select id from gateway where name = ?))""";
+            values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?::text[], ?, ?, ?, ?, (select id from gateway where name = ? and archived_at is null))""";
 
     /**
      * @param signInKey encrypted at once
@@ -289,6 +293,13 @@ public final class Gateways {
     /** A gateway, those that stand behind it directly or further in, and all that these stand behind. */
     public static List<UUID> along(Tx tx, UUID gatewayId) {
         return tx.list(ALONG, p -> p.id(gatewayId), row -> row.id("id"));
+    }
+
+    private static final String BEHIND = SELECT + "where ? = any(g.behind) and g.archived_at is null order by g.name";
+
+    /** Those that stand behind a gateway of this name and behind no other on the way. */
+    public List<Gateway> directlyBehind(Tx tx, String name) {
+        return tx.list(BEHIND, p -> p.text(name), Gateways::gateway);
     }
 
     private static final String THESE = SELECT + "where g.id = any(?) and g.archived_at is null order by g.name";
@@ -415,9 +426,9 @@ public final class Gateways {
 
     private static final String SET = """
             update gateway
-            set inside_host = ?, hosts = ?::text[], uplinks = ?::jsonb, factory = ?, read_only = ?, description = ?,
+            set name = ?, inside_host = ?, hosts = ?::text[], uplinks = ?::jsonb, factory = ?, read_only = ?, description = ?,
                 kind = ?, address = ?, port = ?, username = ?, identity = ?, identity_accepted = ?, sign_in = ?,
-                jump_id = (select id from gateway where name = ?), version = version + 1
+                jump_id = (select id from gateway where name = ? and archived_at is null), version = version + 1
             where id = ? and version = ?""";
     private static final String SIGN_IN = "update gateway set sign_in_key = ? where id = ?";
 
@@ -433,7 +444,8 @@ public final class Gateways {
                         .id(g.id())));
         tx.updateOne(
                 SET,
-                p -> p.text(g.insideHost().map(Object::toString))
+                p -> p.text(g.name())
+                        .text(g.insideHost().map(Object::toString))
                         .texts(g.hosts())
                         .text(g.uplinks())
                         .text(g.factory())

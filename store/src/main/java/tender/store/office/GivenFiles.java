@@ -51,7 +51,7 @@ public final class GivenFiles {
 
     private static final String OF = """
             select f.id, f.path, f.content, f.taken_at from given_file f join gateway g on g.id = f.gateway_id
-            where g.name = ? order by f.path""";
+            where g.name = ? and g.archived_at is null order by f.path""";
 
     /** What was given for a gateway; empty where nothing was. */
     public Optional<Given> of(Tx tx, String gateway) {

@@ -61,10 +61,10 @@ public final class Sites {
 
     private static final String DROP_NETWORKS = "delete from site_network where site_id = ? and name = any(?::text[])";
     private static final String SET =
-            "update site set title = ?, time_zone = ?, version = version + 1 where id = ? and version = ?";
+            "update site set name = ?, title = ?, time_zone = ?, version = version + 1 where id = ? and version = ?";
 
     /**
-     * Writes title and time zone of a site as changed.
+     * Writes name, title and time zone of a site as changed.
      *
      * @param put networks to put, by name
      * @param drop names of networks to drop
@@ -73,7 +73,11 @@ public final class Sites {
     public static void set(Tx tx, Site site, Map<String, Cidr> put, List<String> drop, int version) {
         tx.updateOne(
                 SET,
-                p -> p.text(site.title()).text(site.timeZone()).id(site.id()).integer(version));
+                p -> p.text(site.name())
+                        .text(site.title())
+                        .text(site.timeZone())
+                        .id(site.id())
+                        .integer(version));
         tx.update(DROP_NETWORKS, p -> p.id(site.id()).texts(drop));
         putNetworks(tx, site.id(), put);
     }

@@ -59,13 +59,13 @@ public final class Operators {
                         .instant(now));
     }
 
-    private static final String BY_NAME = "select " + COLUMNS + " from operator where name = ?";
+    private static final String BY_NAME = "select " + COLUMNS + " from operator where name = ? and archived_at is null";
 
-    public Optional<Operator> byName(Tx tx, String name) {
+    public static Optional<Operator> byName(Tx tx, String name) {
         return tx.first(BY_NAME, p -> p.text(name), Operators::operator);
     }
 
-    private static final String LIST = "select " + COLUMNS + " from operator order by name";
+    private static final String LIST = "select " + COLUMNS + " from operator where archived_at is null order by name";
 
     public List<Operator> list(Tx tx) {
         return tx.list(LIST, p -> p, Operators::operator);

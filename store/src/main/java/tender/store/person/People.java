@@ -113,7 +113,14 @@ public final class People {
                 TEAMS, p -> p.text(after).integer(limit), row -> new Team(row.text("name"), row.integer("people")));
     }
 
-    private static final String OF_TEAM = SELECT + "where t.name = ? order by p.handle";
+    private static final String RENAME_TEAM = "update team set name = ? where name = ?";
+
+    /** Whether there was such a team. */
+    public static boolean renameTeam(Tx tx, String team, String name) {
+        return tx.update(RENAME_TEAM, p -> p.text(name).text(team)) > 0;
+    }
+
+    private static final String OF_TEAM = SELECT + "where t.name = ? and p.archived_at is null order by p.handle";
 
     public static List<Person> ofTeam(Tx tx, String team) {
         return tx.list(OF_TEAM, p -> p.text(team), People::person);
@@ -142,7 +149,7 @@ public final class People {
 
     private static final String SET = """
             update person
-            set name = ?, mail = ?, team_id = (select id from team where name = ?), language = ?, version = version + 1
+            set handle = ?, name = ?, mail = ?, team_id = (select id from team where name = ?), language = ?, version = version + 1
             where id = ? and version = ?""";
 
     /** Writes a person as changed; fails where somebody else changed them since that version was read. */
@@ -151,7 +158,8 @@ public final class People {
                 .ifPresent(t -> tx.update(ENSURE_TEAM, p -> p.id(Ids.next()).text(t)));
         tx.updateOne(
                 SET,
-                p -> p.text(changed.name())
+                p -> p.text(changed.handle())
+                        .text(changed.name())
                         .text(changed.mail())
                         .text(changed.team())
                         .text(changed.language())
@@ -169,11 +177,16 @@ public final class People {
     }
 
     private static final String SET_DEVICE =
-            "update device set kind = ?, system = ?, version = version + 1 where id = ? and archived_at is null";
+            "update device set name = ?, kind = ?, system = ?, version = version + 1 where id = ? and archived_at is null";
 
-    /** Writes what is noted of a device. */
-    public static void set(Tx tx, UUID deviceId, String kind, String system) {
-        tx.updateOne(SET_DEVICE, p -> p.text(kind).text(system).id(deviceId));
+    /** Writes a device as changed. */
+    public static void set(Tx tx, Device changed) {
+        tx.updateOne(
+                SET_DEVICE,
+                p -> p.text(changed.name())
+                        .text(changed.kind())
+                        .text(changed.system())
+                        .id(changed.id()));
     }
 
     private static final String SELECT_DEVICE = """

@@ -120,6 +120,15 @@ public final class Archive {
                 p -> p.instant(now).id(id));
     }
 
+    /** An operator: they sign in no more, and who did what stays known. */
+    public static void operator(Tx tx, UUID id, Instant now) {
+        tx.update("update person set operator_id = null where operator_id = ?", p -> p.id(id));
+        tx.updateOne(
+                "update operator set archived_at = ?, disabled_at = coalesce(disabled_at, ?), totp_secret = null,"
+                        + " totp_confirmed = false, password_hash = '' where id = ? and archived_at is null",
+                p -> p.instant(now).instant(now).id(id));
+    }
+
     /** A team that nobody belongs to, with its grants. */
     public static boolean team(Tx tx, String name) {
         return tx.update("delete from team where name = ?", p -> p.text(name)) > 0;
