@@ -8,15 +8,19 @@
   import { router } from './lib/router.svelte';
   import { session } from './lib/session.svelte';
   import type { Overview as Data } from './lib/types';
+  import Administration from './pages/Administration.svelte';
   import Authorities from './pages/Authorities.svelte';
   import Backups from './pages/Backups.svelte';
+  import Changes from './pages/Changes.svelte';
   import ClientFiles from './pages/ClientFiles.svelte';
   import Connections from './pages/Connections.svelte';
+  import Descriptions from './pages/Descriptions.svelte';
   import Explain from './pages/Explain.svelte';
   import Findings from './pages/Findings.svelte';
   import Gateway from './pages/Gateway.svelte';
   import Handouts from './pages/Handouts.svelte';
   import Inspect from './pages/Inspect.svelte';
+  import Jobs from './pages/Jobs.svelte';
   import Journal from './pages/Journal.svelte';
   import Expiries from './pages/Expiries.svelte';
   import Listener from './pages/Listener.svelte';
@@ -43,7 +47,7 @@
   <a class="mark" href="/" aria-current={place === undefined ? 'page' : undefined}>Tender</a>
   <div class="who small">
     {#if !live.connected}<span class="soft" role="status">not live, trying again</span>{/if}
-    <a href="/people">People</a><a href="/journal">Journal</a>
+    <a href="/people">People</a><a href="/journal">Journal</a><a href="/administration">Administration</a>
     <span class="soft">{session.operator?.name}</span>
     <button onclick={() => session.end()}>Sign out</button>
   </div>
@@ -55,6 +59,7 @@
     {#if place === undefined}<Overview {overview} />
     {:else if place === 'gateways' && id === 'sheet'}<Sheet />
     {:else if place === 'gateways' && id === 'findings'}<Findings />
+    {:else if place === 'gateways' && id === 'changes'}<Changes />
     {:else if place === 'gateways' && id === 'route'}<Route />
     {:else if place === 'gateways' && id === 'explain'}<Explain />
     {:else if place === 'gateways' && id && router.parts[2] === 'files'}<ClientFiles {id} />
@@ -73,6 +78,9 @@
     {:else if place === 'proof'}<Proof />
     {:else if place === 'connections'}<Connections />
     {:else if place === 'backups'}<Backups />
+    {:else if place === 'administration' && id === 'descriptions'}<Descriptions />
+    {:else if place === 'administration' && id === 'jobs'}<Jobs />
+    {:else if place === 'administration'}<Administration />
     {:else if place === 'journal'}<Journal />
     {:else}<Missing />{/if}
   {/key}

@@ -11,7 +11,7 @@
   let { person = null, saved }: { person?: Person | null; saved: (handle: string) => void } = $props();
   // svelte-ignore state_referenced_locally
   const before = person;
-  let handle = $state('');
+  let handle = $state(before?.handle ?? '');
   let name = $state(before?.name ?? '');
   let team = $state(before?.team ?? '');
   let mail = $state(before?.mail ?? '');
@@ -22,14 +22,14 @@
   });
   const action = new Action();
   const save = () => action.run(async () => {
-    if (person) await api.patch('/people/' + encodeURIComponent(person.handle), { name, mail, team, language }, person.version);
+    if (person) await api.patch('/people/' + encodeURIComponent(person.handle), { handle, name, mail, team, language }, person.version);
     else await api.post('/people', { handle, name, mail: mail || null, team: team || null, language: language || null });
-    saved(person?.handle ?? handle);
+    saved(handle);
   });
 </script>
 
 <form onsubmit={(e) => { e.preventDefault(); void save(); }}>
-  {#if !person}<Field label="Handle" bind:value={handle} required hint="Short; used in labels and file names" />{/if}
+  <Field label="Handle" bind:value={handle} required hint={person ? 'Labels of profiles that were issued stay' : 'Short; used in labels and file names'} />
   <Field label="Name" bind:value={name} required />
   <Field label="Team" bind:value={team} />
   <Field label="Mail" bind:value={mail} />

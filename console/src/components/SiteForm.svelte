@@ -1,36 +1,43 @@
 <script lang="ts">
-  import Button from '../components/Button.svelte';
-  import Field from '../components/Field.svelte';
-  import TextArea from '../components/TextArea.svelte';
-  import Trouble from '../components/Trouble.svelte';
   import { api } from '../lib/api';
   import { Action } from '../lib/resource.svelte';
-  /** A place of the company with its networks. */
-  let { closing, added }: { closing: () => void; added: () => void } = $props();
-  let name = $state('');
-  let title = $state('');
-  let timeZone = $state(Intl.DateTimeFormat().resolvedOptions().timeZone);
+  import type { Site } from '../lib/types';
+  import Button from './Button.svelte';
+  import Field from './Field.svelte';
+  import TextArea from './TextArea.svelte';
+  import Trouble from './Trouble.svelte';
+  /** A place of the company with its networks: a new one, or one there is. */
+  let { site = null, closing, saved }: { site?: Site | null; closing: () => void; saved: () => void } = $props();
+  // svelte-ignore state_referenced_locally
+  const before = site;
+  let name = $state(before?.name ?? '');
+  let title = $state(before?.title ?? '');
+  let timeZone = $state(before?.timeZone ?? Intl.DateTimeFormat().resolvedOptions().timeZone);
   let domain = $state('');
-  let text = $state('');
+  let text = $state(Object.entries(before?.networks ?? {}).map(([n, c]) => `${n} ${c}`).join('\n'));
   const action = new Action();
-  const networks = () =>
+  const networks = (): Record<string, string> =>
     Object.fromEntries(text.split('\n').map((l) => l.trim()).filter(Boolean).map((l) => {
       const at = l.search(/[\s=]/);
       return at < 0 ? ['office', l] : [l.slice(0, at), l.slice(at + 1).trim()];
     }));
-  const add = () => action.run(async () => {
-    await api.post('/sites', { name, title: title || null, domain: domain || null, timeZone: timeZone || null, networks: networks() });
-    added();
+  const save = () => action.run(async () => {
+    const now = networks();
+    if (before) {
+      const drop = Object.keys(before.networks).filter((n) => !(n in now));
+      await api.patch('/sites/' + before.id, { name, title, timeZone, networks: now, drop }, before.version);
+    } else await api.post('/sites', { name, title: title || null, domain: domain || null, timeZone: timeZone || null, networks: now });
+    saved();
   });
 </script>
 
-<form onsubmit={(e) => { e.preventDefault(); void add(); }}>
+<form onsubmit={(e) => { e.preventDefault(); void save(); }}>
   <Field label="Name" bind:value={name} required hint="Short, such as pier-two" />
   <Field label="Title" bind:value={title} hint="As people call the place" />
   <Field label="Time zone" bind:value={timeZone} />
-  <Field label="Routing domain" bind:value={domain} hint="Only where its networks cannot meet those of other sites" />
+  {#if !before}<Field label="Routing domain" bind:value={domain} hint="Only where its networks cannot meet those of other sites" />{/if}
   <TextArea label="Networks" bind:value={text} rows={3} hint="One on each line: a name and its addresses, such as office 10.20.4.0/24" />
-  <div class="end"><Button onclick={closing}>Not now</Button><Button type="submit" look="main" busy={action.busy}>Add</Button></div>
+  <div class="end"><Button onclick={closing}>Cancel</Button><Button type="submit" look="main" busy={action.busy}>{before ? 'Save' : 'Add'}</Button></div>
 </form>
 <Trouble problem={action.problem} />
 

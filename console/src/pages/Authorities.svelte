@@ -5,7 +5,9 @@
   import Choice from '../components/Choice.svelte';
   import Empty from '../components/Empty.svelte';
   import Field from '../components/Field.svelte';
+  import ImportAuthority from '../components/ImportAuthority.svelte';
   import Section from '../components/Section.svelte';
+  import SignForm from '../components/SignForm.svelte';
   import Trouble from '../components/Trouble.svelte';
   import { api } from '../lib/api';
   import { day } from '../lib/format';
@@ -17,6 +19,8 @@
   onMount(() => all.start());
   const owner = $derived(session.operator?.role === 'owner');
   let open = $state(false);
+  let importing = $state(false);
+  let signing = $state('');
   let name = $state(''), key = $state('ec-p256'), years = $state('10'), publishesAt = $state('');
   const action = new Action();
   const make = () => action.run(async () => {
@@ -36,17 +40,20 @@
       <Field label="Revocation list (CRL) published at" bind:value={publishesAt} mono hint="http://HOST/revocations/NAME.crl; empty: not published" />
       <div class="end"><Button type="submit" look="main" busy={action.busy}>Create</Button><Button onclick={() => (open = false)}>Cancel</Button></div>
     </form>
-  {:else}<p><Button onclick={() => (open = true)}>Create an authority</Button> <span class="soft">Import an existing one with the client: <code>tender authority import</code></span></p>{/if}
+  {:else if importing}<ImportAuthority closing={() => (importing = false)} imported={() => { importing = false; void all.reload(); }} />
+  {:else}<p class="end"><Button onclick={() => (open = true)}>Create an authority</Button><Button onclick={() => (importing = true)}>Import an existing one</Button></p>{/if}
 {/if}
 <Trouble problem={action.problem} />
 <Trouble problem={all.problem} />
 {#each all.data ?? [] as a (a.id)}
   <Section title={a.name} note="{a.key}, expires {day(a.expiresAt)}">
+    {#snippet actions()}{#if session.mayWrite && signing !== a.id}<Button aria-label="Sign a certificate of {a.name}" onclick={() => (signing = a.id)}>Sign a certificate</Button>{/if}{/snippet}
     <dl>
       <dt>Revocation list (CRL)</dt><dd>number {a.listNumber}, {a.revoked} on it, valid until {day(a.listUntil)} <a href="/api/v1/authorities/{a.id}/list" download="{a.name}.crl">Download</a></dd>
       <dt>Published at</dt><dd>{#if a.publishesAt}<span class="mono">{a.publishesAt}</span>{:else}nowhere: gateways get it from Tender{/if}</dd>
     </dl>
-    <CertificateGrid authority={a.id} />
+    {#if signing === a.id}<SignForm authority={a} closing={() => (signing = '')} signed={() => { signing = ''; void all.reload(); }} />{/if}
+    {#key a.id + signing}<CertificateGrid authority={a.id} />{/key}
   </Section>
 {:else}{#if all.data}<Empty>There is no certificate authority yet. An authority of your own signs one certificate for each device, so a lost device can be revoked alone.</Empty>{/if}{/each}
 

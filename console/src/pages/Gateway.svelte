@@ -2,11 +2,14 @@
   import { onMount } from 'svelte';
   import Button from '../components/Button.svelte';
   import Columns from '../components/Columns.svelte';
-  import Choice from '../components/Choice.svelte';
+  import CertifyForm from '../components/CertifyForm.svelte';
   import Empty from '../components/Empty.svelte';
   import Facts from '../components/Facts.svelte';
   import Field from '../components/Field.svelte';
+  import GatewayForm from '../components/GatewayForm.svelte';
+  import GatewayLog from '../components/GatewayLog.svelte';
   import ListenerList from '../components/ListenerList.svelte';
+  import LoadFiles from '../components/LoadFiles.svelte';
   import ProfileGrid from '../components/ProfileGrid.svelte';
   import Section from '../components/Section.svelte';
   import State from '../components/State.svelte';
@@ -25,7 +28,6 @@
   import BackupGrid from '../components/BackupGrid.svelte';
   import Remove from '../components/Remove.svelte';
   import SignInForm from '../components/SignInForm.svelte';
-  import UplinkFields from '../components/UplinkFields.svelte';
 
   let { id }: { id: string } = $props();
   const gateway = new Resource(() => api.get<Gateway>('/gateways/' + id), ['gateway', 'backup', 'profile', 'finding', 'session']);
@@ -39,21 +41,13 @@
   onMount(() => findings.start());
   onMount(() => profiles.start());
   let compared = $state('');
-  let endpoint = $state('');
-  let insideHost = $state('');
   const g = $derived(gateway.data);
   const own = $derived(findings.rows);
   const open = $derived(facts.data?.drift ?? []);
   const noting = new Action();
-  let uplink = $state('');
-  let factory = $state('');
   const reading = new Action();
   const backup = new Action();
-  const setting = new Action();
-  const set = () => setting.run(async () => {
-    gateway.data = await api.patch<Gateway>('/gateways/' + id, { endpoint: endpoint || null, insideHost: insideHost || null, uplinks: uplink ? [uplink] : null, factory: factory || null }, g!.version);
-    await gateway.reload();
-  });
+  const applying = new Action();
 </script>
 
 <Trouble problem={gateway.problem} />
@@ -80,6 +74,8 @@
         {#if session.mayWrite}
           <Button busy={reading.busy} onclick={() => reading.run(async () => { await api.post(`/gateways/${id}/read`); })}>Read again</Button>
           {#if g.capabilities.includes('export')}<Button onclick={() => router.go(`/gateways/${id}/files`)}>Import client files</Button>{/if}
+          {#if !g.readOnly && g.capabilities.includes('change')}<Button onclick={() => router.go('/gateways/changes?gateway=' + encodeURIComponent(g.name))}>Change settings</Button>{/if}
+          {#if g.connector !== 'file'}<Button busy={applying.busy} onclick={() => applying.run(async () => { await api.post(`/gateways/${id}/apply`); })}>Write the records</Button>{/if}
           <Button busy={backup.busy} onclick={() => backup.run(async () => { await api.post(`/gateways/${id}/backups`, {}); })}>Back up now</Button>
         {/if}
       {/snippet}
@@ -95,7 +91,7 @@
         { term: 'Uplink', text: g.uplinks.length > 0 ? g.uplinks.join('; ') : (facts.data?.uplinks ?? []).join('; ') || 'not recorded' },
         { term: 'Inside host', text: g.insideHost ?? 'none set: proofs stop at the gateway itself', mono: g.insideHost !== null },
       ]} />
-      <Trouble problem={reading.problem ?? backup.problem} />
+      <Trouble problem={reading.problem ?? backup.problem ?? applying.problem} />
     </Section>
     <Columns>
       {#snippet main()}
@@ -129,23 +125,19 @@
           </Section>
         {/if}
         <Section title="Backups"><BackupGrid gateway={id} /></Section>
+        {#if session.mayWrite && g.capabilities.includes('change')}<CertifyForm gateway={g} />{/if}
+        {#if session.mayWrite && g.connector !== 'file'}<GatewayLog gateway={id} />{/if}
         {#if changes.data?.length}<Section title="Changes through Tender"><ChangeList changes={changes.data} changed={() => changes.reload()} /></Section>{/if}
         {#if session.mayWrite}
           <Section title="Recorded by hand" note="files that were handed out before keep the old values; findings name everybody affected">
-            <form onsubmit={(e) => { e.preventDefault(); void set(); }}>
-              <Field label="Endpoint" bind:value={endpoint} mono placeholder={g.hosts.join(', ')} hint="Name or address, without the port" />
-              <Field label="Inside host" bind:value={insideHost} mono placeholder={g.insideHost ?? ''} hint="Answers ping; trials use it" />
-              <UplinkFields bind:value={uplink} own={g.name} />
-              <Choice label="Factory credentials" bind:value={factory} options={[{ value: '', label: `as noted: ${g.factory.replace('-', ' ')}` }, { value: 'changed', label: 'tried: changed' }, { value: 'still-work', label: 'tried: still work' }]} />
-              <Button type="submit" busy={setting.busy} disabled={!endpoint && !insideHost && !uplink && !factory}>Set</Button>
-            </form>
-            <Trouble problem={setting.problem} />
+            {#key g.version}<GatewayForm gateway={g} saved={() => void gateway.reload()} />{/key}
           </Section>
         {/if}
       {/snippet}
     </Columns>
     {#if session.mayWrite}
-      {#if g.connector !== 'file'}
+      {#if g.connector === 'file'}<LoadFiles gateway={g} loaded={() => void gateway.reload()} />
+      {:else}
         <Section title="How Tender signs in" note="a change is tried before it is kept">
           {#key g.version}<SignInForm gateway={g} saved={() => void gateway.reload()} />{/key}
         </Section>

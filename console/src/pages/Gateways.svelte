@@ -4,8 +4,8 @@
   import Choice from '../components/Choice.svelte';
   import Empty from '../components/Empty.svelte';
   import Grid from '../components/Grid.svelte';
-  import Remove from '../components/Remove.svelte';
   import Section from '../components/Section.svelte';
+  import SiteGrid from '../components/SiteGrid.svelte';
   import State from '../components/State.svelte';
   import Trouble from '../components/Trouble.svelte';
   import When from '../components/When.svelte';
@@ -18,7 +18,6 @@
   import { session } from '../lib/session.svelte';
   import type { Gateway, Site } from '../lib/types';
   import AddGateway from './AddGateway.svelte';
-  import AddSite from './AddSite.svelte';
 
   const choices = [
     { value: '', label: 'All' },
@@ -34,7 +33,6 @@
   onMount(() => gateways.start());
   onMount(() => sites.start());
   let adding = $state(false);
-  let addingSite = $state(false);
   const condition = (g: Gateway) => (!g.identityAccepted ? 'identity to accept' : g.readProblem ? 'does not answer' : g.readAt ? 'ok' : 'not read yet');
   const calls = (g: Gateway) => {
     const all = [...new Set(g.listeners.map((l) => l.endpoint?.replace(/:\d+$/, '') ?? 'nothing yet'))];
@@ -52,15 +50,10 @@
     { key: 'calls', label: 'Endpoint', text: calls, kind: 'mono' },
     { key: 'backup', label: 'Newest backup', text: (g) => g.newestBackup?.takenAt ?? '', order: 'backup' },
   ];
-  const siteColumns: Column<Site>[] = [
-    { key: 'title', label: 'Site', text: (s) => s.title },
-    { key: 'domain', label: 'Routing domain', text: (s) => s.domain },
-    { key: 'networks', label: 'Networks', text: (s) => Object.entries(s.networks).map(([n, c]) => `${n} ${c}`).join(', '), kind: 'mono' },
-  ];
 </script>
 
 <h1>Gateways</h1>
-<p><a href="/gateways/findings">Findings</a> tell what is wrong or about to be; the <a href="/gateways/sheet">network sheet</a> draws all of it on one page; a <a href="/gateways/route">route walk</a> goes from a device outside to a host inside, hop by hop; networks, ports and tunnel types are explained <a href="/gateways/explain">in plain words</a>.</p>
+<p><a href="/gateways/findings">Findings</a> tell what is wrong or about to be; the <a href="/gateways/sheet">network sheet</a> draws all of it on one page; a <a href="/gateways/route">route walk</a> goes from a device outside to a host inside, hop by hop; networks, ports and tunnel types are explained <a href="/gateways/explain">in plain words</a>.{#if session.mayWrite} <a href="/gateways/changes">Change settings</a> of one gateway, or of several together.{/if}</p>
 <Trouble problem={gateways.problem} />
 <Section title="Gateways" note="devices that take connections">
   {#snippet actions()}{#if session.mayWrite && !adding}<Button look="main" onclick={() => (adding = true)}>Add a gateway</Button>{/if}{/snippet}
@@ -79,14 +72,7 @@
     </Grid>
   {:else if gateways.ready && !adding}<Empty>A gateway is a router, NAS or firewall that staff connect to. Add one: Tender backs it up before anything else.</Empty>{/if}
 </Section>
-<Section title="Sites">
-  {#snippet actions()}{#if session.mayWrite && !addingSite}<Button onclick={() => (addingSite = true)}>Add a site</Button>{/if}{/snippet}
-  {#if addingSite}<AddSite closing={() => (addingSite = false)} added={() => { addingSite = false; void sites.reload(); }} />{/if}
-  {#if sites.data?.length}<Grid label="sites" rows={sites.data} columns={session.mayWrite ? [...siteColumns, { key: 'remove', label: 'Remove', text: () => '', action: true }] : siteColumns}>
-    {#snippet cell(s, column)}{#if column.key === 'remove'}<Remove path={'/sites/' + s.id} removed={() => void sites.reload()} />{:else}{column.text(s)}{/if}{/snippet}
-  </Grid>
-  {:else if sites.data}<Empty>A site is a place of the company with its networks. Add one first: every gateway stands at a site.</Empty>{/if}
-</Section>
+<SiteGrid {sites} />
 
 <style>
   .line { white-space: nowrap; }

@@ -2,8 +2,10 @@
   import { onMount } from 'svelte';
   import Empty from '../components/Empty.svelte';
   import Grid from '../components/Grid.svelte';
+  import ImportPeople from '../components/ImportPeople.svelte';
   import PersonForm from '../components/PersonForm.svelte';
   import Section from '../components/Section.svelte';
+  import TeamGrid from '../components/TeamGrid.svelte';
   import Trouble from '../components/Trouble.svelte';
   import type { Column } from '../lib/grid.svelte';
   import { PagedList } from '../lib/paged.svelte';
@@ -28,9 +30,11 @@
   <Grid label="people" list={people} {columns}>
     {#snippet cell(p, column)}{#if column.key === 'name'}<a href="/people/{p.handle}">{p.name}</a>{:else}{column.text(p)}{/if}{/snippet}
   </Grid>
-{:else if people.ready}<Empty>People and their devices are listed here. Add the first below, or import a list: <code>tender person import people.csv</code></Empty>{/if}
+{:else if people.ready}<Empty>People and their devices are listed here. Add the first below, or import a list.</Empty>{/if}
 {#if session.mayWrite}
   <Section title="Add a person">
     <PersonForm saved={(handle) => router.go('/people/' + handle)} />
   </Section>
+  <ImportPeople imported={() => void people.again()} />
 {/if}
+<TeamGrid />

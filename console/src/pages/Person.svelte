@@ -2,9 +2,8 @@
   import { onMount } from 'svelte';
   import Button from '../components/Button.svelte';
   import Columns from '../components/Columns.svelte';
-  import Choice from '../components/Choice.svelte';
+  import DeviceForm from '../components/DeviceForm.svelte';
   import Empty from '../components/Empty.svelte';
-  import Field from '../components/Field.svelte';
   import Grid from '../components/Grid.svelte';
   import IssueForm from '../components/IssueForm.svelte';
   import PersonForm from '../components/PersonForm.svelte';
@@ -15,7 +14,7 @@
   import Trouble from '../components/Trouble.svelte';
   import { api } from '../lib/api';
   import type { Column } from '../lib/grid.svelte';
-  import { Action, Resource } from '../lib/resource.svelte';
+  import { Resource } from '../lib/resource.svelte';
   import { router } from '../lib/router.svelte';
   import { session } from '../lib/session.svelte';
   import type { Device, Person } from '../lib/types';
@@ -23,20 +22,12 @@
   let { handle }: { handle: string } = $props();
   const person = new Resource(() => api.get<Person>('/people/' + encodeURIComponent(handle)), ['person', 'profile', 'handout', 'trial', 'session']);
   onMount(() => person.start());
-  const kinds = ['phone', 'laptop', 'tablet', 'travel-router', 'server'].map((k) => ({ value: k, label: k }));
-  let name = $state('');
-  let kind = $state('phone');
-  let system = $state('');
-  const action = new Action();
-  const add = () => action.run(async () => {
-    await api.post(`/people/${encodeURIComponent(handle)}/devices`, { name, kind, system: system || null });
-    name = system = '';
-    await person.reload();
-  });
+  let editing = $state('');
   const columns: Column<Device>[] = [
     { key: 'name', label: 'Device', text: (d) => d.name },
     { key: 'kind', label: 'Kind', text: (d) => d.kind },
     { key: 'system', label: 'System', text: (d) => d.system },
+    ...(session.mayWrite ? [{ key: 'do', label: 'Change', text: () => '', action: true }] : []),
   ];
   const p = $derived(person.data);
 </script>
@@ -54,22 +45,18 @@
         <Section title="Issue a profile"><IssueForm person={p.handle} devices={p.devices} issued={() => void person.reload()} /></Section>
       {/if}
       <Section title="Devices">
-        {#if p.devices.length > 0}<Grid label="devices" rows={p.devices} columns={session.mayWrite ? [...columns, { key: 'remove', label: 'Remove', text: () => '', action: true }] : columns}>
-          {#snippet cell(d, column)}{#if column.key === 'remove'}<Remove path={`/people/${encodeURIComponent(p.handle)}/devices/${encodeURIComponent(d.name)}`} removed={() => void person.reload()} />{:else}{column.text(d)}{/if}{/snippet}
+        {#if p.devices.length > 0}<Grid label="devices" rows={p.devices} {columns}>
+          {#snippet cell(d, column)}
+            {#if column.key === 'do'}<span class="do"><Button aria-label="Change {d.name}" onclick={() => (editing = d.id)}>Change</Button><Remove path={`/people/${encodeURIComponent(p.handle)}/devices/${encodeURIComponent(d.name)}`} removed={() => void person.reload()} /></span>
+            {:else}{column.text(d)}{/if}
+          {/snippet}
         </Grid>{/if}
-        {#if session.mayWrite}
-          <form onsubmit={(e) => { e.preventDefault(); void add(); }}>
-            <Field label="Name" bind:value={name} required hint="phone, laptop, bridge-tablet" />
-            <Choice label="Kind" bind:value={kind} options={kinds} />
-            <Field label="System" bind:value={system} hint="Operating system and release" />
-            <Button type="submit" busy={action.busy}>Add device</Button>
-          </form>
-          <Trouble problem={action.problem} />
-        {/if}
+        {#each p.devices.filter((d) => d.id === editing) as d (d.id)}<DeviceForm person={p.handle} device={d} closing={() => (editing = '')} saved={() => { editing = ''; void person.reload(); }} />{/each}
+        {#if session.mayWrite}<DeviceForm person={p.handle} saved={() => void person.reload()} />{/if}
       </Section>
       {#if session.mayWrite}
         <Section title="Details" note="The language is that of the page, the steps and the sheets that {p.name} is given.">
-          {#key p.version}<PersonForm person={p} saved={() => void person.reload()} />{/key}
+          {#key p.version}<PersonForm person={p} saved={(now) => (now === handle ? void person.reload() : router.go('/people/' + encodeURIComponent(now)))} />{/key}
           <div><Remove path={'/people/' + encodeURIComponent(p.handle)} label="Remove this person" removed={() => router.go('/people')} /></div>
         </Section>
       {/if}
@@ -81,6 +68,5 @@
 {/if}
 
 <style>
-  form { display: grid; grid-template-columns: repeat(auto-fit, minmax(13rem, 1fr)); gap: var(--gap-3); align-items: start; }
-  form :global(button) { margin-top: 1.6rem; justify-self: start; }
+  .do { display: flex; gap: var(--gap-2); align-items: start; }
 </style>

@@ -2,6 +2,7 @@
   import MonitorGrid from '../components/MonitorGrid.svelte';
   import Section from '../components/Section.svelte';
   import TrialGrid from '../components/TrialGrid.svelte';
+  import VantageGrid from '../components/VantageGrid.svelte';
 </script>
 
 <h1>Proof</h1>
@@ -9,3 +10,4 @@
 <Section title="Trials">
   <TrialGrid />
 </Section>
+<VantageGrid />
