@@ -57,6 +57,21 @@ public final class Drift {
         return drift.out;
     }
 
+    /** The same, and how many peers each listener has: in the files of a backup they are settings like others. */
+    public static List<Difference> ofBackups(Device was, Device is) {
+        Drift drift = new Drift();
+        for (Listener after : is.listeners()) {
+            was.listener(after.name())
+                    .ifPresent(before -> drift.field(
+                            after.name() + " peers",
+                            before.get(Attribute.PEERS).orElse(""),
+                            after.get(Attribute.PEERS).orElse("")));
+        }
+        List<Difference> all = new ArrayList<>(between(was, is));
+        all.addAll(drift.out);
+        return all;
+    }
+
     private void field(String name, String was, String is) {
         if (!Objects.equals(was, is)) {
             out.add(new Difference(name, was, is));

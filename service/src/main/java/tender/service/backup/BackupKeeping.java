@@ -38,7 +38,7 @@ public final class BackupKeeping {
             List<SettingDifference> settings = gateway
                     .device()
                     .map(OfficeDocuments.DEVICE::read)
-                    .map(before -> Drift.between(before, device))
+                    .map(before -> Drift.ofBackups(before, device))
                     .orElse(List.of())
                     .stream()
                     .limit(MOST_SETTINGS)
