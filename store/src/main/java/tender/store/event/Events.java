@@ -24,6 +24,7 @@ public final class Events implements AutoCloseable {
     private final Consumer<String> heard;
     private final Thread thread;
     private volatile boolean closed;
+    private volatile Connection listening;
 
     private Events(Db db, Consumer<String> heard) {
         this.db = db;
@@ -53,18 +54,21 @@ public final class Events implements AutoCloseable {
         while (!closed) {
             try (Connection connection = db.ownConnection();
                     Statement statement = connection.createStatement()) {
+                listening = connection;
                 statement.execute("listen " + CHANNEL);
                 heard.accept("reconnected -");
-                PGConnection listening = connection.unwrap(PGConnection.class);
+                PGConnection notified = connection.unwrap(PGConnection.class);
                 while (!closed) {
-                    PGNotification[] all = listening.getNotifications((int) WAIT.toMillis());
+                    PGNotification[] all = notified.getNotifications((int) WAIT.toMillis());
                     for (PGNotification one : all == null ? new PGNotification[0] : all) {
                         heard.accept(one.getParameter());
                     }
                 }
             } catch (SQLException e) {
-                LOG.warn("listening for events: SQLSTATE {}; trying again", e.getSQLState());
-                pause();
+                if (!closed) {
+                    LOG.warn("listening for events: SQLSTATE {}; trying again", e.getSQLState());
+                    pause();
+                }
             }
         }
     }
@@ -88,8 +92,14 @@ public final class Events implements AutoCloseable {
         synchronized (thread) {
             thread.notifyAll();
         }
+        Connection connection = listening;
         try {
+            if (connection != null) {
+                connection.abort(Runnable::run); // it waits for notifications
+            }
             thread.join(Duration.ofSeconds(2).toMillis());
+        } catch (SQLException e) {
+            LOG.debug("the connection that listened had ended: SQLSTATE {}", e.getSQLState());
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
         }
