@@ -98,7 +98,7 @@ class StrangersTest {
     @BeforeEach
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.87.1");
-        tender = new Tender(folder, office);
+        tender = new Tender(folder, office, Map.of("TENDER_PASSWORD_MEMORY", "19456"));
         console = tender.address();
         staff = Files.readAllLines(folder.resolve("data/address")).get(1);
     }

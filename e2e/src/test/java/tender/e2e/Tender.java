@@ -58,6 +58,7 @@ final class Tender implements AutoCloseable {
         env.put("TENDER_CALLABLE_LOCAL", "127.10.0.0/16,10.211.0.0/16,10.212.0.0/16,10.213.0.0/16");
         env.put("TENDER_RESOLVER_ADDRESS", "127.0.0.1:" + office.names().port());
         env.put("TENDER_WATCH_SECONDS", "1");
+        env.put("TENDER_PASSWORD_MEMORY", "64");
         env.put("TENDER_CONFIG", folder.resolve("client").toString());
         Path password = Files.writeString(folder.resolve("owner-password"), PASSWORD + "\n");
         env.put("TENDER_PASSWORD_FILE", password.toString());

@@ -218,7 +218,11 @@ public final class Service implements AutoCloseable {
         try (DataFolder folder = taken.get()) {
             Opened opened = Opened.open(settings, folder, clock.instant());
             try (Db db = opened.db()) {
-                return new SigningIn(db, new Operators(opened.cipher()), false, new Costly())
+                return new SigningIn(
+                                db,
+                                new Operators(opened.cipher()),
+                                new SigningIn.Rules(false, settings.passwordMemory()),
+                                new Costly())
                         .recover(name, clock.instant());
             }
         }

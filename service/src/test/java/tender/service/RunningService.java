@@ -67,7 +67,8 @@ final class RunningService implements AutoCloseable {
                 "TENDER_HTTP_PORT", "0",
                 "TENDER_STAFF_PORT", "0",
                 "TENDER_CALLABLE_LOCAL", "127.10.0.0/16",
-                "TENDER_WATCH_SECONDS", "1"));
+                "TENDER_WATCH_SECONDS", "1",
+                "TENDER_PASSWORD_MEMORY", "64"));
         if (office != null) {
             env.put("TENDER_RESOLVER_ADDRESS", "127.0.0.1:" + office.names().port());
         }

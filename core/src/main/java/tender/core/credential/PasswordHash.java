@@ -22,13 +22,30 @@ public final class PasswordHash {
 
     private PasswordHash() {}
 
-    /** Argon2id (RFC 9106) with a salt of its own. Takes tens of milliseconds and megabytes: callers bound how many run at once. */
-    public static String make(Secret password, SecureRandom random) {
-        byte[] salt = new byte[SALT_BYTES];
-        random.nextBytes(salt);
-        byte[] hash = derive(password, salt, MEMORY_KIB, PASSES, HASH_BYTES);
+    /**
+     * Argon2id (RFC 9106) with a salt of its own. Takes tens of milliseconds and megabytes: callers bound how many run at once.
+     *
+     * @param memoryKib what it takes, in KiB; {@link #MEMORY_KIB} is the usual
+     */
+    public static String make(Secret password, int memoryKib, SecureRandom random) {
+        byte[] salt = some(SALT_BYTES, random);
+        return text(memoryKib, salt, derive(password, salt, memoryKib, PASSES, HASH_BYTES));
+    }
+
+    /** What no password matches: comparing with it costs the same, making it costs nothing. */
+    public static String ofNobody(int memoryKib, SecureRandom random) {
+        return text(memoryKib, some(SALT_BYTES, random), some(HASH_BYTES, random));
+    }
+
+    private static byte[] some(int length, SecureRandom random) {
+        byte[] bytes = new byte[length];
+        random.nextBytes(bytes);
+        return bytes;
+    }
+
+    private static String text(int memoryKib, byte[] salt, byte[] hash) {
         Base64.Encoder base64 = Base64.getEncoder().withoutPadding();
-        return "$argon2id$v=19$m=" + MEMORY_KIB + ",t=" + PASSES + ",p=" + LANES + "$" + base64.encodeToString(salt)
+        return "$argon2id$v=19$m=" + memoryKib + ",t=" + PASSES + ",p=" + LANES + "$" + base64.encodeToString(salt)
                 + "$" + base64.encodeToString(hash);
     }
 

@@ -37,6 +37,15 @@ public record Parcel(byte[] salt, byte[] sealed) {
         }
     }
 
+    /** What no passphrase opens: trying costs the same, making it costs nothing. */
+    public static Parcel ofNobody(int contentBytes, SecureRandom random) {
+        byte[] salt = new byte[SALT_BYTES];
+        byte[] sealed = new byte[contentBytes + TAG_BITS / Byte.SIZE];
+        random.nextBytes(salt);
+        random.nextBytes(sealed);
+        return new Parcel(salt, sealed);
+    }
+
     /** Opens with what a person typed; empty when token or passphrase is wrong. */
     public Optional<byte[]> open(Secret token, String typedPassphrase) {
         try {

@@ -36,7 +36,7 @@ class ParcelTest {
 
     @Test
     void aPasswordIsCheckedAgainstItsHashAndNothingElse() {
-        String hash = PasswordHash.make(Secret.of("correct horse"), RANDOM);
+        String hash = PasswordHash.make(Secret.of("correct horse"), PasswordHash.MEMORY_KIB, RANDOM);
 
         assertThat(PasswordHash.matches(Secret.of("correct horse"), hash)).isTrue();
         assertThat(PasswordHash.matches(Secret.of("correct horsf"), hash)).isFalse();

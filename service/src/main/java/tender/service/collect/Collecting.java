@@ -7,7 +7,6 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
-import tender.core.credential.Passphrase;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
 import tender.core.handout.LinkToken;
@@ -39,7 +38,7 @@ final class Collecting {
         this.db = db;
         this.collected = collected;
         SecureRandom random = new SecureRandom();
-        this.nothing = Parcel.seal(new byte[1_024], LinkToken.generate(random), Passphrase.generate(random), random);
+        this.nothing = Parcel.ofNobody(1_024, random);
     }
 
     /** Every try is counted before the work; live and dead links take the same time. */

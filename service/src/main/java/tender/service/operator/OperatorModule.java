@@ -31,7 +31,12 @@ public final class OperatorModule implements NodeModule {
         this.gate = gate;
         this.firstPasswordChanged = firstPasswordChanged;
         this.operators = new Operators(node.cipher());
-        this.signingIn = new SigningIn(node.db(), operators, node.settings().secondFactor(), new Costly());
+        this.signingIn = new SigningIn(
+                node.db(),
+                operators,
+                new SigningIn.Rules(
+                        node.settings().secondFactor(), node.settings().passwordMemory()),
+                new Costly());
     }
 
     /** The first owner's password where there was nobody yet. */

@@ -47,16 +47,25 @@ public final class SigningIn {
 
     private final Db db;
     private final Operators operators;
-    private final boolean secondFactorRequired;
+    private final Rules rules;
     private final Costly costly;
     private final SecureRandom random = new SecureRandom();
     /** Stands in for the hash of an unknown name, so that unknown and wrong take the same time. */
-    private final String nobody = PasswordHash.make(LinkToken.generate(random), random);
+    private final String nobody;
 
-    public SigningIn(Db db, Operators operators, boolean secondFactorRequired, Costly costly) {
+    /**
+     * What the settings say of signing in.
+     *
+     * @param secondFactor whether everyone needs a one-time code
+     * @param passwordMemory that hashing a password takes, in KiB
+     */
+    public record Rules(boolean secondFactor, int passwordMemory) {}
+
+    public SigningIn(Db db, Operators operators, Rules rules, Costly costly) {
         this.db = db;
         this.operators = operators;
-        this.secondFactorRequired = secondFactorRequired;
+        this.rules = rules;
+        this.nobody = PasswordHash.ofNobody(rules.passwordMemory(), random);
         this.costly = costly;
     }
 
@@ -72,7 +81,7 @@ public final class SigningIn {
     /** @throws Refused where it is wrong, or too many tries were; whichever of the three is not said */
     public Done signIn(Credentials said, Purpose purpose, String source, Instant now) {
         Operators.Operator operator = costly.run(Source.counted(source), () -> right(said, source, now));
-        boolean enrolOnly = secondFactorRequired && !operator.hasCode();
+        boolean enrolOnly = rules.secondFactor() && !operator.hasCode();
         Secret token = LinkToken.generate(random);
         Instant expires = now.plus(purpose.life());
         String kind = purpose.client() ? "client" : "browser";
@@ -236,7 +245,7 @@ public final class SigningIn {
         if (password == null || password.length() < MIN_PASSWORD || password.length() > 1_000) {
             throw new Refused(Refused.Kind.MALFORMED, field + " has at least " + MIN_PASSWORD + " characters", field);
         }
-        return costly.run(Source.counted(source), () -> PasswordHash.make(password, random));
+        return costly.run(Source.counted(source), () -> PasswordHash.make(password, rules.passwordMemory(), random));
     }
 
     /** Adds the first owner when there is nobody yet; the password given back is to be changed at first use. */
@@ -250,7 +259,14 @@ public final class SigningIn {
             operators.insert(
                     tx,
                     new Operators.Operator(
-                            id, "owner", "owner", PasswordHash.make(password, random), true, false, false, 1),
+                            id,
+                            "owner",
+                            "owner",
+                            PasswordHash.make(password, rules.passwordMemory(), random),
+                            true,
+                            false,
+                            false,
+                            1),
                     now);
             Journal.append(tx, By.tender(now), "operator-added", "operator", id, "first owner");
             return true;
@@ -264,7 +280,7 @@ public final class SigningIn {
      */
     public Optional<Secret> recover(String name, Instant now) {
         Secret password = tender.core.credential.Passphrase.generate(random);
-        String hash = PasswordHash.make(password, random);
+        String hash = PasswordHash.make(password, rules.passwordMemory(), random);
         return db.inTransaction(tx -> Operators.byName(tx, name).map(o -> {
             operators.resetPassword(tx, o.id(), hash);
             Operators.resetCode(tx, o.id());

@@ -94,6 +94,11 @@ public enum Setting {
             "A STUN server (RFC 8489), asked on port 3478 which address it sees where a full or a split tunnel is to be proven; empty: nobody is asked"),
     SECOND_FACTOR(
             "second-factor.required", "false", "true or false", "Whether everyone needs a one-time code to sign in"),
+    PASSWORD_MEMORY(
+            "password.memory",
+            "19456",
+            "64 to 262144, in KiB",
+            "Memory that hashing an operator's password takes: more makes a stolen hash harder to guess; less than the default is for tests alone"),
     CUSTODY_DAYS(
             "custody.erase-days",
             "0",

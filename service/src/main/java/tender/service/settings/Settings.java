@@ -30,6 +30,7 @@ public record Settings(
         Ways alerts,
         Optional<IpAddress> outside,
         boolean secondFactor,
+        int passwordMemory,
         int custodyDays,
         Heads heads,
         Optional<InetSocketAddress> metrics,

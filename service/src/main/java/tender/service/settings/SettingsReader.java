@@ -87,6 +87,7 @@ public final class SettingsReader {
                 alerts(),
                 optional(Setting.TRIAL_OUTSIDE, SettingsReader::v4),
                 value(Setting.SECOND_FACTOR, SettingsReader::flag),
+                number(Setting.PASSWORD_MEMORY, 64, 262_144),
                 number(Setting.CUSTODY_DAYS, 0, 3_650),
                 new Settings.Heads(
                         optional(Setting.JOURNAL_HEAD_FILE, Path::of),
