@@ -27,7 +27,7 @@ class RenamesUpgradeTest {
 
     @Test
     void documentsStatesAndGrantsAreRenamed() {
-        try (TestDatabase database = new TestDatabase()) {
+        try (TestDatabase database = TestDatabase.bare()) {
             Db.Place owner = database.place("tender_owner");
             flyway(owner, BEFORE).migrate();
             database.tamper("""

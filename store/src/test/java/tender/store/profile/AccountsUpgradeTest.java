@@ -35,7 +35,7 @@ class AccountsUpgradeTest {
 
     @Test
     void namesAndPasswordsOfBeforeBecomeAccounts() {
-        try (TestDatabase database = new TestDatabase()) {
+        try (TestDatabase database = TestDatabase.bare()) {
             Db.Place owner = database.place("tender_owner");
             Flyway.configure()
                     .dataSource(owner.url(), owner.user(), owner.password().revealText(RevealSecret.TO_SIGN_IN))

@@ -21,12 +21,34 @@ public final class TestDatabase implements AutoCloseable {
     private static final String URL = System.getenv("TENDER_TEST_DATABASE");
 
     private final String name = "t" + UUID.randomUUID().toString().replace("-", "");
+    /** For looking past the service, again and again; ends with the database. */
+    private Connection looking;
 
+    /** Made once in each program. */
+    private static String template;
+
+    /** With the tables of this version, and nothing in them. */
     public TestDatabase() {
+        this(template());
+    }
+
+    private TestDatabase(String copied) {
+        execute("create database " + name + " owner tender_owner template " + copied);
+    }
+
+    /** Without any table. */
+    public static TestDatabase bare() {
+        return new TestDatabase("template1");
+    }
+
+    private static synchronized String template() {
         if (URL == null) {
             throw new IllegalStateException("no database for tests; run ./test, or ./test MODULE");
         }
-        execute("create database " + name + " owner tender_owner");
+        if (template == null) {
+            template = Template.ready(URL, password("tender_admin").revealText(RevealSecret.TO_SIGN_IN));
+        }
+        return template;
     }
 
     /** The file that holds the password of one of the server's roles. */
@@ -70,7 +92,11 @@ public final class TestDatabase implements AutoCloseable {
 
     /** This database as one of the server's roles. */
     public Db.Place place(String role) {
-        return new Db.Place(url(), role, password(role), 8, Duration.ofSeconds(5));
+        return place(url(), role);
+    }
+
+    static Db.Place place(String url, String role) {
+        return new Db.Place(url, role, password(role), 8, Duration.ofSeconds(5));
     }
 
     /** Runs a statement in the server's own database as who runs the server. */
@@ -97,14 +123,23 @@ public final class TestDatabase implements AutoCloseable {
     }
 
     /** The first number that a query gives, past the service. */
-    public long number(String query) {
-        try (Connection connection = DriverManager.getConnection(
+    public synchronized long number(String query) {
+        boolean known = looking != null;
+        try {
+            if (!known) {
+                looking = DriverManager.getConnection(
                         url(), "tender_admin", password("tender_admin").revealText(RevealSecret.TO_SIGN_IN));
-                Statement statement = connection.createStatement();
-                var rows = statement.executeQuery(query)) {
-            rows.next();
-            return rows.getLong(1);
+            }
+            try (Statement statement = looking.createStatement();
+                    var rows = statement.executeQuery(query)) {
+                rows.next();
+                return rows.getLong(1);
+            }
         } catch (SQLException e) {
+            looking = null;
+            if (known) { // tests stop the server, and end connections
+                return number(query);
+            }
             throw new IllegalStateException(query, e);
         }
     }
