@@ -4,6 +4,8 @@ import { router } from './router.svelte';
 import type { Page } from './types';
 
 const FIRST = 100;
+/** Of what is searched fewer are drawn: more is typed sooner than scrolled, and each key draws them anew. */
+const FOUND = 40;
 const MOST_AT_ONCE = 200;
 const TYPING_MILLIS = 40;
 const MOST_IN_A_FILE = 20_000;
@@ -73,7 +75,7 @@ export class PagedList<T> {
 
   /** Loads from the start, such as after another choice. */
   async again(): Promise<void> {
-    this.wanted = FIRST;
+    this.wanted = this.text.trim() ? FOUND : FIRST;
     await this.loaded.reload();
   }
 
