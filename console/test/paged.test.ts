@@ -51,7 +51,7 @@ describe('a list that the service filters and pages', () => {
       await vi.advanceTimersByTimeAsync(20);
     }
     await vi.advanceTimersByTimeAsync(1_000);
-    expect(asked.map((u) => u.search)).toEqual(['?state=ready&text=099&limit=100']);
+    expect(asked.map((u) => u.search)).toEqual(['?state=ready&text=099&limit=40']);
     expect([list.rows.length, list.hasMore, list.searched]).toEqual([11, false, '099']);
   });
 
