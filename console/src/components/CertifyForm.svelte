@@ -1,5 +1,4 @@
 <script lang="ts">
-  import { onMount } from 'svelte';
   import { api } from '../lib/api';
   import { ended } from '../lib/change.svelte';
   import { Action } from '../lib/resource.svelte';
@@ -13,7 +12,12 @@
   /** Gives a listener a certificate of one of the company's authorities; the device creates the key. */
   let { gateway }: { gateway: Gateway } = $props();
   let authorities = $state.raw<Authority[]>([]);
-  onMount(async () => (authorities = await api.list<Authority>('/authorities')));
+  let opened = $state(false);
+  const opening = new Action();
+  const open = () => opening.run(async () => {
+    authorities = await api.list<Authority>('/authorities');
+    opened = true;
+  });
   const certified = $derived(gateway.listeners.filter((l) => !l.gone && ['openvpn', 'ikev2', 'tls'].some((p) => l.protocol.includes(p))));
   let listener = $state(''), authority = $state(''), names = $state(''), days = $state('');
   let sure = $state(false);
@@ -29,8 +33,12 @@
   });
 </script>
 
-{#if authorities.length > 0 && certified.length > 0}
+{#if certified.length > 0}
   <Section title="Listener's certificate" note="from an authority of yours">
+    {#snippet actions()}{#if !opened}<Button busy={opening.busy} onclick={open}>Issue a new one</Button>{/if}{/snippet}
+    <Trouble problem={opening.problem} />
+    {#if opened && authorities.length === 0}<p class="soft">There is no certificate authority yet. <a href="/profiles/authorities">Create or import one first</a>.</p>
+    {:else if opened}
     <form onsubmit={(e) => { e.preventDefault(); sure = true; }}>
       <Choice label="Listener" bind:value={listener} options={certified.map((l) => ({ value: l.name, label: l.name }))} />
       <Choice label="Authority" bind:value={authority} options={authorities.map((a) => ({ value: a.name, label: a.name }))} />
@@ -43,6 +51,7 @@
       <p class="do"><Button onclick={() => (sure = false)}>Cancel</Button><Button look="harm" busy={action.busy} onclick={make}>Issue it</Button></p>
     {/if}
     {#if result}<ChangeResult change={result} />{/if}
+    {/if}
     <Trouble problem={action.problem} />
   </Section>
 {/if}

@@ -9,7 +9,7 @@
   import Trouble from './Trouble.svelte';
   import UplinkFields from './UplinkFields.svelte';
   /** What an operator knows about a gateway: its name, kind, endpoint, uplink and more. What is left as it is stays. */
-  let { gateway, saved }: { gateway: Gateway; saved: () => void } = $props();
+  let { gateway, saved, closing }: { gateway: Gateway; saved: () => void; closing: () => void } = $props();
   // svelte-ignore state_referenced_locally
   const before = gateway;
   let name = $state(before.name);
@@ -56,11 +56,11 @@
     {#if before.connector === 'ssh'}<Choice label="Reached" bind:value={jump} options={[{ value: '', label: 'directly' }, ...others.filter((g) => g.connector === 'ssh' && g.identityAccepted).map((g) => ({ value: g.name, label: `through ${g.name}` }))]} />{/if}
     <Choice label="Joined with" bind:value={joinedWith} options={[{ value: '', label: 'as noted' }, ...others.map((g) => ({ value: g.name, label: `${g.name}, as one network` }))]} />
   {/if}
-  <Button type="submit" busy={action.busy} disabled={Object.values(body).every((v) => v === null)}>Set</Button>
+  <p><Button onclick={closing}>Cancel</Button><Button type="submit" look="main" busy={action.busy} disabled={Object.values(body).every((v) => v === null)}>Save</Button></p>
 </form>
 <Trouble problem={action.problem} />
 
 <style>
   form { display: grid; grid-template-columns: repeat(auto-fit, minmax(14rem, 1fr)); gap: var(--gap-3); align-items: start; }
-  form :global(button) { margin-top: 1.6rem; justify-self: start; }
+  p { margin: 1.6rem 0 0; display: flex; gap: var(--gap-2); }
 </style>

@@ -28,7 +28,7 @@
   });
 </script>
 
-<Section title="Your account" note="{session.operator?.name}, {session.operator?.role}">
+<Section title="Your account" note={session.operator?.name === session.operator?.role ? session.operator?.role : `${session.operator?.name}, ${session.operator?.role}`}>
   <form onsubmit={(e) => { e.preventDefault(); void change(); }}>
     <Field label="Your password" type="password" bind:value={old} autocomplete="current-password" required />
     <Field label="New password" type="password" bind:value={fresh} autocomplete="new-password" minlength={12} required hint="12 characters or more" />

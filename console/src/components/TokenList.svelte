@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { day, exact } from '../lib/format';
   import type { Token } from '../lib/types';
   import Button from './Button.svelte';
   import When from './When.svelte';
@@ -10,7 +11,7 @@
   {#each tokens as t (t.id)}
     <li>
       <span>{t.label} <span class="soft small">{t.kind === 'client' ? `client, may ${t.scope}` : 'browser'}{t.thisOne ? ', this one' : ''}</span></span>
-      <span class="small">since <When at={t.createdAt} />, ends <When at={t.expiresAt} /></span>
+      <span class="small">since <When at={t.createdAt} />, until <time datetime={t.expiresAt} title={exact(t.expiresAt)}>{day(t.expiresAt)}</time></span>
       {#if end && !t.thisOne}<Button {busy} aria-label="End {t.label}" onclick={() => end(t)}>End</Button>{:else}<span></span>{/if}
     </li>
   {/each}

@@ -970,6 +970,7 @@ export interface components {
             /** Format: int32 */
             progress: number;
             state: string;
+            subject: string | null;
         };
         "Watch.JournalEntry": {
             action: string;

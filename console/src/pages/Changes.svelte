@@ -26,7 +26,13 @@
   const made = new Resource<DeviceChange[]>(async () => (g ? api.list<DeviceChange>(`/gateways/${g.id}/changes`) : []), ['gateway']);
   onMount(() => facts.start());
   onMount(() => made.start());
-  $effect(() => { if (g?.id) { void facts.reload(); void made.reload(); } });
+  let shownFor = '';
+  $effect(() => {
+    if (!g || g.id === shownFor) return;
+    shownFor = g.id;
+    void facts.reload();
+    void made.reload();
+  });
   const gathered = new Gathered();
   let until = $state('');
   let at = $state('');
@@ -39,7 +45,7 @@
 {#if !session.mayWrite}<Empty>Operators and owners change gateways' settings here.</Empty>
 {:else if g}
   <Section title="What to change" note="nothing is changed before you have seen the preview">
-    <Choice label="Gateway" bind:value={() => g.name, (name) => (named.value = name)} options={able.map((one) => ({ value: one.name, label: one.name }))} />
+    <div class="which"><Choice label="Gateway" bind:value={() => g.name, (name) => (named.value = name)} options={able.map((one) => ({ value: one.name, label: one.name }))} /></div>
     {#if facts.data}{#key g.id}<ChangeForm facts={facts.data} add={(change, words) => gathered.add({ gatewayId: g.id, gateway: g.name, change, words })} />{/key}{/if}
     <Trouble problem={facts.problem} />
   </Section>
@@ -63,6 +69,7 @@
 {:else if gateways.data}<Empty>No gateway can be changed: accept a gateway's identity first, and see whether it is read-only.</Empty>{/if}
 
 <style>
+  .which { max-width: 20rem; }
   ul { list-style: none; margin: 0; padding: 0; display: grid; gap: var(--gap-1); }
   li { display: grid; grid-template-columns: minmax(0, 1fr) auto; gap: var(--gap-3); align-items: center; overflow-wrap: anywhere; }
   form { display: flex; flex-wrap: wrap; gap: var(--gap-3); align-items: start; }

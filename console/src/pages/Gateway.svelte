@@ -41,6 +41,7 @@
   onMount(() => findings.start());
   onMount(() => profiles.start());
   let compared = $state('');
+  let recording = $state(false);
   const g = $derived(gateway.data);
   const own = $derived(findings.rows);
   const open = $derived(facts.data?.drift ?? []);
@@ -129,8 +130,10 @@
         {#if session.mayWrite && g.connector !== 'file'}<GatewayLog gateway={id} />{/if}
         {#if changes.data?.length}<Section title="Changes through Tender"><ChangeList changes={changes.data} changed={() => changes.reload()} /></Section>{/if}
         {#if session.mayWrite}
-          <Section title="Recorded by hand" note="files that were handed out before keep the old values; findings name everybody affected">
-            {#key g.version}<GatewayForm gateway={g} saved={() => void gateway.reload()} />{/key}
+          <Section title="Recorded by hand" note="name, endpoint, uplink and more">
+            {#snippet actions()}{#if !recording}<Button onclick={() => (recording = true)}>Change</Button>{/if}{/snippet}
+            {#if recording}{#key g.version}<GatewayForm gateway={g} closing={() => (recording = false)} saved={() => { recording = false; void gateway.reload(); }} />{/key}
+            {:else}<p class="soft small">Files that were handed out before keep the old values; findings name everybody affected.</p>{/if}
           </Section>
         {/if}
       {/snippet}

@@ -53,7 +53,7 @@
 </script>
 
 <h1>Gateways</h1>
-<p><a href="/gateways/findings">Findings</a> tell what is wrong or about to be; the <a href="/gateways/sheet">network sheet</a> draws all of it on one page; a <a href="/gateways/route">route walk</a> goes from a device outside to a host inside, hop by hop; networks, ports and tunnel types are explained <a href="/gateways/explain">in plain words</a>.{#if session.mayWrite} <a href="/gateways/changes">Change settings</a> of one gateway, or of several together.{/if}</p>
+<p><a href="/gateways/findings">Findings</a> tell what is wrong or about to be; the <a href="/gateways/sheet">network sheet</a> draws all of it on one page; a <a href="/gateways/route">route walk</a> goes from a device outside to a host inside, hop by hop; networks, ports and tunnel types are explained <a href="/gateways/explain">in plain words</a>.{#if session.mayWrite}{' '}<a href="/gateways/changes">Change settings</a> of one gateway, or of several together.{/if}</p>
 <Trouble problem={gateways.problem} />
 <Section title="Gateways" note="devices that take connections">
   {#snippet actions()}{#if session.mayWrite && !adding}<Button look="main" onclick={() => (adding = true)}>Add a gateway</Button>{/if}{/snippet}

@@ -24,6 +24,7 @@
   const look = (j: Job) => ({ done: 'ok', failed: 'failing', waiting: 'waiting', running: 'waiting' })[j.state] ?? 'withdrawn';
   const columns: Column<Job>[] = [
     { key: 'kind', label: 'Job', text: (j) => j.kind.replaceAll('-', ' ') },
+    { key: 'subject', label: 'About', text: (j) => j.subject ?? '' },
     { key: 'state', label: 'State', text: (j) => (j.state === 'running' && j.progress > 0 ? `running, ${j.progress} %` : j.state) },
     { key: 'note', label: 'Result', text: (j) => j.note },
     { key: 'attempts', label: 'Attempts', text: (j) => String(j.attempts), sort: (j) => j.attempts, kind: 'num' },

@@ -67,9 +67,11 @@ public final class WatchApi {
             Optional<String> acceptedReason,
             Optional<Instant> acceptedUntil) {}
 
+    /** @param subject what it is about, such as a gateway or a profile, by name */
     public record Job(
             String id,
             String kind,
+            Optional<String> subject,
             String state,
             int progress,
             String note,

@@ -3,10 +3,7 @@ package tender.e2e;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import java.io.File;
-import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
@@ -20,27 +17,19 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.openqa.selenium.By;
 import org.openqa.selenium.Keys;
-import org.openqa.selenium.TimeoutException;
 import org.openqa.selenium.WebElement;
-import org.openqa.selenium.chrome.ChromeDriver;
-import org.openqa.selenium.chrome.ChromeDriverService;
-import org.openqa.selenium.chrome.ChromeOptions;
 import org.openqa.selenium.support.ui.ExpectedConditions;
 import org.openqa.selenium.support.ui.Select;
-import org.openqa.selenium.support.ui.WebDriverWait;
 import tender.core.language.StaffTexts;
 import tender.standins.office.SmallOffice;
 
 /** The console in headless Chromium: the story by hand, an accessibility scan of every page, the staff's page on a phone. */
 @TestMethodOrder(MethodOrderer.OrderAnnotation.class)
-class ConsoleTest {
+class ConsoleTest extends InChromium {
     @TempDir
     static Path folder;
 
     private static SmallOffice office;
-    private static Tender tender;
-    private static ChromeDriver browser;
-    private static String axe;
 
     @BeforeAll
     static void open() throws Exception {
@@ -50,32 +39,7 @@ class ConsoleTest {
         tender.client("profile", "issue", "mara", "phone", "--gateway", "pier2");
         tender.client("trial", "run", "mara-phone-pier2");
         tender.client("handout", "prepare", "mara-phone-pier2");
-        axe = Files.readString(Shell.ROOT.resolve("console/node_modules/axe-core/axe.min.js"));
-        ChromeOptions options = new ChromeOptions();
-        options.setBinary("/usr/bin/chromium");
-        options.addArguments(
-                "--headless=new",
-                "--no-sandbox",
-                "--disable-gpu",
-                "--disable-quic",
-                "--no-first-run",
-                "--disable-background-networking",
-                "--disable-component-update",
-                "--disable-sync",
-                "--disable-dev-shm-usage",
-                "--user-data-dir=" + folder.resolve("browser"));
-        browser = new ChromeDriver(
-                new ChromeDriverService.Builder()
-                        .usingDriverExecutable(new File("/usr/bin/chromedriver"))
-                        .usingAnyFreePort()
-                        .build(),
-                options);
-        window(1280, 800, false);
-        browser.get(tender.address());
-        field("Name").sendKeys("owner");
-        field("Password").sendKeys(tender.password());
-        button("Sign in").click();
-        text("Needs attention");
+        signIn(tender, folder);
     }
 
     @AfterAll
@@ -83,63 +47,6 @@ class ConsoleTest {
         browser.quit();
         tender.close();
         office.close();
-    }
-
-    private static void window(int width, int height, boolean dark) {
-        browser.executeCdpCommand(
-                "Emulation.setDeviceMetricsOverride",
-                Map.of("width", width, "height", height, "deviceScaleFactor", 1, "mobile", false));
-        browser.executeCdpCommand(
-                "Emulation.setEmulatedMedia",
-                Map.of("features", List.of(Map.of("name", "prefers-color-scheme", "value", dark ? "dark" : "light"))));
-    }
-
-    private static WebDriverWait patiently() {
-        return new WebDriverWait(browser, Duration.ofSeconds(20));
-    }
-
-    private static WebElement text(String text) {
-        return patiently()
-                .until(ExpectedConditions.visibilityOfElementLocated(
-                        By.xpath("//*[text()[contains(normalize-space(.), \"" + text + "\")]]")));
-    }
-
-    private static WebElement field(String label) {
-        WebElement found = patiently()
-                .until(ExpectedConditions.presenceOfElementLocated(
-                        By.xpath("//label[normalize-space()='" + label + "']")));
-        return browser.findElement(By.id(found.getAttribute("for")));
-    }
-
-    private static WebElement button(String name) {
-        try {
-            return patiently()
-                    .until(ExpectedConditions.elementToBeClickable(
-                            By.xpath("//button[normalize-space()='" + name + "']")));
-        } catch (TimeoutException e) {
-            throw new AssertionError(
-                    "no button " + name + " on: "
-                            + browser.findElement(By.tagName("body")).getText(),
-                    e);
-        }
-    }
-
-    private static void go(String path) throws Exception {
-        browser.get(tender.address() + path);
-        patiently().until(ExpectedConditions.presenceOfElementLocated(By.cssSelector("main h1, main h2")));
-        patiently().until(ExpectedConditions.presenceOfElementLocated(By.cssSelector("nav li")));
-    }
-
-    /** Serious and critical findings of an axe scan, as text. */
-    private static String scan() {
-        browser.executeScript(axe);
-        browser.manage().timeouts().scriptTimeout(Duration.ofSeconds(30));
-        Object found = browser.executeAsyncScript(
-                "const done = arguments[0];"
-                        + "axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa'] }).then(r => done(r.violations"
-                        + ".filter(v => v.impact === 'serious' || v.impact === 'critical')"
-                        + ".map(v => v.id + ': ' + v.nodes.map(n => n.html + ' ' + n.failureSummary).join(' | ')).join('\\n')));");
-        return String.valueOf(found);
     }
 
     private static String pagePath(String page) throws Exception {
@@ -188,25 +95,16 @@ class ConsoleTest {
         "listener",
         "connections",
         "backups",
-        "journal"
+        "journal",
+        "administration",
+        "administration/descriptions",
+        "administration/jobs",
+        "gateways/changes"
     })
     void everyPagePassesAScanLightAndDarkWideAndNarrowAndFits(String page) throws Exception {
         String path = pagePath(page);
         browser.executeScript("performance.clearResourceTimings()");
-        for (int width : new int[] {1920, 1280, 390}) {
-            window(width, 800, false);
-            go(path);
-            assertThat(scan()).as(page + " at " + width + " light").isEmpty();
-            assertThat((Long) browser.executeScript("return document.documentElement.scrollWidth - window.innerWidth"))
-                    .as(page + " fits " + width)
-                    .isLessThanOrEqualTo(0);
-            assertThat((List<?>) browser.executeScript(CLIPPED))
-                    .as(page + " is clipped at " + width)
-                    .isEmpty();
-            window(width, 800, true);
-            assertThat(scan()).as(page + " at " + width + " dark").isEmpty();
-        }
-        window(1280, 800, false);
+        readsWell(path);
         assertThat((List<?>) browser.executeScript(CALLED_TOO_OFTEN))
                 .as("calls of " + page + " that are made more than twice a second")
                 .isEmpty();
@@ -484,23 +382,6 @@ class ConsoleTest {
             window(1280, 800, false);
         }
     }
-
-    private static void fits(String what) {
-        assertThat(scan()).as(what).isEmpty();
-        assertThat((Long) browser.executeScript("return document.documentElement.scrollWidth - window.innerWidth"))
-                .as(what)
-                .isLessThanOrEqualTo(0);
-        assertThat((List<?>) browser.executeScript(CLIPPED))
-                .as(what + " is clipped")
-                .isEmpty();
-    }
-
-    /** Texts that are wider than the element that cuts them. */
-    private static final String CLIPPED = """
-            return [...document.querySelectorAll('body *')].filter((e) => e.scrollWidth > e.clientWidth + 1 && e.clientWidth > 0
-                && ['hidden', 'clip'].includes(getComputedStyle(e).overflowX) && !e.classList.contains('visually-hidden'))
-              .map((e) => e.outerHTML.slice(0, 120));
-            """;
 
     @Test
     void theStaffsPageHandsOverTheFileOnAPhone() throws Exception {

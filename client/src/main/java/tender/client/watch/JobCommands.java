@@ -34,13 +34,13 @@ final class JobCommands {
                 terminal.json(all);
             } else {
                 terminal.table(
-                        List.of("KIND", "STATE", "DONE", "TRIES", "ADDED", "ID", "NOTE"),
+                        List.of("KIND", "SUBJECT", "STATE", "DONE", "ADDED", "ID", "NOTE"),
                         all.stream()
                                 .map(j -> List.of(
                                         j.kind(),
+                                        j.subject().orElse(""),
                                         j.state(),
                                         j.progress() + " %",
-                                        Integer.toString(j.attempts()),
                                         Terminal.ago(j.createdAt()),
                                         j.id(),
                                         j.note()))
@@ -63,7 +63,8 @@ final class JobCommands {
                 terminal.json(j);
                 return 0;
             }
-            terminal.print(j.kind() + ": " + j.state() + ", " + j.progress() + " %");
+            terminal.print(j.kind() + j.subject().map(s -> " of " + s).orElse("") + ": " + j.state() + ", "
+                    + j.progress() + " %");
             terminal.print("  added      " + Terminal.ago(j.createdAt())
                     + j.endedAt().map(at -> ", ended " + Terminal.ago(at)).orElse(""));
             terminal.print("  tries      " + j.attempts());

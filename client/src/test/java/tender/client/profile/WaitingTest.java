@@ -87,6 +87,7 @@ class WaitingTest {
         return new WatchApi.Job(
                 "j1",
                 "gateway-reconcile",
+                Optional.of("pier2"),
                 ended ? "done" : "running",
                 50,
                 ended ? "no answer" : "",

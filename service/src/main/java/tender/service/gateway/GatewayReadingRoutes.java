@@ -13,6 +13,7 @@ import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.http.Routes;
 import tender.service.job.JobRoutes;
+import tender.service.job.JobView;
 import tender.service.job.JobWaits;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
@@ -63,8 +64,7 @@ final class GatewayReadingRoutes implements Routes {
     }
 
     static Answer job(Db db, UUID id) {
-        return Answer.accepted(
-                JobRoutes.render(db.inTransaction(tx -> Jobs.byId(tx, id)).orElseThrow()));
+        return Answer.accepted(db.inTransaction(tx -> JobView.of(tx, id)).orElseThrow());
     }
 
     private Answer read(Call call) {

@@ -18,7 +18,7 @@ import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.http.Routes;
-import tender.service.job.JobRoutes;
+import tender.service.job.JobView;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
@@ -90,8 +90,7 @@ final class GivenFilesRoutes implements Routes {
             Journal.append(tx, call.by(), "files-dropped", "gateway", g.id(), named(files));
             return Jobs.add(tx, GatewayJobs.read(g.id()));
         });
-        return Answer.accepted(
-                JobRoutes.render(db.inTransaction(tx -> Jobs.byId(tx, job)).orElseThrow()));
+        return Answer.accepted(db.inTransaction(tx -> JobView.of(tx, job)).orElseThrow());
     }
 
     private static String named(Map<String, String> files) {

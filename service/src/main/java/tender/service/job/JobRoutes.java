@@ -52,14 +52,13 @@ public final class JobRoutes {
                                 (before, limit) -> db.inTransaction(tx -> Jobs.page(
                                         tx, call.query("state"), call.query("kind"), Slice.after(before, limit))),
                                 Jobs.Job::id,
-                                jobs -> jobs.stream().map(JobRoutes::render).toList())),
+                                jobs -> db.inTransaction(tx -> JobView.of(tx, jobs)))),
                 Route.get(
                         "/jobs/{id}",
                         Role.READERS,
                         "One job",
                         WatchApi.Job.class,
-                        call -> Answer.ok(db.inTransaction(tx -> Jobs.byId(tx, call.id()))
-                                .map(JobRoutes::render)
+                        call -> Answer.ok(db.inTransaction(tx -> JobView.of(tx, call.id()))
                                 .orElseThrow(() -> ApiFailure.notFound("job")))),
                 Route.post(
                         "/jobs/{id}/cancel",
@@ -78,18 +77,5 @@ public final class JobRoutes {
                             }
                             return Answer.done();
                         }));
-    }
-
-    /** A job as the API shows it. */
-    public static WatchApi.Job render(Jobs.Job job) {
-        return new WatchApi.Job(
-                job.id().toString(),
-                job.kind(),
-                job.state().word(),
-                job.progress(),
-                job.note(),
-                job.attempts(),
-                job.createdAt(),
-                job.endedAt());
     }
 }

@@ -12,9 +12,8 @@ import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.http.Routes;
-import tender.service.job.JobRoutes;
+import tender.service.job.JobView;
 import tender.store.jdbc.Db;
-import tender.store.job.Jobs;
 import tender.store.secret.KeyRotations;
 
 /** Looking at the master key's rotation, and starting one. */
@@ -51,8 +50,7 @@ final class KeyRoutes implements Routes {
     private Answer rotate(Call call) {
         Instant now = call.now();
         UUID job = keys.rotate(call.caller().reference(), call.caller().name(), now);
-        return Answer.accepted(
-                JobRoutes.render(db.inTransaction(tx -> Jobs.byId(tx, job)).orElseThrow()));
+        return Answer.accepted(db.inTransaction(tx -> JobView.of(tx, job)).orElseThrow());
     }
 
     private static KeyApi.Rotation render(KeyRotations.Rotation r) {

@@ -10,7 +10,7 @@ import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.http.Routes;
-import tender.service.job.JobRoutes;
+import tender.service.job.JobView;
 import tender.store.jdbc.Db;
 import tender.store.job.Jobs;
 import tender.store.journal.Journal;
@@ -44,7 +44,6 @@ final class SyncRoutes implements Routes {
             Journal.append(tx, call.by(), "gateway-synced", "gateway", gateway.id(), "");
             return id;
         });
-        return Answer.accepted(
-                JobRoutes.render(db.inTransaction(tx -> Jobs.byId(tx, job)).orElseThrow()));
+        return Answer.accepted(db.inTransaction(tx -> JobView.of(tx, job)).orElseThrow());
     }
 }

@@ -49,6 +49,7 @@ public final class Jobs {
             UUID id,
             String kind,
             String payload,
+            Optional<String> serialKey,
             JobState state,
             Instant runAt,
             Optional<Long> everyMillis,
@@ -93,7 +94,7 @@ public final class Jobs {
     }
 
     private static final String COLUMNS =
-            "id, kind, payload, state, run_at, every_millis, attempts, max_attempts, progress, note, problem, cancel_wanted, created_at, ended_at";
+            "id, kind, payload, serial_key, state, run_at, every_millis, attempts, max_attempts, progress, note, problem, cancel_wanted, created_at, ended_at";
     private static final String FREE = """
             j.state = 'waiting' and j.kind = any(?::text[])
             and not exists (select 1 from job r where r.serial_key = j.serial_key and r.state = 'running')""";
@@ -361,6 +362,7 @@ public final class Jobs {
                 row.id("id"),
                 row.text("kind"),
                 row.text("payload"),
+                row.optionalText("serial_key"),
                 JobState.of(row.text("state")),
                 row.instant("run_at"),
                 row.optionalNumber("every_millis"),

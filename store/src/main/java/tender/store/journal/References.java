@@ -1,5 +1,6 @@
 package tender.store.journal;
 
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -8,7 +9,7 @@ import java.util.Set;
 import java.util.UUID;
 import tender.store.jdbc.Tx;
 
-/** Who and what the entries of a page speak of, by their names of today: the journal itself holds references only. */
+/** Who and what journal entries and jobs speak of, by their names of today: they themselves hold references only. */
 public final class References {
     private static final String ID = "[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}";
 
@@ -23,7 +24,8 @@ public final class References {
             union all select 'handout:' || h.id, p.label
                 from handout h
                 join profile p on p.id = h.profile_id
-                where h.id = any (?)""";
+                where h.id = any (?)
+            union all select 'trial:' || id, subject from trial where id = any (?)""";
 
     private References() {}
 
@@ -34,11 +36,17 @@ public final class References {
             add(ids, w.entry().subjectId());
             add(ids, w.entry().actor().replaceFirst("^operator:", ""));
         }
+        return names(tx, ids);
+    }
+
+    /** Names by {@code KIND:ID} of whatever has one of these ids. */
+    public static Map<String, String> names(Tx tx, Collection<UUID> ids) {
         List<UUID> all = List.copyOf(ids);
         Map<String, String> out = new HashMap<>();
         tx.list(
                 NAMES,
                 p -> p.ids(all)
+                        .ids(all)
                         .ids(all)
                         .ids(all)
                         .ids(all)

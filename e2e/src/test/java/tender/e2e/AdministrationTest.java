@@ -1,0 +1,162 @@
+package tender.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.openqa.selenium.By;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.support.ui.ExpectedConditions;
+import org.openqa.selenium.support.ui.Select;
+import tender.standins.office.SmallOffice;
+
+/** What could be done with the client alone is done in the console: operators, names, changes, descriptions, lists of people. */
+class AdministrationTest extends InChromium {
+    @TempDir
+    static Path folder;
+
+    private static SmallOffice office;
+
+    @BeforeAll
+    static void open() throws Exception {
+        office = SmallOffice.start(folder.resolve("office"), "127.10.103.1");
+        Tender started = new Tender(folder, office);
+        started.addRouter(office, "mara", "phone");
+        signIn(started, folder);
+    }
+
+    @AfterAll
+    static void close() throws Exception {
+        browser.quit();
+        tender.close();
+        office.close();
+    }
+
+    private static void choose(String label, String option) {
+        new Select(field(label)).selectByVisibleText(option);
+    }
+
+    private static void write(String label, String text) {
+        WebElement field = field(label);
+        field.clear();
+        field.sendKeys(text);
+    }
+
+    private static void press(String accessibleName) {
+        patiently()
+                .until(ExpectedConditions.elementToBeClickable(
+                        By.xpath("//button[@aria-label=\"" + accessibleName + "\"]")))
+                .click();
+    }
+
+    @Test
+    void anOperatorIsAddedChangedAndRemoved() throws Exception {
+        go("/administration");
+        button("Add an operator").click();
+        write("Name", "edda");
+        write("First password", "a-first-password-of-edda");
+        button("Add").click();
+        text("first password");
+        press("Change edda");
+        choose("Role", "auditor: sees everything but secrets");
+        button("Set role").click();
+        text("edda is auditor now");
+        assertThat(tender.json("operator", "list").toString()).contains("auditor");
+        readsWell("/administration");
+        go("/administration");
+        press("Change edda");
+        button("Remove this operator").click();
+        text("the journal keeps what edda did");
+        button("Remove it").click();
+        patiently()
+                .until(d -> d.findElements(By.xpath("//td[normalize-space()='edda']"))
+                        .isEmpty());
+        assertThat(tender.json("operator", "list").toString()).doesNotContain("edda");
+    }
+
+    @Test
+    void severalChangesArePreviewedAndMadeTogether() throws Exception {
+        go("/gateways/changes");
+        choose("What to change", "Allow a port in the firewall");
+        write("Port", "51999");
+        button("Add to the list").click();
+        choose("What to change", "Set the time zone");
+        write("Time zone", "Europe/Oslo");
+        button("Add to the list").click();
+        button("Preview").click();
+        text("set the time zone to Europe/Oslo");
+        assertThat(tender.json("change", "list", "pier2").toString()).doesNotContain("51999");
+        button("Apply").click();
+        text("kept");
+        assertThat(tender.json("change", "list", "pier2").toString()).contains("51999");
+    }
+
+    @Test
+    void sitesDevicesTeamsAndGatewaysAreRenamed() throws Exception {
+        tender.client("person", "add", "bram", "--name", "Bram Hollier", "--team", "engineers");
+        tender.client("device", "add", "bram", "laptop", "--kind", "laptop");
+        go("/people/bram");
+        press("Change laptop");
+        field("Name").clear();
+        field("Name").sendKeys("bridge-laptop");
+        browser.findElement(By.xpath("(//button[normalize-space()='Save'])[1]")).click();
+        text("bridge-laptop");
+
+        go("/people");
+        press("Rename engineers");
+        write("New name of engineers", "engine-room");
+        browser.findElement(By.xpath("//form//button[normalize-space()='Rename']"))
+                .click();
+        patiently()
+                .until(d -> !d.findElements(By.xpath("//td[normalize-space()='engine-room']"))
+                        .isEmpty());
+
+        go("/gateways");
+        button("Change").click();
+        write("Title", "Pier two, west");
+        button("Save").click();
+        text("Pier two, west");
+
+        String barge = "barge";
+        tender.client("gateway", "add", barge, "--site", "pier-two", "--connector", "file");
+        String id = tender.json("gateway", "show", barge).path("id").asText();
+        go("/gateways/" + id);
+        button("Change").click();
+        write("Name", "old-barge");
+        button("Save").click();
+        patiently().until(ExpectedConditions.textToBePresentInElementLocated(By.tagName("h1"), "old-barge"));
+        readsWell("/gateways/" + id);
+    }
+
+    @Test
+    void peopleComeFromAFileAndADescriptionIsApproved() throws Exception {
+        Path csv = Files.writeString(folder.resolve("people.csv"), """
+                handle,name,mail,team,device,kind,system
+                freya,Freya Dunmore,,accounts,phone,phone,
+                freya,Freya Dunmore,,accounts,laptop,laptop,
+                """);
+        go("/people");
+        field("CSV file").sendKeys(csv.toString());
+        text("1 person and 2 devices will be imported");
+        button("Import").click();
+        text("were imported");
+        patiently().until(ExpectedConditions.elementToBeClickable(By.linkText("Freya Dunmore")));
+
+        go("/administration/descriptions");
+        button("plain-router").click();
+        button("Copy to a new one").click();
+        WebElement text = field("Description");
+        String own = text.getDomProperty("value").replaceFirst("description: plain-router", "description: pier-router");
+        browser.executeScript(
+                "arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('input'))", text, own);
+        button("Save").click();
+        text("it takes effect when an owner approves it");
+        button("Approve").click();
+        text("pier-router is approved");
+        assertThat(tender.json("description", "list").toString()).contains("pier-router");
+    }
+}
