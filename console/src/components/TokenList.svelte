@@ -20,5 +20,5 @@
 <style>
   ul { list-style: none; margin: 0; padding: 0; display: grid; gap: var(--gap-1); }
   li { display: grid; grid-template-columns: minmax(0, 1fr) auto 5rem; gap: var(--gap-3); align-items: center; overflow-wrap: anywhere; }
-  @media (max-width: 560px) { li { grid-template-columns: 1fr; } }
+  @media (max-width: 560px) { li { grid-template-columns: minmax(0, 1fr) 5rem; } li > span:nth-child(2) { grid-row: 2; } }
 </style>

@@ -145,7 +145,7 @@
           {#key g.version}<SignInForm gateway={g} saved={() => void gateway.reload()} />{/key}
         </Section>
       {/if}
-      <Section title="Remove this gateway"><Remove path={'/gateways/' + id} removed={() => router.go('/gateways')} /></Section>
+      <Section title="Remove this gateway"><div><Remove path={'/gateways/' + id} removed={() => router.go('/gateways')} /></div></Section>
     {/if}
   {/if}
 {/if}

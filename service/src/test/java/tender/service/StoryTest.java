@@ -232,7 +232,7 @@ class StoryTest {
     }
 
     private void reload() throws Exception {
-        // any change by Tender makes the router take its files up; reading alone does not
+        // any change by Tender makes the router reload its files; reading alone does not
         String handle = "p" + System.nanoTime() % 1_000_000;
         tender.addPerson(handle, "phone");
         tender.issue(handle, "phone");

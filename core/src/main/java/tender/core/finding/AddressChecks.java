@@ -166,7 +166,7 @@ final class AddressChecks {
                                     Rule.SITE_LIKE_A_HOME,
                                     site,
                                     n.name(),
-                                    n.network() + " meets " + home
+                                    n.network() + " overlaps " + home
                                             + ", which routers in homes and hotels commonly have")
                             .put());
             n.pool()
@@ -256,7 +256,7 @@ final class AddressChecks {
                         Rule.TUNNEL_LIKE_A_HOME,
                         g,
                         l,
-                        "tunnel " + tunnel + " meets " + home + ", which routers in homes and hotels commonly have");
+                        "tunnel " + tunnel + " overlaps " + home + ", which routers in homes and hotels commonly have");
                 move(free, draft, new Area(null, null, g, l, tunnel));
             });
             if (!AddressKinds.isPrivate(tunnel.first())) {
@@ -275,8 +275,8 @@ final class AddressChecks {
                                     Rule.TUNNEL_FULL,
                                     g,
                                     l,
-                                    "tunnel " + tunnel + " has room for " + Math.max(0, usable) + " devices, "
-                                            + peers.get() + " are admitted")
+                                    "tunnel " + tunnel + " holds " + Math.max(0, usable) + " devices, " + peers.get()
+                                            + " have an address")
                             .put();
                 }
             }

@@ -63,7 +63,7 @@ final class EndpointChecks {
                                 Rule.SERVER_NAME_DIFFERS,
                                 g,
                                 l,
-                                "clients call " + name + ", the certificate says " + String.join(", ", names))
+                                "clients connect to " + name + ", the certificate says " + String.join(", ", names))
                         .fix(g.name(), Renewals.certificate(l, office.now(), name.text()))
                         .put();
             }
@@ -102,14 +102,14 @@ final class EndpointChecks {
             return; // not looked up yet
         }
         if (leads.isEmpty()) {
-            sink.listener(Rule.ENDPOINT_NAME_UNKNOWN, g, l, name + " leads to no address")
+            sink.listener(Rule.ENDPOINT_NAME_UNKNOWN, g, l, name + " has no address in DNS")
                     .put();
         } else if (!at.isEmpty() && leads.stream().noneMatch(at::contains)) {
             sink.listener(
                             Rule.ENDPOINT_NAME_ELSEWHERE,
                             g,
                             l,
-                            name + " leads to " + leads.get(0) + ", "
+                            name + " resolves to " + leads.get(0) + ", "
                                     + chain.outermost().name() + " is at " + at.get(0))
                     .remedy("Let " + name + " follow " + at.get(0) + " at its provider; files need no change")
                     .put();

@@ -47,7 +47,7 @@ final class FirewallChecks {
                                     Rule.PORT_CLAIMED_TWICE,
                                     g,
                                     l,
-                                    first.name() + " and " + l.name() + " both want " + port)
+                                    first.name() + " and " + l.name() + " both use " + port)
                             .put();
                 }
             }
@@ -59,7 +59,7 @@ final class FirewallChecks {
                                 Rule.PORT_CLAIMED_TWICE,
                                 g,
                                 own,
-                                own.name() + " and the forward " + f.words() + " both want "
+                                own.name() + " and the forward " + f.words() + " both use "
                                         + f.transport().word() + " " + f.port())
                         .put();
             }
@@ -92,7 +92,7 @@ final class FirewallChecks {
                                 Rule.PORT_OPEN_UNUSED,
                                 g,
                                 "forward " + port,
-                                "forward " + number + " passes " + f.words() + ", where no listener waits")
+                                "forward " + number + " passes " + f.words() + ", where no listener is")
                         .fix(g.name(), new FirewallChange.DropForward(port))
                         .put();
             }
@@ -121,7 +121,7 @@ final class FirewallChecks {
                                     Rule.PORT_OPEN_UNUSED,
                                     g,
                                     "rule " + port,
-                                    "filter rule " + n + ": " + r.words() + ", and no listener waits there")
+                                    "filter rule " + n + ": " + r.words() + ", and no listener uses it")
                             .fix(g.name(), new FirewallChange.DropRule(n))
                             .put();
                 }
@@ -217,7 +217,11 @@ final class FirewallChecks {
                             Optional.empty(),
                             Optional.of(network),
                             "from the tunnel");
-                    sink.listener(Rule.TUNNEL_MAY_NOT_REACH, g, l, decision.by() + " keeps the tunnel from " + network)
+                    sink.listener(
+                                    Rule.TUNNEL_MAY_NOT_REACH,
+                                    g,
+                                    l,
+                                    decision.by() + " denies traffic from the tunnel to " + network)
                             .remedy("On " + g.name() + ", " + new FirewallChange.PutRule(at, rule).words())
                             .fix(g.name(), new FirewallChange.PutRule(at, rule))
                             .put();

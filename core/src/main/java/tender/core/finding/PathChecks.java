@@ -116,7 +116,7 @@ final class PathChecks {
                 places.entrySet().stream()
                         .map(e -> e.getKey() + " says " + e.getValue())
                         .toList());
-        Sink.Draft draft = sink.listener(Rule.PORTS_DISAGREE, g, l, evidence + ": " + odd + " is the odd one")
+        Sink.Draft draft = sink.listener(Rule.PORTS_DISAGREE, g, l, evidence + ": " + odd + " differs")
                 .remedy("Change " + odd + " to " + right);
         if (odd.equals("the listener")) {
             draft.fix(

@@ -59,13 +59,20 @@ final class StateChecks {
                     .put();
         }
         if (g.temporary() > 0) {
-            sink.gateway(Rule.TEMPORARY_CHANGE, g, g.temporary() + " active").put();
+            sink.gateway(
+                            Rule.TEMPORARY_CHANGE,
+                            g,
+                            g.temporary() + (g.temporary() == 1 ? " temporary change" : " temporary changes"))
+                    .put();
         }
         g.oldestRelease()
                 .filter(oldest -> !g.device().release().isEmpty()
                         && Release.compare(g.device().release(), oldest) < 0)
                 .ifPresent(oldest -> sink.gateway(
-                                Rule.RELEASE_TOO_OLD, g, "release " + g.device().release() + ", counted on: " + oldest)
+                                Rule.RELEASE_TOO_OLD,
+                                g,
+                                "release " + g.device().release() + "; the device description needs " + oldest
+                                        + " or later")
                         .put());
         g.device()
                 .clockOffset()
@@ -77,7 +84,10 @@ final class StateChecks {
         Optional<String> zone = office.site(g.site()).map(Office.Site::zone);
         if (zone.isPresent()
                 && g.device().zone().filter(z -> !z.equals(zone.get())).isPresent()) {
-            sink.gateway(Rule.ZONE_DIFFERS, g, "device " + g.device().zone().get() + ", site " + zone.get())
+            sink.gateway(
+                            Rule.ZONE_DIFFERS,
+                            g,
+                            "the device is set to " + g.device().zone().get() + ", the site to " + zone.get())
                     .fix(g.name(), new DeviceChange.SetZone(zone.get()))
                     .put();
         }
@@ -89,7 +99,7 @@ final class StateChecks {
 
     static void listener(Office office, Office.Gateway g, Listener l, List<Office.IssuedProfile> issued, Sink sink) {
         if (l.is(Attribute.ACTIVE, "no")) {
-            sink.listener(Rule.NOT_ACTIVE, g, l, "the running listener differs from what is written")
+            sink.listener(Rule.NOT_ACTIVE, g, l, "the running configuration differs from the files")
                     .fix(g.name(), new DeviceChange.Reload())
                     .put();
         }
@@ -144,7 +154,7 @@ final class StateChecks {
                                 Rule.LIMIT_TOO_SMALL,
                                 g,
                                 l,
-                                issued.size() + " devices hold files, the limit is " + limit)
+                                issued.size() + " devices have a profile, the limit is " + limit)
                         .remedy("Raise the limit to " + issued.size() + " or withdraw unused profiles")
                         .fix(
                                 g.name(),

@@ -1,11 +1,11 @@
 package tender.core.office;
 
-/** What has to be started anew for a change to take effect, mildest first, and who is cut by it. */
+/** What has to restart for a change to take effect, mildest first, and who is disconnected by it. */
 public enum Restart {
     NONE("nothing restarts", false),
-    RELOAD("the device takes its files up; whoever is connected stays connected", false),
-    LISTENER("the listener starts anew; everyone connected through it is cut for a moment", true),
-    DEVICE("the device starts anew; everyone connected through it is cut", true);
+    RELOAD("the device reloads its files; nobody is disconnected", false),
+    LISTENER("the listener restarts; everyone connected through it is disconnected for a moment", true),
+    DEVICE("the device restarts; everyone connected through it is disconnected", true);
 
     private final String words;
     private final boolean cuts;

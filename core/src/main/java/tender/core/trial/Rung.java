@@ -6,7 +6,7 @@ import java.util.Optional;
 
 /** The steps of the ladder, in order. */
 public enum Rung {
-    NAME("name", "the endpoint's name leads to an address"),
+    NAME("name", "the endpoint's name resolves to an address"),
     ADDRESS("address", "packets can be sent to that address"),
     PORT("port", "something is there on the port"),
     HANDSHAKE("handshake", "both sides accept each other's keys"),

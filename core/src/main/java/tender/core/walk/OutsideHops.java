@@ -28,13 +28,13 @@ record OutsideHops(Trip trip) {
         }
         List<IpAddress> called = addresses(trip.endpoint().host());
         if (called.isEmpty()) {
-            return Hop.fails(Hop.Kind.NAME, where, "the name", "the name leads to no address")
+            return Hop.fails(Hop.Kind.NAME, where, "the name", "the name has no address in DNS")
                     .fixedBy("Enter " + where + " with the provider of the name"
                             + line.stream().findFirst().map(a -> ": " + a).orElse(""));
         } else if (!line.isEmpty() && called.stream().noneMatch(line::contains)) {
             String but = ", but " + trip.chain().outermost().name() + " is at " + line.get(0);
             return trip.endpoint().host() instanceof HostName
-                    ? Hop.fails(Hop.Kind.NAME, where, "the name", where + " leads to " + called.get(0) + but)
+                    ? Hop.fails(Hop.Kind.NAME, where, "the name", where + " resolves to " + called.get(0) + but)
                             .fixedBy("Let " + where + " follow " + line.get(0)
                                     + " at the provider of the name; files need no change")
                     : Hop.fails(Hop.Kind.NAME, where, "the file's endpoint", "the file calls " + where + but)
@@ -45,7 +45,7 @@ record OutsideHops(Trip trip) {
                     where,
                     trip.endpoint().host() instanceof HostName ? "the name" : "the file's endpoint",
                     trip.endpoint().host() instanceof HostName
-                            ? where + " leads to " + called.get(0)
+                            ? where + " resolves to " + called.get(0)
                             : "the file calls " + where);
         }
     }

@@ -38,7 +38,7 @@ public record CallableAddresses(List<Cidr> listed) {
         NameService.Answer answer = names.lookUp((HostName) host);
         if (answer.addresses().isEmpty()) {
             throw new GatewayFailure(
-                    GatewayFailure.Kind.UNREACHABLE, "the name " + host + " leads to no address", null);
+                    GatewayFailure.Kind.UNREACHABLE, "the name " + host + " has no address in DNS", null);
         }
         return answer.addresses().get(0);
     }

@@ -60,7 +60,7 @@ public final class Alerts implements JobKind {
     private void checkCallable(String host) throws IOException {
         if (Host.parse(host.replaceAll("[\\[\\]]", "")) instanceof HostName name
                 && names.lookUp(name).addresses().stream().anyMatch(a -> !names.mayCall(a))) {
-            throw new IOException(host + " leads to an address that is not called");
+            throw new IOException(host + " resolves to an address that Tender may not connect to");
         }
     }
 

@@ -68,7 +68,7 @@ public enum Setting {
             "networks, parted by commas",
             "Loopback and link-local ranges that gateways may be called at"),
     WATCH_SECONDS("watch.seconds", "5", "1 to 3600", "How often each gateway is asked who is connected"),
-    NAMES_SECONDS("names.seconds", "30", "1 to 3600", "How often the names that clients call are looked up"),
+    NAMES_SECONDS("names.seconds", "30", "1 to 3600", "How often the names that clients connect to are looked up"),
     GUARD_SECONDS(
             "guard.seconds",
             "60",
