@@ -126,15 +126,7 @@ public final class GatewayReading {
         if (!ours && before.device().isPresent()) {
             drift(tx, before, device, now);
         }
-        gateways.facts(
-                tx,
-                gatewayId,
-                device.make(),
-                device.model(),
-                device.release(),
-                device.insideHost(),
-                OfficeDocuments.DEVICE.write(device),
-                now);
+        gateways.facts(tx, new Gateways.Found(gatewayId, device, OfficeDocuments.DEVICE.write(device), now));
         DeviceDescription description = descriptions.description(before.description());
         for (Listener l : device.listeners()) {
             Optional<WireGuardFile> file = tunnel(description, snapshot, l);

@@ -91,15 +91,15 @@ final class Preparing {
         db.run(tx -> {
             Handouts.insert(
                     tx,
-                    id,
-                    file.profile().id(),
-                    file.revision().id(),
-                    LinkToken.digest(token),
-                    parcel.salt(),
-                    parcel.sealed(),
-                    by.at(),
-                    by.at().plus(terms.life()),
-                    terms.collections());
+                    new Handouts.Draft(
+                            id,
+                            file.profile().id(),
+                            file.revision().id(),
+                            LinkToken.digest(token),
+                            parcel,
+                            by.at(),
+                            by.at().plus(terms.life()),
+                            terms.collections()));
             Events.say(tx, "handout", id);
             Journal.append(
                     tx,

@@ -3,7 +3,6 @@ package tender.service.importing;
 import java.util.List;
 import java.util.function.Function;
 import tender.core.office.Office;
-import tender.core.wire.Sha256;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.ImportedProfiles;
 import tender.service.refusal.Refused;
@@ -52,14 +51,7 @@ public final class Importing {
             List<FileImport> all = candidates.stream().map(run::of).toList();
             long imported = all.stream().filter(a -> a.label().isPresent()).count();
             String gatewayId = order.gateway().id().toString();
-            archives.put(
-                    tx,
-                    order.gateway().id(),
-                    order.name(),
-                    Sha256.hex(order.content()),
-                    order.content(),
-                    by.actor(),
-                    by.at());
+            archives.put(tx, new Archives.Archive(order.gateway().id(), order.name(), order.content()), by);
             Journal.append(tx, by, "files-imported", "gateway", gatewayId, imported + " of " + all.size());
             return all;
         };

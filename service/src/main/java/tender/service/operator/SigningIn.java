@@ -88,13 +88,14 @@ public final class SigningIn {
         db.run(tx -> {
             SignIns.insert(
                     tx,
-                    LinkToken.digest(token),
-                    Ids.next(),
-                    operator.id(),
-                    new SignIns.Purpose(kind, purpose.label(), purpose.reading(), enrolOnly),
-                    now,
-                    expires,
-                    now.plus(FRESH));
+                    new SignIns.Draft(
+                            LinkToken.digest(token),
+                            Ids.next(),
+                            operator.id(),
+                            new SignIns.Purpose(kind, purpose.label(), purpose.reading(), enrolOnly),
+                            now,
+                            expires,
+                            now.plus(FRESH)));
             Journal.append(
                     tx,
                     new By("operator:" + operator.id(), now),

@@ -1,6 +1,5 @@
 package tender.service.profile;
 
-import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -25,7 +24,6 @@ import tender.core.sheet.SheetText;
 import tender.core.wire.Sha256;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
-import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
 import tender.store.journal.By;
 import tender.store.journal.Journal;
@@ -60,11 +58,18 @@ final class AccountProfiles {
     }
 
     /**
-     * Gives the profile's id. It is ready at once, or once the gateway has the account where Tender makes it.
+     * The account that somebody signs in with.
      *
+     * @param facts of the listener
      * @param password of an account that is to be made; empty where it is there already
+     * @param reason why somebody gets in by a protocol that is broken
      */
-    UUID keep(Tx tx, ProfilePlan w, Listener facts, String account, Optional<Secret> password, String reason, By by) {
+    record Wanted(Listener facts, String account, Optional<Secret> password, String reason) {}
+
+    /** Gives the profile's id. It is ready at once, or once the gateway has the account where Tender makes it. */
+    UUID keep(Tx tx, ProfilePlan w, Wanted wanted, By by) {
+        String account = wanted.account();
+        Optional<Secret> password = wanted.password();
         UUID profileId = new NamedCredential(
                         new ClientIdentity.Account(account),
                         "account " + account + " at " + w.listener().gateway(),
@@ -73,17 +78,9 @@ final class AccountProfiles {
                         password,
                         Optional.empty())
                 .keep(tx, credentials, w, by.at());
-        String text = revision(
-                tx,
-                profileId,
-                1,
-                Stems.of(tx, profileId, w),
-                w.label(),
-                w.listener(),
-                facts,
-                account,
-                w.given(),
-                by.at());
+        Edition first = Edition.first(tx, profileId, w, by.at());
+        String text = first.keep(
+                tx, revisions, made(tx, first, new Access(w.listener(), wanted.facts(), account, w.given())));
         if (password.isEmpty()) {
             Profiles.ready(tx, profileId);
         }
@@ -96,40 +93,18 @@ final class AccountProfiles {
                 profileId,
                 "revision 1, " + Sha256.hex(text)
                         + (password.isPresent() ? ", its own account " : ", account ") + account
-                        + (reason.isEmpty() ? "" : "; reason: " + reason));
+                        + (wanted.reason().isEmpty() ? "" : "; reason: " + wanted.reason()));
         return profileId;
     }
 
-    String renew(Tx tx, Profiles.Profile p, Listeners.Listener listener, Listener facts, int number, Instant now) {
-        String account = p.identity().value();
-        return revision(tx, p.id(), number, Stems.of(tx, p), p.label(), listener, facts, account, Given.of(p), now);
+    String renew(Tx tx, Renewal r, Listener facts) {
+        Profiles.Profile p = r.profile();
+        Access access = new Access(r.listener(), facts, p.identity().value(), Given.of(p));
+        return r.edition().keep(tx, revisions, made(tx, r.edition(), access));
     }
 
-    private String revision(
-            Tx tx,
-            UUID profileId,
-            int number,
-            String stem,
-            String label,
-            Listeners.Listener listener,
-            Listener facts,
-            String account,
-            Given given,
-            Instant now) {
-        Text made = text(tx, label + ", revision " + number, stem, number, listener, facts, account, given, now);
-        revisions.insert(
-                tx,
-                new Revisions.Revision(
-                        Ids.next(),
-                        profileId,
-                        number,
-                        Sha256.hex(made.content()),
-                        made.fileName(),
-                        made.madeFor(),
-                        now),
-                Secret.of(made.content()));
-        return made.content();
-    }
+    /** Where an account gets in, and what its file sends there. */
+    private record Access(Listeners.Listener listener, Listener facts, String account, Given given) {}
 
     Map<String, String> madeFor(Tx tx, Listeners.Listener listener, Listener facts, List<Cidr> reach) {
         return facts.protocol() == Protocol.OPENVPN
@@ -137,69 +112,55 @@ final class AccountProfiles {
                 : CertificateProfiles.typed(listener, facts, reach);
     }
 
-    /** A revision's content, the name of its file, and what it depends on. */
-    private record Text(String content, String fileName, Map<String, String> madeFor) {}
-
-    private Text text(
-            Tx tx,
-            String title,
-            String stem,
-            int number,
-            Listeners.Listener listener,
-            Listener facts,
-            String account,
-            Given given,
-            Instant now) {
-        if (facts.protocol() == Protocol.OPENVPN) {
-            OpenVpnProfiles.Place place = certificates.place(tx, listener);
-            return new Text(
-                    certificates.text(title, place, Optional.empty(), given, now),
-                    FileName.openVpn(stem, number),
-                    madeFor(tx, listener, facts, given.reach()));
-        }
-        return new Text(
-                facts.protocol() == Protocol.IKEV2
-                        ? ike(tx, title, listener, facts, account, given.reach())
-                        : sheet(title, listener, facts, account, given.reach()),
-                FileName.settings(stem, number),
-                madeFor(tx, listener, facts, given.reach()));
+    private Edition.Made made(Tx tx, Edition e, Access a) {
+        Map<String, String> madeFor =
+                madeFor(tx, a.listener(), a.facts(), a.given().reach());
+        return switch (a.facts().protocol()) {
+            case OPENVPN ->
+                new Edition.Made(
+                        certificates.text(
+                                e.title(), certificates.place(tx, a.listener()), Optional.empty(), a.given(), e.now()),
+                        FileName.openVpn(e.stem(), e.number()),
+                        madeFor);
+            case IKEV2 -> new Edition.Made(ike(tx, e.title(), a), FileName.settings(e.stem(), e.number()), madeFor);
+            default -> new Edition.Made(sheet(e.title(), a), FileName.settings(e.stem(), e.number()), madeFor);
+        };
     }
 
-    private String ike(
-            Tx tx, String title, Listeners.Listener listener, Listener facts, String account, List<Cidr> reach) {
-        Optional<byte[]> authority = certificates.authorityOf(tx, facts);
+    private String ike(Tx tx, String title, Access a) {
+        Listeners.Listener listener = a.listener();
+        Optional<byte[]> authority = certificates.authorityOf(tx, a.facts());
         return new IkeProfile(
                         "# " + title + "\n"
                                 + new IkeConnection(
                                                 listener.gateway().replaceAll("[^A-Za-z0-9-]", "-"),
                                                 Planning.endpoint(listener).host(),
-                                                CertificateProfiles.serverId(facts, listener),
+                                                CertificateProfiles.serverId(a.facts(), listener),
                                                 IkeConnection.Proof.PASSWORD,
-                                                account,
+                                                a.account(),
                                                 Optional.empty(),
-                                                authority.map(a -> listener.gateway() + "-authority.pem"),
-                                                reach)
+                                                authority.map(c -> listener.gateway() + "-authority.pem"),
+                                                a.given().reach())
                                         .swanctl(),
                         Optional.empty(),
                         Optional.empty(),
-                        authority.map(a -> PemText.write("CERTIFICATE", a)))
+                        authority.map(c -> PemText.write("CERTIFICATE", c)))
                 .text();
     }
 
-    private static String sheet(
-            String title, Listeners.Listener listener, Listener facts, String account, List<Cidr> reach) {
+    private static String sheet(String title, Access a) {
         return SheetText.of(SettingsSheet.of(
                 new Connection(
                         title,
-                        facts.protocol(),
-                        Optional.of(Planning.endpoint(listener)),
+                        a.facts().protocol(),
+                        Optional.of(Planning.endpoint(a.listener())),
                         Optional.empty(),
-                        account,
+                        a.account(),
                         false,
-                        facts.protocol() == Protocol.L2TP_IPSEC,
+                        a.facts().protocol() == Protocol.L2TP_IPSEC,
                         Optional.empty(),
                         "",
-                        reach,
+                        a.given().reach(),
                         List.of(),
                         Optional.empty()),
                 Platform.WINDOWS,

@@ -26,7 +26,6 @@ import tender.core.wire.Sha256;
 import tender.store.certificate.Authorities;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
-import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
 import tender.store.journal.By;
 import tender.store.journal.Journal;
@@ -49,13 +48,16 @@ final class CertificateProfiles {
         this.certificates = certificates;
     }
 
+    /** What goes into a file: the name that the certificate bears, the pair, and what is sent into the tunnel. */
+    record Holding(String name, OpenVpnProfiles.Pair pair, Given given) {}
+
     /** A listener as a file of its kind needs it. */
     sealed interface Kind {
         Authorities.Authority authority();
 
         Authority signer();
 
-        String text(String title, String name, OpenVpnProfiles.Pair pair, Given given, Instant now);
+        String text(Edition e, Holding holding);
 
         String fileName(String stem, int number);
 
@@ -69,8 +71,8 @@ final class CertificateProfiles {
             Authority signer)
             implements Kind {
         @Override
-        public String text(String title, String name, OpenVpnProfiles.Pair pair, Given given, Instant now) {
-            return certificates.text(title, place, Optional.of(pair), given, now);
+        public String text(Edition e, Holding holding) {
+            return certificates.text(e.title(), place, Optional.of(holding.pair()), holding.given(), e.now());
         }
 
         @Override
@@ -87,23 +89,23 @@ final class CertificateProfiles {
     private record Ike(Listeners.Listener listener, Listener facts, Authorities.Authority authority, Authority signer)
             implements Kind {
         @Override
-        public String text(String title, String name, OpenVpnProfiles.Pair pair, Given given, Instant now) {
+        public String text(Edition e, Holding holding) {
             String section = new IkeConnection(
                             listener.gateway().replaceAll("[^A-Za-z0-9-]", "-"),
                             Planning.endpoint(listener).host(),
                             serverId(facts, listener),
                             IkeConnection.Proof.CERTIFICATE,
-                            name,
-                            Optional.of(name + ".pem"),
+                            holding.name(),
+                            Optional.of(holding.name() + ".pem"),
                             Optional.of(listener.gateway() + "-authority.pem"),
-                            given.reach())
+                            holding.given().reach())
                     .swanctl();
             return new IkeProfile(
-                            "# " + title + "\n" + section,
+                            "# " + e.title() + "\n" + section,
                             Optional.of(PemText.write(
-                                    "CERTIFICATE", pair.certificate().content())),
-                            Optional.of(Secret.of(
-                                    PemText.write("PRIVATE KEY", pair.key().reveal(RevealSecret.TO_WRITE_FILE)))),
+                                    "CERTIFICATE", holding.pair().certificate().content())),
+                            Optional.of(Secret.of(PemText.write(
+                                    "PRIVATE KEY", holding.pair().key().reveal(RevealSecret.TO_WRITE_FILE)))),
                             Optional.of(PemText.write("CERTIFICATE", authority.certificate())))
                     .text();
         }
@@ -169,19 +171,13 @@ final class CertificateProfiles {
                         Optional.empty(),
                         password)
                 .keep(tx, credentials, w, by.at());
+        OpenVpnProfiles.Holder holder =
+                new OpenVpnProfiles.Holder(w.listener().gatewayId(), profileId, w.deviceId(), w.label());
         OpenVpnProfiles.Pair pair = certificates.sign(
-                tx,
-                kind.authority(),
-                kind.signer(),
-                w.listener().gatewayId(),
-                profileId,
-                w.deviceId(),
-                w.label(),
-                until,
-                by.at());
+                tx, new OpenVpnProfiles.Signing(kind.authority(), kind.signer(), holder, until), by.at());
         Credentials.expiresAt(tx, profileId, Optional.of(pair.certificate().ends()));
-        String text = kind.text(w.label() + ", revision 1", name, pair, w.given(), by.at());
-        revision(tx, profileId, 1, Stems.of(tx, profileId, w), kind, w.reach(), text, by.at());
+        Edition first = Edition.first(tx, profileId, w, by.at());
+        String text = first.keep(tx, revisions, made(first, kind, new Holding(name, pair, w.given())));
         if (password.isEmpty()) {
             Profiles.ready(tx, profileId);
         }
@@ -198,44 +194,29 @@ final class CertificateProfiles {
         return profileId;
     }
 
-    private void revision(
-            Tx tx, UUID profileId, int number, String stem, Kind kind, List<Cidr> reach, String text, Instant now) {
-        revisions.insert(
-                tx,
-                new Revisions.Revision(
-                        Ids.next(),
-                        profileId,
-                        number,
-                        Sha256.hex(text),
-                        kind.fileName(stem, number),
-                        kind.madeFor(reach),
-                        now),
-                Secret.of(text));
+    private static Edition.Made made(Edition e, Kind kind, Holding holding) {
+        return new Edition.Made(
+                kind.text(e, holding),
+                kind.fileName(e.stem(), e.number()),
+                kind.madeFor(holding.given().reach()));
     }
 
     /** A new revision; with a new certificate where another end is wanted. */
-    String renew(
-            Tx tx, Profiles.Profile p, Listeners.Listener listener, Optional<Instant> until, int number, Instant now) {
+    String renew(Tx tx, Renewal r) {
+        Profiles.Profile p = r.profile();
         OpenVpnProfiles.Pair held = certificates.held(tx, p.id());
-        Kind kind = kind(tx, listener, Authorities.byId(tx, held.certificate().authorityId()), Optional.empty());
-        OpenVpnProfiles.Pair pair = until.isPresent()
+        Kind kind =
+                kind(tx, r.listener(), Authorities.byId(tx, held.certificate().authorityId()), Optional.empty());
+        OpenVpnProfiles.Holder holder =
+                new OpenVpnProfiles.Holder(r.listener().gatewayId(), p.id(), p.deviceId(), p.label());
+        OpenVpnProfiles.Pair pair = r.until().isPresent()
                 ? certificates.sign(
-                        tx,
-                        kind.authority(),
-                        kind.signer(),
-                        listener.gatewayId(),
-                        p.id(),
-                        p.deviceId(),
-                        p.label(),
-                        until,
-                        now)
+                        tx, new OpenVpnProfiles.Signing(kind.authority(), kind.signer(), holder, r.until()), r.now())
                 : held;
         Credentials.expiresAt(tx, p.id(), Optional.of(pair.certificate().ends()));
         String name =
                 CertificateFacts.of(pair.certificate().content()).anyName().orElse(p.label());
-        String text = kind.text(p.label() + ", revision " + number, name, pair, Given.of(p), now);
-        revision(tx, p.id(), number, Stems.of(tx, p), kind, p.reach(), text, now);
-        return text;
+        return r.edition().keep(tx, revisions, made(r.edition(), kind, new Holding(name, pair, Given.of(p))));
     }
 
     void revoke(Tx tx, UUID profileId, Instant now) {

@@ -17,7 +17,6 @@ import tender.core.credential.ClientIdentity;
 import tender.core.credential.CredentialKind;
 import tender.core.credential.CredentialState;
 import tender.core.credential.Custody;
-import tender.core.credential.Secret;
 import tender.core.credential.TunnelKeyPair;
 import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
@@ -31,7 +30,6 @@ import tender.core.profile.OpenVpnClient;
 import tender.core.profile.OpenVpnFile;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
-import tender.core.wire.Sha256;
 import tender.service.refusal.Refused;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
@@ -142,7 +140,9 @@ public final class ImportedProfiles {
         ends(tx, profileId, a, identity, by.at());
         a.decision().ifPresent(d -> Profiles.decided(tx, profileId, d));
         boolean repaired = !a.came().equals(a.repaired());
-        revisions(tx, profileId, a, repaired, by.at());
+        String stem = Stems.of(
+                tx, profileId, a.handle(), a.device().name(), a.gateway().name());
+        revisions(tx, new Edition(profileId, label, stem, 1, by.at()), a);
         Profiles.ready(tx, profileId);
         Events.say(tx, "profile", profileId);
         String words = (repaired ? "repaired by rule" : "as it came")
@@ -196,12 +196,10 @@ public final class ImportedProfiles {
         byRule.filter(end -> ends.get().equals(end)).ifPresent(end -> ProfileExpiry.order(tx, profileId, now, end));
     }
 
-    private void revisions(Tx tx, UUID profileId, Imported a, boolean repaired, Instant now) {
-        String stem = Stems.of(
-                tx, profileId, a.handle(), a.device().name(), a.gateway().name());
-        revision(tx, profileId, 1, stem, a, a.came(), now);
-        if (repaired) {
-            revision(tx, profileId, 2, stem, a, a.repaired(), now);
+    private void revisions(Tx tx, Edition first, Imported a) {
+        revision(tx, first, a.protocol(), a.came());
+        if (!a.came().equals(a.repaired())) {
+            revision(tx, first.followed(), a.protocol(), a.repaired());
         }
     }
 
@@ -281,19 +279,16 @@ public final class ImportedProfiles {
                         .toList());
     }
 
-    private void revision(Tx tx, UUID profileId, int number, String stem, Imported a, String text, Instant now) {
+    private void revision(Tx tx, Edition e, Protocol protocol, String text) {
         Map<String, String> madeFor = new LinkedHashMap<>();
-        madeFor.put(Attribute.PROTOCOL.word(), a.protocol().word());
-        madeFor.put("endpoint", called(a.protocol(), text));
-        String name = switch (a.protocol()) {
-            case OPENVPN -> FileName.openVpn(stem, number);
-            case IKEV2 -> FileName.settings(stem, number);
-            default -> FileName.of(stem, number);
+        madeFor.put(Attribute.PROTOCOL.word(), protocol.word());
+        madeFor.put("endpoint", called(protocol, text));
+        String name = switch (protocol) {
+            case OPENVPN -> FileName.openVpn(e.stem(), e.number());
+            case IKEV2 -> FileName.settings(e.stem(), e.number());
+            default -> FileName.of(e.stem(), e.number());
         };
-        revisions.insert(
-                tx,
-                new Revisions.Revision(Ids.next(), profileId, number, Sha256.hex(text), name, madeFor, now),
-                Secret.of(text));
+        e.keep(tx, revisions, new Edition.Made(text, name, madeFor));
     }
 
     private static String called(Protocol protocol, String text) {

@@ -158,38 +158,39 @@ final class OpenVpnProfiles {
         return usual.isAfter(authorityEnds) ? authorityEnds : usual;
     }
 
-    /** Signs a certificate for a profile whose name it bears. */
-    Pair sign(
-            Tx tx,
-            Authorities.Authority authority,
-            Authority signer,
-            UUID gatewayId,
-            UUID profileId,
-            Optional<UUID> deviceId,
-            String label,
-            Optional<Instant> until,
-            Instant now) {
+    /** Whose certificate it is: the gateway that it opens, the profile and its device, and the profile's label, which is its name. */
+    record Holder(UUID gatewayId, UUID profileId, Optional<UUID> deviceId, String label) {}
+
+    /**
+     * A certificate to be signed.
+     *
+     * @param until when it ends; a year from now where empty
+     */
+    record Signing(Authorities.Authority authority, Authority signer, Holder holder, Optional<Instant> until) {}
+
+    Pair sign(Tx tx, Signing wanted, Instant now) {
+        Authorities.Authority authority = wanted.authority();
+        String name = commonName(wanted.holder().label());
         CertificateKey key = CertificateKey.generate(CertificateKey.Kind.EC_P256, random);
-        Instant ends = until.orElse(usualEnd(authority.ends(), now)).truncatedTo(ChronoUnit.SECONDS);
+        Instant ends = wanted.until().orElse(usualEnd(authority.ends(), now)).truncatedTo(ChronoUnit.SECONDS);
         if (ends.isAfter(authority.ends()) || !ends.isAfter(now)) {
             throw new Refused(
                     Refused.Kind.CONFLICT, "it would outlive its authority, which ends " + authority.ends(), "until");
         }
-        byte[] content = signer.sign(
-                Authority.Purpose.CLIENT,
-                commonName(label),
-                List.of(commonName(label)), // IKEv2 gateways let in who stands there as a name, not only in the subject
-                key.publicKey(),
-                now,
-                ends,
-                authority.publishesAt(),
-                random);
-        Certificates.Certificate c = certificate(authority, content, new Holder(gatewayId, profileId, deviceId), now);
+        byte[] content = wanted.signer()
+                .sign(
+                        Authority.Purpose.CLIENT,
+                        name,
+                        List.of(name), // IKEv2 gateways let in who stands there as a name, not only in the subject
+                        key.publicKey(),
+                        now,
+                        ends,
+                        authority.publishesAt(),
+                        random);
+        Certificates.Certificate c = certificate(authority, content, wanted.holder(), now);
         certificates.insert(tx, c, Optional.of(key.privateKey()));
         return new Pair(c, key.privateKey());
     }
-
-    private record Holder(UUID gatewayId, UUID profileId, Optional<UUID> deviceId) {}
 
     private static Certificates.Certificate certificate(
             Authorities.Authority authority, byte[] content, Holder holder, Instant now) {

@@ -103,10 +103,11 @@ final class ProfileMaker {
         UUID id = kinds.byAccount.keep(
                 tx,
                 wanted,
-                kinds.certificates.facts(tx, listener),
-                access.account().orElse(make ? wanted.label() : wanted.who()),
-                make ? Optional.of(Passphrase.generate(RANDOM)) : Optional.empty(),
-                access.reason(),
+                new AccountProfiles.Wanted(
+                        kinds.certificates.facts(tx, listener),
+                        access.account().orElse(make ? wanted.label() : wanted.who()),
+                        make ? Optional.of(Passphrase.generate(RANDOM)) : Optional.empty(),
+                        access.reason()),
                 by);
         expiry(id, ends);
         if (make) {

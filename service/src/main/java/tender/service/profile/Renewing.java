@@ -1,6 +1,5 @@
 package tender.service.profile;
 
-import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -55,61 +54,61 @@ final class Renewing {
             Listeners.Listener listener =
                     Listeners.byId(tx, before.listenerId()).orElseThrow();
             Profiles.Profile p = byRule(tx, before, listener);
-            int number = p.revision() + 1;
+            Renewal renewal = new Renewal(p, listener, order.until(), Edition.next(tx, p, by.at()));
             String text = switch (kinds.way(tx, listener)) {
-                case KEY -> byKey(tx, p, listener, order.until(), number, by.at());
-                case CERTIFICATE -> kinds.byCertificate.renew(tx, p, listener, order.until(), number, by.at());
-                case ACCOUNT -> byAccount(tx, p, listener, order.until(), number, by.at());
+                case KEY -> byKey(tx, renewal);
+                case CERTIFICATE -> kinds.byCertificate.renew(tx, renewal);
+                case ACCOUNT -> byAccount(tx, renewal);
             };
-            renewed(tx, profileId, number, text, by);
+            renewed(tx, renewal.edition(), text, by);
             return Profiles.byId(tx, profileId).orElseThrow();
         });
     }
 
-    private String byAccount(
-            Tx tx, Profiles.Profile p, Listeners.Listener listener, Optional<Instant> until, int number, Instant now) {
-        String text = kinds.byAccount.renew(tx, p, listener, kinds.certificates.facts(tx, listener), number, now);
-        if (until.isPresent()) {
-            ProfileExpiry.set(tx, p.id(), until, now);
-            accountBack(tx, p, listener);
+    private String byAccount(Tx tx, Renewal r) {
+        String text = kinds.byAccount.renew(tx, r, kinds.certificates.facts(tx, r.listener()));
+        if (r.until().isPresent()) {
+            ProfileExpiry.set(tx, r.profile().id(), r.until(), r.now());
+            accountBack(tx, r.profile(), r.listener());
         }
         return text;
     }
 
-    private void livesOn(Tx tx, Profiles.Profile p, Listeners.Listener listener, Optional<Instant> until, Instant now) {
-        boolean ended = Credentials.isExpired(tx, p.id());
-        if (until.isPresent() || ended) {
-            ProfileExpiry.set(tx, p.id(), until, now);
+    private void livesOn(Tx tx, Renewal r) {
+        boolean ended = Credentials.isExpired(tx, r.profile().id());
+        if (r.until().isPresent() || ended) {
+            ProfileExpiry.set(tx, r.profile().id(), r.until(), r.now());
         }
         if (ended) {
-            peerBack(tx, p, listener, now);
+            peerBack(tx, r);
         }
     }
 
-    private String byKey(
-            Tx tx, Profiles.Profile p, Listeners.Listener listener, Optional<Instant> until, int number, Instant now) {
+    private String byKey(Tx tx, Renewal r) {
+        Profiles.Profile p = r.profile();
         if (p.custody() == Custody.ERASED) {
             throw new Refused(
                     Refused.Kind.CONFLICT,
                     "the key of " + p.label() + " was erased after it was collected; issue another profile instead");
         }
-        livesOn(tx, p, listener, until, now);
+        livesOn(tx, r);
         String text = Planning.text(
-                p.label() + ", revision " + number,
+                r.edition().title(),
                 credentials.secret(tx, p.keyId()),
                 p.presharedId().flatMap(id -> credentials.secret(tx, id)),
-                listener,
+                r.listener(),
                 p.addresses(),
                 p.reach(),
                 p.dns());
-        kinds.byKey.revision(tx, p.id(), number, Stems.of(tx, p), listener, p.reach(), text, now);
-        return text;
+        return kinds.byKey.renew(tx, r, text);
     }
 
     /** A peer that had left at its end comes back. */
-    private void peerBack(Tx tx, Profiles.Profile p, Listeners.Listener listener, Instant now) {
+    private void peerBack(Tx tx, Renewal r) {
+        Profiles.Profile p = r.profile();
+        Listeners.Listener listener = r.listener();
         if (kinds.byHand.peers(tx, listener.gatewayId())) {
-            ByHand.admit(tx, p.id(), p.identity().value(), now);
+            ByHand.admit(tx, p.id(), p.identity().value(), r.now());
         } else {
             DesiredResources.peer(tx, listener.gatewayId(), listener.id(), p.id(), Presence.PRESENT);
             GatewayJobs.reconcile(tx, listener.gatewayId());
@@ -163,9 +162,15 @@ final class Renewing {
         }
     }
 
-    private static void renewed(Tx tx, UUID profileId, int number, String text, By by) {
-        Events.say(tx, "profile", profileId);
-        Journal.append(tx, by, "profile-renewed", "profile", profileId, "revision " + number + ", " + Sha256.hex(text));
+    private static void renewed(Tx tx, Edition e, String text, By by) {
+        Events.say(tx, "profile", e.profileId());
+        Journal.append(
+                tx,
+                by,
+                "profile-renewed",
+                "profile",
+                e.profileId(),
+                "revision " + e.number() + ", " + Sha256.hex(text));
     }
 
     private static void move(Tx tx, Profiles.Profile p, String name) {

@@ -3,6 +3,7 @@ package tender.service.profile;
 import java.security.SecureRandom;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import tender.core.credential.CredentialKind;
@@ -11,7 +12,6 @@ import tender.core.credential.Custody;
 import tender.core.credential.Secret;
 import tender.core.credential.TunnelKey;
 import tender.core.credential.TunnelKeyPair;
-import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.profile.FileName;
 import tender.core.wire.Sha256;
@@ -21,7 +21,6 @@ import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
 import tender.store.journal.By;
 import tender.store.journal.Journal;
-import tender.store.office.Listeners;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 import tender.store.reconcile.DesiredResources;
@@ -46,15 +45,16 @@ final class WireGuardProfiles {
         Secret presharedKey = TunnelKeyPair.presharedKey(random);
         UUID keyId = tunnelKey(tx, w, publicKey, pair.map(TunnelKeyPair::privateKey), by.at());
         UUID profileId = insert(tx, w, keyId, presharedKey(tx, w, presharedKey, by.at()), addresses, by.at());
+        Edition first = Edition.first(tx, profileId, w, by.at());
         String text = Planning.text(
-                w.label() + ", revision 1",
+                first.title(),
                 pair.map(TunnelKeyPair::privateKey),
                 Optional.of(presharedKey),
                 w.listener(),
                 addresses,
                 w.reach(),
                 w.dns());
-        revision(tx, profileId, 1, Stems.of(tx, profileId, w), w.listener(), w.reach(), text, by.at());
+        first.keep(tx, revisions, made(first, Planning.madeFor(w.listener(), w.reach()), text));
         DesiredResources.peer(
                 tx, w.listener().gatewayId(), w.listener().id(), profileId, DesiredResources.Presence.PRESENT);
         Events.say(tx, "profile", profileId);
@@ -119,25 +119,12 @@ final class WireGuardProfiles {
         return profileId;
     }
 
-    void revision(
-            Tx tx,
-            UUID profileId,
-            int number,
-            String stem,
-            Listeners.Listener listener,
-            List<Cidr> reach,
-            String text,
-            Instant now) {
-        revisions.insert(
-                tx,
-                new Revisions.Revision(
-                        Ids.next(),
-                        profileId,
-                        number,
-                        Sha256.hex(text),
-                        FileName.of(stem, number),
-                        Planning.madeFor(listener, reach),
-                        now),
-                Secret.of(text));
+    private static Edition.Made made(Edition e, Map<String, String> madeFor, String text) {
+        return new Edition.Made(text, FileName.of(e.stem(), e.number()), madeFor);
+    }
+
+    String renew(Tx tx, Renewal r, String text) {
+        Map<String, String> madeFor = Planning.madeFor(r.listener(), r.profile().reach());
+        return r.edition().keep(tx, revisions, made(r.edition(), madeFor, text));
     }
 }

@@ -1,9 +1,9 @@
 package tender.service.removal;
 
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.stream.Stream;
 import tender.api.RemovalApi;
 import tender.service.device.DeviceModule;
 import tender.service.http.Answer;
@@ -23,55 +23,77 @@ public final class RemovalRoutes implements Routes {
 
     @Override
     public List<Route> routes() {
-        List<Route> out = new ArrayList<>();
-        add(
-                out,
-                "/people/{handle}",
-                "a person with their devices",
-                call -> tx -> removing.person(tx, call.path("handle")));
-        add(
-                out,
-                "/people/{handle}/devices/{device}",
-                "a device",
-                call -> tx -> removing.device(tx, call.path("handle"), call.path("device")));
-        add(out, "/teams/{name}", "a team", call -> tx -> removing.team(tx, call.path("name")));
-        add(out, "/vantages/{name}", "a standing vantage", call -> tx -> removing.vantage(tx, call.path("name")));
-        add(out, "/gateways/{id}", "a gateway", call -> tx -> removing.gateway(tx, call.id()));
-        add(out, "/sites/{id}", "a site", call -> tx -> removing.site(tx, call.id()));
-        add(
-                out,
-                "/device-descriptions/{name}",
-                "a device description of the company's own",
-                call -> tx -> removing.description(tx, call.path("name")));
-        String operator = "/operators/{name}";
-        Function<Call, Removing.Planner> leaving = call ->
-                tx -> removing.operator(tx, call.path("name"), call.caller().operatorId());
-        out.add(look(operator, Role.OWNERS, "an operator", leaving));
-        out.add(remove(operator, Role.OWNERS, "an operator", leaving).afresh());
-        return out;
+        return Stream.of(
+                        new Removable(
+                                "/people/{handle}",
+                                Role.WRITERS,
+                                "a person with their devices",
+                                call -> tx -> removing.person(tx, call.path("handle"))),
+                        new Removable(
+                                "/people/{handle}/devices/{device}",
+                                Role.WRITERS,
+                                "a device",
+                                call -> tx -> removing.device(tx, call.path("handle"), call.path("device"))),
+                        new Removable(
+                                "/teams/{name}",
+                                Role.WRITERS,
+                                "a team",
+                                call -> tx -> removing.team(tx, call.path("name"))),
+                        new Removable(
+                                "/vantages/{name}",
+                                Role.WRITERS,
+                                "a standing vantage",
+                                call -> tx -> removing.vantage(tx, call.path("name"))),
+                        new Removable(
+                                "/gateways/{id}",
+                                Role.WRITERS,
+                                "a gateway",
+                                call -> tx -> removing.gateway(tx, call.id())),
+                        new Removable(
+                                "/sites/{id}", Role.WRITERS, "a site", call -> tx -> removing.site(tx, call.id())),
+                        new Removable(
+                                "/device-descriptions/{name}",
+                                Role.WRITERS,
+                                "a device description of the company's own",
+                                call -> tx -> removing.description(tx, call.path("name"))),
+                        new Removable(
+                                "/operators/{name}",
+                                Role.OWNERS,
+                                "an operator",
+                                call -> tx -> removing.operator(
+                                        tx, call.path("name"), call.caller().operatorId())))
+                .flatMap(r -> Stream.of(preview(r), remove(r)))
+                .toList();
     }
 
-    private void add(List<Route> out, String path, String what, Function<Call, Removing.Planner> planner) {
-        out.add(look(path, Role.READERS, what, planner));
-        out.add(remove(path, Role.WRITERS, what, planner));
+    /**
+     * A kind of thing that can be removed.
+     *
+     * @param who may remove it; where that is owners alone, they prove anew who they are
+     */
+    private record Removable(String path, Set<Role> who, String what, Function<Call, Removing.Planner> planner) {
+        boolean isForOwners() {
+            return who.equals(Role.OWNERS);
+        }
     }
 
-    private Route look(String path, Set<Role> who, String what, Function<Call, Removing.Planner> planner) {
+    private Route preview(Removable r) {
         return Route.get(
-                path + "/removal",
-                who,
-                "What removing " + what + " would do, and what stands against it",
+                r.path() + "/removal",
+                r.isForOwners() ? r.who() : Role.READERS,
+                "What removing " + r.what() + " would do, and what stands against it",
                 RemovalApi.Preview.class,
                 call -> {
-                    Removing.Plan plan = removing.preview(planner.apply(call));
+                    Removing.Plan plan = removing.preview(r.planner().apply(call));
                     return Answer.ok(new RemovalApi.Preview(plan.what(), plan.effects(), plan.obstacles()));
                 });
     }
 
-    private Route remove(String path, Set<Role> who, String what, Function<Call, Removing.Planner> planner) {
-        return Route.delete(path, who, "Remove " + what, call -> {
-            removing.remove(planner.apply(call), call.by());
+    private Route remove(Removable r) {
+        Route route = Route.delete(r.path(), r.who(), "Remove " + r.what(), call -> {
+            removing.remove(r.planner().apply(call), call.by());
             return Answer.done();
         });
+        return r.isForOwners() ? route.afresh() : route;
     }
 }

@@ -54,12 +54,13 @@ final class ElsewhereTrials {
         db.run(tx -> {
             Trials.end(
                     tx,
-                    trialId,
-                    TrialRecorder.rows(trialId, report.rungs()),
-                    shown,
-                    Optional.empty(),
-                    report.measured(),
-                    now);
+                    new Trials.Ending(
+                            trialId,
+                            TrialRecorder.rows(trialId, report.rungs()),
+                            shown,
+                            Optional.empty(),
+                            report.measured(),
+                            now));
             beside.ifPresent(note -> Trials.note(tx, trialId, note));
             Events.say(tx, "trial", trialId);
         });
@@ -128,12 +129,13 @@ final class ElsewhereTrials {
             Trials.ofRevision(tx, id, file.revisionId());
             Trials.end(
                     tx,
-                    id,
-                    TrialRecorder.rows(id, report.rungs()),
-                    shown,
-                    Optional.empty(),
-                    report.measured(),
-                    by.at());
+                    new Trials.Ending(
+                            id,
+                            TrialRecorder.rows(id, report.rungs()),
+                            shown,
+                            Optional.empty(),
+                            report.measured(),
+                            by.at()));
             note.ifPresent(n -> Trials.note(tx, id, n));
             ByHand.tried(tx, profile.id(), connects, TrialRecorder.causes(ladder), by.at());
             Events.say(tx, "trial", id);

@@ -102,7 +102,14 @@ final class TrialRecorder {
                     .ifPresent(id ->
                             ByHand.tried(tx, id, claims.shows(Claim.Kind.CONNECTS), causes(ladder), clock.instant()));
             Trials.end(
-                    tx, trialId, rows, shown, received, measured.map(m -> inContext(tx, trialId, m)), clock.instant());
+                    tx,
+                    new Trials.Ending(
+                            trialId,
+                            rows,
+                            shown,
+                            received,
+                            measured.map(m -> inContext(tx, trialId, m)),
+                            clock.instant()));
             Events.say(tx, "trial", trialId);
         });
     }

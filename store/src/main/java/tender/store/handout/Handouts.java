@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import tender.core.handout.Parcel;
 import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Params;
@@ -44,29 +45,35 @@ public final class Handouts {
                                  collections_allowed, collections_left)
             values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
 
-    public static void insert(
-            Tx tx,
+    /**
+     * A handout that is prepared.
+     *
+     * @param tokenDigest of the link's token, which is stored nowhere
+     * @param collections how often it may be collected
+     */
+    public record Draft(
             UUID id,
             UUID profileId,
             UUID revisionId,
             String tokenDigest,
-            byte[] salt,
-            byte[] parcel,
-            Instant now,
-            Instant expires,
-            int collections) {
+            Parcel parcel,
+            Instant preparedAt,
+            Instant expiresAt,
+            int collections) {}
+
+    public static void insert(Tx tx, Draft d) {
         tx.updateOne(
                 INSERT,
-                p -> p.id(id)
-                        .id(profileId)
-                        .id(revisionId)
-                        .text(tokenDigest)
-                        .bytes(salt)
-                        .bytes(parcel)
-                        .instant(now)
-                        .instant(expires)
-                        .integer(collections)
-                        .integer(collections));
+                p -> p.id(d.id())
+                        .id(d.profileId())
+                        .id(d.revisionId())
+                        .text(d.tokenDigest())
+                        .bytes(d.parcel().salt())
+                        .bytes(d.parcel().sealed())
+                        .instant(d.preparedAt())
+                        .instant(d.expiresAt())
+                        .integer(d.collections())
+                        .integer(d.collections()));
     }
 
     private static final String SELECT = """

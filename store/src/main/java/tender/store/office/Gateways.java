@@ -11,6 +11,7 @@ import tender.core.credential.Secret;
 import tender.core.network.Host;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
+import tender.core.office.Device;
 import tender.store.jdbc.Conditions;
 import tender.store.jdbc.Like;
 import tender.store.jdbc.Params;
@@ -389,25 +390,25 @@ public final class Gateways {
                 read_problem = null
             where id = ?""";
 
-    /** What a reading found; what an operator set stays. */
-    public void facts(
-            Tx tx,
-            UUID id,
-            String make,
-            String model,
-            String release,
-            Optional<IpAddress> inside,
-            String device,
-            Instant now) {
+    /**
+     * What a reading found.
+     *
+     * @param document all of it, as JSON
+     */
+    public record Found(UUID gatewayId, Device device, String document, Instant at) {}
+
+    /** Keeps what a reading found; what an operator set stays. */
+    public void facts(Tx tx, Found found) {
+        Device d = found.device();
         tx.updateOne(
                 FACTS,
-                p -> p.text(make)
-                        .text(model)
-                        .text(release)
-                        .text(inside.map(Object::toString))
-                        .text(device)
-                        .instant(now)
-                        .id(id));
+                p -> p.text(d.make())
+                        .text(d.model())
+                        .text(d.release())
+                        .text(d.insideHost().map(Object::toString))
+                        .text(found.document())
+                        .instant(found.at())
+                        .id(found.gatewayId()));
     }
 
     private static final String DEVICE = "update gateway set device = ?::jsonb where id = ?";

@@ -51,27 +51,34 @@ public final class SignIns {
     /** What a sign-in is for: by a browser or a client, to read or to operate, or only to set up the second factor. */
     public record Purpose(String kind, String label, boolean readOnly, boolean enrolOnly) {}
 
-    public static void insert(
-            Tx tx,
+    /**
+     * A sign-in that begins.
+     *
+     * @param digest of its token, which is stored nowhere
+     * @param freshUntil until when the password is not asked for again
+     */
+    public record Draft(
             String digest,
             UUID id,
             UUID operatorId,
             Purpose purpose,
-            Instant now,
-            Instant expires,
-            Instant fresh) {
+            Instant createdAt,
+            Instant expiresAt,
+            Instant freshUntil) {}
+
+    public static void insert(Tx tx, Draft d) {
         tx.updateOne(
                 INSERT,
-                p -> p.text(digest)
-                        .id(id)
-                        .id(operatorId)
-                        .text(purpose.kind())
-                        .text(purpose.label())
-                        .instant(now)
-                        .instant(expires)
-                        .instant(fresh)
-                        .text(purpose.readOnly() ? "read" : "operate")
-                        .flag(purpose.enrolOnly()));
+                p -> p.text(d.digest())
+                        .id(d.id())
+                        .id(d.operatorId())
+                        .text(d.purpose().kind())
+                        .text(d.purpose().label())
+                        .instant(d.createdAt())
+                        .instant(d.expiresAt())
+                        .instant(d.freshUntil())
+                        .text(d.purpose().readOnly() ? "read" : "operate")
+                        .flag(d.purpose().enrolOnly()));
     }
 
     private static final String SELECT = """

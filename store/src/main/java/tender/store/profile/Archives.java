@@ -1,10 +1,11 @@
 package tender.store.profile;
 
-import java.time.Instant;
 import java.util.UUID;
 import tender.core.credential.Secret;
+import tender.core.wire.Sha256;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 import tender.store.secret.ColumnCipher;
 import tender.store.secret.EncryptedColumn;
 
@@ -21,18 +22,21 @@ public final class Archives {
         this.cipher = cipher;
     }
 
+    /** A file or archive of client files, as somebody gave it. */
+    public record Archive(UUID gatewayId, String name, byte[] content) {}
+
     /** Keeps one; the same one is kept once. */
-    public void put(Tx tx, UUID gatewayId, String name, String digest, byte[] content, String by, Instant now) {
+    public void put(Tx tx, Archive archive, By by) {
         UUID id = Ids.next();
-        byte[] sealed = cipher.seal(Secret.of(content), EncryptedColumn.ARCHIVE, id);
+        byte[] sealed = cipher.seal(Secret.of(archive.content()), EncryptedColumn.ARCHIVE, id);
         tx.update(
                 PUT,
                 p -> p.id(id)
-                        .id(gatewayId)
-                        .text(name)
-                        .text(digest)
+                        .id(archive.gatewayId())
+                        .text(archive.name())
+                        .text(Sha256.hex(archive.content()))
                         .bytes(sealed)
-                        .text(by)
-                        .instant(now));
+                        .text(by.actor())
+                        .instant(by.at()));
     }
 }

@@ -195,16 +195,23 @@ public final class Trials {
      */
     public record Shown(boolean all, List<TrialDocuments.Claim> claims, Optional<Boolean> profileWorks) {}
 
-    public static void end(
-            Tx tx,
+    /**
+     * How a trial ended.
+     *
+     * @param received the gateway's count of bytes from the tried key after the trial, where it was asked
+     */
+    public record Ending(
             UUID id,
             List<RungRow> rungs,
             Shown shown,
-            Optional<Long> receivedThen,
+            Optional<Long> received,
             Optional<TrialDocuments.Measured> measured,
-            Instant now) {
+            Instant at) {}
+
+    public static void end(Tx tx, Ending e) {
+        UUID id = e.id();
         tx.update(CLEAR, p -> p.id(id));
-        for (RungRow r : rungs) {
+        for (RungRow r : e.rungs()) {
             tx.updateOne(
                     RUNG,
                     p -> p.id(id)
@@ -217,12 +224,12 @@ public final class Trials {
         }
         tx.updateOne(
                 END,
-                p -> p.flag(shown.all())
-                        .text(TrialDocuments.CLAIMS.write(shown.claims()))
-                        .flag(shown.profileWorks())
-                        .number(receivedThen)
-                        .text(measured.map(TrialDocuments.MEASURED::write))
-                        .instant(now)
+                p -> p.flag(e.shown().all())
+                        .text(TrialDocuments.CLAIMS.write(e.shown().claims()))
+                        .flag(e.shown().profileWorks())
+                        .number(e.received())
+                        .text(e.measured().map(TrialDocuments.MEASURED::write))
+                        .instant(e.at())
                         .id(id));
     }
 

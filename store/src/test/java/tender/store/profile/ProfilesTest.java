@@ -14,6 +14,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import tender.core.credential.Custody;
 import tender.core.credential.Secret;
+import tender.core.handout.Parcel;
 import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
@@ -75,15 +76,15 @@ class ProfilesTest {
         UUID id = Ids.next();
         db.run(tx -> Handouts.insert(
                 tx,
-                id,
-                profile,
-                Revisions.of(tx, profile).get(0).id(),
-                token,
-                new byte[16],
-                new byte[40],
-                now,
-                now.plus(life),
-                collections));
+                new Handouts.Draft(
+                        id,
+                        profile,
+                        Revisions.of(tx, profile).get(0).id(),
+                        token,
+                        new Parcel(new byte[16], new byte[40]),
+                        now,
+                        now.plus(life),
+                        collections)));
         return id;
     }
 

@@ -162,12 +162,13 @@ class TrialsTest {
         for (int i = 0; i < 2; i++) {
             db.run(tx -> Trials.end(
                     tx,
-                    id,
-                    rungs,
-                    new Trials.Shown(true, List.of(), Optional.of(true)),
-                    Optional.empty(),
-                    Optional.of(MEASURED),
-                    now));
+                    new Trials.Ending(
+                            id,
+                            rungs,
+                            new Trials.Shown(true, List.of(), Optional.of(true)),
+                            Optional.empty(),
+                            Optional.of(MEASURED),
+                            now)));
         }
 
         assertThat(all(tx -> Trials.rungs(tx, List.of(id)))).hasSize(2);
