@@ -12,8 +12,7 @@ public final class Catalogue {
                 .append(Rule.values().length)
                 .append(
                         " rules. *error*: somebody cannot work; *warning*: somebody will not be able to, or something is open")
-                .append(
-                        " that should not be; *notice*: worth knowing. Made from the rules; a test holds the two together.\n");
+                .append(" that should not be; *notice*: worth knowing. Generated from the rules.\n");
         Rule.Theme theme = null;
         for (Rule rule : Rule.values()) {
             if (rule.theme() != theme) {

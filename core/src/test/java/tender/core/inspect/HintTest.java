@@ -12,11 +12,11 @@ class HintTest {
         StringBuilder out = new StringBuilder("""
                 # Inspection
 
-                What Tender says of a file before anybody uses it: `tender profile inspect FILE|FOLDER …`, and "Inspect a file" in the console. *error*: it cannot be used as it is, or should not be; *warning*: something is weak or will stop working; *notice*: worth knowing.
-                Where a line is meant, its number stands beside it, with the value where that is no secret; a file's secrets are kept back wherever they stand in it. *Dangerous* files are held back from handing out until somebody decides.
+                What Tender says about a file before anybody uses it: `tender profile inspect FILE|FOLDER …`, and "Inspect a file" in the console. *error*: it cannot be used as it is, or should not be; *warning*: something is weak or will stop working; *notice*: worth knowing.
+                If a note is about a line, it gives the line's number, and the value unless it is secret; secrets are never shown. *Dangerous* files are not handed out until somebody decides.
 
-                Whether its own program takes a file is judged by that program's rules: wg and wg-quick for WireGuard, OpenVPN 2.6 for OpenVPN, strongSwan 5.9 for IKEv2; certificates, keys and lists are read as OpenSSL 3.0 reads them. All are held against the real programs over thousands of changed files.
-                Made from the table in the code; a test holds the two together.
+                Tender judges whether the VPN program accepts a file by that program's rules: wg and wg-quick for WireGuard, OpenVPN 2.6 for OpenVPN, strongSwan 5.9 for IKEv2; it reads certificates, keys and lists as OpenSSL 3.0 does. The tests compare all of this with the real programs over thousands of modified files.
+                Generated from the table in the code.
 
                 | code | | what it says | what to do |
                 | --- | --- | --- | --- |

@@ -39,7 +39,7 @@ class CausesDocumentTest {
             order.put(rung.label(), rung.ordinal());
         }
         return HEADING
-                + "\n\nMade from the tables in the code; a test holds the two together. What the gateway's log says, and the very hop, listener or network, is told beside a cause.\n\n"
+                + "\n\nGenerated from the tables in the code. A trial also names what the gateway's log says, and the hop, listener or network concerned.\n\n"
                 + "| rung | code | | what | what to do | of |\n| --- | --- | --- | --- | --- | --- |\n"
                 + lines.entrySet().stream()
                         .sorted((a, b) -> order.get(a.getKey().split(" \\| ")[0])
