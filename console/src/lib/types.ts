@@ -81,3 +81,4 @@ export type OrderedSet = Answers['Change.OrderedSet'];
 export type Signed = Answers['Certificate.Signed'];
 export type ImportedPeople = Answers['Person.Imported'];
 export type DeviceLog = Answers['Change.Log'];
+export type ReadAll = Answers['Office.ReadAll'];

@@ -13,10 +13,10 @@
   import { counted, worst } from '../lib/findings';
   import type { Column } from '../lib/grid.svelte';
   import { PagedList } from '../lib/paged.svelte';
-  import { Resource } from '../lib/resource.svelte';
+  import { Action, Resource } from '../lib/resource.svelte';
   import { Chosen } from '../lib/router.svelte';
   import { session } from '../lib/session.svelte';
-  import type { Gateway, Site } from '../lib/types';
+  import type { Gateway, ReadAll, Site } from '../lib/types';
   import AddGateway from './AddGateway.svelte';
 
   const choices = [
@@ -33,6 +33,12 @@
   onMount(() => gateways.start());
   onMount(() => sites.start());
   let adding = $state(false);
+  let ordered = $state('');
+  const reading = new Action();
+  const readAll = () => reading.run(async () => {
+    const jobs = (await api.post<ReadAll>('/gateways/read')).jobs.length;
+    ordered = `${jobs} ${jobs === 1 ? 'gateway is' : 'gateways are'} backed up and read; one that does not answer delays nobody.`;
+  });
   const condition = (g: Gateway) => (!g.identityAccepted ? 'identity to accept' : g.readProblem ? 'does not answer' : g.readAt ? 'ok' : 'not read yet');
   const calls = (g: Gateway) => {
     const all = [...new Set(g.listeners.map((l) => l.endpoint?.replace(/:\d+$/, '') ?? 'nothing yet'))];
@@ -56,7 +62,12 @@
 <p><a href="/gateways/findings">Findings</a> tell what is wrong or about to be; the <a href="/gateways/sheet">network sheet</a> draws all of it on one page; a <a href="/gateways/route">route walk</a> goes from a device outside to a host inside, hop by hop; networks, ports and tunnel types are explained <a href="/gateways/explain">in plain words</a>.{#if session.mayWrite}{' '}<a href="/gateways/changes">Change settings</a> of one gateway, or of several together.{/if}</p>
 <Trouble problem={gateways.problem} />
 <Section title="Gateways" note="devices that take connections">
-  {#snippet actions()}{#if session.mayWrite && !adding}<Button look="main" onclick={() => (adding = true)}>Add a gateway</Button>{/if}{/snippet}
+  {#snippet actions()}
+    {#if session.mayWrite && gateways.rows.length > 0}<Button busy={reading.busy} onclick={readAll}>Read all again</Button>{/if}
+    {#if session.mayWrite && !adding}<Button look="main" onclick={() => (adding = true)}>Add a gateway</Button>{/if}
+  {/snippet}
+  <Trouble problem={reading.problem} />
+  {#if ordered}<p class="small" role="status">{ordered}</p>{/if}
   {#if adding}<AddGateway sites={sites.data ?? []} gateways={gateways.rows} closing={() => (adding = false)} />{/if}
   {#if gateways.rows.length || gateways.text || shown.value}
     <Grid label="gateways" list={gateways} {columns}>

@@ -18,6 +18,13 @@
   const action = new Action();
   const open = (h: Handout) => h.state === 'prepared' || h.state === 'sent';
   const withdraw = (h: Handout) => action.run(async () => { await api.post(`/handouts/${h.id}/withdraw`); await handouts.reload(); });
+  let chosen = $state<string[]>([]);
+  const ending = $derived(handouts.rows.filter((h) => chosen.includes(h.id) && open(h)));
+  const withdrawAll = () => action.run(async () => {
+    for (const h of ending) await api.post(`/handouts/${h.id}/withdraw`);
+    chosen = [];
+    await handouts.reload();
+  });
   const columns: Column<Handout>[] = [
     { key: 'profile', label: 'Profile', text: (h) => h.profile, order: 'profile' },
     { key: 'person', label: 'Person', text: (h) => h.personName ?? '', order: 'person' },
@@ -34,7 +41,7 @@
 <h1>Handouts</h1>
 <Trouble problem={handouts.problem ?? action.problem} />
 {#if handouts.rows.length || handouts.text}
-  <Grid label="handouts" list={handouts} {columns}>
+  <Grid label="handouts" list={handouts} {columns} bulk={session.mayWrite ? several : undefined} bind:chosen={() => (session.mayWrite ? chosen : undefined), (c) => (chosen = c ?? [])}>
     {#snippet cell(h, column)}
       {#if column.key === 'person' && h.person}<a href="/people/{h.person}">{h.personName}</a>
       {:else if column.key === 'state'}<State state={h.state} />
@@ -45,3 +52,7 @@
     {/snippet}
   </Grid>
 {:else if handouts.ready}<Empty>A handout is a link to send and a passphrase to tell another way. Prepare one on a profile's page.</Empty>{/if}
+{#snippet several()}
+  {#if ending.length > 0}<Button look="harm" busy={action.busy} onclick={withdrawAll}>End {ending.length} open {ending.length === 1 ? 'link' : 'links'}</Button>
+  {:else}<span class="soft">None of them has an open link.</span>{/if}
+{/snippet}

@@ -159,4 +159,26 @@ class AdministrationTest extends InChromium {
         text("pier-router is approved");
         assertThat(tender.json("description", "list").toString()).contains("pier-router");
     }
+
+    @Test
+    void allGatewaysAreReadAndOpenLinksEndedTogether() throws Exception {
+        tender.client("profile", "issue", "mara", "phone", "--gateway", "pier2");
+        tender.client("handout", "prepare", "mara-phone-pier2");
+        tender.client("handout", "prepare", "mara-phone-pier2");
+        go("/handouts");
+        patiently()
+                .until(ExpectedConditions.elementToBeClickable(
+                        By.cssSelector("input[aria-label='Choose all handouts shown']")))
+                .click();
+        button("End 2 open links").click();
+        patiently()
+                .until(d -> d.findElements(By.xpath("//td[contains(., 'withdrawn')]"))
+                                .size()
+                        == 2);
+        assertThat(tender.json("handout", "list").findValuesAsText("state")).containsOnly("withdrawn");
+
+        go("/gateways");
+        button("Read all again").click();
+        text("is backed up and read");
+    }
 }
