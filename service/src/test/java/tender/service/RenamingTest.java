@@ -50,7 +50,8 @@ class RenamingTest {
         assertThat(taken.status()).as(taken.text()).isEqualTo(409);
         assertThat(tender.get(gateway).field("name")).isEqualTo("pier2");
 
-        Reply renamed = tender.patch(gateway, Map.of("name", "pier9"));
+        String user = tender.get(gateway).field("user");
+        Reply renamed = tender.patch(gateway, Map.of("name", "pier9", "user", user));
 
         assertThat(renamed.field("name")).as(renamed.text()).isEqualTo("pier9");
         assertThat(tender.get("/gateways/named/pier2").status()).isEqualTo(404);
@@ -65,7 +66,7 @@ class RenamingTest {
         Reply laptop = tender.post("/profiles", Map.of("person", "mara", "device", "laptop", "gateway", "pier9"));
         assertThat(laptop.text()).contains("mara-laptop-pier9");
         assertThat(tender.get("/profiles?gateway=pier9").text()).contains("mara-phone-pier2", "mara-laptop-pier9");
-        assertThat(tender.get("/journal").text()).contains("pier2 is called pier9 now");
+        assertThat(tender.get("/journal").text()).contains("pier2 is called pier9 now", "how it is signed in to");
     }
 
     @Test

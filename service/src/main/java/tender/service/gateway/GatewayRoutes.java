@@ -304,11 +304,16 @@ final class GatewayRoutes implements Routes {
         return answer(call, g.id());
     }
 
+    /** A change of how Tender signs in is always in the journal, whatever else was changed with it. */
     private static String did(GatewaySignIn.Wish wish, String old, String name) {
+        List<String> all = new ArrayList<>();
         if (!name.equals(old)) {
-            return old + " is called " + name + " now";
+            all.add(old + " is called " + name + " now");
         }
-        return wish.isNone() ? "recorded by hand" : "how it is signed in to";
+        if (!wish.isNone()) {
+            all.add("how it is signed in to");
+        }
+        return all.isEmpty() ? "recorded by hand" : String.join("; ", all);
     }
 
     private static GatewaySignIn.Wish wish(OfficeApi.SetGateway request, Gateways.Gateway g) {
