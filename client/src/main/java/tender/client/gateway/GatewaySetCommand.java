@@ -96,7 +96,9 @@ final class GatewaySetCommand extends ClientCommand {
                         reply.version().orElse(""),
                         OfficeApi.Gateway.class));
         newName.ifPresent(n -> terminal.say(name + " is called " + n + " now"));
-        terminal.say("files handed out before may no longer fit: tender finding list");
+        if (endpoint.isPresent() || !uplinks.isEmpty()) {
+            terminal.say("files handed out before may no longer fit: tender finding list");
+        }
         return 0;
     }
 }
