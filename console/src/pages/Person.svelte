@@ -52,7 +52,7 @@
           {/snippet}
         </Grid>{/if}
         {#each p.devices.filter((d) => d.id === editing) as d (d.id)}<DeviceForm person={p.handle} device={d} closing={() => (editing = '')} saved={() => { editing = ''; void person.reload(); }} />{/each}
-        {#if session.mayWrite}<DeviceForm person={p.handle} saved={() => void person.reload()} />{/if}
+        {#if session.mayWrite && !editing}<DeviceForm person={p.handle} saved={() => void person.reload()} />{/if}
       </Section>
       {#if session.mayWrite}
         <Section title="Details" note="The language is that of the page, the steps and the sheets that {p.name} is given.">
