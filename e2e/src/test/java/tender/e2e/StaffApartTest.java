@@ -63,11 +63,8 @@ class StaffApartTest {
                     "tender_staff",
                     "TENDER_DATABASE_PASSWORD_FILE",
                     Tender.passwordFile("staff-password").toString()));
-            ProcessBuilder builder = new ProcessBuilder(
-                    "java",
-                    "-XX:+UseSerialGC",
-                    "-jar",
-                    Shell.ROOT.resolve("service/target/service-0.1.0.jar").toString());
+            ProcessBuilder builder =
+                    new ProcessBuilder(Shell.ROOT.resolve("bin/tender-service").toString());
             builder.environment().putAll(env);
             Process process = builder.redirectErrorStream(true)
                     .redirectOutput(folder.resolve("apart.log").toFile())

@@ -71,14 +71,8 @@ final class Tender implements AutoCloseable {
 
     void start() throws IOException {
         Files.deleteIfExists(folder.resolve("data/address"));
-        ProcessBuilder builder = new ProcessBuilder(
-                "java",
-                "-XX:TieredStopAtLevel=1",
-                "-XX:+UseSerialGC",
-                "-XX:+ExitOnOutOfMemoryError",
-                "-Xmx512m",
-                "-jar",
-                Shell.ROOT.resolve("service/target/service-0.1.0.jar").toString());
+        ProcessBuilder builder =
+                new ProcessBuilder(Shell.ROOT.resolve("bin/tender-service").toString());
         builder.environment().putAll(env);
         process = builder.redirectErrorStream(true)
                 .redirectOutput(ProcessBuilder.Redirect.appendTo(log().toFile()))

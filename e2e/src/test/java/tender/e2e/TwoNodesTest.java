@@ -59,13 +59,8 @@ class TwoNodesTest {
 
         void start() throws IOException {
             Files.deleteIfExists(data.resolve("address"));
-            ProcessBuilder builder = new ProcessBuilder(
-                    "java",
-                    "-XX:TieredStopAtLevel=1",
-                    "-XX:+UseSerialGC",
-                    "-Xmx512m",
-                    "-jar",
-                    Shell.ROOT.resolve("service/target/service-0.1.0.jar").toString());
+            ProcessBuilder builder =
+                    new ProcessBuilder(Shell.ROOT.resolve("bin/tender-service").toString());
             builder.environment().putAll(first.environment());
             builder.environment().put("TENDER_DATA_FOLDER", data.toString());
             builder.environment()

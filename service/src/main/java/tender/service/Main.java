@@ -17,7 +17,7 @@ import tender.service.settings.SettingsReader;
 import tender.store.jdbc.Db;
 
 /**
- * Starts a node: {@code java -jar service.jar [SETTINGS-FILE]}. Runs until it is stopped. With {@code --recover NAME} it gives
+ * Starts a node: {@code bin/tender-service [SETTINGS-FILE]}. Runs until it is stopped. With {@code --recover NAME} it gives
  * an account a first password again instead and takes its second factor off: for an owner who lost both and has nobody to ask.
  */
 public final class Main {

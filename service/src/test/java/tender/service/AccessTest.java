@@ -38,7 +38,7 @@ class AccessTest {
 
     @BeforeAll
     static void open() throws Exception {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder, null, Map.of());
         owner = tender.token();
     }
@@ -402,7 +402,7 @@ class AccessTest {
 
     @Test
     void aDatabaseThatIsGoneGivesAProblemAndComesBack() throws Exception {
-        try (TestDatabase other = new TestDatabase();
+        try (TestDatabase other = TestDatabase.fresh();
                 RunningService fragile = RunningService.start(other, folder.resolve("fragile"), null, Map.of())) {
             other.execute("alter database " + other.name() + " allow_connections false");
             other.execute(

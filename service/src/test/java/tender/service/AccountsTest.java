@@ -35,7 +35,7 @@ class AccountsTest {
 
     @BeforeEach
     void open() throws Exception {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         start(Map.of());
     }
 

@@ -32,7 +32,7 @@ class ByHandTest {
 
     @BeforeEach
     void open() throws Exception {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(
                 database, folder.resolve("data"), null, Map.of("TENDER_CALLABLE_LOCAL", "127.16.0.0/16"));
         tender.post("/sites", Map.of("name", "dunmar-slip", "networks", Map.of("workshop", "10.20.2.0/24")));

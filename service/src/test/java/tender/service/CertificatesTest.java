@@ -36,7 +36,7 @@ class CertificatesTest {
 
     @BeforeAll
     static void open() throws Exception {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder, null, Map.of());
     }
 

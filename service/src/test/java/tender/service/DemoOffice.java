@@ -49,7 +49,7 @@ final class DemoOffice implements AutoCloseable {
                         true,
                         Optional.empty()),
                 AdminKey.at(folder.resolve("keeper-key")));
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         start();
         sites();
         devices();

@@ -28,7 +28,7 @@ class FindingsKeptTest {
     @BeforeEach
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.96.1");
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of());
         gateway = tender.addRouter(office);
         tender.addPerson("mara", "phone");

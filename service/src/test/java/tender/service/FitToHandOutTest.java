@@ -29,7 +29,7 @@ class FitToHandOutTest {
     @BeforeEach
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.78.1");
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of());
         gateway = "/gateways/" + tender.addRouter(office);
         tender.addPerson("mara", "phone", "laptop");

@@ -28,7 +28,7 @@ class GrantsTest {
     @BeforeEach
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.81.1");
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of());
         tender.addRouter(office);
         tender.post("/people/import", Map.of("csv", """

@@ -32,7 +32,7 @@ class ManyConnectionsTest {
     @BeforeEach
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.93.1");
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of());
         console = tender.url("/health");
     }

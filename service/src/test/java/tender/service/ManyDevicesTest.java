@@ -33,7 +33,7 @@ class ManyDevicesTest {
     @BeforeEach
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.97.1", 22);
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of());
         gateway = tender.addRouter(office);
         StringBuilder people = new StringBuilder("handle,name,mail,team,device,kind,system\n");

@@ -29,7 +29,7 @@ class ManyGatewaysTest {
     @Test
     void aHundredAreReadAtOnceWithinBoundsAndADeadOneDelaysNobody() throws Exception {
         try (SmallOffice office = SmallOffice.start(folder.resolve("office"), "127.10.74.1");
-                TestDatabase database = new TestDatabase();
+                TestDatabase database = TestDatabase.fresh();
                 RunningService tender = RunningService.start(
                         database, folder.resolve("data"), office, Map.of("TENDER_WATCH_SECONDS", "3600"));
                 ServerSocket silent = new ServerSocket(0, 50, InetAddress.getByName("127.10.74.2"))) {

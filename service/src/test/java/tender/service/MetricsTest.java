@@ -21,7 +21,7 @@ import tender.store.testing.TestDatabase;
 
 /** What monitoring collects from a node, and what a load balancer asks it. */
 class MetricsTest {
-    private final TestDatabase database = new TestDatabase();
+    private final TestDatabase database = TestDatabase.fresh();
     private final HttpClient http = HttpClient.newHttpClient();
 
     @TempDir

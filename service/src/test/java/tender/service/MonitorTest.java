@@ -40,7 +40,7 @@ class MonitorTest {
     @BeforeEach
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.78.1");
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         mails = new MailSink(0);
         hook = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
         hook.createContext("/word", x -> {

@@ -26,7 +26,7 @@ class RenamingTest {
     @BeforeEach
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.102.1");
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of());
         gateway = "/gateways/" + tender.addRouter(office);
         tender.addPerson("mara", "phone", "laptop");

@@ -208,7 +208,7 @@ class RouteTableTest {
 
     @BeforeAll
     static void open() throws Exception {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder, null, Map.of());
         owner = tender.token();
         for (String role : List.of("operator", "auditor", "staff", "vantage")) {

@@ -37,7 +37,7 @@ class SettingsTest {
 
     @BeforeAll
     static void open() throws Exception {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(
                 database, folder.resolve("data"), null, Map.of("TENDER_CALLABLE_LOCAL", "127.14.0.0/16"));
         FirewallFolder.layOut(folder.resolve("fw"), ADDRESS, Instant.now());

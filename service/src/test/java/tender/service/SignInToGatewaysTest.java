@@ -27,7 +27,7 @@ class SignInToGatewaysTest {
     @BeforeEach
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.96.1");
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of());
         tender.post("/sites", Map.of("name", "pier-two", "networks", Map.of("office", "10.20.4.0/24")));
     }

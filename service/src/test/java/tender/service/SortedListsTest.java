@@ -52,7 +52,7 @@ class SortedListsTest {
     @BeforeAll
     static void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.99.1", 22);
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of());
         String gateway = tender.addRouter(office);
         StringBuilder people = new StringBuilder("handle,name,mail,team,device,kind,system\n");

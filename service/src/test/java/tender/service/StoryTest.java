@@ -42,7 +42,7 @@ class StoryTest {
     @BeforeEach
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.73.1");
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of());
         gateway = tender.addRouter(office);
         tender.addPerson("mara", "phone", "laptop");

@@ -29,7 +29,7 @@ class StreamEndsTest {
 
     @BeforeEach
     void start() throws Exception {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder, null, Map.of());
     }
 

@@ -62,7 +62,7 @@ class TlsTest {
                 .start()
                 .waitFor(30, TimeUnit.SECONDS);
         Files.writeString(folder.resolve("tls-password"), "keystore-password\n");
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         Map<String, String> env = new HashMap<>(database.settings());
         env.putAll(Map.of(
                 "TENDER_DATA_FOLDER",

@@ -32,7 +32,7 @@ class VantageTest {
     @BeforeEach
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.79.1");
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of());
         tender.addRouter(office);
         tender.addPerson("mara", "phone");

@@ -38,7 +38,7 @@ class WatchedTest {
     @BeforeEach
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.89.1");
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of(), clock);
         gateway = "/gateways/" + tender.addRouter(office);
         tender.addPerson("mara", "phone");

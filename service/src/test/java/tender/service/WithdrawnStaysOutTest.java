@@ -48,7 +48,7 @@ class WithdrawnStaysOutTest {
     @BeforeEach
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.74.1");
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         tender = RunningService.start(database, folder.resolve("data"), office, Map.of("TENDER_GUARD_SECONDS", "30"));
         gateway = "/gateways/" + tender.addRouter(office);
         tender.addPerson("ebba", "phone");

@@ -54,7 +54,7 @@ class WorkshopTest {
 
     @BeforeAll
     static void open() throws Exception {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         PublicKey admits = AdminKey.at(folder.resolve("keeper-key"));
         NasFolder.layOut(folder.resolve("nas"));
         nas = Nas.start(

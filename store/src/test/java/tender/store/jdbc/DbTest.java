@@ -17,7 +17,7 @@ class DbTest {
 
     @BeforeEach
     void open() {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         db = database.open();
     }
 

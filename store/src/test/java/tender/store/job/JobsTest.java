@@ -26,7 +26,7 @@ class JobsTest {
 
     @BeforeAll
     static void open() {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         db = database.open();
     }
 

@@ -28,7 +28,7 @@ class JournalTest {
 
     @BeforeEach
     void open() {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         db = database.open();
     }
 

@@ -38,7 +38,7 @@ class GatewaysTest {
 
     @BeforeEach
     void open() {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         db = database.open();
         db.run(tx -> {
             Sites.insert(

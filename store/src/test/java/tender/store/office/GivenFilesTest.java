@@ -24,7 +24,7 @@ class GivenFilesTest {
 
     @Test
     void filesAreKeptEncryptedByPathAndTakenTogether() {
-        try (TestDatabase database = new TestDatabase();
+        try (TestDatabase database = TestDatabase.fresh();
                 Db db = database.open()) {
             OneRouter router = new OneRouter(db, Instant.now());
             GivenFiles files = new GivenFiles(cipher);

@@ -29,7 +29,7 @@ class OfficeNotesTest {
 
     @BeforeEach
     void open() throws Exception {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         db = database.open();
         db.run(tx -> {
             tx.update("insert into routing_domain (id, name) values (?, 'company')", p -> p.id(Ids.next()));

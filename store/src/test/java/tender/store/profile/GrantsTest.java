@@ -27,7 +27,7 @@ class GrantsTest {
 
     @BeforeEach
     void open() {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         db = database.open();
         router = new OneRouter(db, now);
     }

@@ -53,7 +53,7 @@ class ProfilesTest {
 
     @BeforeEach
     void open() {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         db = database.open();
         router = new OneRouter(db, now);
         gateway = router.gateway;

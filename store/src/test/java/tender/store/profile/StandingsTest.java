@@ -77,7 +77,7 @@ class StandingsTest {
 
     @BeforeEach
     void open() {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         db = database.open();
         router = new OneRouter(db, Instant.now());
         db.run(tx -> tx.update(

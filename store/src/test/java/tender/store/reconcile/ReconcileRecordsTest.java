@@ -28,7 +28,7 @@ class ReconcileRecordsTest {
 
     @BeforeEach
     void open() {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         db = database.open();
         UUID domain = Ids.next();
         UUID site = Ids.next();

@@ -35,7 +35,7 @@ class EncryptedColumnsTest {
 
     @BeforeEach
     void open() {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         db = database.open();
     }
 

@@ -23,7 +23,7 @@ class PollSharesTest {
 
     @BeforeAll
     static void open() {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         db = database.open();
     }
 

@@ -12,27 +12,39 @@ import tender.store.jdbc.Db;
 final class Template {
     private static final String NAME = "tender_template";
     private static final long LOCK = 7_230_491L;
+    /** Looked at once in each program. */
+    private static volatile boolean known;
 
     private Template() {}
 
-    /** Makes it where it is missing or of another version; one program at a time. Gives its name. */
-    static String ready(String server, String adminPassword) {
+    /**
+     * Makes a database as a copy of the template, and the template before where it is missing or of another version. One program at a
+     * time: PostgreSQL copies no database that somebody is connected to.
+     */
+    static void copy(String server, String adminPassword, String name) {
         try (Connection admin = DriverManager.getConnection(server + "postgres", "tender_admin", adminPassword);
                 Statement statement = admin.createStatement()) {
             statement.execute("select pg_advisory_lock(" + LOCK + ")");
-            boolean there;
-            try (var rows = statement.executeQuery("select 1 from pg_database where datname = '" + NAME + "'")) {
-                there = rows.next();
+            if (!known) {
+                make(server, statement);
+                known = true;
             }
-            if (!there || !isOfThisVersion(server)) {
-                statement.execute("drop database if exists " + NAME + " with (force)");
-                statement.execute("create database " + NAME + " owner tender_owner");
-                Db.open(place(server, "tender"), place(server, "tender_owner"), "tender_staff")
-                        .close();
-            }
-            return NAME;
+            statement.execute("create database " + name + " owner tender_owner template " + NAME);
         } catch (SQLException e) {
-            throw new IllegalStateException("no template for the databases of tests", e);
+            throw new IllegalStateException("no copy of the template", e);
+        }
+    }
+
+    private static void make(String server, Statement statement) throws SQLException {
+        boolean there;
+        try (var rows = statement.executeQuery("select 1 from pg_database where datname = '" + NAME + "'")) {
+            there = rows.next();
+        }
+        if (!there || !isOfThisVersion(server)) {
+            statement.execute("drop database if exists " + NAME + " with (force)");
+            statement.execute("create database " + NAME + " owner tender_owner");
+            Db.open(place(server, "tender"), place(server, "tender_owner"), "tender_staff")
+                    .close();
         }
     }
 

@@ -24,31 +24,28 @@ public final class TestDatabase implements AutoCloseable {
     /** For looking past the service, again and again; ends with the database. */
     private Connection looking;
 
-    /** Made once in each program. */
-    private static String template;
+    private TestDatabase() {}
 
     /** With the tables of this version, and nothing in them. */
-    public TestDatabase() {
-        this(template());
-    }
-
-    private TestDatabase(String copied) {
-        execute("create database " + name + " owner tender_owner template " + copied);
+    public static TestDatabase fresh() {
+        TestDatabase made = new TestDatabase();
+        Template.copy(server(), password("tender_admin").revealText(RevealSecret.TO_SIGN_IN), made.name);
+        return made;
     }
 
     /** Without any table. */
     public static TestDatabase bare() {
-        return new TestDatabase("template1");
+        server();
+        TestDatabase made = new TestDatabase();
+        made.execute("create database " + made.name + " owner tender_owner");
+        return made;
     }
 
-    private static synchronized String template() {
+    private static String server() {
         if (URL == null) {
             throw new IllegalStateException("no database for tests; run ./test, or ./test MODULE");
         }
-        if (template == null) {
-            template = Template.ready(URL, password("tender_admin").revealText(RevealSecret.TO_SIGN_IN));
-        }
-        return template;
+        return URL;
     }
 
     /** The file that holds the password of one of the server's roles. */

@@ -39,7 +39,7 @@ class TrialsTest {
 
     @BeforeEach
     void open() {
-        database = new TestDatabase();
+        database = TestDatabase.fresh();
         db = database.open();
         router = new OneRouter(db, now);
         profile = router.profile("mara-phone-pier2", "10.99.4.2", "KEY");
