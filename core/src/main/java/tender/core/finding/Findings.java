@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import tender.core.office.Listener;
 import tender.core.office.Office;
 import tender.core.office.Uplink;
@@ -53,7 +54,7 @@ public final class Findings {
      */
     public static Findings around(Office office, Collection<String> gateways) {
         Findings some = new Findings(office);
-        some.judge(gateways);
+        some.judge(gateways, Set.of());
         return some;
     }
 
@@ -64,19 +65,25 @@ public final class Findings {
     }
 
     /**
-     * Judges again what a change of these gateways touches; sites are as they were.
+     * Judges again what a change of these gateways touches, and what one that is no longer there leaves; sites are as they were.
      *
      * @return the scopes that were judged again
      */
     public Set<String> changed(Office fresh, Collection<String> gateways) {
         boolean sameIssuedProfiles = fresh.issuedProfiles().equals(office.issuedProfiles());
+        List<Office.Gateway> gone = office.gateways().values().stream()
+                .filter(g -> fresh.gateway(g.name()).isEmpty())
+                .toList();
+        Set<String> touched = new LinkedHashSet<>(gateways);
+        touched.addAll(touched(gone.stream().map(Office.Gateway::name).toList(), behind()));
+        Set<String> left = gone.stream().map(Office.Gateway::site).collect(Collectors.toSet());
         office = fresh;
         free = new FreeNetworks(fresh);
         known = new KnownNetworks(fresh);
         if (!sameIssuedProfiles) {
             issued = byListener(fresh.issuedProfiles());
         }
-        return judge(gateways);
+        return judge(touched, left);
     }
 
     private Set<String> touched(Collection<String> gateways, Map<String, List<Office.Gateway>> behind) {
@@ -89,11 +96,12 @@ public final class Findings {
         return touched;
     }
 
-    private Set<String> judge(Collection<String> gateways) {
+    /** @param left sites that a gateway is gone from */
+    private Set<String> judge(Collection<String> gateways, Set<String> left) {
         Map<String, String> domains = office.domains();
         Map<String, List<Office.Gateway>> behind = behind();
         Set<String> scopes = new LinkedHashSet<>();
-        Set<String> sites = new HashSet<>();
+        Set<String> sites = new HashSet<>(left);
         for (String name : touched(gateways, behind)) {
             scopes.add("gateway " + name);
             byScope.remove("gateway " + name);

@@ -529,6 +529,23 @@ class FindingsTest {
         }
     }
 
+    @ParameterizedTest
+    @MethodSource("cases")
+    void aGatewayThatIsRemovedLeavesNothing(Case c) {
+        Office wrong = c.wrong().apply(office());
+        for (String gateway : wrong.gateways().keySet()) {
+            Map<String, Office.Gateway> others = new LinkedHashMap<>(wrong.gateways());
+            others.remove(gateway);
+            Office less = new Office(
+                    wrong.now(), wrong.sites(), others, wrong.joined(), wrong.issuedProfiles(), wrong.names());
+            Findings kept = Findings.of(wrong);
+
+            kept.changed(less, List.of());
+
+            assertThat(kept.all()).as(gateway).isEqualTo(Findings.of(less).all());
+        }
+    }
+
     @Test
     void aChangeInFrontIsJudgedForThoseBehind() {
         Findings kept = Findings.of(office());

@@ -125,6 +125,8 @@ public final class OfficeRecords {
             Map<UUID, Integer> drift = DeviceChanges.driftCounts(tx);
             Map<UUID, Integer> temporary = DeviceChanges.temporaryCounts(tx);
             Map<String, Office.Gateway> all = new LinkedHashMap<>(before.gateways());
+            // one that was removed is not there anew, and one that was renamed goes by another name
+            all.values().removeIf(g -> gatewayIds.contains(UUID.fromString(g.id())));
             Set<String> anew = new HashSet<>();
             for (Gateways.Gateway g : gateways.these(tx, gatewayIds)) {
                 all.put(
