@@ -14,24 +14,24 @@ import tender.standins.office.SmallOffice;
 
 /** The client's manners: exit codes, JSON, dry runs, errors that say what to do. */
 class ClientTest {
-    private static final int BOUND_MILLIS = 900;
+    private static final int BOUND_MILLIS = 700;
 
     @TempDir
     Path folder;
 
+    /** In seconds of the processor, which what else runs on the machine does not lengthen much. */
     @Test
     void helpComesQuickly() {
         List<Long> millis = new ArrayList<>();
         for (int i = 0; i < 5; i++) {
-            long from = System.nanoTime();
-            assertThat(Shell.need("bin/tender", "--help")).contains("The usual steps:", "gateway", "Exit codes");
-            millis.add((System.nanoTime() - from) / 1_000_000);
+            String out = Shell.need("bash", "-c", "TIMEFORMAT='cpu %U %S'; time bin/tender --help 2>&1");
+            assertThat(out).contains("The usual steps:", "gateway", "Exit codes");
+            String[] cpu = out.substring(out.lastIndexOf("cpu ")).strip().split(" ");
+            millis.add(Math.round(1_000 * (Double.parseDouble(cpu[1]) + Double.parseDouble(cpu[2]))));
         }
         Collections.sort(millis);
-        System.out.println("tender --help: median " + millis.get(2) + " ms of " + millis);
-        assertThat(millis.get(2))
-                .as("generous, for machines that other work shares")
-                .isLessThan(BOUND_MILLIS);
+        System.out.println("tender --help: median " + millis.get(2) + " ms of CPU of " + millis);
+        assertThat(millis.get(2)).isLessThan(BOUND_MILLIS);
     }
 
     @Test
