@@ -43,6 +43,7 @@ public final class Main {
             .toList();
     private static final List<CommandGroup> ALONE = Stream.of(
                     OperatorGroup.ALONE,
+                    ProfileGroup.ALONE,
                     WatchGroup.ALONE,
                     List.of(new CommandGroup("completion", "Print shell completion.", List.of(Completion.class))))
             .flatMap(List::stream)
@@ -51,6 +52,7 @@ public final class Main {
     private static final String[] FOOTER = {
         "",
         "The usual steps:",
+        "  tender import exports/",
         "  tender gateway add pier2 --site pier-two --address 192.0.2.10 --user keeper --key-file key",
         "  tender profile issue mara phone --gateway pier2",
         "  tender handout prepare mara-phone-pier2",

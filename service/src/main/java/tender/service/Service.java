@@ -36,6 +36,8 @@ import tender.service.http.Route;
 import tender.service.http.Source;
 import tender.service.importing.ImportRoutes;
 import tender.service.importing.Importing;
+import tender.service.importing.ProposedImport;
+import tender.service.importing.ProposedImportRoutes;
 import tender.service.inspect.InspectRoutes;
 import tender.service.job.JobRoutes;
 import tender.service.job.JobRunner;
@@ -145,7 +147,10 @@ public final class Service implements AutoCloseable {
                 certificates.signing(),
                 waits);
         OneByOne oneByOne = new OneByOne();
-        Importing importing = new Importing(node.db(), records, new Archives(node.cipher()), profiles.imported());
+        Archives archives = new Archives(node.cipher());
+        Importing importing = new Importing(node.db(), records, archives, profiles.imported());
+        ProposedImport proposed = new ProposedImport(
+                node.db(), records, devices.gateways(), gateways.manual(), archives, profiles.imported());
         return List.of(
                 operators,
                 NodeModule.of(new SiteRoutes(node.db()).routes()),
@@ -169,6 +174,7 @@ public final class Service implements AutoCloseable {
                 NodeModule.of(
                         new ImportRoutes(node.db(), devices.gateways(), devices.connections(), importing, oneByOne)
                                 .routes()),
+                NodeModule.of(new ProposedImportRoutes(proposed, oneByOne).routes()),
                 backups,
                 findings,
                 new KeyModule(node, masterKeys),

@@ -1,6 +1,5 @@
 package tender.client.profile;
 
-import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -10,14 +9,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
-import java.util.stream.Stream;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tender.api.InspectApi;
-import tender.api.ProblemCode;
-import tender.client.command.CallFailure;
 import tender.client.command.ClientCommand;
+import tender.client.command.LocalFiles;
 import tender.client.trial.FileTrial;
 import tender.core.credential.RevealSecret;
 import tender.core.inspect.Inspector;
@@ -42,9 +39,7 @@ import tender.core.inspect.Inspector;
             "Exit code 0 if every file is usable, 1 if not."
         })
 final class InspectCommand extends ClientCommand {
-    private static final int MAX_FILES = 2_000;
     private static final long MAX_BYTES = 256L * 1024 * 1024;
-    private static final int MAX_DEPTH = 8;
     private static final int FEW_NOTES = 12;
     private static final int FEW_PARTS = 40;
     private static final int FEW_LETTERS = 300;
@@ -65,9 +60,12 @@ final class InspectCommand extends ClientCommand {
     protected int run() {
         Optional<String> passphrase = passphraseFd.map(
                 fd -> terminal.secret("passphrase", Optional.of(fd)).revealText(RevealSecret.TO_COMPARE));
-        Map<String, byte[]> files = new LinkedHashMap<>();
+        Map<String, byte[]> files = LocalFiles.read(paths, MAX_BYTES);
         Map<String, byte[]> companions = new LinkedHashMap<>();
-        paths.forEach(p -> take(p, files, companions));
+        paths.stream()
+                .filter(p -> !Files.isDirectory(p))
+                .forEach(p -> companions.putAll(
+                        FileTrial.beside(p, new String(LocalFiles.read(p), StandardCharsets.ISO_8859_1))));
         InspectApi.Report report = InspectApi.Report.of(Inspector.all(files, companions, Instant.now(), passphrase));
         if (terminal.json) {
             terminal.json(report);
@@ -75,49 +73,6 @@ final class InspectCommand extends ClientCommand {
             show(report);
         }
         return report.verdict().verdict().equals("usable") ? 0 : 1;
-    }
-
-    private static void take(Path path, Map<String, byte[]> into, Map<String, byte[]> companions) {
-        if (Files.isDirectory(path)) {
-            try (Stream<Path> inside = Files.walk(path, MAX_DEPTH)) {
-                inside.filter(Files::isRegularFile)
-                        .sorted()
-                        .forEach(p -> put(path.relativize(p).toString(), p, into));
-            } catch (IOException e) {
-                throw CallFailure.of(ProblemCode.MALFORMED, path + " cannot be read");
-            }
-        } else {
-            byte[] content = put(path.getFileName().toString(), path, into);
-            companions.putAll(FileTrial.beside(path, new String(content, StandardCharsets.ISO_8859_1)));
-        }
-    }
-
-    private static byte[] put(String name, Path path, Map<String, byte[]> into) {
-        byte[] content = read(path);
-        long all =
-                content.length + into.values().stream().mapToLong(c -> c.length).sum();
-        if (into.size() == MAX_FILES || all > MAX_BYTES) {
-            throw CallFailure.of(
-                    ProblemCode.MALFORMED, "more than " + MAX_FILES + " files or 256 MiB at once; name fewer of them");
-        }
-        if (into.putIfAbsent(into.containsKey(name) ? path.toString() : name, content) != null) {
-            throw CallFailure.of(ProblemCode.MALFORMED, path + " is named twice");
-        }
-        return content;
-    }
-
-    private static byte[] read(Path file) {
-        try {
-            if (!Files.exists(file)) {
-                throw CallFailure.of(ProblemCode.MALFORMED, "there is no such file: " + file);
-            }
-            if (Files.size(file) > Inspector.MAX_BYTES) {
-                throw CallFailure.of(ProblemCode.MALFORMED, file + " is over 32 MiB");
-            }
-            return Files.readAllBytes(file);
-        } catch (IOException e) {
-            throw CallFailure.of(ProblemCode.MALFORMED, file + " cannot be read");
-        }
     }
 
     private void show(InspectApi.Report report) {

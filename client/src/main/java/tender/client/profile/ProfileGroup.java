@@ -24,5 +24,9 @@ public final class ProfileGroup {
                     "What teams get at listeners if it differs from everyone else.",
                     List.of(GrantCommands.Put.class, GrantCommands.Ls.class, GrantCommands.Drop.class)));
 
+    /** Commands without a verb. */
+    public static final List<CommandGroup> ALONE = List.of(new CommandGroup(
+            "import", "Import client files of gateways that nobody entered yet.", List.of(ImportCommand.class)));
+
     private ProfileGroup() {}
 }

@@ -317,7 +317,7 @@ public enum Attribute {
     }
 
     /** Throws {@link MalformedException} naming this attribute where the text is no value of it. */
-    void check(String value) {
+    public void check(String value) {
         try {
             kind.check(value);
         } catch (MalformedException e) {

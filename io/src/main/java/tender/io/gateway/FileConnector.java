@@ -1,8 +1,6 @@
 package tender.io.gateway;
 
-import java.time.Duration;
 import java.time.Instant;
-import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.SortedMap;
@@ -10,7 +8,6 @@ import java.util.TreeMap;
 import tender.core.backup.Snapshot;
 import tender.core.device.DeviceFiles;
 import tender.core.office.Device;
-import tender.core.wireguard.StatusDump;
 
 /**
  * Gateways that nobody can reach: people give their files, known by absolute path on the device. The target's user is the
@@ -52,10 +49,11 @@ public final class FileConnector implements Connector {
         // holds nothing open
     }
 
-    private final class Dropped implements ManagementConnection {
+    private final class Dropped extends ReadOnlyConnection {
         private final Target target;
 
         private Dropped(Target target) {
+            super("this gateway is known from dropped files alone; change it there and drop the new ones");
             this.target = target;
         }
 
@@ -101,73 +99,6 @@ public final class FileConnector implements Connector {
                     target.description(),
                     new DeviceFiles.Answers(
                             configuration.files(), Optional.empty(), Optional.empty(), Optional.empty(), now));
-        }
-
-        private GatewayFailure cannot() {
-            return new GatewayFailure(
-                    GatewayFailure.Kind.NOT_CAPABLE,
-                    "this gateway is known from dropped files alone; change it there and drop the new ones",
-                    null);
-        }
-
-        @Override
-        public StatusDump status() {
-            return new StatusDump(List.of());
-        }
-
-        @Override
-        public List<Connected> connected() {
-            return List.of();
-        }
-
-        @Override
-        public List<String> log(int lines) {
-            throw cannot();
-        }
-
-        @Override
-        public Instant clock() {
-            throw cannot();
-        }
-
-        @Override
-        public byte[] tunnel(String listener) {
-            throw cannot();
-        }
-
-        @Override
-        public byte[] revocationLists(String path) {
-            throw cannot();
-        }
-
-        @Override
-        public Applied apply(GatewayPlan plan, Hold hold) {
-            throw cannot();
-        }
-
-        @Override
-        public void reload() {
-            throw cannot();
-        }
-
-        @Override
-        public void undo(Snapshot before, Optional<Snapshot> after, Hold hold) {
-            throw cannot();
-        }
-
-        @Override
-        public void arm(Duration after) {
-            throw cannot();
-        }
-
-        @Override
-        public void disarm() {
-            throw cannot();
-        }
-
-        @Override
-        public void close() {
-            // holds nothing open
         }
     }
 }

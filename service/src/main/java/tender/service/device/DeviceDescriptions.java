@@ -27,7 +27,7 @@ public final class DeviceDescriptions {
     public Connector connector(String name) {
         Connector connector = connectors.get(name);
         if (connector == null) {
-            throw new Refused(Refused.Kind.MALFORMED, "connector is ssh, https or file", "connector");
+            throw new Refused(Refused.Kind.MALFORMED, "connector is ssh, https, file or manual", "connector");
         }
         return connector;
     }
@@ -58,9 +58,15 @@ public final class DeviceDescriptions {
 
     /** What a gateway can be asked; a gateway API says so itself only when it is called, so all is said of it. */
     public Set<Capability> capabilities(String connector, String description, boolean readOnly) {
-        if (!connector.equals("ssh")) {
-            return connector.equals("file") ? Set.of(Capability.READ) : Capability.ofGatewayApi(readOnly);
-        }
+        return switch (connector) {
+            case "ssh" -> described(description, readOnly);
+            case "file" -> Set.of(Capability.READ);
+            case "manual" -> Set.of();
+            default -> Capability.ofGatewayApi(readOnly);
+        };
+    }
+
+    private Set<Capability> described(String description, boolean readOnly) {
         try {
             return Capability.of(description(description), readOnly);
         } catch (Refused e) {

@@ -7,6 +7,7 @@ import tender.io.gateway.CallableAddresses;
 import tender.io.gateway.CallableNames;
 import tender.io.gateway.FileConnector;
 import tender.io.gateway.HttpsConnector;
+import tender.io.gateway.ManualConnector;
 import tender.io.gateway.SshConnector;
 import tender.io.names.DnsNameService;
 import tender.io.names.NameService;
@@ -39,6 +40,8 @@ public final class DeviceModule implements NodeModule {
                         new SshConnector(names, callable),
                         "https",
                         new HttpsConnector(names, callable),
+                        "manual",
+                        new ManualConnector(),
                         "file",
                         new FileConnector(name -> node.db()
                                 .inTransaction(tx -> given.of(tx, name))

@@ -18,6 +18,7 @@ public final class GatewayModule implements NodeModule {
     private final RecordsModule office;
     private final JobWaits waits;
     private final GatewayReading reading;
+    private final ManualGateways manual;
 
     public GatewayModule(
             Node node,
@@ -39,6 +40,11 @@ public final class GatewayModule implements NodeModule {
                 backups,
                 office.records(),
                 conclusions);
+        this.manual = new ManualGateways(node.db(), devices.gateways(), office.records(), reading);
+    }
+
+    public ManualGateways manual() {
+        return manual;
     }
 
     public GatewayReading reading() {

@@ -166,7 +166,7 @@ public final class GatewayReading {
         }
     }
 
-    private static Listeners.Listener listener(UUID gatewayId, Listener l, List<IpAddress> taken) {
+    static Listeners.Listener listener(UUID gatewayId, Listener l, List<IpAddress> taken) {
         Port port = l.ports().stream()
                 .findFirst()
                 .map(d -> d.port())
@@ -221,7 +221,7 @@ public final class GatewayReading {
         });
     }
 
-    private void endpoints(Tx tx, Instant now, List<UUID> gatewayIds, List<Listeners.Listener> listeners) {
+    void endpoints(Tx tx, Instant now, List<UUID> gatewayIds, List<Listeners.Listener> listeners) {
         Office office = records.of(tx, now, gatewayIds);
         for (Listeners.Listener l : listeners) {
             Optional<Office.Gateway> g = office.gateway(l.gateway());

@@ -3,6 +3,7 @@ package tender.service.gateway;
 import java.util.List;
 import java.util.UUID;
 import tender.api.OfficeApi;
+import tender.api.ProblemCode;
 import tender.api.WatchApi;
 import tender.core.wire.Fields;
 import tender.service.device.DeviceDescriptions;
@@ -63,19 +64,30 @@ final class GatewayReadingRoutes implements Routes {
         return db.inTransaction(tx -> gateways.byId(tx, call.id())).orElseThrow(() -> ApiFailure.notFound("gateway"));
     }
 
+    /** One that can be read at all. */
+    private Gateways.Gateway reached(Call call) {
+        Gateways.Gateway gateway = find(call);
+        if (gateway.isManual()) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT,
+                    gateway.name() + " is managed by hand, so there is nothing to read; enter what changed there");
+        }
+        return gateway;
+    }
+
     static Answer job(Db db, UUID id) {
         return Answer.accepted(db.inTransaction(tx -> JobView.of(tx, id)).orElseThrow());
     }
 
     private Answer read(Call call) {
-        Gateways.Gateway gateway = find(call);
+        Gateways.Gateway gateway = reached(call);
         return job(db, db.inTransaction(tx -> Jobs.add(tx, GatewayJobs.read(gateway.id()))));
     }
 
     /** One job for each, so that the number of workers bounds connections and threads. */
     private Answer readAll(Call call) {
         List<OfficeApi.ReadJob> jobs = db.inTransaction(tx -> gateways.all(tx).stream()
-                .filter(Gateways.Gateway::identityAccepted)
+                .filter(g -> g.identityAccepted() && !g.isManual())
                 .map(g -> new OfficeApi.ReadJob(
                         g.name(), Jobs.add(tx, GatewayJobs.read(g.id())).toString()))
                 .toList());
@@ -83,7 +95,7 @@ final class GatewayReadingRoutes implements Routes {
     }
 
     private Answer takeBackup(Call call) {
-        Gateways.Gateway gateway = find(call);
+        Gateways.Gateway gateway = reached(call);
         String reason = Fields.optionalTitle(
                 "reason", call.body(WatchApi.TakeBackup.class).reason());
         UUID job = db.inTransaction(tx -> Jobs.add(

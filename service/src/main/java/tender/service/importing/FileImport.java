@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Optional;
 import tender.core.inspect.Hint;
 import tender.core.inspect.Inspection;
+import tender.core.proposal.ClientFile;
 import tender.core.repair.Repaired;
 
 /**
@@ -11,7 +12,7 @@ import tender.core.repair.Repaired;
  *
  * @param owner whose it is, where that can be told
  */
-public record FileImport(Candidate candidate, Optional<Owners.Owner> owner, Repaired repaired, Outcome outcome) {
+public record FileImport(ClientFile candidate, Optional<Owners.Owner> owner, Repaired repaired, Outcome outcome) {
     /** How it ended. */
     public sealed interface Outcome {
         /** One word for it. */
@@ -28,6 +29,14 @@ public record FileImport(Candidate candidate, Optional<Owners.Owner> owner, Repa
         @Override
         public String word() {
             return "imported";
+        }
+    }
+
+    /** The same device's profile with the same key or name is there from before. */
+    public record Present(String label) implements Outcome {
+        @Override
+        public String word() {
+            return "present";
         }
     }
 
@@ -56,6 +65,9 @@ public record FileImport(Candidate candidate, Optional<Owners.Owner> owner, Repa
     }
 
     public Optional<String> label() {
+        if (outcome instanceof Present present) {
+            return Optional.of(present.label());
+        }
         return outcome instanceof Imported imported ? Optional.of(imported.label()) : Optional.empty();
     }
 

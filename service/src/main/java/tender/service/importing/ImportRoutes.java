@@ -95,7 +95,7 @@ public final class ImportRoutes implements Routes {
                         .count());
     }
 
-    private static ImportApi.File render(FileImport a) {
+    static ImportApi.File render(FileImport a) {
         return new ImportApi.File(
                 a.candidate().path(),
                 a.outcome().word(),

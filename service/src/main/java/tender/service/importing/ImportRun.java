@@ -11,6 +11,8 @@ import tender.core.certificate.CertificateFacts;
 import tender.core.inspect.Inspection;
 import tender.core.office.Listener;
 import tender.core.office.Office;
+import tender.core.proposal.ClientFile;
+import tender.core.proposal.Proposal;
 import tender.core.repair.Repaired;
 import tender.core.repair.Target;
 import tender.core.walk.Approach;
@@ -46,8 +48,16 @@ final class ImportRun {
     }
 
     /** @throws MalformedException where somebody is named whose file it should be and who is not there */
-    FileImport of(Candidate c) {
-        Optional<Owners.Owner> owner = owner(c);
+    FileImport of(ClientFile c) {
+        return with(c, owner(c));
+    }
+
+    /** @param proposed whose it is, who is in the records; empty where nothing tells */
+    FileImport of(ClientFile c, Optional<Proposal.Owner> proposed) {
+        return with(c, proposed.flatMap(o -> owners.proposed(o)));
+    }
+
+    private FileImport with(ClientFile c, Optional<Owners.Owner> owner) {
         Target target = target(c, owner);
         Repaired repaired = c.repaired(target);
         FileImport.Outcome outcome =
@@ -55,7 +65,7 @@ final class ImportRun {
         return new FileImport(c, owner, repaired, outcome);
     }
 
-    private Optional<FileImport.Outcome> reasonAgainst(Candidate c, Optional<Owners.Owner> owner) {
+    private Optional<FileImport.Outcome> reasonAgainst(ClientFile c, Optional<Owners.Owner> owner) {
         if (c.lacking().isPresent()) {
             return Optional.of(new FileImport.Declined(c.lacking().get()));
         }
@@ -74,28 +84,28 @@ final class ImportRun {
                 : Optional.empty();
     }
 
-    private FileImport.Outcome imported(Candidate c, Owners.Owner owner, Target target, Repaired repaired) {
+    private FileImport.Outcome imported(ClientFile c, Owners.Owner owner, Target target, Repaired repaired) {
         List<Inspection.Note> dangerous = c.dangerous();
         try {
-            return new FileImport.Imported(profiles.importFile(
-                    tx,
-                    taken(target.listener()),
-                    new ImportedProfiles.Imported(
-                            order.gateway(),
-                            target.listener(),
-                            owner.person().handle(),
-                            owner.device(),
-                            c.protocol(),
-                            c.text(),
-                            repaired.text(),
-                            target.calls(),
-                            target.dns(),
-                            grant(target.listener(), Optional.of(owner)).life(),
-                            c.own(),
-                            dangerous.isEmpty()
-                                    ? Optional.empty()
-                                    : order.decision().map(reason -> lines(dangerous) + ": " + reason)),
-                    by));
+            ImportedProfiles.Imported imported = new ImportedProfiles.Imported(
+                    order.gateway(),
+                    target.listener(),
+                    owner.person().handle(),
+                    owner.device(),
+                    c.protocol(),
+                    c.text(),
+                    repaired.text(),
+                    target.calls(),
+                    target.dns(),
+                    grant(target.listener(), Optional.of(owner)).life(),
+                    c.own(),
+                    dangerous.isEmpty()
+                            ? Optional.empty()
+                            : order.decision().map(reason -> lines(dangerous) + ": " + reason));
+            ImportedProfiles.Taken taken = taken(target.listener());
+            return taken.has(imported)
+                    ? new FileImport.Present(imported.label())
+                    : new FileImport.Imported(profiles.importFile(tx, taken, imported, by));
         } catch (MalformedException | Refused e) {
             return new FileImport.Declined(e.getMessage());
         }
@@ -108,7 +118,7 @@ final class ImportRun {
     }
 
     /** What is the same for everyone, and what the owner's team is granted. */
-    private Target target(Candidate c, Optional<Owners.Owner> owner) {
+    private Target target(ClientFile c, Optional<Owners.Owner> owner) {
         Listener listener = listener(c);
         Target all = targets.computeIfAbsent(
                 listener.name(),
@@ -143,7 +153,7 @@ final class ImportRun {
     }
 
     /** The one that was said, the one that the file's folder is named after, or the only one of its kind. */
-    private Listener listener(Candidate candidate) {
+    private Listener listener(ClientFile candidate) {
         String gateway = order.gateway().name();
         List<Listener> ofKind = office.gateway(gateway).orElseThrow().device().listeners().stream()
                 .filter(l -> l.protocol() == candidate.protocol())
@@ -155,7 +165,7 @@ final class ImportRun {
     }
 
     /** Whoever was said, else whom its certificate names, else whom its file name does. */
-    private Optional<Owners.Owner> owner(Candidate c) {
+    private Optional<Owners.Owner> owner(ClientFile c) {
         if (order.assign().containsKey(c.path())) {
             return Optional.of(owners.said(order.assign().get(c.path()))
                     .orElseThrow(() -> new MalformedException(

@@ -1,8 +1,10 @@
 package tender.service.importing;
 
 import java.util.List;
+import java.util.Map;
 import java.util.function.Function;
 import tender.core.office.Office;
+import tender.core.proposal.ClientFile;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.ImportedProfiles;
 import tender.service.refusal.Refused;
@@ -41,7 +43,9 @@ public final class Importing {
     }
 
     private Function<Tx, List<FileImport>> work(ImportOrder order, By by) {
-        List<Candidate> candidates = Candidate.read(order.name(), order.content(), order.passphrase(), by.at());
+        List<ClientFile> candidates = ClientFile.read(
+                        Map.of(order.name(), order.content()), order.passphrase(), by.at())
+                .clients();
         if (candidates.isEmpty()) {
             throw new Refused(Refused.Kind.MALFORMED, "no client file is inside", "content");
         }
@@ -49,7 +53,9 @@ public final class Importing {
         return tx -> {
             ImportRun run = new ImportRun(tx, office, order, profiles, by);
             List<FileImport> all = candidates.stream().map(run::of).toList();
-            long imported = all.stream().filter(a -> a.label().isPresent()).count();
+            long imported = all.stream()
+                    .filter(a -> a.outcome() instanceof FileImport.Imported)
+                    .count();
             String gatewayId = order.gateway().id().toString();
             archives.put(tx, new Archives.Archive(order.gateway().id(), order.name(), order.content()), by);
             Journal.append(tx, by, "files-imported", "gateway", gatewayId, imported + " of " + all.size());

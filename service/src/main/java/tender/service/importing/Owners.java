@@ -10,6 +10,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
+import tender.core.proposal.Proposal;
 import tender.store.jdbc.Tx;
 import tender.store.person.People;
 
@@ -57,6 +58,12 @@ final class Owners {
     /** {@code handle/device}, as somebody said. */
     Optional<Owner> said(String text) {
         return Optional.ofNullable(exact.get(text)).map(o -> o.by("said"));
+    }
+
+    /** As it was proposed, where both are in the records. */
+    Optional<Owner> proposed(Proposal.Owner owner) {
+        return Optional.ofNullable(exact.get(owner.person() + "/" + owner.device()))
+                .map(o -> o.by(owner.matchedBy()));
     }
 
     /** By a name such as {@code mara-laptop}, {@code mara} or {@code Mara Quillfeather}; only where one device fits. */

@@ -1,15 +1,10 @@
 package tender.service.inspect;
 
-import java.util.Base64;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import tender.api.InspectApi;
-import tender.api.ProblemCode;
 import tender.core.inspect.Inspector;
-import tender.core.wire.Fields;
 import tender.service.http.Answer;
-import tender.service.http.ApiFailure;
 import tender.service.http.Call;
 import tender.service.http.OneByOne;
 import tender.service.http.Role;
@@ -18,8 +13,6 @@ import tender.service.http.Routes;
 
 /** Looks into files that are sent along; nothing of them is kept, and the journal does not speak of them. */
 public final class InspectRoutes implements Routes {
-    private static final int MAX_NAME = 200;
-    private static final int MAX_FILES = 200;
 
     private final OneByOne oneByOne;
 
@@ -40,27 +33,8 @@ public final class InspectRoutes implements Routes {
 
     private Answer look(Call call) {
         InspectApi.Look request = call.body(InspectApi.Look.class);
-        List<InspectApi.File> given = Fields.given("files", request.files());
-        Fields.range("files", given.size(), 1, MAX_FILES);
-        Map<String, byte[]> files = new LinkedHashMap<>();
-        for (int i = 0; i < given.size(); i++) {
-            String at = "files[" + i + "]";
-            String name = Fields.required(at + ".name", given.get(i).name());
-            Fields.range(at + ".name", name.length(), 1, MAX_NAME);
-            String shown = name.replaceAll("\\p{Cntrl}", " ");
-            if (files.put(shown, content(at + ".content", given.get(i))) != null) {
-                throw new ApiFailure(ProblemCode.MALFORMED, "two files have the name " + shown, at + ".name");
-            }
-        }
+        Map<String, byte[]> files = SentFiles.read(request.files());
         return Answer.ok(InspectApi.Report.of(
                 oneByOne.run(call.caller(), () -> Inspector.all(files, Map.of(), call.now(), request.passphrase()))));
-    }
-
-    private static byte[] content(String field, InspectApi.File file) {
-        try {
-            return Base64.getDecoder().decode(Fields.given(field, file.content()));
-        } catch (IllegalArgumentException e) {
-            throw new ApiFailure(ProblemCode.MALFORMED, "the content is not base64", field);
-        }
     }
 }

@@ -77,13 +77,18 @@ public final class ImportedProfiles {
             List<IpAddress> dns,
             Optional<Duration> life,
             Optional<CertificateFacts> own,
-            Optional<String> decision) {}
+            Optional<String> decision) {
+        /** What its profile is called. */
+        public String label() {
+            return ImportedProfiles.label(handle, device.name(), gateway);
+        }
+    }
 
     /** Who in it proves what: by the name in a certificate, or by a key. */
     private record Identity(ClientIdentity who, Optional<Instant> ends, List<IpAddress> addresses, List<Cidr> reach) {}
 
     /** What a profile is called that is made of a file. */
-    public static String label(String handle, String device, Gateways.Gateway gateway) {
+    private static String label(String handle, String device, Gateways.Gateway gateway) {
         return handle + "-" + device + "-" + gateway.name();
     }
 
@@ -103,6 +108,13 @@ public final class ImportedProfiles {
 
         public Listeners.Listener listener() {
             return listener;
+        }
+
+        /** Whether the same device has a profile there with the same key or name. */
+        public boolean has(Imported a) {
+            return devices.contains(a.device().id())
+                    && labels.contains(a.label())
+                    && publicParts.contains(identity(a).who().value());
         }
 
         /** @throws Refused where a profile has one of them already */
@@ -132,7 +144,7 @@ public final class ImportedProfiles {
 
     /** Gives the profile's label. */
     public String importFile(Tx tx, Taken taken, Imported a, By by) {
-        String label = label(a.handle(), a.device().name(), a.gateway());
+        String label = a.label();
         Identity identity = identity(a);
         taken.take(label, a.device().id(), identity.who().value());
         UUID profileId = insert(tx, taken.listener, label, a, identity, by.at());

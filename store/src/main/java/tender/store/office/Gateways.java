@@ -23,6 +23,9 @@ import tender.store.secret.EncryptedColumn;
 
 /** Devices that take VPN connections. The key Tender signs in with is opened apart. */
 public final class Gateways {
+    /** The connector of gateways that people manage by hand. */
+    public static final String MANUAL = "manual";
+
     /** A gateway: who it is, how it is managed, what operators say of it, and what it said of itself. */
     public record Gateway(
             UUID id,
@@ -37,6 +40,11 @@ public final class Gateways {
             int version) {
         public String connector() {
             return management.connector();
+        }
+
+        /** Whether people manage it, and Tender never connects to it. */
+        public boolean isManual() {
+            return management.connector().equals(MANUAL);
         }
 
         public Host address() {

@@ -1,0 +1,201 @@
+package tender.core.proposal;
+
+import java.nio.charset.StandardCharsets;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import tender.core.certificate.CertificateFacts;
+import tender.core.certificate.PemText;
+import tender.core.credential.RevealSecret;
+import tender.core.credential.Secret;
+import tender.core.inspect.Bundle;
+import tender.core.inspect.Inspection;
+import tender.core.inspect.Inspector;
+import tender.core.office.Protocol;
+import tender.core.profile.IkeProfile;
+import tender.core.profile.OpenVpnFile;
+import tender.core.profile.SingleFile;
+import tender.core.repair.IkeRepairs;
+import tender.core.repair.OpenVpnRepairs;
+import tender.core.repair.Repaired;
+import tender.core.repair.Target;
+import tender.core.repair.WireGuardRepairs;
+import tender.core.wire.Budget;
+import tender.core.wire.MalformedException;
+
+/** A client file out of what somebody gave, in one piece; {@code lacking} says why it is not whole. */
+public record ClientFile(String path, Protocol protocol, String text, Inspection inspection, Optional<String> lacking) {
+    private static final Map<Inspection.Kind, Protocol> KINDS = Map.of(
+            Inspection.Kind.OPENVPN_CLIENT, Protocol.OPENVPN,
+            Inspection.Kind.WIREGUARD_CLIENT, Protocol.WIREGUARD,
+            Inspection.Kind.IKEV2, Protocol.IKEV2);
+
+    /**
+     * What was given, looked through.
+     *
+     * @param others files that are no client files and lie beside none
+     */
+    public record Found(List<ClientFile> clients, List<Inspection> others) {}
+
+    /** The last folder of its path; empty where it lies in none. */
+    public String folder() {
+        String folder = folderOf(path);
+        return folder.substring(folder.lastIndexOf('/') + 1);
+    }
+
+    /** The last part of its path, without what follows the last dot. */
+    public String stem() {
+        String file = path.substring(path.lastIndexOf('/') + 1);
+        int dot = file.lastIndexOf('.');
+        return dot > 0 ? file.substring(0, dot) : file;
+    }
+
+    /**
+     * The client files in files and archives. Of a single archive the paths are those inside; of several files the archive's own
+     * name stands before them.
+     *
+     * @param given contents by name or path
+     * @param passphrase opens locked key stores
+     * @throws MalformedException where an archive cannot be read, or all together is larger than is read
+     */
+    public static Found read(Map<String, byte[]> given, Optional<Secret> passphrase, Instant now) {
+        Budget budget = new Budget();
+        Map<String, byte[]> files = new LinkedHashMap<>();
+        given.forEach((name, content) -> {
+            if (Bundle.looksLike(content)) {
+                String before = given.size() == 1 ? "" : name + "/";
+                unpacked(name, content, budget).forEach((path, bytes) -> files.put(before + path, bytes));
+            } else {
+                files.put(name, content);
+            }
+        });
+        Map<String, Map<String, byte[]>> besides = besides(files);
+        List<ClientFile> clients = new ArrayList<>();
+        Map<String, Inspection> others = new LinkedHashMap<>();
+        files.forEach((path, bytes) -> {
+            Inspection first = Inspector.of(path, bytes, now, Optional.empty(), budget);
+            Protocol protocol = KINDS.get(first.kind());
+            if (protocol == null) {
+                others.put(path, first);
+                return;
+            }
+            String text = new String(bytes, StandardCharsets.ISO_8859_1);
+            clients.add(whole(
+                    new ClientFile(path, protocol, text, first, Optional.empty()),
+                    besides.get(folderOf(path)),
+                    passphrase,
+                    now,
+                    budget));
+        });
+        Set<String> folders = clients.stream().map(c -> folderOf(c.path())).collect(Collectors.toSet());
+        others.keySet()
+                .removeIf(path ->
+                        folders.contains(folderOf(path)) && !folderOf(path).isEmpty());
+        return new Found(clients, List.copyOf(others.values()));
+    }
+
+    private static Map<String, byte[]> unpacked(String name, byte[] content, Budget budget) {
+        try {
+            return Bundle.read(content, budget);
+        } catch (MalformedException e) {
+            throw e.at(name);
+        }
+    }
+
+    /** The files of each folder, and those at the top, by their names. */
+    private static Map<String, Map<String, byte[]>> besides(Map<String, byte[]> files) {
+        Map<String, Map<String, byte[]>> folders = new LinkedHashMap<>();
+        files.forEach((path, bytes) -> folders.computeIfAbsent(folderOf(path), f -> new LinkedHashMap<>())
+                .put(path.substring(path.lastIndexOf('/') + 1), bytes));
+        Map<String, Map<String, byte[]>> besides = new HashMap<>();
+        folders.forEach((folder, own) -> {
+            Map<String, byte[]> all = new LinkedHashMap<>(folders.getOrDefault("", Map.of()));
+            all.putAll(own);
+            besides.put(folder, all);
+        });
+        return besides;
+    }
+
+    private static String folderOf(String path) {
+        return path.substring(0, Math.max(0, path.lastIndexOf('/')));
+    }
+
+    /** With what lies beside it put in; as it is, and why, where that cannot be done. */
+    private static ClientFile whole(
+            ClientFile alone, Map<String, byte[]> beside, Optional<Secret> passphrase, Instant now, Budget budget) {
+        try {
+            String whole = switch (alone.protocol) {
+                case OPENVPN ->
+                    SingleFile.inlined(OpenVpnFile.read(alone.text).file(), beside)
+                            .text();
+                case IKEV2 -> IkeProfile.of(alone.text, beside).text();
+                default -> alone.text;
+            };
+            boolean again = alone.protocol == Protocol.OPENVPN && (!whole.equals(alone.text) || passphrase.isPresent());
+            Inspection of = again
+                    ? Inspector.of(
+                            alone.path,
+                            whole.getBytes(StandardCharsets.ISO_8859_1),
+                            now,
+                            passphrase.map(p -> p.revealText(RevealSecret.TO_COMPARE)),
+                            budget)
+                    : alone.inspection;
+            return new ClientFile(alone.path, alone.protocol, whole, of, Optional.empty());
+        } catch (MalformedException e) {
+            return new ClientFile(
+                    alone.path, alone.protocol, alone.text, alone.inspection, Optional.of(e.getMessage()));
+        }
+    }
+
+    /** Repaired for a listener; a file that is not whole stays as it is. */
+    public Repaired repaired(Target target) {
+        if (lacking.isPresent()) {
+            return new Repaired(text, List.of());
+        }
+        return switch (protocol) {
+            case OPENVPN -> OpenVpnRepairs.of(text, target);
+            case IKEV2 -> {
+                IkeProfile whole = IkeProfile.read(text);
+                Repaired section = IkeRepairs.of(whole.section(), target);
+                yield new Repaired(
+                        new IkeProfile(section.text(), whole.certificate(), whole.key(), whole.authority()).text(),
+                        section.repairs());
+            }
+            default -> WireGuardRepairs.of(text, target);
+        };
+    }
+
+    /** Whether nothing shows whose it is, because its key store is locked. */
+    public boolean isLocked() {
+        return protocol == Protocol.OPENVPN && inspection.asksPassphrase() && own().isEmpty();
+    }
+
+    /** Lines that a file may keep only where somebody says why. */
+    public List<Inspection.Note> dangerous() {
+        return inspection.notes().stream().filter(n -> n.hint().isHeldBack()).toList();
+    }
+
+    /** The certificate that the file's device shows. */
+    public Optional<CertificateFacts> own() {
+        return inspection.certificates().stream()
+                .filter(f -> f.role() != CertificateFacts.Role.AUTHORITY)
+                .findFirst();
+    }
+
+    /** All certificates in it; the own one's name tells whose it is. */
+    public List<CertificateFacts> certificates() {
+        return protocol == Protocol.IKEV2 && lacking.isEmpty()
+                ? IkeProfile.read(text)
+                        .certificate()
+                        .map(t -> List.of(CertificateFacts.of(
+                                PemText.read(t).blocks().get(0).der())))
+                        .orElse(List.of())
+                : inspection.certificates();
+    }
+}

@@ -1,0 +1,156 @@
+package tender.service.gateway;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import tender.core.credential.Secret;
+import tender.core.network.Host;
+import tender.core.network.HostName;
+import tender.core.network.Port;
+import tender.core.office.Attribute;
+import tender.core.office.Device;
+import tender.core.office.Listener;
+import tender.service.office.OfficeDocuments;
+import tender.service.office.OfficeRecords;
+import tender.service.refusal.Refused;
+import tender.store.event.Events;
+import tender.store.jdbc.Db;
+import tender.store.jdbc.Ids;
+import tender.store.jdbc.Tx;
+import tender.store.journal.By;
+import tender.store.journal.Journal;
+import tender.store.office.Gateways;
+import tender.store.office.Listeners;
+import tender.store.office.Sites;
+
+/** Gateways that people manage by hand: what is known of their listeners is what people enter or client files show. */
+public final class ManualGateways {
+    private static final Host NOWHERE = new HostName("managed-by-hand.invalid");
+    private static final Port UNUSED = new Port(22);
+    private static final String IDENTITY = "managed-by-hand";
+    private static final String ANY_DESCRIPTION = "plain-router";
+
+    private final Db db;
+    private final Gateways gateways;
+    private final OfficeRecords records;
+    private final GatewayReading reading;
+
+    ManualGateways(Db db, Gateways gateways, OfficeRecords records, GatewayReading reading) {
+        this.db = db;
+        this.gateways = gateways;
+        this.records = records;
+        this.reading = reading;
+    }
+
+    /**
+     * A gateway as people know it.
+     *
+     * @param kind router, nas or firewall
+     * @param hosts what clients call, in order
+     */
+    public record Order(String name, String kind, List<Host> hosts, List<Listener> listeners) {}
+
+    /** Adds a gateway with the listeners that are known of it, in a transaction. */
+    public UUID add(Tx tx, Sites.Site site, Order order, By by) {
+        Gateways.Gateway g = new Gateways.Gateway(
+                Ids.next(),
+                site.id(),
+                site.name(),
+                order.name(),
+                order.kind(),
+                new Gateways.Management(
+                        Gateways.MANUAL,
+                        NOWHERE,
+                        UNUSED,
+                        order.name(),
+                        IDENTITY,
+                        false,
+                        ANY_DESCRIPTION,
+                        true,
+                        "key",
+                        Optional.empty()),
+                Gateways.OperatorSettings.of(Optional.empty(), order.hosts()),
+                Gateways.LastReading.NEVER,
+                by.at(),
+                1);
+        gateways.insert(tx, g, Secret.of(""));
+        gateways.acceptIdentity(tx, g.id(), IDENTITY, g.version()); // there is nobody's key to compare
+        Journal.append(tx, by, "gateway-added", "gateway", g.id(), order.name() + ", managed by hand");
+        write(tx, g.id(), Device.UNREAD.withListeners(order.listeners()), by.at());
+        return g.id();
+    }
+
+    /**
+     * Adds listeners, or puts them in the place of those of the same names, in a transaction.
+     *
+     * @throws Refused where the gateway is read from its device
+     */
+    public void put(Tx tx, UUID gatewayId, List<Listener> listeners, By by) {
+        if (listeners.isEmpty()) {
+            return;
+        }
+        Device device = device(tx, gatewayId);
+        for (Listener l : listeners) {
+            device = device.withListener(l);
+            Journal.append(tx, by, "listener-entered", "gateway", gatewayId, l.name());
+        }
+        write(tx, gatewayId, device, by.at());
+    }
+
+    /**
+     * Enters what a listener of a gateway is set to.
+     *
+     * @param values settings to change; an empty text removes what was known
+     * @throws Refused where the gateway is read from its device
+     */
+    public void enter(UUID gatewayId, String name, Map<Attribute, String> values, By by) {
+        db.run(tx -> {
+            Listener listener = device(tx, gatewayId)
+                    .listener(name)
+                    .orElseGet(() -> new Listener(
+                            name, Map.of(Attribute.PROTOCOL, values.getOrDefault(Attribute.PROTOCOL, ""))));
+            for (Map.Entry<Attribute, String> e : values.entrySet()) {
+                listener = e.getValue().isBlank()
+                        ? listener.without(e.getKey())
+                        : listener.with(e.getKey(), e.getValue().strip());
+            }
+            put(tx, gatewayId, List.of(listener), by);
+        });
+    }
+
+    /** @throws Refused where the gateway is read from its device, or has no such listener */
+    public void drop(UUID gatewayId, String name, By by) {
+        db.run(tx -> {
+            Device device = device(tx, gatewayId);
+            List<Listener> left = new ArrayList<>(device.listeners());
+            if (!left.removeIf(l -> l.name().equals(name))) {
+                throw Refused.notFound("listener");
+            }
+            Journal.append(tx, by, "listener-removed", "gateway", gatewayId, name);
+            write(tx, gatewayId, device.withListeners(left), by.at());
+        });
+    }
+
+    private Device device(Tx tx, UUID gatewayId) {
+        Gateways.Gateway g = gateways.byId(tx, gatewayId).orElseThrow(() -> Refused.notFound("gateway"));
+        if (!g.isManual()) {
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
+                    g.name() + " is read from the device; change its listeners there, or with a change",
+                    "gateway");
+        }
+        return records.device(g);
+    }
+
+    private void write(Tx tx, UUID gatewayId, Device device, Instant now) {
+        gateways.facts(tx, new Gateways.Found(gatewayId, device, OfficeDocuments.DEVICE.write(device), now));
+        device.listeners().forEach(l -> Listeners.put(tx, GatewayReading.listener(gatewayId, l, List.of())));
+        Listeners.goneBut(
+                tx, gatewayId, device.listeners().stream().map(Listener::name).toList());
+        reading.endpoints(tx, now, List.of(gatewayId), Listeners.of(tx, List.of(gatewayId)));
+        Events.say(tx, "gateway", gatewayId);
+    }
+}
