@@ -265,6 +265,63 @@ export interface components {
             /** Format: int32 */
             imported: number;
         };
+        "Import.NewDevice": {
+            exists: boolean;
+            kind: string;
+            name: string;
+        };
+        "Import.NewGateway": {
+            calls: string[];
+            exists: boolean;
+            /** Format: int32 */
+            files: number;
+            kind: string;
+            listeners: components["schemas"]["Import.NewListener"][];
+            name: string;
+            proposed: string;
+            site: string;
+        };
+        "Import.NewListener": {
+            name: string;
+            protocol: string;
+            settings: {
+                [key: string]: string;
+            };
+        };
+        "Import.NewPerson": {
+            devices: components["schemas"]["Import.NewDevice"][];
+            exists: boolean;
+            handle: string;
+            name: string;
+        };
+        "Import.NewSite": {
+            exists: boolean;
+            name: string;
+            networks: {
+                [key: string]: string;
+            };
+        };
+        "Import.OtherFile": {
+            kind: string;
+            path: string;
+        };
+        "Import.PlacedFile": {
+            file: components["schemas"]["Import.File"];
+            gateway: string;
+            listener: string | null;
+        };
+        "Import.Proposed": {
+            dryRun: boolean;
+            files: components["schemas"]["Import.PlacedFile"][];
+            gateways: components["schemas"]["Import.NewGateway"][];
+            /** Format: int32 */
+            imported: number;
+            others: components["schemas"]["Import.OtherFile"][];
+            people: components["schemas"]["Import.NewPerson"][];
+            /** Format: int32 */
+            present: number;
+            sites: components["schemas"]["Import.NewSite"][];
+        };
         "Import.Repair": {
             after: string;
             before: string;
@@ -563,6 +620,10 @@ export interface components {
             status: number;
             title: string;
             type: string;
+        };
+        "Profile.HandChecked": {
+            done: boolean;
+            found: string;
         };
         "Profile.HandWork": {
             /** Format: password */

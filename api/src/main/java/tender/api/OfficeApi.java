@@ -52,6 +52,13 @@ public final class OfficeApi {
             Optional<String> description,
             Optional<Boolean> readOnly) {}
 
+    /**
+     * What a listener of a gateway managed by hand is set to.
+     *
+     * @param settings to change, by word; an empty text removes what was known
+     */
+    public record EnterListener(Map<String, String> settings) {}
+
     public record Gateway(
             String id,
             String name,

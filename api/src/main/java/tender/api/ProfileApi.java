@@ -58,6 +58,14 @@ public final class ProfileApi {
     public record HandWork(String words, @Revealed Optional<Secret> paste) {}
 
     /**
+     * What trials show of something that was to be done by hand.
+     *
+     * @param done whether it is shown to be done
+     * @param found what the trials found, where it is not
+     */
+    public record HandChecked(boolean done, String found) {}
+
+    /**
      * By what the gateway knows the device.
      *
      * @param kind key, certificate name or account

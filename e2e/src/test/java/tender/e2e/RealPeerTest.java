@@ -1,7 +1,6 @@
 package tender.e2e;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -22,47 +21,7 @@ class RealPeerTest {
 
     @BeforeAll
     static void canRun() {
-        boolean able = Shell.has("wireguard-go")
-                && Shell.has("wg")
-                && Shell.has("ip")
-                && Files.exists(Path.of("/dev/net/tun"))
-                && Shell.run("bash", "-c", "ip netns add tender-can && ip netns del tender-can")
-                                .code()
-                        == 0;
-        if (!able) {
-            System.out.println("SKIPPED: no wireguard-go, wg, tun device or right to make network namespaces here");
-        }
-        assumeTrue(able);
-    }
-
-    /** A namespace with a veth pair to this one, removed when closed. */
-    private record Namespace(String name, String outside, String inside) implements AutoCloseable {
-        static Namespace make(String name, int third) {
-            Namespace ns = new Namespace(name, "10.211." + third + ".1", "10.211." + third + ".2");
-            Shell.run("ip", "netns", "del", name);
-            Shell.need(
-                    "bash",
-                    "-c",
-                    ("ip netns add %1$s && ip link add %1$s-o type veth peer name %1$s-i && ip link set %1$s-i netns %1$s"
-                                    + " && ip addr add %2$s/24 dev %1$s-o && ip link set %1$s-o up"
-                                    + " && ip -n %1$s addr add %3$s/24 dev %1$s-i && ip -n %1$s link set %1$s-i up && ip -n %1$s link set lo up")
-                            .formatted(name, ns.outside, ns.inside));
-            return ns;
-        }
-
-        Shell.Result in(String command) {
-            return Shell.run("ip", "netns", "exec", name, "bash", "-c", command);
-        }
-
-        @Override
-        public void close() {
-            Shell.run("bash", "-c", "for p in $(ip netns pids " + name + "); do kill $p; done; ip netns del " + name);
-        }
-    }
-
-    /** Only what wg takes: Address, DNS and MTU are for wg-quick. */
-    private static String forWg(String file) {
-        return file.lines().filter(l -> !l.matches("(Address|DNS|MTU) .*")).reduce("", (a, b) -> a + b + "\n");
+        Namespace.needWireGuard();
     }
 
     @Test
@@ -74,7 +33,7 @@ class RealPeerTest {
             tender.client("profile", "issue", "mara", "phone", "--gateway", "pier2");
             String file =
                     Files.readString(tender.collect("mara-phone-pier2")).replace(SmallOffice.NAME, phone.outside());
-            Path config = Files.writeString(folder.resolve("wg.conf"), forWg(file));
+            Path config = Files.writeString(folder.resolve("wg.conf"), Namespace.forWg(file));
             String address = file.lines()
                     .filter(l -> l.startsWith("Address"))
                     .findFirst()
@@ -107,8 +66,8 @@ class RealPeerTest {
             tender.addRouter(office, "mara", "phone");
             tender.client("profile", "issue", "mara", "phone", "--gateway", "pier2");
             Path file = tender.collect("mara-phone-pier2");
-            Path server =
-                    Files.writeString(folder.resolve("server.conf"), forWg(Files.readString(office.tunnelFile())));
+            Path server = Files.writeString(
+                    folder.resolve("server.conf"), Namespace.forWg(Files.readString(office.tunnelFile())));
             office.router().close();
 
             // the daemon's socket stays here on the very port, its device goes to the namespace: echo can only pass the

@@ -118,6 +118,7 @@ class RouteTableTest {
             POST /profiles/many owner operator
             POST /profiles/{id}/renew owner operator
             POST /profiles/{id}/instruction owner operator fresh
+            POST /profiles/{id}/instruction/done owner operator
             POST /profiles/{id}/withdraw owner operator
             GET /grants owner operator auditor
             POST /grants owner operator
@@ -158,6 +159,9 @@ class RouteTableTest {
             POST /certificates/{serial}/revoke owner operator
             POST /gateways/{id}/certificate owner operator
             POST /gateways/{id}/imports owner operator
+            POST /imports owner operator
+            POST /gateways/{id}/listeners/{listener} owner operator
+            DELETE /gateways/{id}/listeners/{listener} owner operator
             GET /backups owner operator auditor
             GET /backups/{id} owner operator auditor
             POST /backups/{id}/download owner operator fresh

@@ -26,7 +26,9 @@ final class GatewayAddCommand extends ClientCommand {
     @Mixin
     SignInOptions signIn;
 
-    @Option(names = "--connector", description = "ssh, https (the gateway API) or file. Default: ssh")
+    @Option(
+            names = "--connector",
+            description = "ssh, https (the gateway API), file, or manual: you manage it by hand. Default: ssh")
     Optional<String> connector;
 
     @Option(
@@ -74,6 +76,10 @@ final class GatewayAddCommand extends ClientCommand {
                         OfficeApi.Gateway.class);
         if (terminal.json) {
             terminal.json(g);
+        } else if (g.connector().equals("manual")) {
+            terminal.print(g.name() + " is added; you manage it by hand");
+            terminal.say("  do: enter its listeners:   tender gateway listener " + g.name()
+                    + " LISTENER --set protocol=wireguard --set port=51820");
         } else if (g.connector().equals("file")) {
             terminal.print(g.name() + " is added");
             terminal.say("  do: copy its files and load them:   tender gateway load " + g.name() + " FOLDER");

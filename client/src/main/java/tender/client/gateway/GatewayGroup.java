@@ -31,6 +31,7 @@ public final class GatewayGroup {
                             GatewayCommands.Log.class,
                             GatewayCertificateCommand.class,
                             GatewayLoadCommand.class,
+                            GatewayListenerCommand.class,
                             GatewayCommands.Remove.class)),
             new CommandGroup("route", "Routes from a device to a host inside.", List.of(RouteCommands.Walk.class)),
             new CommandGroup(

@@ -286,18 +286,31 @@ public final class ProfileCommands {
     @Command(
             name = "instruction",
             mixinStandardHelpOptions = true,
-            description =
-                    "Show what somebody has to do by hand on the gateway for a profile, with the text to paste. The text may contain a secret.",
-            footer = {"", "  tender profile instruction mara-phone-hut-west"})
+            description = {
+                "Show what somebody has to do by hand on the gateway for a profile, with the text to paste. The text may contain a"
+                        + " secret.",
+                "With --done, say that it is done: Tender tries it at once. An instruction that is not carried out stays open."
+            },
+            footer = {
+                "",
+                "  tender profile instruction mara-phone-hut-west",
+                "  tender profile instruction mara-phone-hut-west --done"
+            })
     static final class Instruction extends ClientCommand {
         @Parameters(paramLabel = "PROFILE")
         String label;
 
+        @Option(names = "--done", description = "It is done; try whether it works.")
+        boolean done;
+
         @Override
         protected int run() {
             Calls calls = calls();
-            ProfileApi.HandWork work = calls.post(
-                    "/profiles/" + Found.profile(calls, label).id() + "/instruction", null, ProfileApi.HandWork.class);
+            String path = "/profiles/" + Found.profile(calls, label).id() + "/instruction";
+            if (done) {
+                return checked(calls.post(path + "/done", null, ProfileApi.HandChecked.class));
+            }
+            ProfileApi.HandWork work = calls.post(path, null, ProfileApi.HandWork.class);
             if (terminal.json) {
                 terminal.json(work);
                 return 0;
@@ -305,6 +318,18 @@ public final class ProfileCommands {
             terminal.print(work.words());
             work.paste().ifPresent(text -> terminal.print("\n" + text.revealText(RevealSecret.TO_HAND_OUT)));
             return 0;
+        }
+
+        private int checked(ProfileApi.HandChecked checked) {
+            if (terminal.json) {
+                terminal.json(checked);
+            } else {
+                terminal.print(
+                        checked.done()
+                                ? label + ": a trial shows that it is done"
+                                : label + ": it stays open: " + checked.found());
+            }
+            return checked.done() ? 0 : 1;
         }
     }
 

@@ -1,6 +1,7 @@
 package tender.core.proposal;
 
 import java.util.Arrays;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -53,7 +54,7 @@ final class GatewayName {
         String base = hosts.stream()
                 .flatMap(h -> host(h).stream())
                 .findFirst()
-                .or(() -> files.stream().flatMap(f -> place(f).stream()).findFirst())
+                .or(() -> place(files))
                 .orElse("gateway-" + number);
         String name = base;
         for (int n = 2; taken.contains(name); n++) {
@@ -76,15 +77,23 @@ final class GatewayName {
                 .map(GatewayName::shortened);
     }
 
-    /** A folder or archive that the file lies in. */
-    private static Optional<String> place(Grouping.Read f) {
+    /** A word of the folder or archive that several files lie in together; one that only one lies in may be a person's. */
+    private static Optional<String> place(List<Grouping.Read> files) {
+        if (files.size() == 1) {
+            return Optional.empty();
+        }
+        Set<String> shared = new LinkedHashSet<>(places(files.get(0)));
+        files.forEach(f -> shared.retainAll(places(f)));
+        return shared.stream().findFirst().map(GatewayName::shortened);
+    }
+
+    private static List<String> places(Grouping.Read f) {
         String[] parts = f.file().path().split("/");
         return Arrays.stream(parts)
                 .limit(Math.max(0, parts.length - 1))
                 .flatMap(p -> Stream.of(p.toLowerCase(Locale.ROOT).split("[^a-z0-9]+")))
                 .filter(w -> !w.isEmpty() && !COMMON.contains(w))
-                .findFirst()
-                .map(GatewayName::shortened);
+                .toList();
     }
 
     private static String shortened(String text) {

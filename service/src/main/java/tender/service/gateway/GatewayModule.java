@@ -60,7 +60,9 @@ public final class GatewayModule implements NodeModule {
                         devices.descriptions(),
                         reading,
                         office.lookups(),
-                        devices.connections()),
+                        devices.connections(),
+                        manual),
+                new ManualGatewayRoutes(node.db(), devices.gateways(), manual, new GatewayView(devices.descriptions())),
                 new GatewayReadingRoutes(node.db(), devices.gateways(), devices.descriptions(), waits),
                 new GivenFilesRoutes(node.db(), devices.gateways(), devices.descriptions(), devices.given()));
     }

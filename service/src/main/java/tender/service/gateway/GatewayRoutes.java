@@ -53,6 +53,7 @@ final class GatewayRoutes implements Routes {
     private final GatewayView view;
     private final NameLookups names;
     private final GatewayReading reading;
+    private final ManualGateways manual;
 
     GatewayRoutes(
             Db db,
@@ -60,7 +61,9 @@ final class GatewayRoutes implements Routes {
             DeviceDescriptions descriptions,
             GatewayReading reading,
             NameLookups names,
-            Connections connections) {
+            Connections connections,
+            ManualGateways manual) {
+        this.manual = manual;
         this.connections = connections;
         this.db = db;
         this.gateways = gateways;
@@ -162,24 +165,37 @@ final class GatewayRoutes implements Routes {
         if (request.identity().isPresent()) {
             call.needFresh(); // as for accepting it
         }
-        UUID id = adding.add(order(request), call.by());
+        UUID id = request.connector().filter(Gateways.MANUAL::equals).isPresent()
+                ? manual.add(request.site(), byHand(request), call.by())
+                : adding.add(order(request), call.by());
         return Answer.created(db.inTransaction(tx -> view.of(
                         tx, call.now(), List.of(gateways.byId(tx, id).orElseThrow()))
                 .get(0)));
     }
 
-    private AddingGateways.Order order(OfficeApi.AddGateway request) {
-        String name = Fields.name("name", request.name());
-        String kind = request.kind().orElse("router");
+    private static ManualGateways.Order byHand(OfficeApi.AddGateway request) {
+        return new ManualGateways.Order(
+                Fields.name("name", request.name()),
+                kind(request.kind().orElse("router")),
+                request.endpoint().map(GatewayRoutes::hosts).orElse(List.of()),
+                List.of());
+    }
+
+    private static String kind(String kind) {
         if (!KINDS.contains(kind)) {
             throw new ApiFailure(ProblemCode.MALFORMED, "kind is router, nas or firewall", "kind");
         }
+        return kind;
+    }
+
+    private AddingGateways.Order order(OfficeApi.AddGateway request) {
+        String name = Fields.name("name", request.name());
         String connector = request.connector().orElse("ssh");
         String description = request.description().orElse("plain-router");
         return new AddingGateways.Order(
                 name,
                 Fields.required("site", request.site()),
-                kind,
+                kind(request.kind().orElse("router")),
                 connector,
                 target(request, name, connector, descriptions.description(description)),
                 description,
@@ -277,10 +293,7 @@ final class GatewayRoutes implements Routes {
                         .orElseThrow(
                                 () -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "joinedWith"))
                         .id());
-        String kind = request.kind().orElse(g.kind());
-        if (!KINDS.contains(kind)) {
-            throw new ApiFailure(ProblemCode.MALFORMED, "kind is router, nas or firewall", "kind");
-        }
+        String kind = kind(request.kind().orElse(g.kind()));
         GatewaySignIn.Wish wish = wish(request, g);
         if (!wish.isNone()) {
             call.needFresh(); // what Tender signs in with would go to another device

@@ -13,6 +13,7 @@ import tender.core.network.Port;
 import tender.core.office.Attribute;
 import tender.core.office.Device;
 import tender.core.office.Listener;
+import tender.core.office.Protocol;
 import tender.service.office.OfficeDocuments;
 import tender.service.office.OfficeRecords;
 import tender.service.refusal.Refused;
@@ -52,6 +53,19 @@ public final class ManualGateways {
      * @param hosts what clients call, in order
      */
     public record Order(String name, String kind, List<Host> hosts, List<Listener> listeners) {}
+
+    /** @throws Refused where there is no such site, or a gateway of that name */
+    UUID add(String siteName, Order order, By by) {
+        return db.inTransaction(tx -> {
+            Sites.Site site = Sites.byName(tx, siteName)
+                    .orElseThrow(
+                            () -> new Refused(Refused.Kind.NOT_FOUND, "there is no such site; add it first", "site"));
+            if (gateways.byName(tx, order.name()).isPresent()) {
+                throw new Refused(Refused.Kind.CONFLICT, "there is a gateway of this name already", "name");
+            }
+            return add(tx, site, order, by);
+        });
+    }
 
     /** Adds a gateway with the listeners that are known of it, in a transaction. */
     public UUID add(Tx tx, Sites.Site site, Order order, By by) {
@@ -145,7 +159,20 @@ public final class ManualGateways {
         return records.device(g);
     }
 
-    private void write(Tx tx, UUID gatewayId, Device device, Instant now) {
+    /** The gateway has the first address of a WireGuard listener's tunnel network, where nobody says otherwise: no client may get it. */
+    private static Listener complete(Listener l) {
+        return l.protocol() != Protocol.WIREGUARD
+                        || l.tunnels().isEmpty()
+                        || l.get(Attribute.INSIDE_ADDRESS).isPresent()
+                ? l
+                : l.with(
+                        Attribute.INSIDE_ADDRESS,
+                        l.tunnels().get(0).first().plus(1).toString());
+    }
+
+    private void write(Tx tx, UUID gatewayId, Device known, Instant now) {
+        Device device = known.withListeners(
+                known.listeners().stream().map(ManualGateways::complete).toList());
         gateways.facts(tx, new Gateways.Found(gatewayId, device, OfficeDocuments.DEVICE.write(device), now));
         device.listeners().forEach(l -> Listeners.put(tx, GatewayReading.listener(gatewayId, l, List.of())));
         Listeners.goneBut(

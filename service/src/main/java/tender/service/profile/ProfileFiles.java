@@ -14,8 +14,9 @@ import tender.store.profile.Revisions;
 
 /** The files of profiles, opened for handing out, trying or looking at, and the accounts that belong to them. */
 public final class ProfileFiles {
-    /** A profile that still waits for somebody at the gateway can be tried, which shows whether they have done it. */
-    public static final Set<ProfileState> TRIABLE = Set.of(ProfileState.READY, ProfileState.WAITING);
+    /** A profile that still waits for somebody at the gateway, to let it in or to close it, can be tried: that shows whether they did. */
+    public static final Set<ProfileState> TRIABLE =
+            Set.of(ProfileState.READY, ProfileState.WAITING, ProfileState.CLOSING);
 
     private final Db db;
     private final Credentials credentials;

@@ -1,15 +1,18 @@
 package tender.service.trial;
 
+import java.time.Instant;
 import java.util.List;
 import tender.service.device.DeviceModule;
 import tender.service.event.LiveEvents;
 import tender.service.http.Route;
 import tender.service.http.Routes;
 import tender.service.job.JobKind;
+import tender.service.job.JobWaits;
 import tender.service.node.Node;
 import tender.service.node.NodeModule;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.ProfileModule;
+import tender.store.jdbc.Tx;
 import tender.store.trial.Trials;
 
 /** Trials: from here, with canaries, and from standing vantages. */
@@ -22,10 +25,17 @@ public final class TrialModule implements NodeModule {
     private final CanaryTrials canaryTrials;
     private final Vantages vantages;
     private final VantageWaits waits;
+    private final JobWaits jobWaits;
 
     public TrialModule(
-            Node node, DeviceModule devices, OfficeRecords records, ProfileModule profiles, Delivery delivery) {
+            Node node,
+            DeviceModule devices,
+            OfficeRecords records,
+            ProfileModule profiles,
+            Delivery delivery,
+            JobWaits jobWaits) {
         this.node = node;
+        this.jobWaits = jobWaits;
         this.devices = devices;
         this.profiles = profiles;
         this.delivery = delivery;
@@ -63,13 +73,23 @@ public final class TrialModule implements NodeModule {
     public List<Route> routes() {
         Starting starting = new Starting(node.db(), devices.gateways(), profiles.canaries(), vantages);
         ElsewhereTrials elsewhere = new ElsewhereTrials(node.db(), devices.gateways(), runner);
-        return Routes.of(new TrialRoutes(node.db(), starting), new VantageRoutes(vantages, elsewhere, waits));
+        return Routes.of(
+                new TrialRoutes(node.db(), starting),
+                new InstructionRoutes(node.db(), jobWaits),
+                new VantageRoutes(vantages, elsewhere, waits));
     }
 
     @Override
     public List<JobKind> jobs() {
         return List.of(
-                new TrialJob(node.db(), node.clock(), runner, delivery), new HandedTrial(node.db(), node.clock()));
+                new TrialJob(node.db(), node.clock(), runner, delivery),
+                new HandedTrial(node.db(), node.clock()),
+                new InstructionCheck(node.db(), node.clock(), runner));
+    }
+
+    @Override
+    public void ensure(Tx tx, Instant now) {
+        InstructionCheck.ensure(tx);
     }
 
     @Override

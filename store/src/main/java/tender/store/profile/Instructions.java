@@ -7,6 +7,7 @@ import java.util.UUID;
 import tender.core.office.HandWork;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
+import tender.store.journal.By;
 
 /** What somebody has to do by hand at a gateway for a profile; it stays until a reading or a trial shows it done. */
 public final class Instructions {
@@ -14,6 +15,8 @@ public final class Instructions {
      * An instruction.
      *
      * @param what the account's name, the certificate's serial, or the peer's public key
+     * @param claimed when somebody said that it is done, where no trial has shown otherwise since
+     * @param found what the last trial found, where one was made
      */
     public record Instruction(
             UUID profileId,
@@ -24,9 +27,11 @@ public final class Instructions {
             String listener,
             HandWork kind,
             String what,
-            Instant askedAt) {
+            Instant askedAt,
+            Optional<Instant> claimed,
+            Optional<String> found) {
         public String words() {
-            return kind.words(gateway, what);
+            return kind.words(gateway, what) + found.map(f -> "; " + f).orElse("");
         }
     }
 
@@ -35,7 +40,9 @@ public final class Instructions {
     private static final String PUT = """
             insert into instruction (profile_id, kind, what, asked_at)
             values (?, ?, ?, ?)
-            on conflict (profile_id) do update set kind = excluded.kind, what = excluded.what, asked_at = excluded.asked_at""";
+            on conflict (profile_id) do update
+            set kind = excluded.kind, what = excluded.what, asked_at = excluded.asked_at,
+                claimed_by = null, claimed_at = null, checked_at = null, found = null""";
 
     public static void put(Tx tx, UUID profileId, HandWork kind, String what, Instant now) {
         tx.later(PUT, p -> p.id(profileId).text(kind.word()).text(what).instant(now));
@@ -47,9 +54,51 @@ public final class Instructions {
         tx.update(DONE, p -> p.id(profileId));
     }
 
+    private static final String CLAIM = "update instruction set claimed_by = ?, claimed_at = ? where profile_id = ?";
+
+    /** Somebody says that it is done. */
+    public static void claim(Tx tx, UUID profileId, By by) {
+        tx.updateOne(CLAIM, p -> p.text(by.actor()).instant(by.at()).id(profileId));
+    }
+
+    private static final String CHECKED = """
+            update instruction set checked_at = ?, found = ?, claimed_by = null, claimed_at = null
+            where profile_id = ?""";
+
+    /** A trial has shown that it is not done, or has shown nothing. */
+    public static void checked(Tx tx, UUID profileId, String found, Instant now) {
+        tx.update(CHECKED, p -> p.instant(now).text(found).id(profileId));
+    }
+
+    private static final String TO_CHECK = """
+            select i.profile_id from instruction i
+            join profile_listener l on l.profile_id = i.profile_id and l.position = 0
+            join credential c on c.id = l.key_id and c.custody = 'HELD'
+            order by i.checked_at nulls first, i.asked_at
+            limit ?""";
+
+    /** Those that a trial from here can check, longest unchecked first. */
+    public static List<UUID> toCheck(Tx tx, int limit) {
+        return tx.list(TO_CHECK, p -> p.integer(limit), row -> row.id("profile_id"));
+    }
+
+    private static final String LET_IN = """
+            select p.id from profile p
+            join profile_listener l on l.profile_id = p.id and l.position = 0
+            join credential c on c.id = l.key_id and c.custody = 'HELD'
+            where p.state = 'ready' and p.id <> ?
+              and l.listener_id = (select o.listener_id from profile_listener o where o.profile_id = ? and o.position = 0)
+            order by exists (select 1 from trial t where t.profile_id = p.id and t.proven) desc, p.created_at desc
+            limit 1""";
+
+    /** Another profile of the same listener that should be let in; one that was, where there is one. */
+    public static Optional<UUID> letIn(Tx tx, UUID profileId) {
+        return tx.first(LET_IN, p -> p.id(profileId).id(profileId), row -> row.id("id"));
+    }
+
     private static final String SELECT = """
             select i.profile_id, p.label, p.state, g.id as gateway_id, g.name as gateway, l.name as listener, i.kind, i.what,
-                   i.asked_at
+                   i.asked_at, i.claimed_at, i.found
             from instruction i
             join profile p on p.id = i.profile_id
             join profile_listener pl on pl.profile_id = p.id and pl.position = 0
@@ -80,6 +129,8 @@ public final class Instructions {
                 row.text("listener"),
                 HandWork.of(row.text("kind")),
                 row.text("what"),
-                row.instant("asked_at"));
+                row.instant("asked_at"),
+                row.optionalInstant("claimed_at"),
+                row.optionalText("found"));
     }
 }

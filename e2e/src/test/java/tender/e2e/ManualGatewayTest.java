@@ -1,0 +1,206 @@
+package tender.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.net.DatagramSocket;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import tender.core.credential.TunnelKeyPair;
+import tender.standins.exported.ExportedFiles;
+import tender.standins.office.SmallOffice;
+
+/** Gateways that nobody but a person can change: entered from their files, changed by instructions, and proven by real servers. */
+class ManualGatewayTest {
+    private static final String ADDRESS = "127.10.104.1";
+    private static final int PORT = 11942;
+
+    @TempDir
+    Path folder;
+
+    private SmallOffice office;
+    private Tender tender;
+    private Namespace inside;
+
+    @BeforeAll
+    static void canRun() {
+        Namespace.needWireGuard();
+    }
+
+    @BeforeEach
+    void open() throws Exception {
+        office = SmallOffice.start(folder.resolve("office"), "127.10.103.1");
+        tender = new Tender(folder, office);
+        inside = Namespace.make("tdr-m" + ProcessHandle.current().pid() % 1000, 9);
+    }
+
+    @AfterEach
+    void close() throws Exception {
+        Shell.stop(folder.resolve("wg.pid"));
+        Shell.stop(folder.resolve("openvpn.pid"));
+        inside.close();
+        tender.close();
+        office.close();
+    }
+
+    private static int freePort() throws IOException {
+        try (DatagramSocket socket = new DatagramSocket(new InetSocketAddress(InetAddress.getByName(ADDRESS), 0))) {
+            return socket.getLocalPort();
+        }
+    }
+
+    private void in(String... words) {
+        String[] all = new String[words.length + 4];
+        System.arraycopy(new String[] {"ip", "netns", "exec", inside.name()}, 0, all, 0, 4);
+        System.arraycopy(words, 0, all, 4, words.length);
+        Shell.need(all);
+    }
+
+    /** The daemon's socket is here, on the port that the files call; its device is in the namespace, so that replies came through. */
+    private void startWireGuard(int port, TunnelKeyPair server, TunnelKeyPair first) throws IOException {
+        Path config = Files.writeString(
+                folder.resolve("wg.conf"),
+                "[Interface]\nPrivateKey = " + ExportedFiles.text(server) + "\nListenPort = " + port
+                        + "\n[Peer]\nPublicKey = " + first.publicKey() + "\nAllowedIPs = 10.99.2.12/32\n");
+        Shell.need(
+                "bash",
+                "-c",
+                "{ wireguard-go -f tdrm0 >/dev/null 2>&1 & echo $! > " + folder.resolve("wg.pid")
+                        + "; }; for i in $(seq 50); do wg show tdrm0 >/dev/null 2>&1 && break; sleep 0.1; done; wg setconf tdrm0 "
+                        + config + " && ip link set tdrm0 netns " + inside.name() + " && ip -n " + inside.name()
+                        + " addr add 10.99.2.1/24 dev tdrm0 && ip -n " + inside.name() + " link set tdrm0 up");
+    }
+
+    @Test
+    void aPersonAddsAPeerAndRemovesItAndTrialsShowBoth() throws Exception {
+        int port = freePort();
+        ExportedFiles exported = new ExportedFiles(
+                Instant.now(),
+                List.of(
+                        ExportedFiles.PLACES.get(0),
+                        ExportedFiles.PLACES.get(1),
+                        new ExportedFiles.Place(ADDRESS, port),
+                        ExportedFiles.PLACES.get(3)));
+        startWireGuard(port, exported.wireGuard("pier2"), exported.peer("gia.conf"));
+        Path given = Files.write(folder.resolve("gia.conf"), exported.files().get("gia.conf"));
+
+        String shown = tender.client("import", given.toString(), "--name", "gateway-1=pier2", "--yes");
+        assertThat(shown).contains("gateway pier2 (new)", "gia (new)", "imported");
+        tender.client("person", "add", "bo", "--name", "Bo Lind");
+        tender.client("device", "add", "bo", "phone", "--kind", "phone");
+        String issued = tender.client("profile", "issue", "bo", "phone", "--gateway", "pier2");
+        assertThat(issued).contains("by hand");
+        Shell.Result early = tender.tryClient("profile", "instruction", "bo-phone-pier2", "--done");
+        assertThat(early.out()).contains("stays open", "not let in yet");
+        assertThat(early.code()).isEqualTo(1);
+
+        String text = tender.client("profile", "instruction", "bo-phone-pier2");
+        String peer = text.substring(text.indexOf("[Peer]"));
+        in(
+                "wg",
+                "addconf",
+                "tdrm0",
+                Files.writeString(folder.resolve("peer.conf"), peer).toString());
+        assertThat(tender.client("profile", "instruction", "bo-phone-pier2", "--done"))
+                .contains("a trial shows that it is done");
+        assertThat(tender.query("select state from profile where label = 'bo-phone-pier2'"))
+                .isEqualTo("ready");
+        assertThat(Files.readString(tender.collect("bo-phone-pier2"))).contains(ADDRESS + ":" + port);
+
+        tender.client("profile", "withdraw", "bo-phone-pier2", "--yes");
+        Shell.Result still = tender.tryClient("profile", "instruction", "bo-phone-pier2", "--done");
+        assertThat(still.out()).contains("stays open", "still let in");
+        assertThat(tender.client("overview")).contains("remove the peer", "still let in");
+        String key = peer.lines()
+                .filter(l -> l.startsWith("PublicKey"))
+                .findFirst()
+                .orElseThrow()
+                .replaceAll(".*= ", "");
+        in("wg", "set", "tdrm0", "peer", key, "remove");
+        assertThat(tender.client("profile", "instruction", "bo-phone-pier2", "--done"))
+                .contains("a trial shows that it is done");
+        assertThat(tender.query("select count(*) from profile where state = 'withdrawn'"))
+                .isEqualTo("1");
+        assertThat(tender.client("journal", "list", "--json")).contains("while gia-laptop-pier2 was let in");
+    }
+
+    @Test
+    void silenceAloneShowsNothing() throws Exception {
+        int port = freePort();
+        ExportedFiles exported = new ExportedFiles(
+                Instant.now(),
+                List.of(
+                        ExportedFiles.PLACES.get(0),
+                        ExportedFiles.PLACES.get(1),
+                        new ExportedFiles.Place(ADDRESS, port),
+                        ExportedFiles.PLACES.get(3)));
+        Path given = Files.createDirectories(folder.resolve("given"));
+        for (String file : List.of("gia.conf", "hal-phone.conf")) {
+            Files.write(given.resolve(file), exported.files().get(file));
+        }
+        tender.client("import", given.toString(), "--name", "gateway-1=pier2", "--yes");
+        tender.client("profile", "withdraw", "hal-phone-pier2", "--yes");
+
+        Shell.Result nobody = tender.tryClient("profile", "instruction", "hal-phone-pier2", "--done");
+
+        assertThat(nobody.out()).contains("stays open", "gia-laptop-pier2 was not either");
+        assertThat(nobody.code()).isEqualTo(1);
+    }
+
+    @Test
+    void aRealOpenVpnServerLetsInWhatWasImported() throws Exception {
+        org.junit.jupiter.api.Assumptions.assumeTrue(Shell.has("openvpn"), "no openvpn here");
+        String address = inside.inside();
+        ExportedFiles exported = new ExportedFiles(
+                Instant.now(),
+                List.of(
+                        new ExportedFiles.Place(address, PORT),
+                        ExportedFiles.PLACES.get(1),
+                        ExportedFiles.PLACES.get(2),
+                        ExportedFiles.PLACES.get(3)));
+        ExportedFiles.OpenVpnEnd end = exported.openVpn("orrin");
+        Path config = Files.writeString(
+                folder.resolve("server.conf"),
+                "dev tun\nproto udp\nlocal " + address + "\nport " + PORT
+                        + "\ntopology subnet\nserver 10.98.1.0 255.255.255.0\ndh none\ndata-ciphers AES-256-GCM\nauth SHA256\n"
+                        + block("ca", end.authority()) + block("cert", end.certificate()) + block("key", end.key())
+                        + block("tls-crypt", end.tlsCrypt()));
+        in(
+                "openvpn",
+                "--config",
+                config.toString(),
+                "--daemon",
+                "--writepid",
+                folder.resolve("openvpn.pid").toString(),
+                "--log",
+                folder.resolve("openvpn.log").toString());
+        Path given = Files.createDirectories(folder.resolve("given"));
+        for (String file : List.of("ana-torres-laptop.ovpn", "client-2.ovpn", "cleo.zip")) {
+            Files.write(given.resolve(file), exported.files().get(file));
+        }
+
+        tender.client("import", given.toString(), "--name", "gateway-1=orrin", "--yes");
+
+        for (String label : List.of("ana-torres-laptop-orrin", "bo-lind-laptop-orrin", "cleo-laptop-orrin")) {
+            Shell.until(
+                    "the server to let " + label + " in",
+                    Duration.ofSeconds(20),
+                    () -> tender.tryClient("trial", "run", label).out().contains("connects"));
+            assertThat(Files.readString(tender.collect(label))).contains("remote " + address + " " + PORT);
+        }
+    }
+
+    private static String block(String name, String content) {
+        return "<" + name + ">\n" + content.strip() + "\n</" + name + ">\n";
+    }
+}
