@@ -24,6 +24,7 @@
   let secret = $state('');
   let jump = $state('');
   let identity = $state('');
+  let endpoint = $state('');
   let descriptions = $state.raw<Description[]>([]);
   onMount(async () => (descriptions = await api.list<Description>('/device-descriptions')));
   const kinds = [{ value: 'router', label: 'Router' }, { value: 'nas', label: 'NAS' }, { value: 'firewall', label: 'Firewall' }];
@@ -31,15 +32,16 @@
     { value: 'ssh', label: 'SSH' },
     { value: 'https', label: 'Gateway API (HTTPS)' },
     { value: 'file', label: 'Files that you copy' },
+    { value: 'manual', label: 'By hand: you enter its settings' },
   ];
   const methods = [{ value: 'key', label: 'Private key' }, { value: 'password', label: 'Password' }];
   const jumps = $derived([{ value: '', label: 'directly' }, ...gateways.filter((g) => g.connector === 'ssh' && g.identityAccepted).map((g) => ({ value: g.name, label: g.name }))]);
   const byKey = $derived(connector === 'https' || method === 'key');
   const action = new Action();
   const add = () => action.run(async () => {
-    const calls = connector !== 'file';
+    const calls = connector === 'ssh' || connector === 'https';
     const added = await api.post<Gateway>('/gateways', {
-      name, site: site || sites[0]?.name, kind, connector,
+      name, site: site || sites[0]?.name || null, kind, connector,
       address, port: Number(port), user: connector === 'https' ? 'api' : user,
       description: connector === 'https' ? null : description,
       key: calls && byKey ? key : null,
@@ -47,6 +49,7 @@
       password: connector === 'ssh' && !byKey ? secret : null,
       jump: connector === 'ssh' ? jump || null : null,
       identity: calls ? identity || null : null,
+      endpoint: connector === 'manual' ? endpoint || null : null,
     });
     key = secret = '';
     router.go('/gateways/' + added.id);
@@ -55,13 +58,15 @@
 
 <form onsubmit={(e) => { e.preventDefault(); void add(); }}>
   <Field label="Name" bind:value={name} required hint="Short; used in labels and file names" />
-  <Choice label="Site" bind:value={site} options={sites.map((s) => ({ value: s.name, label: s.title }))} />
+  {#if sites.length}<Choice label="Site" bind:value={site} options={sites.map((s) => ({ value: s.name, label: s.title }))} />{/if}
   <Choice label="Kind" bind:value={kind} options={kinds} />
   <Choice label="Managed over" bind:value={connector} options={connectors} />
-  {#if connector !== 'https'}
+  {#if connector === 'ssh' || connector === 'file'}
     <Choice label="Device description" bind:value={description} options={descriptions.filter((d) => d.approved).map((d) => ({ value: d.name, label: d.title }))} />
   {/if}
-  {#if connector !== 'file'}
+  {#if connector === 'manual'}
+    <Field label="Endpoint" bind:value={endpoint} mono hint="Name or address that clients connect to" />
+  {:else if connector !== 'file'}
     <Field label="Address" bind:value={address} mono required hint="Name or address for managing it" />
     <Field label="Port" type="number" min="1" max="65535" bind:value={port} />
     {#if connector === 'ssh'}

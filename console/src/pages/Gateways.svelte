@@ -14,7 +14,7 @@
   import type { Column } from '../lib/grid.svelte';
   import { PagedList } from '../lib/paged.svelte';
   import { Action, Resource } from '../lib/resource.svelte';
-  import { Chosen } from '../lib/router.svelte';
+  import { Chosen, router } from '../lib/router.svelte';
   import { session } from '../lib/session.svelte';
   import type { Gateway, ReadAll, Site } from '../lib/types';
   import AddGateway from './AddGateway.svelte';
@@ -64,6 +64,7 @@
 <Section title="Gateways" note="devices that take connections">
   {#snippet actions()}
     {#if session.mayWrite && gateways.rows.length > 0}<Button busy={reading.busy} onclick={readAll}>Read all again</Button>{/if}
+    {#if session.mayWrite}<Button onclick={() => router.go('/gateways/import')}>Import client files</Button>{/if}
     {#if session.mayWrite && !adding}<Button look="main" onclick={() => (adding = true)}>Add a gateway</Button>{/if}
   {/snippet}
   <Trouble problem={reading.problem} />
@@ -81,7 +82,7 @@
         {:else}{column.text(g)}{/if}
       {/snippet}
     </Grid>
-  {:else if gateways.ready && !adding}<Empty>A gateway is a router, NAS or firewall that staff connect to. Add one: Tender backs it up before anything else.</Empty>{/if}
+  {:else if gateways.ready && !adding}<Empty>A gateway is a router, NAS or firewall that staff connect to. Add one, or <a href="/gateways/import">import the client files</a> that your devices exported; nothing has to be entered before.</Empty>{/if}
 </Section>
 <SiteGrid {sites} />
 

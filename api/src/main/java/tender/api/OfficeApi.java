@@ -25,7 +25,8 @@ public final class OfficeApi {
             int version) {}
 
     /**
-     * @param connector ssh, https or file; ssh where missing
+     * @param site where it stands; missing, the only site, which is created where there is none
+     * @param connector ssh, https, file or manual (people manage it); ssh where missing
      * @param description the kind of device, for ssh and file; plain-router where missing
      * @param key a private SSH key in OpenSSH's or PEM form, or the token of a gateway API
      * @param passphrase of the SSH key, where it has one; the key is kept without it, encrypted
@@ -36,7 +37,7 @@ public final class OfficeApi {
      */
     public record AddGateway(
             String name,
-            String site,
+            Optional<String> site,
             Optional<String> kind,
             String address,
             Optional<Integer> port,

@@ -20,8 +20,8 @@ final class GatewayAddCommand extends ClientCommand {
     @Parameters(paramLabel = "NAME")
     String name;
 
-    @Option(names = "--site", required = true)
-    String site;
+    @Option(names = "--site", description = "Default: the only site; without any, a site named office is created")
+    Optional<String> site;
 
     @Mixin
     SignInOptions signIn;

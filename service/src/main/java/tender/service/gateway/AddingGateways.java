@@ -49,7 +49,7 @@ final class AddingGateways {
      */
     record Order(
             String name,
-            String site,
+            Optional<String> site,
             String kind,
             String connector,
             Target target,
@@ -68,8 +68,7 @@ final class AddingGateways {
      * @throws GatewayFailure where it does not answer, has no such identity, or refuses the sign-in
      */
     UUID add(Order order, By by) {
-        Sites.Site site = db.inTransaction(tx -> Sites.byName(tx, order.site()))
-                .orElseThrow(() -> new Refused(Refused.Kind.NOT_FOUND, "there is no such site; add it first", "site"));
+        db.rehearse(tx -> SiteOfGateway.of(tx, order.site(), by)); // before anything is asked of the device
         if (db.inTransaction(tx -> gateways.byName(tx, order.name())).isPresent()) {
             throw new Refused(Refused.Kind.CONFLICT, "there is a gateway of this name already", "name");
         }
@@ -79,8 +78,8 @@ final class AddingGateways {
         if (!byFiles && (accepted || order.target().signIn().method() == SignIn.Method.KEY)) {
             connections.tryOut(order.connector(), order.target().withIdentity(identity));
         }
-        Gateways.Gateway gateway = gateway(order, site, identity, by.at());
-        db.run(tx -> {
+        return db.inTransaction(tx -> {
+            Gateways.Gateway gateway = gateway(order, SiteOfGateway.of(tx, order.site(), by), identity, by.at());
             gateways.insert(tx, gateway, order.target().signIn().secret());
             if (accepted) {
                 gateways.acceptIdentity(tx, gateway.id(), identity, gateway.version());
@@ -90,8 +89,8 @@ final class AddingGateways {
             }
             Events.say(tx, "gateway", gateway.id());
             Journal.append(tx, by, "gateway-added", "gateway", gateway.id(), order.name() + ", shows " + identity);
+            return gateway.id();
         });
-        return gateway.id();
     }
 
     /**

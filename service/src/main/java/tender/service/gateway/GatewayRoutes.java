@@ -166,7 +166,7 @@ final class GatewayRoutes implements Routes {
             call.needFresh(); // as for accepting it
         }
         UUID id = request.connector().filter(Gateways.MANUAL::equals).isPresent()
-                ? manual.add(request.site(), byHand(request), call.by())
+                ? manual.add(site(request), byHand(request), call.by())
                 : adding.add(order(request), call.by());
         return Answer.created(db.inTransaction(tx -> view.of(
                         tx, call.now(), List.of(gateways.byId(tx, id).orElseThrow()))
@@ -179,6 +179,10 @@ final class GatewayRoutes implements Routes {
                 kind(request.kind().orElse("router")),
                 request.endpoint().map(GatewayRoutes::hosts).orElse(List.of()),
                 List.of());
+    }
+
+    private static Optional<String> site(OfficeApi.AddGateway request) {
+        return request.site().filter(s -> !s.isBlank()).map(String::strip);
     }
 
     private static String kind(String kind) {
@@ -194,7 +198,7 @@ final class GatewayRoutes implements Routes {
         String description = request.description().orElse("plain-router");
         return new AddingGateways.Order(
                 name,
-                Fields.required("site", request.site()),
+                site(request),
                 kind(request.kind().orElse("router")),
                 connector,
                 target(request, name, connector, descriptions.description(description)),

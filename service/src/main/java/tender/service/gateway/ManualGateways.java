@@ -55,11 +55,9 @@ public final class ManualGateways {
     public record Order(String name, String kind, List<Host> hosts, List<Listener> listeners) {}
 
     /** @throws Refused where there is no such site, or a gateway of that name */
-    UUID add(String siteName, Order order, By by) {
+    UUID add(Optional<String> siteName, Order order, By by) {
         return db.inTransaction(tx -> {
-            Sites.Site site = Sites.byName(tx, siteName)
-                    .orElseThrow(
-                            () -> new Refused(Refused.Kind.NOT_FOUND, "there is no such site; add it first", "site"));
+            Sites.Site site = SiteOfGateway.of(tx, siteName, by);
             if (gateways.byName(tx, order.name()).isPresent()) {
                 throw new Refused(Refused.Kind.CONFLICT, "there is a gateway of this name already", "name");
             }
