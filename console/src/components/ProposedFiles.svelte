@@ -1,6 +1,5 @@
 <script lang="ts">
   import type { PlacedFile } from '../lib/types';
-  import Field from './Field.svelte';
   import State from './State.svelte';
   /** The files of one gateway: whose each is, what is wrong with it, and whether it is imported. */
   let { files, owners = $bindable(), left = $bindable(), done }: { files: PlacedFile[]; owners: Record<string, string>; left: Record<string, boolean>; done: boolean } = $props();
@@ -19,8 +18,9 @@
       {#each file.repairs as r, i (i)}<p class="soft">Repaired: {r.reason}</p>{/each}
       {#if !done}
         <div class="edit">
-          <Field label="Person and device" bind:value={owners[file.path]} placeholder="mara/laptop" mono hint={file.matchedBy ? `told by its ${file.matchedBy}` : 'Tender cannot tell'} />
-          <label><input type="checkbox" bind:checked={left[file.path]} /> leave out</label>
+          <label><span class="small">Person and device</span> <input class="mono" bind:value={owners[file.path]} placeholder="mara/laptop" aria-label="Person and device of {file.path}" /></label>
+          <span class="small soft">{file.matchedBy ? `told by its ${file.matchedBy}` : 'Tender cannot tell'}</span>
+          <label class="leave"><input type="checkbox" bind:checked={left[file.path]} /> leave out</label>
         </div>
       {/if}
     </li>
@@ -29,10 +29,15 @@
 
 <style>
   ul { list-style: none; margin: 0; padding: 0; }
-  li { border-top: 1px solid var(--line); padding: var(--gap-3) 0; display: grid; gap: var(--gap-2); }
+  li { border-top: 1px solid var(--line); padding: var(--gap-2) 0; display: grid; grid-template-columns: minmax(0, 1fr) auto; gap: var(--gap-1) var(--gap-4); align-items: center; }
+  li:first-child { border-top: 0; }
   li.out .path { text-decoration: line-through; }
-  p { margin: 0; overflow-wrap: anywhere; }
-  .head { display: flex; flex-wrap: wrap; gap: var(--gap-2) var(--gap-4); align-items: baseline; }
+  li > p { grid-column: 1; margin: 0; overflow-wrap: anywhere; }
+  .head { grid-column: 1; display: flex; flex-wrap: wrap; gap: var(--gap-1) var(--gap-4); align-items: baseline; }
   .path { overflow-wrap: anywhere; }
-  .edit { display: flex; flex-wrap: wrap; gap: var(--gap-3) var(--gap-4); align-items: center; }
+  .edit { grid-column: 2; grid-row: 1; display: flex; flex-wrap: wrap; gap: var(--gap-1) var(--gap-3); align-items: center; }
+  .edit label { display: flex; gap: var(--gap-2); align-items: center; }
+  .edit input:not([type]) { font: 0.8125rem var(--mono); padding: 0.2rem 0.4rem; min-height: 1.8rem; width: 11rem; border: 1px solid var(--line-strong); border-radius: var(--radius); background: var(--sheet); color: var(--ink); }
+  .edit .soft { width: 9rem; }
+  @media (max-width: 60rem) { li { grid-template-columns: minmax(0, 1fr); } .edit { grid-column: 1; grid-row: auto; } .edit .soft { width: auto; } }
 </style>

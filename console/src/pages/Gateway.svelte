@@ -3,6 +3,7 @@
   import Button from '../components/Button.svelte';
   import Columns from '../components/Columns.svelte';
   import CertifyForm from '../components/CertifyForm.svelte';
+  import EnterListener from '../components/EnterListener.svelte';
   import Empty from '../components/Empty.svelte';
   import Facts from '../components/Facts.svelte';
   import Field from '../components/Field.svelte';
@@ -43,6 +44,7 @@
   let compared = $state('');
   let recording = $state(false);
   const g = $derived(gateway.data);
+  const byHand = $derived(g?.connector === 'manual');
   const own = $derived(findings.rows);
   const open = $derived(facts.data?.drift ?? []);
   const noting = new Action();
@@ -73,11 +75,12 @@
     <Section title="What it is">
       {#snippet actions()}
         {#if session.mayWrite}
-          <Button busy={reading.busy} onclick={() => reading.run(async () => { await api.post(`/gateways/${id}/read`); })}>Read again</Button>
+          {#if byHand}<Button onclick={() => router.go('/gateways/import')}>Import client files</Button>
+          {:else}<Button busy={reading.busy} onclick={() => reading.run(async () => { await api.post(`/gateways/${id}/read`); })}>Read again</Button>{/if}
           {#if g.capabilities.includes('export')}<Button onclick={() => router.go(`/gateways/${id}/files`)}>Import client files</Button>{/if}
           {#if !g.readOnly && g.capabilities.includes('change')}<Button onclick={() => router.go('/gateways/changes?gateway=' + encodeURIComponent(g.name))}>Change settings</Button>{/if}
-          {#if g.connector !== 'file'}<Button busy={applying.busy} onclick={() => applying.run(async () => { await api.post(`/gateways/${id}/apply`); })}>Write the records</Button>{/if}
-          <Button busy={backup.busy} onclick={() => backup.run(async () => { await api.post(`/gateways/${id}/backups`, {}); })}>Back up now</Button>
+          {#if g.connector !== 'file' && !byHand}<Button busy={applying.busy} onclick={() => applying.run(async () => { await api.post(`/gateways/${id}/apply`); })}>Write the records</Button>{/if}
+          {#if !byHand}<Button busy={backup.busy} onclick={() => backup.run(async () => { await api.post(`/gateways/${id}/backups`, {}); })}>Back up now</Button>{/if}
         {/if}
       {/snippet}
       <Facts facts={[
@@ -86,9 +89,10 @@
         { term: 'Listeners', text: g.listeners.filter((l) => !l.gone).map((l) => `${l.name}, ${l.protocol}${l.active ? '' : ' (not active)'}`).join('; ') || 'none' },
         { term: 'People on it', text: `${g.use.people} with ${g.use.profiles} ${g.use.profiles === 1 ? 'profile' : 'profiles'}, ${g.use.connected} connected now` },
         { term: 'Newest backup', value: newest },
-        { term: 'Device', text: `${g.make} ${g.model}, release ${g.release}` },
-        { term: 'Managed', text: `${g.user}@${g.address}:${g.port} over ${g.connector}`, mono: true },
-        { term: 'Identity', text: g.identity, mono: true },
+        ...(byHand ? [] : [{ term: 'Device', text: `${g.make} ${g.model}, release ${g.release}` }]),
+        ...(byHand ? [{ term: 'Managed', text: 'by hand: what Tender wants there becomes an instruction' }] : [
+          { term: 'Managed', text: `${g.user}@${g.address}:${g.port} over ${g.connector}`, mono: true },
+          { term: 'Identity', text: g.identity, mono: true }]),
         { term: 'Uplink', text: g.uplinks.length > 0 ? g.uplinks.join('; ') : (facts.data?.uplinks ?? []).join('; ') || 'not recorded' },
         { term: 'Inside host', text: g.insideHost ?? 'none set: proofs stop at the gateway itself', mono: g.insideHost !== null },
       ]} />
@@ -109,6 +113,7 @@
         <Section title="Listeners">
           <ListenerList listeners={g.listeners} />
           {#each facts.data?.listeners ?? [] as l (l.name)}<ExplainedListener gateway={id} listener={l} mayChange={g.capabilities.includes('change')} />{/each}
+          {#if byHand && session.mayWrite}<EnterListener gateway={g} saved={() => { void gateway.reload(); void facts.reload(); }} />{/if}
         </Section>
         <Section title="Profiles on it">
           {#if profiles.rows.length || profiles.text}<ProfileGrid label="profiles" list={profiles} />
@@ -125,9 +130,9 @@
             </div>
           </Section>
         {/if}
-        <Section title="Backups"><BackupGrid gateway={id} /></Section>
+        {#if !byHand}<Section title="Backups"><BackupGrid gateway={id} /></Section>{/if}
         {#if session.mayWrite && g.capabilities.includes('change')}<CertifyForm gateway={g} />{/if}
-        {#if session.mayWrite && g.connector !== 'file'}<GatewayLog gateway={id} />{/if}
+        {#if session.mayWrite && g.connector !== 'file' && !byHand}<GatewayLog gateway={id} />{/if}
         {#if changes.data?.length}<Section title="Changes through Tender"><ChangeList changes={changes.data} changed={() => changes.reload()} /></Section>{/if}
         {#if session.mayWrite}
           <Section title="Recorded by hand" note="name, endpoint, uplink and more">
@@ -140,7 +145,7 @@
     </Columns>
     {#if session.mayWrite}
       {#if g.connector === 'file'}<LoadFiles gateway={g} loaded={() => void gateway.reload()} />
-      {:else}
+      {:else if !byHand}
         <Section title="How Tender signs in" note="a change is tried before it is kept">
           {#key g.version}<SignInForm gateway={g} saved={() => void gateway.reload()} />{/key}
         </Section>

@@ -33,6 +33,10 @@
   const fresh = (all: { exists: boolean }[]) => all.filter((x) => !x.exists).length;
   const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
   const devices = $derived(proposed?.people.flatMap((p) => p.devices) ?? []);
+  const would = $derived(!proposed ? '' : [
+    { n: fresh(proposed.gateways), one: 'new gateway', many: 'new gateways' }, { n: fresh(proposed.sites), one: 'new site', many: 'new sites' },
+    { n: fresh(proposed.people), one: 'new person', many: 'new people' }, { n: fresh(devices), one: 'new device', many: 'new devices' },
+  ].filter((x) => x.n > 0).map((x) => count(x.n, x.one, x.many)).join(', ') || 'Nothing new');
   const corrections = () => ({
     names, sites, kinds: chosenKinds,
     assign: Object.fromEntries(Object.entries(owners).filter(([path, who]) => who.includes('/') && who !== told[path])),
@@ -74,9 +78,7 @@
     <p class="sum" role="status">
       {#if done}{count(proposed.imported, 'file was', 'files were')} imported{proposed.present ? `, ${proposed.present} were there before` : ''}.
         Next: <a href="/profiles?show=open%3Dnot-handed-out">try them and hand them out</a>, or look at the <a href="/gateways">gateways</a>.
-      {:else}{count(fresh(proposed.gateways), 'new gateway', 'new gateways')} at {count(fresh(proposed.sites), 'new site', 'new sites')},
-        {count(fresh(proposed.people), 'new person', 'new people')} with {count(fresh(devices), 'new device', 'new devices')};
-        {proposed.imported} of {count(proposed.files.length, 'client file', 'client files')} can be imported.{/if}
+      {:else}{would}; {proposed.imported} of {count(proposed.files.length, 'client file', 'client files')} can be imported.{/if}
     </p>
     {#each proposed.gateways as g (g.proposed)}
       <Section title={g.name} note={g.exists ? 'there already' : 'new, managed by hand'}>
@@ -101,7 +103,7 @@
 </div>
 
 <style>
-  .proposal { display: grid; grid-template-columns: minmax(0, 1fr); gap: var(--gap-5); margin-top: var(--gap-4); }
+  .proposal { display: grid; grid-template-columns: minmax(0, 1fr); gap: var(--gap-6); margin-top: var(--gap-4); }
   .sum { margin: 0; font-weight: 600; }
   .fields { display: grid; grid-template-columns: repeat(auto-fit, minmax(13rem, 1fr)); gap: var(--gap-3) var(--gap-4); align-items: start; max-width: 60rem; }
   .actions { display: flex; flex-wrap: wrap; gap: var(--gap-3); }

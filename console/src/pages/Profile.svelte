@@ -30,6 +30,8 @@
   });
   let hand = $state<{ words: string; paste: string | null } | null>(null);
   const show = () => action.run(async () => { hand = await api.post(`/profiles/${id}/instruction`); });
+  const checking = new Action();
+  const check = () => checking.run(async () => { await api.post(`/profiles/${id}/instruction/done`); await profile.reload(); });
   const withdraw = () => action.run(async () => { await api.post(`/profiles/${id}/withdraw`); asking = ''; await profile.reload(); });
   const p = $derived(profile.data);
   const named = $derived(p && p.identity.kind !== 'key' ? p.identity.value : '');
@@ -76,6 +78,8 @@
     <Section title="To be done by hand">
       <p>{p.instruction}</p>
       {#if hand?.paste}<pre>{hand.paste}</pre>{:else if session.mayWrite && p.state === 'waiting'}<p><Button busy={action.busy} onclick={show}>Show the text to copy</Button></p>{/if}
+      {#if session.mayWrite}<p><Button look="main" busy={checking.busy} onclick={check}>It is done: try it</Button></p>{/if}
+      <Trouble problem={checking.problem} />
     </Section>
   {/if}
   {#if p.revisions.length}<Section title="Content"><RevisionInside profile={id} revisions={p.revisions} /></Section>{/if}

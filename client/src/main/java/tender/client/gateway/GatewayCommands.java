@@ -81,9 +81,14 @@ final class GatewayCommands {
         terminal.print("  people     " + g.use().people() + " with " + g.use().profiles()
                 + (g.use().profiles() == 1 ? " profile, " : " profiles, ")
                 + g.use().connected() + " connected");
-        terminal.print("  managed    " + g.user() + "@" + g.address() + ":" + g.port() + " over " + g.connector()
-                + " with a " + g.signIn() + g.jump().map(j -> ", through " + j).orElse(""));
-        terminal.print("  identity   " + g.identity() + (g.identityAccepted() ? ", accepted" : ", not accepted"));
+        if (g.connector().equals("manual")) {
+            terminal.print("  managed    by hand");
+        } else {
+            terminal.print("  managed    " + g.user() + "@" + g.address() + ":" + g.port() + " over " + g.connector()
+                    + " with a " + g.signIn()
+                    + g.jump().map(j -> ", through " + j).orElse(""));
+            terminal.print("  identity   " + g.identity() + (g.identityAccepted() ? ", accepted" : ", not accepted"));
+        }
         terminal.print("  inside     " + g.insideHost().orElse("no inside host set"));
         terminal.print("  backup     "
                 + g.newestBackup()

@@ -151,19 +151,29 @@ public final class ImportCommand extends ClientCommand {
                     "gateway " + g.name() + fresh(g.exists()) + "  " + g.kind() + " at " + g.site() + ", called at "
                             + (g.calls().isEmpty() ? "no address: its files have none" : String.join(", ", g.calls())));
             g.listeners().forEach(l -> terminal.print("  listener " + l.name() + "  " + settings(l.settings())));
-            p.files().stream().filter(f -> f.gateway().equals(g.name())).forEach(f -> show(f.file()));
+            p.files().stream().filter(f -> f.gateway().equals(g.name())).forEach(f -> show(f.file(), p.dryRun()));
         }
-        if (!p.people().isEmpty()) {
-            terminal.print("people  "
-                    + p.people().stream()
-                            .map(x -> x.handle() + fresh(x.exists()) + " ("
+        people("new people: ", p.people().stream().filter(x -> !x.exists()).toList());
+        people(
+                "new devices of people who are there: ",
+                p.people().stream()
+                        .filter(x -> x.exists() && x.devices().stream().anyMatch(d -> !d.exists()))
+                        .toList());
+        p.others().forEach(o -> terminal.print("no client file: " + o.path() + " (" + o.kind() + ")"));
+    }
+
+    private void people(String words, List<ImportApi.NewPerson> people) {
+        if (!people.isEmpty()) {
+            terminal.print(words
+                    + people.stream()
+                            .map(x -> x.handle() + " ("
                                     + x.devices().stream()
-                                            .map(d -> d.name() + fresh(d.exists()))
+                                            .filter(d -> !d.exists())
+                                            .map(ImportApi.NewDevice::name)
                                             .collect(Collectors.joining(", "))
                                     + ")")
                             .collect(Collectors.joining(", ")));
         }
-        p.others().forEach(o -> terminal.print("no client file: " + o.path() + " (" + o.kind() + ")"));
     }
 
     private static String settings(Map<String, String> settings) {
@@ -181,12 +191,13 @@ public final class ImportCommand extends ClientCommand {
         return exists ? "" : " (new)";
     }
 
-    private void show(ImportApi.File f) {
+    private void show(ImportApi.File f, boolean proposed) {
         String whose = f.person()
                 .map(p -> "  " + p + "/" + f.device().orElse("") + ", by "
                         + f.matchedBy().orElse(""))
                 .orElse("");
-        terminal.print("  " + f.path() + "  " + f.state() + whose);
+        String state = proposed && f.state().equals("imported") ? "can be imported" : f.state();
+        terminal.print("  " + f.path() + "  " + state + whose);
         if (!f.why().isEmpty()) {
             terminal.print("    " + f.why());
         }

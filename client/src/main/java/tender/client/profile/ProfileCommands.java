@@ -102,11 +102,11 @@ public final class ProfileCommands {
                 now.instruction()
                         .filter(i -> now.state().equals("waiting"))
                         .ifPresent(i -> terminal.say("  do: tender profile instruction " + now.label()
-                                + "   shows the text to paste; the profile is ready once the gateway shows the peer"));
+                                + "   shows the text to paste; with --done, Tender tries whether it works"));
                 now.instruction()
                         .filter(i -> now.state().equals("closing"))
-                        .ifPresent(i -> terminal.say("  do: " + i + ", then tender gateway read " + now.gateway()
-                                + "; until it is shown to be closed it stays on the overview"));
+                        .ifPresent(i -> terminal.say("  do: " + i + ", then tender profile instruction " + now.label()
+                                + " --done; until it is shown to be closed it stays on the overview"));
                 return now.state().equals(wanted) || now.instruction().isPresent() ? 0 : 1;
             }
             Calls.pause();

@@ -166,7 +166,7 @@ public final class Findings {
     }
 
     private void gateway(Office.Gateway g, Map<String, List<Office.Gateway>> behind) {
-        Sink sink = new Sink();
+        Sink sink = new Sink(office);
         StateChecks.gateway(office, g, sink);
         if (g.identityAccepted()) {
             StrengthChecks.gateway(g, sink);
@@ -189,7 +189,7 @@ public final class Findings {
     }
 
     private void site(String name) {
-        Sink sink = new Sink();
+        Sink sink = new Sink(office);
         office.site(name).ifPresent(s -> {
             Map<String, AddressChecks.Kept> networks = new java.util.LinkedHashMap<>();
             s.networks()
@@ -207,7 +207,7 @@ public final class Findings {
     }
 
     private void domain(String domain, Map<String, String> domains) {
-        Sink sink = new Sink();
+        Sink sink = new Sink(office);
         AddressChecks.domain(
                 office,
                 free,

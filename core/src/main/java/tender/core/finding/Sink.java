@@ -10,6 +10,11 @@ import tender.core.office.Office;
 /** Where checks put what they find. */
 final class Sink {
     private final List<Finding> found = new ArrayList<>();
+    private final Office office;
+
+    Sink(Office office) {
+        this.office = office;
+    }
 
     List<Finding> found() {
         return found;
@@ -52,7 +57,10 @@ final class Sink {
         }
 
         void put() {
-            found.add(new Finding(rule, kind, id, subject, evidence, breaks, remedy, fix));
+            // a step that Tender takes; where people manage the gateway, what to do stands in the remedy
+            Optional<Finding.Fix> taken = fix.filter(f ->
+                    office.gateway(f.gateway()).filter(Office.Gateway::manual).isEmpty());
+            found.add(new Finding(rule, kind, id, subject, evidence, breaks, remedy, taken));
         }
     }
 

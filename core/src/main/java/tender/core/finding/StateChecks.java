@@ -44,11 +44,11 @@ final class StateChecks {
                         .remedy("tender gateway read " + g.name())
                         .put());
         g.readAt()
-                .filter(at -> at.isBefore(office.now().minus(READ_NOTICE)))
+                .filter(at -> !g.manual() && at.isBefore(office.now().minus(READ_NOTICE)))
                 .ifPresent(at -> sink.gateway(Rule.READ_LONG_AGO, g, "last read " + at)
                         .remedy("tender gateway read " + g.name())
                         .put());
-        if (g.newestBackup().isEmpty()) {
+        if (g.newestBackup().isEmpty() && !g.manual()) {
             sink.gateway(Rule.NEVER_BACKED_UP, g, "no backup")
                     .remedy("tender backup take " + g.name())
                     .put();

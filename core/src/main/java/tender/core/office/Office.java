@@ -42,6 +42,7 @@ public record Office(
      * @param oldestRelease the oldest release that the device's description is written for, empty for none
      * @param drift changes made at the device and not through Tender that nobody has looked at
      * @param temporary changes that return by themselves
+     * @param manual whether people manage it and Tender never connects to it
      */
     public record Gateway(
             String id,
@@ -58,7 +59,8 @@ public record Office(
             Factory factory,
             Optional<String> oldestRelease,
             int drift,
-            int temporary) {
+            int temporary,
+            boolean manual) {
         public Gateway {
             said = List.copyOf(said);
             hosts = List.copyOf(hosts);
@@ -84,7 +86,8 @@ public record Office(
                     factory,
                     oldestRelease,
                     drift,
-                    temporary);
+                    temporary,
+                    manual);
         }
 
         public Gateway withHosts(List<Host> changed) {
@@ -103,7 +106,8 @@ public record Office(
                     factory,
                     oldestRelease,
                     drift,
-                    temporary);
+                    temporary,
+                    manual);
         }
 
         public Gateway withSaid(List<Uplink> changed) {
@@ -122,7 +126,8 @@ public record Office(
                     factory,
                     oldestRelease,
                     drift,
-                    temporary);
+                    temporary,
+                    manual);
         }
     }
 

@@ -80,16 +80,13 @@ public final class Proposing {
         for (Grouping.Read f : group) {
             Optional<String> listener = takes || listeners.exists(f) ? Optional.of(listeners.of(f)) : Optional.empty();
             files.add(new Proposal.File(
-                    f.file(),
-                    name,
-                    listener,
-                    owners.of(
-                            f.file(),
-                            name + " " + listener.orElse(""),
-                            words,
-                            Optional.ofNullable(
-                                    corrections.owners().get(f.file().path())))));
+                    f.file(), name, listener, listener.flatMap(l -> owner(f.file(), name + " " + l, words))));
         }
+    }
+
+    private Optional<Proposal.Owner> owner(ClientFile file, String listener, Set<String> words) {
+        return owners.of(
+                file, listener, words, Optional.ofNullable(corrections.owners().get(file.path())));
     }
 
     /** The gateway in the records that the files call, or whose listener's public key they know. */

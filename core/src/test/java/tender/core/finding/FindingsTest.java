@@ -90,7 +90,8 @@ class FindingsTest {
                         factory,
                         g.oldestRelease(),
                         drift,
-                        temporary));
+                        temporary,
+                        false));
     }
 
     private static Office times(Office o, boolean accepted, Optional<Instant> read, Optional<Instant> backup) {
@@ -112,7 +113,8 @@ class FindingsTest {
                         g.factory(),
                         g.oldestRelease(),
                         0,
-                        0));
+                        0,
+                        false));
     }
 
     private static Office facts(Office o, String release, String zone, Duration clock) {

@@ -136,7 +136,8 @@ public final class SoundOffice {
                 Office.Factory.CHANGED,
                 Optional.of("3.2.0"),
                 0,
-                0);
+                0,
+                false);
     }
 
     public static Office office() {

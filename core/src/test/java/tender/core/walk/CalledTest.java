@@ -229,7 +229,8 @@ class CalledTest {
                             base.factory(),
                             Optional.empty(),
                             0,
-                            0));
+                            0,
+                            false));
         }
         Office deep = new Office(o.now(), o.sites(), all, o.joined(), o.issuedProfiles(), o.names());
         assertThat(Approach.chain(deep, all.get("r0")).broken()).isPresent();

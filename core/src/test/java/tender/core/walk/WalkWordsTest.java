@@ -142,7 +142,8 @@ class WalkWordsTest {
                 Office.Factory.CHANGED,
                 Optional.empty(),
                 0,
-                0);
+                0,
+                false);
         Map<String, Office.Gateway> gateways = new LinkedHashMap<>(o.gateways());
         gateways.put("slip-far", far);
         return uplink(
@@ -420,7 +421,8 @@ class WalkWordsTest {
                                 g.factory(),
                                 Optional.empty(),
                                 0,
-                                0))));
+                                0,
+                                false))));
         return out;
     }
 

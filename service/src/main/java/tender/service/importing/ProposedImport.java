@@ -189,8 +189,9 @@ public final class ProposedImport {
                         f.file(),
                         Optional.empty(),
                         new Repaired(f.file().text(), List.of()),
-                        new FileImport.Declined(f.gateway() + " has no listener that this file calls; read "
-                                + f.gateway() + " again, or correct the file's port")));
+                        new FileImport.Declined(
+                                f.gateway() + " has no listener with the port, and the key, that this file"
+                                        + " knows; read " + f.gateway() + " again, or ask for a new file")));
                 continue;
             }
             ImportRun run = runs.computeIfAbsent(

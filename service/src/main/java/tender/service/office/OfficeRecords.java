@@ -186,7 +186,8 @@ public final class OfficeRecords {
                 Office.Factory.valueOf(g.factory().toUpperCase(Locale.ROOT).replace('-', '_')),
                 oldestRelease(g.description()),
                 drift,
-                temporary);
+                temporary,
+                g.isManual());
     }
 
     private Optional<String> oldestRelease(String description) {

@@ -77,6 +77,12 @@ final class OpenVpnProfiles {
     /** Throws where the listener cannot be told from what was read of it. */
     Place place(Tx tx, Listeners.Listener listener) {
         Gateways.Gateway gateway = gateways.byId(tx, listener.gatewayId()).orElseThrow();
+        if (gateway.isManual()) {
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
+                    gateway.name() + " makes its client files itself: create one there, export it, and import it with"
+                            + " tender import FILE");
+        }
         Listener facts = facts(tx, listener);
         Backups.Backup newest = Backups.newest(tx, gateway.id())
                 .orElseThrow(() -> new Refused(

@@ -117,7 +117,8 @@ public final class Fleet {
                 Office.Factory.CHANGED,
                 Optional.of("3.2.0"),
                 0,
-                0);
+                0,
+                false);
     }
 
     private Listener listener(int i, int l) {
