@@ -39,7 +39,7 @@ class ManualGatewayTest {
 
     @BeforeEach
     void open() throws Exception {
-        office = SmallOffice.start(folder.resolve("office"), "127.10.103.1");
+        office = SmallOffice.start(folder.resolve("office"), "127.10.105.1");
         tender = new Tender(folder, office);
         inside = Namespace.make("tdr-m" + ProcessHandle.current().pid() % 1000, 9);
     }

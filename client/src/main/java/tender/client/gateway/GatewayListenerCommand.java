@@ -20,8 +20,8 @@ import tender.client.command.Found;
         },
         footer = {
             "",
-            "  tender gateway listener pier5 wireguard --set protocol=wireguard --set port=51820 \\",
-            "      --set public-key=KEY --set tunnel-network=10.99.5.0/24 --set reach=10.20.5.0/24",
+            "  tender gateway listener pier5 wireguard --set protocol=wireguard --set port=51820",
+            "  tender gateway listener pier5 wireguard --set public-key=KEY --set tunnel-network=10.99.5.0/24",
             "  tender gateway listener pier5 wireguard --set port=443",
             "  tender gateway listener pier5 wireguard --remove"
         })

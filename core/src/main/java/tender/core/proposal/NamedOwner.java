@@ -27,7 +27,6 @@ record NamedOwner(String handle, String name, Optional<DeviceWord> device) {
             Map.entry("pc", "laptop"),
             Map.entry("desktop", "laptop"),
             Map.entry("mac", "laptop"),
-            Map.entry("macbook", "laptop"),
             Map.entry("windows", "laptop"),
             Map.entry("linux", "laptop"),
             Map.entry("phone", "phone"),
