@@ -80,6 +80,7 @@ class ConsoleTest extends InChromium {
         "gateways/sheet",
         "gateways/route",
         "gateways/explain",
+        "gateways/import",
         "gateway",
         "people",
         "person",

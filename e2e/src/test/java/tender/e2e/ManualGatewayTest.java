@@ -1,11 +1,8 @@
 package tender.e2e;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
-import java.io.IOException;
-import java.net.DatagramSocket;
-import java.net.InetAddress;
-import java.net.InetSocketAddress;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -16,7 +13,6 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
-import tender.core.credential.TunnelKeyPair;
 import tender.standins.exported.ExportedFiles;
 import tender.standins.office.SmallOffice;
 
@@ -30,7 +26,6 @@ class ManualGatewayTest {
 
     private SmallOffice office;
     private Tender tender;
-    private Namespace inside;
 
     @BeforeAll
     static void canRun() {
@@ -41,61 +36,29 @@ class ManualGatewayTest {
     void open() throws Exception {
         office = SmallOffice.start(folder.resolve("office"), "127.10.105.1");
         tender = new Tender(folder, office);
-        inside = Namespace.make("tdr-m" + ProcessHandle.current().pid() % 1000, 9);
     }
 
     @AfterEach
     void close() throws Exception {
-        Shell.stop(folder.resolve("wg.pid"));
-        Shell.stop(folder.resolve("openvpn.pid"));
-        inside.close();
         tender.close();
         office.close();
     }
 
-    private static int freePort() throws IOException {
-        try (DatagramSocket socket = new DatagramSocket(new InetSocketAddress(InetAddress.getByName(ADDRESS), 0))) {
-            return socket.getLocalPort();
+    @Test
+    void aPersonAddsAPeerAndRemovesItAndTrialsShowBoth() throws Exception {
+        int port = RealWireGuard.freePort(ADDRESS);
+        ExportedFiles exported =
+                new ExportedFiles(Instant.now(), ExportedFiles.places(2, new ExportedFiles.Place(ADDRESS, port)));
+        try (RealWireGuard server = new RealWireGuard(folder, 9, port, exported)) {
+            addedAndRemoved(server, exported, ADDRESS + ":" + port);
         }
     }
 
-    private void in(String... words) {
-        String[] all = new String[words.length + 4];
-        System.arraycopy(new String[] {"ip", "netns", "exec", inside.name()}, 0, all, 0, 4);
-        System.arraycopy(words, 0, all, 4, words.length);
-        Shell.need(all);
-    }
-
-    /** The daemon's socket is here, on the port that the files call; its device is in the namespace, so that replies came through. */
-    private void startWireGuard(int port, TunnelKeyPair server, TunnelKeyPair first) throws IOException {
-        Path config = Files.writeString(
-                folder.resolve("wg.conf"),
-                "[Interface]\nPrivateKey = " + ExportedFiles.text(server) + "\nListenPort = " + port
-                        + "\n[Peer]\nPublicKey = " + first.publicKey() + "\nAllowedIPs = 10.99.2.12/32\n");
-        Shell.need(
-                "bash",
-                "-c",
-                "{ wireguard-go -f tdrm0 >/dev/null 2>&1 & echo $! > " + folder.resolve("wg.pid")
-                        + "; }; for i in $(seq 50); do wg show tdrm0 >/dev/null 2>&1 && break; sleep 0.1; done; wg setconf tdrm0 "
-                        + config + " && ip link set tdrm0 netns " + inside.name() + " && ip -n " + inside.name()
-                        + " addr add 10.99.2.1/24 dev tdrm0 && ip -n " + inside.name() + " link set tdrm0 up");
-    }
-
-    @Test
-    void aPersonAddsAPeerAndRemovesItAndTrialsShowBoth() throws Exception {
-        int port = freePort();
-        ExportedFiles exported = new ExportedFiles(
-                Instant.now(),
-                List.of(
-                        ExportedFiles.PLACES.get(0),
-                        ExportedFiles.PLACES.get(1),
-                        new ExportedFiles.Place(ADDRESS, port),
-                        ExportedFiles.PLACES.get(3)));
-        startWireGuard(port, exported.wireGuard("pier2"), exported.peer("gia.conf"));
+    private void addedAndRemoved(RealWireGuard server, ExportedFiles exported, String endpoint) throws Exception {
         Path given = Files.write(folder.resolve("gia.conf"), exported.files().get("gia.conf"));
 
         String shown = tender.client("import", given.toString(), "--name", "gateway-1=pier2", "--yes");
-        assertThat(shown).contains("gateway pier2 (new)", "gia (new)", "imported");
+        assertThat(shown).contains("gateway pier2 (new)", "new people: gia (laptop)", "1 of 1 client files imported");
         tender.client("person", "add", "bo", "--name", "Bo Lind");
         tender.client("device", "add", "bo", "phone", "--kind", "phone");
         String issued = tender.client("profile", "issue", "bo", "phone", "--gateway", "pier2");
@@ -106,16 +69,12 @@ class ManualGatewayTest {
 
         String text = tender.client("profile", "instruction", "bo-phone-pier2");
         String peer = text.substring(text.indexOf("[Peer]"));
-        in(
-                "wg",
-                "addconf",
-                "tdrm0",
-                Files.writeString(folder.resolve("peer.conf"), peer).toString());
+        server.add(Files.writeString(folder.resolve("peer.conf"), peer));
         assertThat(tender.client("profile", "instruction", "bo-phone-pier2", "--done"))
                 .contains("a trial shows that it is done");
         assertThat(tender.query("select state from profile where label = 'bo-phone-pier2'"))
                 .isEqualTo("ready");
-        assertThat(Files.readString(tender.collect("bo-phone-pier2"))).contains(ADDRESS + ":" + port);
+        assertThat(Files.readString(tender.collect("bo-phone-pier2"))).contains(endpoint);
 
         tender.client("profile", "withdraw", "bo-phone-pier2", "--yes");
         Shell.Result still = tender.tryClient("profile", "instruction", "bo-phone-pier2", "--done");
@@ -126,7 +85,7 @@ class ManualGatewayTest {
                 .findFirst()
                 .orElseThrow()
                 .replaceAll(".*= ", "");
-        in("wg", "set", "tdrm0", "peer", key, "remove");
+        server.remove(key);
         assertThat(tender.client("profile", "instruction", "bo-phone-pier2", "--done"))
                 .contains("a trial shows that it is done");
         assertThat(tender.query("select count(*) from profile where state = 'withdrawn'"))
@@ -136,14 +95,9 @@ class ManualGatewayTest {
 
     @Test
     void silenceAloneShowsNothing() throws Exception {
-        int port = freePort();
-        ExportedFiles exported = new ExportedFiles(
-                Instant.now(),
-                List.of(
-                        ExportedFiles.PLACES.get(0),
-                        ExportedFiles.PLACES.get(1),
-                        new ExportedFiles.Place(ADDRESS, port),
-                        ExportedFiles.PLACES.get(3)));
+        int port = RealWireGuard.freePort(ADDRESS);
+        ExportedFiles exported =
+                new ExportedFiles(Instant.now(), ExportedFiles.places(2, new ExportedFiles.Place(ADDRESS, port)));
         Path given = Files.createDirectories(folder.resolve("given"));
         for (String file : List.of("gia.conf", "hal-phone.conf")) {
             Files.write(given.resolve(file), exported.files().get(file));
@@ -159,15 +113,18 @@ class ManualGatewayTest {
 
     @Test
     void aRealOpenVpnServerLetsInWhatWasImported() throws Exception {
-        org.junit.jupiter.api.Assumptions.assumeTrue(Shell.has("openvpn"), "no openvpn here");
-        String address = inside.inside();
-        ExportedFiles exported = new ExportedFiles(
-                Instant.now(),
-                List.of(
-                        new ExportedFiles.Place(address, PORT),
-                        ExportedFiles.PLACES.get(1),
-                        ExportedFiles.PLACES.get(2),
-                        ExportedFiles.PLACES.get(3)));
+        assumeTrue(Shell.has("openvpn"), "no openvpn here");
+        try (Namespace server = Namespace.make("tdr-n" + ProcessHandle.current().pid() % 1000, 11)) {
+            importedAndTried(server);
+        } finally {
+            Shell.stop(folder.resolve("openvpn.pid"));
+        }
+    }
+
+    private void importedAndTried(Namespace server) throws Exception {
+        String address = server.inside();
+        ExportedFiles exported =
+                new ExportedFiles(Instant.now(), ExportedFiles.places(0, new ExportedFiles.Place(address, PORT)));
         ExportedFiles.OpenVpnEnd end = exported.openVpn("orrin");
         Path config = Files.writeString(
                 folder.resolve("server.conf"),
@@ -175,7 +132,11 @@ class ManualGatewayTest {
                         + "\ntopology subnet\nserver 10.98.1.0 255.255.255.0\ndh none\ndata-ciphers AES-256-GCM\nauth SHA256\n"
                         + block("ca", end.authority()) + block("cert", end.certificate()) + block("key", end.key())
                         + block("tls-crypt", end.tlsCrypt()));
-        in(
+        Shell.need(
+                "ip",
+                "netns",
+                "exec",
+                server.name(),
                 "openvpn",
                 "--config",
                 config.toString(),

@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -49,6 +50,13 @@ public final class ExportedFiles {
             new Place("nas.slip.skerrivane.example", 443),
             new Place("pier2.skerrivane.example", 51820),
             new Place("192.168.77.1", 51820));
+
+    /** The usual places with another in the place of one. */
+    public static List<Place> places(int which, Place at) {
+        List<Place> out = new ArrayList<>(PLACES);
+        out.set(which, at);
+        return out;
+    }
 
     /** @param places of firewall, NAS and the two routers */
     public ExportedFiles(Instant now, List<Place> places) {
