@@ -581,10 +581,24 @@ export interface components {
         };
         "Person.Imported": {
             /** Format: int32 */
+            changed: number;
+            changes: components["schemas"]["Person.ImportedLine"][];
+            /** Format: int32 */
             devices: number;
             dryRun: boolean;
+            gone: string[];
             /** Format: int32 */
             people: number;
+            /** Format: int32 */
+            unchanged: number;
+        };
+        "Person.ImportedLine": {
+            device: string;
+            fields: string[];
+            handle: string;
+            /** Format: int32 */
+            line: number;
+            state: string;
         };
         "Person.Language": {
             code: string;

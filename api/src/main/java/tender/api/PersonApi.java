@@ -15,9 +15,31 @@ public final class PersonApi {
     public record AddPerson(
             String handle, String name, Optional<String> mail, Optional<String> team, Optional<String> language) {}
 
+    /** @param csv a table with a header, or a directory's export (LDIF) */
     public record ImportPeople(String csv, Optional<Boolean> dryRun) {}
 
-    public record Imported(int people, int devices, boolean dryRun) {}
+    /**
+     * What a list changes, or would change.
+     *
+     * @param people and devices that are added
+     * @param changes by line; what stays as it is, is counted only
+     * @param gone handles of people who are not on the list; they stay
+     */
+    public record Imported(
+            int people,
+            int devices,
+            int changed,
+            int unchanged,
+            List<ImportedLine> changes,
+            List<String> gone,
+            boolean dryRun) {}
+
+    /**
+     * @param device empty where the person is meant
+     * @param state added or changed
+     * @param fields what changes
+     */
+    public record ImportedLine(int line, String handle, String device, String state, List<String> fields) {}
 
     /** What is missing stays. {@code language} is an ISO 639 code, or empty for the browser's of whoever collects. */
     public record SetPerson(

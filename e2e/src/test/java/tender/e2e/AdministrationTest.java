@@ -140,10 +140,10 @@ class AdministrationTest extends InChromium {
                 freya,Freya Dunmore,,accounts,laptop,laptop,
                 """);
         go("/people");
-        field("CSV file").sendKeys(csv.toString());
-        text("1 person and 2 devices will be imported");
+        field("CSV file, or a directory's export (LDIF)").sendKeys(csv.toString());
+        text("If you import it: 1 person and 2 devices added, 0 changed, 0 unchanged");
         button("Import").click();
-        text("were imported");
+        text("Imported: 1 person and 2 devices added");
         patiently().until(ExpectedConditions.elementToBeClickable(By.linkText("Freya Dunmore")));
 
         go("/administration/descriptions");

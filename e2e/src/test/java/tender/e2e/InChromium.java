@@ -76,7 +76,7 @@ abstract class InChromium {
     static WebElement field(String label) {
         WebElement found = patiently()
                 .until(ExpectedConditions.presenceOfElementLocated(
-                        By.xpath("//label[normalize-space()='" + label + "']")));
+                        By.xpath("//label[normalize-space()=\"" + label + "\"]")));
         return browser.findElement(By.id(found.getAttribute("for")));
     }
 

@@ -118,11 +118,16 @@ final class PersonCommands {
     @Command(
             name = "import",
             mixinStandardHelpOptions = true,
-            description = "Import people and devices from a CSV file; all or nothing.",
+            description = {
+                "Import people and devices from a table (CSV, or copied from a spreadsheet) or a directory's export (LDIF); all or"
+                        + " nothing. People and devices that are there are changed where the list says otherwise, and nobody is"
+                        + " removed: import the list again whenever it changes."
+            },
             footer = {
                 "",
-                "The header is: handle,name,mail,team,device,kind,system",
-                "  tender person import people.csv --dry-run"
+                "The header has handle and name, and any of mail, team, device, kind and system.",
+                "  tender person import people.csv --dry-run",
+                "  tender person import directory.ldif"
             })
     static final class Bring extends ClientCommand {
         @Parameters(paramLabel = "FILE")
@@ -146,8 +151,17 @@ final class PersonCommands {
             if (terminal.json) {
                 terminal.json(done);
             } else {
-                terminal.print(done.people() + " people, " + done.devices() + " devices"
-                        + (done.dryRun() ? " would be brought in" : ""));
+                for (PersonApi.ImportedLine c : done.changes()) {
+                    terminal.print("line " + c.line() + "  " + c.state() + "  " + c.handle()
+                            + (c.device().isEmpty() ? "" : "/" + c.device())
+                            + (c.fields().isEmpty() ? "" : ": " + String.join(", ", c.fields())));
+                }
+                if (!done.gone().isEmpty()) {
+                    terminal.print("not on the list, and left as they are: " + String.join(", ", done.gone()));
+                }
+                terminal.print(done.people() + " people and " + done.devices() + " devices added, " + done.changed()
+                        + " changed, " + done.unchanged() + " unchanged"
+                        + (done.dryRun() ? "; nothing was kept" : ""));
             }
             return 0;
         }

@@ -1,38 +1,71 @@
 package tender.core.person;
 
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 
-/** Reads a list of people and devices: {@code handle,name,mail,team,device,kind,system}, a header first, quotes as RFC 4180. */
+/**
+ * Reads a list of people and devices: a header with {@code handle} and {@code name}, and any of {@code mail, team, device, kind,
+ * system}, in any order; parted by commas, semicolons or tabs, quotes as RFC 4180. A directory's export (LDIF, RFC 2849) is read, too.
+ */
 public final class PeopleList {
     /** Kinds of devices. */
     public static final List<String> KINDS = List.of("laptop", "phone", "tablet", "travel-router", "server");
 
-    private static final String HEADER = "handle,name,mail,team,device,kind,system";
+    private static final List<String> COLUMNS = List.of("handle", "name", "mail", "team", "device", "kind", "system");
+    private static final String HEADER = String.join(",", COLUMNS);
     private static final int MAX_LINES = 10_000;
 
-    /** One line: a person, and a device where one is named. */
+    /**
+     * One line: a person, and a device where one is named; what the list does not say is empty.
+     *
+     * @param number of the line, from 1
+     */
     public record Line(
-            String handle, String name, String mail, String team, String device, String kind, String system) {}
+            int number,
+            String handle,
+            String name,
+            String mail,
+            String team,
+            String device,
+            String kind,
+            String system) {}
 
     private PeopleList() {}
 
     /** @throws MalformedException where a line is none, by its number */
-    public static List<Line> read(String csv) {
-        String[] lines = csv.split("\r?\n", -1);
-        if (!lines[0].strip().equalsIgnoreCase(HEADER)) {
-            throw new MalformedException("csv", "line 1", "the header is " + HEADER);
-        }
+    public static List<Line> read(String text) {
+        String[] lines = text.split("\r?\n", -1);
         if (lines.length > MAX_LINES) {
             throw new MalformedException("too-many", "line " + MAX_LINES, "at most 10,000 lines at once");
+        }
+        return LdifPeople.looksLike(lines) ? LdifPeople.read(lines) : table(lines);
+    }
+
+    private static List<Line> table(String[] lines) {
+        char separator = separator(lines[0]);
+        List<String> header = fields(lines[0].strip(), separator).stream()
+                .map(h -> h.toLowerCase(Locale.ROOT))
+                .toList();
+        Set<String> named = new HashSet<>(header);
+        if (!named.contains("handle")
+                || !named.contains("name")
+                || !COLUMNS.containsAll(named)
+                || named.size() < header.size()) {
+            throw new MalformedException(
+                    "csv", "line 1", "the header has handle and name, and any of the others of " + HEADER);
         }
         List<Line> out = new ArrayList<>();
         for (int i = 1; i < lines.length; i++) {
             if (!lines[i].isBlank()) {
                 try {
-                    out.add(line(fields(lines[i])));
+                    out.add(line(i + 1, header, fields(lines[i], separator)));
                 } catch (MalformedException e) {
                     throw e.at("line " + (i + 1));
                 }
@@ -41,20 +74,43 @@ public final class PeopleList {
         return out;
     }
 
-    private static Line line(List<String> f) {
-        if (f.size() != 7) {
-            throw new MalformedException("csv", "", "seven fields are expected, there are " + f.size());
+    private static char separator(String header) {
+        for (char c : new char[] {'\t', ';'}) {
+            if (header.indexOf(c) >= 0) {
+                return c;
+            }
         }
-        String device = f.get(4).isBlank() ? "" : Fields.name("device", f.get(4));
-        String kind = device.isEmpty() ? "" : kind(f.get(5));
+        return ',';
+    }
+
+    private static Line line(int number, List<String> header, List<String> f) {
+        if (f.size() != header.size()) {
+            throw new MalformedException(
+                    "csv", "", header.size() + " fields are expected as in the header, there are " + f.size());
+        }
+        Map<String, String> values = new HashMap<>();
+        for (int i = 0; i < f.size(); i++) {
+            values.put(header.get(i), f.get(i));
+        }
+        return line(number, values);
+    }
+
+    /** One line of its values by column; those that are missing are empty. */
+    static Line line(int number, Map<String, String> v) {
+        String device = text(v, "device").isEmpty() ? "" : Fields.name("device", text(v, "device"));
         return new Line(
-                Fields.name("handle", f.get(0)),
-                Fields.title("name", f.get(1)),
-                f.get(2).isBlank() ? "" : Fields.title("mail", f.get(2)),
-                f.get(3).isBlank() ? "" : Fields.name("team", f.get(3)),
+                number,
+                Fields.name("handle", text(v, "handle")),
+                Fields.title("name", text(v, "name")),
+                text(v, "mail").isEmpty() ? "" : Fields.title("mail", text(v, "mail")),
+                text(v, "team").isEmpty() ? "" : Fields.name("team", text(v, "team")),
                 device,
-                kind,
-                f.get(6).isBlank() ? "" : Fields.title("system", f.get(6)));
+                device.isEmpty() ? "" : kind(text(v, "kind")),
+                text(v, "system").isEmpty() ? "" : Fields.title("system", text(v, "system")));
+    }
+
+    private static String text(Map<String, String> values, String column) {
+        return values.getOrDefault(column, "").strip();
     }
 
     private static String kind(String text) {
@@ -64,7 +120,7 @@ public final class PeopleList {
         return text;
     }
 
-    private static List<String> fields(String line) {
+    private static List<String> fields(String line, char separator) {
         List<String> out = new ArrayList<>();
         StringBuilder field = new StringBuilder();
         boolean quoted = false;
@@ -75,7 +131,7 @@ public final class PeopleList {
                 i++;
             } else if (c == '"') {
                 quoted = !quoted;
-            } else if (c == ',' && !quoted) {
+            } else if (c == separator && !quoted) {
                 out.add(field.toString().strip());
                 field.setLength(0);
             } else {

@@ -40,8 +40,73 @@ class PeopleListTest {
 
     @Test
     void wantsItsHeaderAndABound() {
-        assertThatThrownBy(() -> PeopleList.read("name,handle\n")).hasMessageContaining("line 1");
+        assertThatThrownBy(() -> PeopleList.read("name,mail\n")).hasMessageContaining("line 1");
+        assertThatThrownBy(() -> PeopleList.read("handle,name,colour\n")).hasMessageContaining("line 1");
+        assertThatThrownBy(() -> PeopleList.read("handle,name,name\n")).hasMessageContaining("line 1");
         assertThatThrownBy(() -> PeopleList.read(HEADER + "a,b,,,,,\n".repeat(10_001)))
                 .hasMessageContaining("10,000");
+    }
+
+    @Test
+    void takesTheColumnsThatThereAreAsASpreadsheetCopiesThem() {
+        var lines = PeopleList.read("Name\tHandle\tTeam\nMara Quillfeather\tmara\tmasters\n");
+
+        assertThat(lines).singleElement().satisfies(l -> {
+            assertThat(l.number()).isEqualTo(2);
+            assertThat(l.handle()).isEqualTo("mara");
+            assertThat(l.team()).isEqualTo("masters");
+            assertThat(l.mail()).isEmpty();
+        });
+        assertThat(PeopleList.read("handle;name\njoss;\"Joss; Pell\"\n").get(0).name())
+                .isEqualTo("Joss; Pell");
+    }
+
+    private static final String DIRECTORY = """
+            version: 1
+
+            # an entry that is no person's
+            dn: ou=People,dc=skerrivane,dc=example
+            objectClass: organizationalUnit
+            ou: People
+
+            dn: uid=mara,ou=People,dc=skerrivane,dc=example
+            objectClass: inetOrgPerson
+            uid: mara
+            cn: Mara Quillfeather
+            displayName:: TcOhcmEgUXVpbGxmZWF0aGVy
+            mail: mara@skerrivane
+             .example
+            departmentNumber: Ticket Desk
+
+            dn: cn=workstation-7,dc=skerrivane,dc=example
+            objectClass: user
+            objectClass: computer
+            cn: workstation-7
+
+            dn: cn=Joss Pell,dc=skerrivane,dc=example
+            objectClass: User
+            sAMAccountName: J.Pell
+            cn: Joss Pell
+            """;
+
+    @Test
+    void readsPeopleOutOfADirectorysExport() {
+        var lines = PeopleList.read(DIRECTORY);
+
+        assertThat(lines).hasSize(2);
+        assertThat(lines.get(0))
+                .isEqualTo(new PeopleList.Line(
+                        8, "mara", "Mára Quillfeather", "mara@skerrivane.example", "ticket-desk", "", "", ""));
+        assertThat(lines.get(1).handle()).isEqualTo("j.pell");
+        assertThat(PeopleList.read(DIRECTORY.replace("\n", "\r\n"))).isEqualTo(lines);
+    }
+
+    @Test
+    void refusesADirectorysChanges() {
+        assertThatThrownBy(() -> PeopleList.read("dn: uid=x\nchangetype: delete\n"))
+                .hasMessageContaining("line 2");
+        assertThatThrownBy(() -> PeopleList.read("dn: uid=x\nobjectClass: person\nsn:: ***\n"))
+                .hasMessageContaining("line 3");
+        assertThatThrownBy(() -> PeopleList.read("version: 1\n")).hasMessageContaining("no entry");
     }
 }

@@ -62,7 +62,7 @@ public final class GatewayModule implements NodeModule {
                         office.lookups(),
                         devices.connections(),
                         manual),
-                new ManualGatewayRoutes(node.db(), devices.gateways(), manual, new GatewayView(devices.descriptions())),
+                new ManualGatewayRoutes(node.db(), devices.gateways(), manual, devices.descriptions()),
                 new GatewayReadingRoutes(node.db(), devices.gateways(), devices.descriptions(), waits),
                 new GivenFilesRoutes(node.db(), devices.gateways(), devices.descriptions(), devices.given()));
     }

@@ -6,6 +6,7 @@ import java.util.Map;
 import tender.api.OfficeApi;
 import tender.core.office.Attribute;
 import tender.core.wire.Fields;
+import tender.service.device.DeviceDescriptions;
 import tender.service.http.Answer;
 import tender.service.http.Call;
 import tender.service.http.Role;
@@ -21,11 +22,11 @@ final class ManualGatewayRoutes implements Routes {
     private final ManualGateways manual;
     private final GatewayView view;
 
-    ManualGatewayRoutes(Db db, Gateways gateways, ManualGateways manual, GatewayView view) {
+    ManualGatewayRoutes(Db db, Gateways gateways, ManualGateways manual, DeviceDescriptions descriptions) {
         this.db = db;
         this.gateways = gateways;
         this.manual = manual;
-        this.view = view;
+        this.view = new GatewayView(descriptions);
     }
 
     @Override

@@ -13,7 +13,7 @@ import tender.service.http.OneByOne;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.http.Routes;
-import tender.service.inspect.SentFiles;
+import tender.service.inspect.InspectRoutes;
 
 /** The route by which an office is entered from the client files that people have. */
 public final class ProposedImportRoutes implements Routes {
@@ -40,7 +40,7 @@ public final class ProposedImportRoutes implements Routes {
     private Answer importFiles(Call call) {
         ImportApi.ImportFiles request = call.body(ImportApi.ImportFiles.class);
         ProposedImport.Order order = new ProposedImport.Order(
-                SentFiles.read(request.files()),
+                InspectRoutes.files(request.files()),
                 request.corrections().map(ProposedImportRoutes::corrections).orElse(Proposal.Corrections.NONE),
                 request.passphrase(),
                 request.decision().filter(d -> !d.isBlank()));

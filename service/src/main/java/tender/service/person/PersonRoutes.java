@@ -1,14 +1,15 @@
 package tender.service.person;
 
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.function.Function;
 import tender.api.Page;
 import tender.api.PersonApi;
 import tender.api.ProblemCode;
 import tender.core.language.StaffTexts;
+import tender.core.person.PeopleComparison;
 import tender.core.person.PeopleList;
 import tender.core.wire.Fields;
 import tender.service.http.Answer;
@@ -99,7 +100,7 @@ public final class PersonRoutes implements Routes {
                 Route.post(
                         "/people/import",
                         Role.WRITERS,
-                        "Bring in people and devices from a list (CSV); all or nothing",
+                        "Import people and devices from a table or a directory's export (LDIF), again and again; all or nothing",
                         PersonApi.ImportPeople.class,
                         PersonApi.Imported.class,
                         this::bringIn),
@@ -198,45 +199,25 @@ public final class PersonRoutes implements Routes {
     private Answer bringIn(Call call) {
         PersonApi.ImportPeople request = call.body(PersonApi.ImportPeople.class);
         List<PeopleList.Line> lines = PeopleList.read(Fields.given("csv", request.csv()));
-        Map<String, PeopleList.Line> people = new HashMap<>();
-        lines.forEach(l -> people.putIfAbsent(l.handle(), l));
-        int devices = (int) lines.stream().filter(l -> !l.device().isEmpty()).count();
         boolean dryRun = request.dryRun().orElse(false);
-        if (!dryRun) {
-            db.run(tx -> write(tx, call, lines));
-        }
-        return Answer.ok(new PersonApi.Imported(people.size(), devices, dryRun));
-    }
-
-    private static void write(Tx tx, Call call, List<PeopleList.Line> lines) {
-        Map<String, UUID> ids = new HashMap<>();
-        for (PeopleList.Line line : lines) {
-            UUID id = ids.computeIfAbsent(
-                    line.handle(),
-                    handle -> People.byHandle(tx, handle).map(People.Person::id).orElseGet(() -> {
-                        UUID fresh = Ids.next();
-                        People.insert(
-                                tx,
-                                new People.Person(
-                                        fresh,
-                                        handle,
-                                        line.name(),
-                                        line.mail(),
-                                        Optional.of(line.team()).filter(t -> !t.isEmpty()),
-                                        Optional.empty(),
-                                        0,
-                                        call.now(),
-                                        1));
-                        return fresh;
-                    }));
-            if (!line.device().isEmpty()) {
-                People.insert(
-                        tx,
-                        new People.Device(Ids.next(), id, line.handle(), line.device(), line.kind(), line.system(), 1));
-            }
-        }
-        Events.say(tx, "person", "-");
-        Journal.append(tx, call.by(), "people-imported", "person", "-", ids.size() + " people");
+        Function<Tx, PeopleComparison> work = tx -> PeopleImport.write(tx, lines, call.by());
+        PeopleComparison c = dryRun ? db.rehearse(work) : db.inTransaction(work);
+        return Answer.ok(new PersonApi.Imported(
+                c.count(false, PeopleComparison.Kind.ADDED),
+                c.count(true, PeopleComparison.Kind.ADDED),
+                c.count(false, PeopleComparison.Kind.CHANGED) + c.count(true, PeopleComparison.Kind.CHANGED),
+                c.count(false, PeopleComparison.Kind.UNCHANGED) + c.count(true, PeopleComparison.Kind.UNCHANGED),
+                c.changes().stream()
+                        .filter(x -> x.kind() != PeopleComparison.Kind.UNCHANGED)
+                        .map(x -> new PersonApi.ImportedLine(
+                                x.line().number(),
+                                x.line().handle(),
+                                x.device(),
+                                x.kind().name().toLowerCase(Locale.ROOT),
+                                x.fields()))
+                        .toList(),
+                c.gone(),
+                dryRun));
     }
 
     private Answer set(Call call) {
