@@ -159,7 +159,8 @@ final class PersonCommands {
                 if (!done.gone().isEmpty()) {
                     terminal.print("not on the list, and left as they are: " + String.join(", ", done.gone()));
                 }
-                terminal.print(done.people() + " people and " + done.devices() + " devices added, " + done.changed()
+                terminal.print((done.people() == 1 ? "1 person" : done.people() + " people") + " and "
+                        + (done.devices() == 1 ? "1 device" : done.devices() + " devices") + " added, " + done.changed()
                         + " changed, " + done.unchanged() + " unchanged"
                         + (done.dryRun() ? "; nothing was kept" : ""));
             }
