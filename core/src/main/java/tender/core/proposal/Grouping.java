@@ -97,8 +97,7 @@ final class Grouping {
         Map<T, Long> counts = said.stream()
                 .collect(Collectors.groupingBy(Function.identity(), LinkedHashMap::new, Collectors.counting()));
         return counts.entrySet().stream()
-                .max(Comparator.comparingLong(Map.Entry<T, Long>::getValue)
-                        .thenComparing(e -> -new ArrayList<>(counts.keySet()).indexOf(e.getKey())))
+                .reduce((first, other) -> other.getValue() > first.getValue() ? other : first)
                 .map(Map.Entry::getKey);
     }
 }

@@ -29,8 +29,8 @@ import tender.store.trial.Trials;
 
 /**
  * Finds out by trials whether what somebody was to do at a gateway is done: a profile that was to be added gets in; one that was to
- * be closed does not, while another one of the same listener does in the same minute. Each open instruction is tried now and then,
- * and at once when somebody says that it is done.
+ * be closed does not, while another one of the same listener does in the same minute. Each open instruction is tried now and then, the
+ * less often the longer it is open, and at once when somebody says that it is done.
  */
 final class InstructionCheck implements JobKind {
     private static final Logger LOG = LoggerFactory.getLogger(InstructionCheck.class);
@@ -80,7 +80,7 @@ final class InstructionCheck implements JobKind {
             check(UUID.fromString(job.payload()));
             return;
         }
-        List<UUID> open = db.inTransaction(tx -> Instructions.toCheck(tx, AT_ONCE));
+        List<UUID> open = db.inTransaction(tx -> Instructions.toCheck(tx, clock.instant(), AT_ONCE));
         for (int i = 0; i < open.size(); i++) {
             progress.at(100 * i / open.size(), "instruction " + (i + 1) + " of " + open.size());
             check(open.get(i));

@@ -74,12 +74,18 @@ public final class Instructions {
             select i.profile_id from instruction i
             join profile_listener l on l.profile_id = i.profile_id and l.position = 0
             join credential c on c.id = l.key_id and c.custody = 'HELD'
+            where i.checked_at is null
+               or i.checked_at < ?::timestamptz
+                  - least(greatest((?::timestamptz - i.asked_at) / 12, interval '5 minutes'), interval '6 hours')
             order by i.checked_at nulls first, i.asked_at
             limit ?""";
 
-    /** Those that a trial from here can check, longest unchecked first. */
-    public static List<UUID> toCheck(Tx tx, int limit) {
-        return tx.list(TO_CHECK, p -> p.integer(limit), row -> row.id("profile_id"));
+    /**
+     * Those that a trial from here can check now, longest unchecked first: each after a twelfth of its age, at least five minutes and
+     * at most six hours apart.
+     */
+    public static List<UUID> toCheck(Tx tx, Instant now, int limit) {
+        return tx.list(TO_CHECK, p -> p.instant(now).instant(now).integer(limit), row -> row.id("profile_id"));
     }
 
     private static final String LET_IN = """
