@@ -864,6 +864,19 @@ export interface components {
             remedyGateway: string | null;
             verdict: string;
         };
+        "Walk.LogExplained": {
+            meanings: components["schemas"]["Walk.LogMeaning"][];
+        };
+        "Walk.LogMeaning": {
+            certainty: string;
+            code: string;
+            /** Format: int32 */
+            line: number;
+            remedy: string;
+            rung: string;
+            said: string;
+            what: string;
+        };
         "Walk.Need": {
             need: string;
             words: string;

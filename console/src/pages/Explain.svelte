@@ -3,10 +3,11 @@
   import Button from '../components/Button.svelte';
   import Field from '../components/Field.svelte';
   import Section from '../components/Section.svelte';
+  import TextArea from '../components/TextArea.svelte';
   import Trouble from '../components/Trouble.svelte';
   import { api } from '../lib/api';
   import { Action, Resource } from '../lib/resource.svelte';
-  import type { Choice, PortSpec, Need, NetworkWords } from '../lib/types';
+  import type { Choice, LogMeaning, PortSpec, Need, NetworkWords } from '../lib/types';
 
   const needs = new Resource(() => api.list<Need>('/explain/needs'), []);
   const ports = new Resource(() => api.list<PortSpec>('/explain/ports'), []);
@@ -25,6 +26,10 @@
     words = null;
     words = await api.post<NetworkWords>('/explain/network', { network: network.trim(), pool: pool.trim() || null, reserved: reserved.split(/[\s,]+/).filter(Boolean) });
   });
+  let log = $state('');
+  let meanings = $state.raw<LogMeaning[] | null>(null);
+  const explaining = new Action();
+  const explain = () => explaining.run(async () => { meanings = (await api.post<{ meanings: LogMeaning[] }>('/explain/log', { text: log })).meanings; });
 </script>
 
 <h1>In plain words</h1>
@@ -46,6 +51,20 @@
       </ul>
     </div>
   {/each}
+</Section>
+<Section title="A log" note="of a VPN client or server; nothing of it is kept">
+  <form onsubmit={(e) => { e.preventDefault(); void explain(); }}>
+    <TextArea label="Log" bind:value={log} rows={6} required hint="Copy the lines around the failure" />
+    <p><Button type="submit" busy={explaining.busy}>Explain the log</Button></p>
+  </form>
+  <Trouble problem={explaining.problem} />
+  <div aria-live="polite">
+    {#if meanings}
+      {#each meanings as m (m.line + m.code)}
+        <div><strong>{m.certainty}: {m.what}</strong><p>Do: {m.remedy}</p><p class="small soft">{m.rung}, line {m.line}: <span class="mono said">{m.said}</span></p></div>
+      {:else}<p>No line of it says what went wrong; a trial does: run one on the profile's page.</p>{/each}
+    {/if}
+  </div>
 </Section>
 <Section title="A network" note="a network in plain words">
   <form class="row" onsubmit={(e) => { e.preventDefault(); void ask(); }}>
@@ -70,6 +89,8 @@
 <style>
   fieldset { border: 0; margin: 0 0 var(--gap-2); padding: 0; display: grid; grid-template-columns: repeat(auto-fit, minmax(min(22rem, 100%), 1fr)); gap: var(--gap-1) var(--gap-4); }
   label { display: flex; gap: var(--gap-2); align-items: baseline; }
+  p { margin: var(--gap-1) 0; }
+  .said { overflow-wrap: anywhere; }
   ul { list-style: none; margin: 0; padding: 0 0 0 var(--gap-3); }
   .row { display: grid; grid-template-columns: repeat(auto-fit, minmax(12rem, 1fr)); gap: var(--gap-3); align-items: end; }
   .row :global(button) { justify-self: start; }

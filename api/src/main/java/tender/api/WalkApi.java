@@ -90,5 +90,33 @@ public final class WalkApi {
 
     public record SheetOverlap(String one, String other, String words) {}
 
+    /** A VPN client's or server's log, or a part of it. */
+    public record ExplainLog(String text) {}
+
+    /**
+     * What a line of a log means.
+     *
+     * @param rung of a trial's ladder at which it went wrong
+     * @param certainty certain, likely or possible
+     * @param said the line
+     */
+    public record LogMeaning(
+            String rung, String code, String certainty, String what, String remedy, int line, String said) {
+        /** The same in the form of the API. */
+        public static LogMeaning of(tender.core.trial.LogLine.Read r) {
+            return new LogMeaning(
+                    r.meaning().rung().label(),
+                    r.meaning().cause().code(),
+                    r.meaning().cause().certainty().name().toLowerCase(java.util.Locale.ROOT),
+                    r.meaning().cause().what(),
+                    r.meaning().cause().remedy(),
+                    r.number(),
+                    r.line().replaceAll("\\p{Cntrl}", " "));
+        }
+    }
+
+    /** @param meanings none where no line says what went wrong */
+    public record LogExplained(List<LogMeaning> meanings) {}
+
     private WalkApi() {}
 }

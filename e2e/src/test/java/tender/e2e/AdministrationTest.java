@@ -161,6 +161,34 @@ class AdministrationTest extends InChromium {
     }
 
     @Test
+    void aLogIsExplainedAndTheEndOfTheJournalIsCompared() throws Exception {
+        go("/gateways/explain");
+        field("Log").sendKeys("2026-12-01 10:00:00 AUTH: Received control message: AUTH_FAILED\n");
+        button("Explain the log").click();
+        text("line 1:");
+        text("AUTH_FAILED");
+        field("Log").clear();
+        field("Log").sendKeys("all is well\n");
+        button("Explain the log").click();
+        text("No line of it says what went wrong");
+
+        go("/journal");
+        button("Check the chain").click();
+        String end = text("Its end, to keep elsewhere")
+                .findElement(By.cssSelector("span"))
+                .getText();
+        assertThat(end).matches("[0-9]+:[0-9a-f]{64}");
+        field("End of the chain that you kept").sendKeys(end);
+        button("Check the chain").click();
+        text("What you kept is in it.");
+        field("End of the chain that you kept").clear();
+        field("End of the chain that you kept").sendKeys(end.replaceAll(":.*", ":" + "0".repeat(64)));
+        button("Check the chain").click();
+        text("What you kept is not in it");
+        readsWell("/journal");
+    }
+
+    @Test
     void allGatewaysAreReadAndOpenLinksEndedTogether() throws Exception {
         tender.client("profile", "issue", "mara", "phone", "--gateway", "pier2");
         tender.client("handout", "prepare", "mara-phone-pier2");

@@ -83,6 +83,7 @@ class RouteTableTest {
             GET /explain/needs owner operator auditor
             POST /explain/choose owner operator auditor
             POST /explain/network owner operator auditor
+            POST /explain/log owner operator auditor
             POST /inspections owner operator auditor
             GET /network-sheet owner operator auditor
             GET /languages owner operator auditor

@@ -97,7 +97,10 @@ final class ProfileImportCommand extends ClientCommand {
             terminal.say(done.imported() + " of " + done.files().size()
                     + (dryRun ? " would be imported; nothing was kept" : " imported"));
         }
-        return done.imported() == done.files().size() ? 0 : 1;
+        return done.files().stream()
+                        .allMatch(f -> f.state().equals("imported") || f.state().equals("present"))
+                ? 0
+                : 1;
     }
 
     private static String content(Path file) {

@@ -6,11 +6,11 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
 import tender.api.ProblemCode;
+import tender.api.WalkApi;
 import tender.client.command.CallFailure;
 import tender.client.command.ClientCommand;
 import tender.core.trial.LogLine;
@@ -28,20 +28,10 @@ final class TrialExplainCommand extends ClientCommand {
     @Parameters(arity = "0..1", paramLabel = "FILE", description = "Default: standard input")
     Optional<Path> file;
 
-    /** A meaning as JSON gives it. */
-    record Meaning(String rung, String code, String certainty, String what, String remedy, int line, String said) {}
-
     @Override
     protected int run() {
-        List<Meaning> all = LogLine.read(text().lines().toList()).stream()
-                .map(r -> new Meaning(
-                        r.meaning().rung().label(),
-                        r.meaning().cause().code(),
-                        r.meaning().cause().certainty().name().toLowerCase(Locale.ROOT),
-                        r.meaning().cause().what(),
-                        r.meaning().cause().remedy(),
-                        r.number(),
-                        r.line().replaceAll("\\p{Cntrl}", " ")))
+        List<WalkApi.LogMeaning> all = LogLine.read(text().lines().toList()).stream()
+                .map(WalkApi.LogMeaning::of)
                 .toList();
         if (terminal.json) {
             terminal.json(all);
@@ -51,7 +41,7 @@ final class TrialExplainCommand extends ClientCommand {
             terminal.print("no line of it says what went wrong; a trial does: tender trial run FILE");
             return 1;
         }
-        for (Meaning m : all) {
+        for (WalkApi.LogMeaning m : all) {
             terminal.print(m.certainty() + ": " + m.what());
             terminal.print("    do:    " + m.remedy());
             terminal.print("    rung:  " + m.rung());

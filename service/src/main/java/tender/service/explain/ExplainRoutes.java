@@ -16,6 +16,7 @@ import tender.core.network.Cidr;
 import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
 import tender.core.office.Network;
+import tender.core.trial.LogLine;
 import tender.core.wire.Fields;
 import tender.service.http.Answer;
 import tender.service.http.Call;
@@ -25,6 +26,8 @@ import tender.service.http.Route;
 /** Plain words about settings, tunnel types, ports and networks; nothing of the company's own is told. */
 public final class ExplainRoutes {
     private static final int MAX_RESERVED = 500;
+    /** Of a log, in characters. */
+    private static final int MAX_LOG = 4_000_000;
 
     private ExplainRoutes() {}
 
@@ -74,7 +77,22 @@ public final class ExplainRoutes {
                         "A network in words",
                         WalkApi.Network.class,
                         WalkApi.NetworkWords.class,
-                        ExplainRoutes::network));
+                        ExplainRoutes::network),
+                Route.post(
+                        "/explain/log",
+                        Role.READERS,
+                        "What a VPN client's or server's log means; nothing of it is kept",
+                        WalkApi.ExplainLog.class,
+                        WalkApi.LogExplained.class,
+                        ExplainRoutes::log));
+    }
+
+    private static Answer log(Call call) {
+        String text = Fields.given("text", call.body(WalkApi.ExplainLog.class).text());
+        Fields.range("text", text.length(), 1, MAX_LOG);
+        return Answer.ok(new WalkApi.LogExplained(LogLine.read(text.lines().toList()).stream()
+                .map(WalkApi.LogMeaning::of)
+                .toList()));
     }
 
     private static Answer list(List<?> items) {
