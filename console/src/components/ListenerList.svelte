@@ -5,6 +5,7 @@
   import Grid from './Grid.svelte';
   import State from './State.svelte';
   let { listeners }: { listeners: Listener[] } = $props();
+  const words = (l: Listener) => (l.gone ? 'gone from the device' : l.active ? 'active' : 'written, not active');
   const columns: Column<Listener>[] = [
     { key: 'name', label: 'Listener', text: (l) => l.name },
     { key: 'what', label: 'Kind', text: (l) => `${l.protocol}, ${l.transport} ${l.port}` },
@@ -12,14 +13,14 @@
     { key: 'tunnels', label: 'Tunnel network', text: (l) => l.tunnels.join(', '), kind: 'mono' },
     { key: 'key', label: 'Public key', text: (l) => l.publicKey, kind: 'mono' },
     { key: 'peers', label: 'Peers', text: (l) => String(l.peers), sort: (l) => l.peers, kind: 'num' },
-    { key: 'state', label: 'State', text: (l) => (l.active ? 'active' : 'not active') },
+    { key: 'state', label: 'State', text: words },
   ];
 </script>
 
 {#if listeners.length > 0}
   <Grid label="listeners" rows={listeners} {columns}>
     {#snippet cell(l, column)}
-      {#if column.key === 'state'}<State state={l.active ? 'active' : 'not active'} word={l.active ? 'active' : 'written, not in force'} />{:else}{column.text(l)}{/if}
+      {#if column.key === 'state'}<State state={l.active ? 'active' : 'not active'} word={words(l)} />{:else}{column.text(l)}{/if}
     {/snippet}
   </Grid>
 {:else}<Empty>Its files contain no listener. Create one on the device, then read the gateway again.</Empty>{/if}

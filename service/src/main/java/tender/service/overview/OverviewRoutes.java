@@ -140,7 +140,10 @@ public final class OverviewRoutes implements Routes {
                         "Backups",
                         c.backups(),
                         c.withoutBackup(),
-                        c.withoutBackup() > 0 ? c.withoutBackup() + " gateways without any" : ""));
+                        c.withoutBackup() > 0
+                                ? c.withoutBackup() + (c.withoutBackup() == 1 ? " gateway" : " gateways")
+                                        + " without any"
+                                : ""));
     }
 
     /** What waits, the most urgent first, with what to do about it. */

@@ -139,8 +139,8 @@ final class InstructionCheck implements JobKind {
         return trial.claims().stream().anyMatch(c -> c.shown() && c.kind().equals(CONNECTS));
     }
 
-    private static String at(Trials.Trial trial) {
-        return trial.rung().map(r -> ", it ended at " + r.label()).orElse("");
+    private String at(Trials.Trial trial) {
+        return failed(trial).map(r -> ", it failed at: " + r.label()).orElse("");
     }
 
     private Optional<Rung> failed(Trials.Trial trial) {
