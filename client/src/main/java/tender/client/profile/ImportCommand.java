@@ -151,7 +151,10 @@ public final class ImportCommand extends ClientCommand {
                     "gateway " + g.name() + fresh(g.exists()) + "  " + g.kind() + " at " + g.site() + ", called at "
                             + (g.calls().isEmpty() ? "no address: its files have none" : String.join(", ", g.calls())));
             g.listeners().forEach(l -> terminal.print("  listener " + l.name() + "  " + settings(l.settings())));
-            p.files().stream().filter(f -> f.gateway().equals(g.name())).forEach(f -> show(f.file(), p.dryRun()));
+            p.files().stream()
+                    .filter(f -> f.gateway().equals(g.name()))
+                    .forEach(f -> ShownFile.print(
+                            terminal, "  " + f.file().path() + "  " + state(p, f.file()), f.file(), false));
         }
         people("new people: ", p.people().stream().filter(x -> !x.exists()).toList());
         people(
@@ -176,6 +179,10 @@ public final class ImportCommand extends ClientCommand {
         }
     }
 
+    private static String state(ImportApi.Proposed p, ImportApi.File f) {
+        return p.dryRun() && f.state().equals("imported") ? "can be imported" : f.state();
+    }
+
     private static String settings(Map<String, String> settings) {
         List<String> out = new ArrayList<>();
         out.add(settings.get("transport") + " " + settings.get("port"));
@@ -189,22 +196,5 @@ public final class ImportCommand extends ClientCommand {
 
     private static String fresh(boolean exists) {
         return exists ? "" : " (new)";
-    }
-
-    private void show(ImportApi.File f, boolean proposed) {
-        String whose = f.person()
-                .map(p -> "  " + p + "/" + f.device().orElse("") + ", by "
-                        + f.matchedBy().orElse(""))
-                .orElse("");
-        String state = proposed && f.state().equals("imported") ? "can be imported" : f.state();
-        terminal.print("  " + f.path() + "  " + state + whose);
-        if (!f.why().isEmpty()) {
-            terminal.print("    " + f.why());
-        }
-        f.notes().stream()
-                .filter(n -> n.severity().equals("error"))
-                .forEach(n -> terminal.print(
-                        "    error: " + n.says() + (n.detail().isEmpty() ? "" : " (" + n.detail() + ")")));
-        f.repairs().forEach(r -> terminal.print("    repaired (" + r.rule() + "): " + r.reason()));
     }
 }

@@ -1,7 +1,5 @@
 package tender.client.profile;
 
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Base64;
 import java.util.List;
@@ -16,6 +14,7 @@ import tender.client.command.CallFailure;
 import tender.client.command.Calls;
 import tender.client.command.ClientCommand;
 import tender.client.command.Found;
+import tender.client.command.LocalFiles;
 
 /** Imports client files that a gateway exported. */
 @Command(
@@ -104,33 +103,14 @@ final class ProfileImportCommand extends ClientCommand {
     }
 
     private static String content(Path file) {
-        try {
-            if (Files.size(file) > LARGEST) {
-                throw CallFailure.of(ProblemCode.MALFORMED, file + " is over 4 MiB");
-            }
-            return Base64.getEncoder().encodeToString(Files.readAllBytes(file));
-        } catch (IOException e) {
-            throw CallFailure.of(ProblemCode.MALFORMED, file + " cannot be read");
+        byte[] content = LocalFiles.read(file);
+        if (content.length > LARGEST) {
+            throw CallFailure.of(ProblemCode.MALFORMED, file + " is over 4 MiB");
         }
+        return Base64.getEncoder().encodeToString(content);
     }
 
     private void show(ImportApi.File f) {
-        String whose = f.person()
-                .map(p -> "  " + p + "/" + f.device().orElse("") + ", by "
-                        + f.matchedBy().orElse(""))
-                .orElse("");
-        terminal.print(f.path() + "  " + f.state() + whose);
-        if (!f.why().isEmpty()) {
-            terminal.print("    " + f.why());
-        }
-        f.notes().stream()
-                .filter(n -> n.severity().equals("error"))
-                .forEach(n -> terminal.print(
-                        "    error: " + n.says() + (n.detail().isEmpty() ? "" : " (" + n.detail() + ")")));
-        for (ImportApi.Repair r : f.repairs()) {
-            terminal.print("    repaired (" + r.rule() + "): " + r.reason());
-            r.before().lines().forEach(l -> terminal.print("      - " + l));
-            r.after().lines().forEach(l -> terminal.print("      + " + l));
-        }
+        ShownFile.print(terminal, f.path() + "  " + f.state(), f, true);
     }
 }

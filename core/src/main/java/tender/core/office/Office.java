@@ -7,10 +7,12 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import tender.core.network.Endpoint;
 import tender.core.network.Host;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
+import tender.core.wire.MalformedException;
 
 /** All that is known of the company's remote access at one moment, as the records have it. */
 public record Office(
@@ -20,6 +22,20 @@ public record Office(
         List<Joined> joined,
         List<IssuedProfile> issuedProfiles,
         Map<HostName, List<IpAddress>> names) {
+
+    private static final Set<String> KINDS = Set.of("router", "nas", "firewall");
+
+    /**
+     * A kind of gateway.
+     *
+     * @throws MalformedException where it is none
+     */
+    public static String kind(String text) {
+        if (!KINDS.contains(text)) {
+            throw new MalformedException("kind", "kind", "is router, nas or firewall");
+        }
+        return text;
+    }
 
     /** A place of the company; its networks are those that operators entered. */
     public record Site(String id, String name, String domain, String zone, List<Network> networks) {

@@ -127,7 +127,9 @@ record CalledListener(
                 file.own().map(o -> o.dns()).orElse(List.of()).stream()
                         .filter(Host.Literal.class::isInstance)
                         .toList());
-        file.own().flatMap(o -> o.mtu().stream().boxed().findFirst()).ifPresent(m -> v.put(Attribute.MTU, "" + m));
+        file.own()
+                .flatMap(o -> o.mtu().stream().boxed().findFirst())
+                .ifPresent(m -> v.put(Attribute.MTU, Integer.toString(m)));
         Optional<String> key = file.peers().stream()
                 .flatMap(p -> p.publicKey().stream())
                 .findFirst()

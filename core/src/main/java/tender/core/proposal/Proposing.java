@@ -71,7 +71,8 @@ public final class Proposing {
                 proposed,
                 site,
                 existing.map(Office.Gateway::kind)
-                        .or(() -> Optional.ofNullable(corrections.kinds().get(proposed)))
+                        .or(() -> Optional.ofNullable(corrections.kinds().get(proposed))
+                                .map(Office::kind))
                         .orElseGet(() -> GatewayName.kind(hosts, group)),
                 hosts,
                 fresh,

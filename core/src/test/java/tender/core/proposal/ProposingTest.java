@@ -112,5 +112,8 @@ class ProposingTest {
         assertThatThrownBy(() -> proposed(
                         new Proposal.Corrections(Map.of("vpn", "Not A Name"), Map.of(), Map.of(), Map.of(), Set.of())))
                 .isInstanceOf(MalformedException.class);
+        assertThatThrownBy(() -> proposed(
+                        new Proposal.Corrections(Map.of(), Map.of(), Map.of("vpn", "lighthouse"), Map.of(), Set.of())))
+                .isInstanceOf(MalformedException.class);
     }
 }

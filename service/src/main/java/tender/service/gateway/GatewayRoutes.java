@@ -15,6 +15,7 @@ import tender.core.device.DeviceFiles;
 import tender.core.network.Host;
 import tender.core.network.IpAddress;
 import tender.core.network.Port;
+import tender.core.office.Office;
 import tender.core.office.Uplink;
 import tender.core.wire.Fields;
 import tender.io.gateway.SignIn;
@@ -42,7 +43,6 @@ final class GatewayRoutes implements Routes {
     private static final int MAX_HOSTS = 8;
     private static final String NOWHERE = "dropped-files";
     private static final List<String> FACTORY = List.of("not-asked", "changed", "still-work");
-    private static final List<String> KINDS = List.of("router", "nas", "firewall");
 
     private final Db db;
     private final Gateways gateways;
@@ -176,20 +176,13 @@ final class GatewayRoutes implements Routes {
     private static ManualGateways.Order byHand(OfficeApi.AddGateway request) {
         return new ManualGateways.Order(
                 Fields.name("name", request.name()),
-                kind(request.kind().orElse("router")),
+                Office.kind(request.kind().orElse("router")),
                 request.endpoint().map(GatewayRoutes::hosts).orElse(List.of()),
                 List.of());
     }
 
     private static Optional<String> site(OfficeApi.AddGateway request) {
         return request.site().filter(s -> !s.isBlank()).map(String::strip);
-    }
-
-    private static String kind(String kind) {
-        if (!KINDS.contains(kind)) {
-            throw new ApiFailure(ProblemCode.MALFORMED, "kind is router, nas or firewall", "kind");
-        }
-        return kind;
     }
 
     private AddingGateways.Order order(OfficeApi.AddGateway request) {
@@ -199,7 +192,7 @@ final class GatewayRoutes implements Routes {
         return new AddingGateways.Order(
                 name,
                 site(request),
-                kind(request.kind().orElse("router")),
+                Office.kind(request.kind().orElse("router")),
                 connector,
                 target(request, name, connector, descriptions.description(description)),
                 description,
@@ -297,7 +290,7 @@ final class GatewayRoutes implements Routes {
                         .orElseThrow(
                                 () -> new ApiFailure(ProblemCode.NOT_FOUND, "there is no such gateway", "joinedWith"))
                         .id());
-        String kind = kind(request.kind().orElse(g.kind()));
+        String kind = Office.kind(request.kind().orElse(g.kind()));
         GatewaySignIn.Wish wish = wish(request, g);
         if (!wish.isNone()) {
             call.needFresh(); // what Tender signs in with would go to another device
