@@ -19,6 +19,7 @@
   import Findings from './pages/Findings.svelte';
   import Gateway from './pages/Gateway.svelte';
   import Handouts from './pages/Handouts.svelte';
+  import FileRequests from './pages/FileRequests.svelte';
   import ImportFiles from './pages/ImportFiles.svelte';
   import Inspect from './pages/Inspect.svelte';
   import Jobs from './pages/Jobs.svelte';
@@ -63,6 +64,7 @@
     {:else if place === 'gateways' && id === 'changes'}<Changes />
     {:else if place === 'gateways' && id === 'route'}<Route />
     {:else if place === 'gateways' && id === 'explain'}<Explain />
+    {:else if place === 'gateways' && id === 'file-requests'}<FileRequests />
     {:else if place === 'gateways' && id === 'import'}<ImportFiles />
     {:else if place === 'gateways' && id && router.parts[2] === 'files'}<ClientFiles {id} />
     {:else if place === 'gateways' && id}<Gateway {id} />

@@ -3,9 +3,9 @@
   import State from './State.svelte';
   /** The files of one gateway: whose each is, what is wrong with it, and whether it is imported. */
   let { files, owners = $bindable(), left = $bindable(), done }: { files: PlacedFile[]; owners: Record<string, string>; left: Record<string, boolean>; done: boolean } = $props();
-  const words: Record<string, string> = { imported: 'can be imported', present: 'there from before', asked: 'whose is it?', 'held-back': 'held back', refused: 'cannot be imported' };
-  const look = (state: string) => (state === 'imported' || state === 'present' ? 'ready' : state === 'refused' ? 'failed' : 'waiting');
-  const word = (state: string) => (done && state === 'imported' ? 'imported' : (words[state] ?? state));
+  const words: Record<string, string> = { imported: 'can be imported', renewed: 'renews the profile', present: 'there from before', asked: 'whose is it?', 'held-back': 'held back', refused: 'cannot be imported' };
+  const look = (state: string) => (['imported', 'renewed', 'present'].includes(state) ? 'ready' : state === 'refused' ? 'failed' : 'waiting');
+  const word = (state: string) => (done && state === 'imported' ? 'imported' : done && state === 'renewed' ? 'a new revision' : (words[state] ?? state));
 </script>
 
 <ul>

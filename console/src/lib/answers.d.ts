@@ -178,6 +178,24 @@ export interface components {
             validFrom: string | null;
             what: string;
         };
+        "FileRequest.FileRequest": {
+            /** Format: date-time */
+            askedAt: string;
+            askedBy: string;
+            device: string;
+            /** Format: date-time */
+            ends: string | null;
+            gateway: string;
+            id: string;
+            person: string;
+            reason: string;
+            replaces: string | null;
+            user: string;
+        };
+        "FileRequest.FileRequests": {
+            instructions: string[];
+            requests: components["schemas"]["FileRequest.FileRequest"][];
+        };
         "Grant.Grant": {
             behind: string[];
             dns: string[];

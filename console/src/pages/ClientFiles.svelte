@@ -33,8 +33,8 @@
   const turn = (word: string) => {
     refused = refused.includes(word) ? refused.filter((r) => r !== word) : [...refused, word];
   };
-  const word = (f: ImportedFile) => ({ imported: done ? 'imported' : 'can be imported', present: 'there from before', asked: 'whose is it?', 'held-back': 'held back', refused: 'refused' })[f.state] ?? f.state;
-  const look = (f: ImportedFile) => (f.state === 'imported' || f.state === 'present' ? 'ready' : f.state === 'refused' ? 'failed' : 'waiting');
+  const word = (f: ImportedFile) => ({ imported: done ? 'imported' : 'can be imported', renewed: done ? 'a new revision' : 'renews the profile', present: 'there from before', asked: 'whose is it?', 'held-back': 'held back', refused: 'refused' })[f.state] ?? f.state;
+  const look = (f: ImportedFile) => (['imported', 'renewed', 'present'].includes(f.state) ? 'ready' : f.state === 'refused' ? 'failed' : 'waiting');
 </script>
 
 <h1>Client files of {gateway.data?.name ?? 'a gateway'}</h1>

@@ -32,7 +32,7 @@ public final class ImportApi {
     /**
      * What became of one file.
      *
-     * @param state imported, present (from before), asked (whose it is cannot be told), held-back (dangerous lines) or refused
+     * @param state imported, renewed (a new revision of the profile that the device had), present (from before), asked (whose it is cannot be told), held-back (dangerous lines) or refused
      * @param matchedBy certificate, account, file name, folder, or said
      */
     public record File(

@@ -81,6 +81,7 @@ class ConsoleTest extends InChromium {
         "gateways/route",
         "gateways/explain",
         "gateways/import",
+        "gateways/file-requests",
         "gateway",
         "people",
         "person",

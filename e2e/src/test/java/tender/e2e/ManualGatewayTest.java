@@ -130,8 +130,9 @@ class ManualGatewayTest {
                 folder.resolve("server.conf"),
                 "dev tun\nproto udp\nlocal " + address + "\nport " + PORT
                         + "\ntopology subnet\nserver 10.98.1.0 255.255.255.0\ndh none\ndata-ciphers AES-256-GCM\nauth SHA256\n"
-                        + block("ca", end.authority()) + block("cert", end.certificate()) + block("key", end.key())
-                        + block("tls-crypt", end.tlsCrypt()));
+                        + ExportedFiles.block("ca", end.authority()) + ExportedFiles.block("cert", end.certificate())
+                        + ExportedFiles.block("key", end.key())
+                        + ExportedFiles.block("tls-crypt", end.tlsCrypt()));
         Shell.need(
                 "ip",
                 "netns",
@@ -159,9 +160,5 @@ class ManualGatewayTest {
                     () -> tender.tryClient("trial", "run", label).out().contains("connects"));
             assertThat(Files.readString(tender.collect(label))).contains("remote " + address + " " + PORT);
         }
-    }
-
-    private static String block(String name, String content) {
-        return "<" + name + ">\n" + content.strip() + "\n</" + name + ">\n";
     }
 }

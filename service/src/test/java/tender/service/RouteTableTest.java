@@ -142,6 +142,10 @@ class RouteTableTest {
             POST /vantage/trials/{id} vantage
             POST /trials/reported owner operator
             GET /expiries owner operator auditor
+            GET /file-requests owner operator auditor
+            DELETE /file-requests/{id} owner operator
+            GET /gateways/{id}/file-requests owner operator auditor
+            POST /gateways/{id}/file-requests owner operator
             GET /monitors owner operator auditor
             POST /monitors owner operator
             GET /monitors/counts owner operator auditor

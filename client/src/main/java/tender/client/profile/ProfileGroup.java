@@ -20,6 +20,10 @@ public final class ProfileGroup {
                             InspectCommand.class,
                             ProfileImportCommand.class)),
             new CommandGroup(
+                    "request",
+                    "Client files that somebody has to make at a gateway.",
+                    List.of(RequestCommands.Add.class, RequestCommands.Ls.class, RequestCommands.Cancel.class)),
+            new CommandGroup(
                     "grant",
                     "What teams get at listeners if it differs from everyone else.",
                     List.of(GrantCommands.Put.class, GrantCommands.Ls.class, GrantCommands.Drop.class)));

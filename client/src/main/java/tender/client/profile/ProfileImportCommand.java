@@ -5,6 +5,7 @@ import java.util.Base64;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -97,7 +98,7 @@ final class ProfileImportCommand extends ClientCommand {
                     + (dryRun ? " would be imported; nothing was kept" : " imported"));
         }
         return done.files().stream()
-                        .allMatch(f -> f.state().equals("imported") || f.state().equals("present"))
+                        .allMatch(f -> Set.of("imported", "renewed", "present").contains(f.state()))
                 ? 0
                 : 1;
     }

@@ -105,7 +105,7 @@ public final class PeopleList {
                 text(v, "mail").isEmpty() ? "" : Fields.title("mail", text(v, "mail")),
                 text(v, "team").isEmpty() ? "" : Fields.name("team", text(v, "team")),
                 device,
-                device.isEmpty() ? "" : kind(text(v, "kind")),
+                device.isEmpty() ? "" : kind(text(v, "kind"), device),
                 text(v, "system").isEmpty() ? "" : Fields.title("system", text(v, "system")));
     }
 
@@ -113,7 +113,9 @@ public final class PeopleList {
         return values.getOrDefault(column, "").strip();
     }
 
-    private static String kind(String text) {
+    /** As it is said, else as the device's name says, which {@code laptop} and {@code phone} do. */
+    private static String kind(String said, String device) {
+        String text = said.isEmpty() && KINDS.contains(device) ? device : said;
         if (!KINDS.contains(text)) {
             throw new MalformedException("kind", "kind", "is one of " + String.join(", ", KINDS));
         }

@@ -15,9 +15,9 @@ import java.util.stream.Collectors;
  * @param name for people to read
  * @param device a word that stands in the name, with its kind
  */
-record NamedOwner(String handle, String name, Optional<DeviceWord> device) {
+public record NamedOwner(String handle, String name, Optional<DeviceWord> device) {
     /** A device as a name has it. */
-    record DeviceWord(String name, String kind) {}
+    public record DeviceWord(String name, String kind) {}
 
     private static final int MAX_HANDLE = 40;
 
@@ -107,6 +107,11 @@ record NamedOwner(String handle, String name, Optional<DeviceWord> device) {
                 ? Optional.empty()
                 : Optional.of(new NamedOwner(
                         handle, person.stream().map(NamedOwner::capital).collect(Collectors.joining(" ")), device));
+    }
+
+    /** With a device that stands elsewhere, where none stands in the name. */
+    NamedOwner orOn(Optional<DeviceWord> elsewhere) {
+        return new NamedOwner(handle, name, device.or(() -> elsewhere));
     }
 
     /** Letters of other alphabets without their marks, where they have such; the rest is left out. */

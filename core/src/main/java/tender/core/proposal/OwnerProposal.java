@@ -8,9 +8,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
-import tender.core.certificate.CertificateFacts;
-import tender.core.office.Protocol;
-import tender.core.profile.OpenVpnFile;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 
@@ -18,13 +15,24 @@ import tender.core.wire.MalformedException;
 final class OwnerProposal {
     private static final String USUAL_DEVICE = "laptop";
 
+    private final Map<String, Set<String>> requested;
     private final Map<String, Proposal.Person> known = new LinkedHashMap<>();
     private final Map<String, String> names = new LinkedHashMap<>();
     private final Map<String, Map<String, Proposal.Device>> devices = new LinkedHashMap<>();
     /** Devices that have a file at a listener already. */
     private final Set<String> used = new TreeSet<>();
 
-    OwnerProposal(List<Proposal.Person> people) {
+    /** A listener by its gateway's name and its own. */
+    record Place(String gateway, String listener) {
+        @Override
+        public String toString() {
+            return gateway + " " + listener;
+        }
+    }
+
+    /** @param requested devices that files were asked for, {@code person/device} by the gateway's name */
+    OwnerProposal(List<Proposal.Person> people, Map<String, Set<String>> requested) {
+        this.requested = requested;
         people.forEach(p -> {
             known.put(p.handle(), p);
             names.put(p.handle(), p.name());
@@ -43,49 +51,17 @@ final class OwnerProposal {
     }
 
     /** @param said {@code person/device}, where somebody said whose it is */
-    Optional<Proposal.Owner> of(ClientFile file, String listener, Set<String> gatewayWords, Optional<String> said) {
+    Optional<Proposal.Owner> of(ClientFile file, Place listener, Set<String> gatewayWords, Optional<String> said) {
         if (said.isPresent()) {
             return Optional.of(said(said.get(), listener));
         }
-        Optional<NamedOwner> onFile = NamedOwner.of(file.stem(), gatewayWords);
-        Optional<NamedOwner> inFolder = NamedOwner.of(file.folder(), gatewayWords);
-        Map<String, Optional<String>> sources = new LinkedHashMap<>();
-        sources.put(
-                "certificate",
-                file.certificates().stream()
-                        .filter(c -> c.role() != CertificateFacts.Role.AUTHORITY)
-                        .flatMap(c -> c.anyName().stream())
-                        .findFirst());
-        sources.put("account", account(file));
-        sources.put("file name", Optional.of(file.stem()));
-        sources.put("folder", Optional.of(file.folder()));
-        for (Map.Entry<String, Optional<String>> source : sources.entrySet()) {
-            Optional<NamedOwner> named = source.getValue().flatMap(t -> NamedOwner.of(t, gatewayWords));
-            if (named.isPresent()) {
-                Optional<NamedOwner.DeviceWord> device = named.get()
-                        .device()
-                        .or(() -> onFile.flatMap(NamedOwner::device))
-                        .or(() -> inFolder.flatMap(NamedOwner::device));
-                return Optional.of(owner(named.get(), device, listener, source.getKey()));
-            }
-        }
-        return Optional.empty();
+        return OwnerName.of(file, gatewayWords).stream()
+                .filter(n -> n.named().isPresent())
+                .findFirst()
+                .map(n -> owner(n.named().get(), listener, n.source()));
     }
 
-    private static Optional<String> account(ClientFile file) {
-        return file.protocol() != Protocol.OPENVPN
-                ? Optional.empty()
-                : OpenVpnFile.read(file.text())
-                        .file()
-                        .last("auth-user-pass")
-                        .flatMap(OpenVpnFile.Directive::block)
-                        .flatMap(b -> b.lines()
-                                .map(String::strip)
-                                .filter(l -> !l.isEmpty())
-                                .findFirst());
-    }
-
-    private Proposal.Owner said(String text, String listener) {
+    private Proposal.Owner said(String text, Place listener) {
         int slash = text.indexOf('/');
         if (slash < 0) {
             throw new MalformedException("assign", "assign", "whose a file is, is written PERSON/DEVICE");
@@ -100,10 +76,12 @@ final class OwnerProposal {
         return new Proposal.Owner(handle, device, "said");
     }
 
-    private Proposal.Owner owner(NamedOwner named, Optional<NamedOwner.DeviceWord> word, String listener, String by) {
+    private Proposal.Owner owner(NamedOwner named, Place listener, String by) {
+        Optional<NamedOwner.DeviceWord> word = named.device();
         String handle = handle(named);
         names.putIfAbsent(handle, named.name());
         String name = word.map(NamedOwner.DeviceWord::name)
+                .or(() -> askedFor(handle, listener))
                 .orElseGet(() -> only(handle).orElse(USUAL_DEVICE));
         String device = name;
         for (int n = 2; used.contains(handle + "/" + device + " " + listener); n++) {
@@ -124,6 +102,15 @@ final class OwnerProposal {
                 .map(Proposal.Person::handle)
                 .toList();
         return byName.size() == 1 ? byName.get(0) : named.handle();
+    }
+
+    /** The only device of somebody that a file was asked for at the gateway. */
+    private Optional<String> askedFor(String handle, Place listener) {
+        List<String> theirs = requested.getOrDefault(listener.gateway(), Set.of()).stream()
+                .filter(r -> r.startsWith(handle + "/") && !used.contains(r + " " + listener))
+                .map(r -> r.substring(handle.length() + 1))
+                .toList();
+        return theirs.size() == 1 ? Optional.of(theirs.get(0)) : Optional.empty();
     }
 
     /** The only device that somebody has in the records. */

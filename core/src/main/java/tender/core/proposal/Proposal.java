@@ -50,8 +50,17 @@ public record Proposal(List<Site> sites, List<Gateway> gateways, List<Person> pe
     /** @param matchedBy certificate, account, file name or said */
     public record Owner(String person, String device, String matchedBy) {}
 
-    /** What the records have: gateways that are managed by hand take new listeners. */
-    public record Known(tender.core.office.Office office, Set<String> byHand, List<Person> people) {}
+    /**
+     * What the records have.
+     *
+     * @param byHand names of gateways that are managed by hand: they take new listeners
+     * @param requested devices that files were asked for, {@code person/device} by the gateway's name
+     */
+    public record Known(
+            tender.core.office.Office office,
+            Set<String> byHand,
+            List<Person> people,
+            Map<String, Set<String>> requested) {}
 
     /**
      * What a person wants otherwise.

@@ -34,7 +34,7 @@ public final class Proposing {
     private Proposing(Proposal.Known known, Proposal.Corrections corrections) {
         this.known = known;
         this.corrections = corrections;
-        this.owners = new OwnerProposal(known.people());
+        this.owners = new OwnerProposal(known.people(), known.requested());
         this.taken.addAll(known.office().gateways().keySet());
     }
 
@@ -81,28 +81,44 @@ public final class Proposing {
         for (Grouping.Read f : group) {
             Optional<String> listener = takes || listeners.exists(f) ? Optional.of(listeners.of(f)) : Optional.empty();
             files.add(new Proposal.File(
-                    f.file(), name, listener, listener.flatMap(l -> owner(f.file(), name + " " + l, words))));
+                    f.file(),
+                    name,
+                    listener,
+                    listener.flatMap(l -> owner(f.file(), new OwnerProposal.Place(name, l), words))));
         }
     }
 
-    private Optional<Proposal.Owner> owner(ClientFile file, String listener, Set<String> words) {
+    private Optional<Proposal.Owner> owner(ClientFile file, OwnerProposal.Place listener, Set<String> words) {
         return owners.of(
                 file, listener, words, Optional.ofNullable(corrections.owners().get(file.path())));
     }
 
-    /** The gateway in the records that the files call, or whose listener's public key they know. */
+    /**
+     * The gateway in the records that the files call, or whose listener's public key they know. Files whose host is a placeholder go
+     * by their authority, where only one gateway has it.
+     */
     private Optional<Office.Gateway> existing(List<Grouping.Read> group, List<Host> hosts) {
         Set<String> keys = new HashSet<>();
         group.forEach(f -> f.listener().secret().ifPresent(keys::add));
         Set<String> called = new HashSet<>();
         hosts.forEach(h -> called.add(h.toString()));
-        return known.office().gateways().values().stream()
-                .filter(g -> hosts(g).stream().anyMatch(called::contains)
-                        || g.device().listeners().stream()
-                                .anyMatch(l -> l.get(Attribute.PUBLIC_KEY)
-                                        .filter(keys::contains)
-                                        .isPresent()))
+        Optional<Office.Gateway> told = known.office().gateways().values().stream()
+                .filter(g -> hosts(g).stream().anyMatch(called::contains) || has(g, Attribute.PUBLIC_KEY, keys))
                 .findFirst();
+        if (told.isPresent() || !hosts.isEmpty()) {
+            return told;
+        }
+        Set<String> authorities = new HashSet<>();
+        group.forEach(f -> f.listener().authority().ifPresent(authorities::add));
+        List<Office.Gateway> trusted = known.office().gateways().values().stream()
+                .filter(g -> has(g, Attribute.AUTHORITY, authorities))
+                .toList();
+        return trusted.size() == 1 ? Optional.of(trusted.get(0)) : Optional.empty();
+    }
+
+    private static boolean has(Office.Gateway g, Attribute attribute, Set<String> values) {
+        return g.device().listeners().stream()
+                .anyMatch(l -> l.get(attribute).filter(values::contains).isPresent());
     }
 
     private static Set<String> hosts(Office.Gateway g) {

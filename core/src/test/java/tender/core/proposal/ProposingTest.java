@@ -39,7 +39,7 @@ class ProposingTest {
         Office nothing = new Office(NOW, List.of(), Map.of(), List.of(), List.of(), Map.of());
         return Proposing.of(
                 ClientFile.read(files, Optional.empty(), NOW).clients(),
-                new Proposal.Known(nothing, Set.of(), List.of()),
+                new Proposal.Known(nothing, Set.of(), List.of(), Map.of()),
                 corrections);
     }
 

@@ -24,11 +24,11 @@ public record FileImport(ClientFile candidate, Optional<Owners.Owner> owner, Rep
         }
     }
 
-    /** A profile was made of it. */
-    public record Imported(String label) implements Outcome {
+    /** A profile was made of it, or a new revision of the one that its device had. */
+    public record Imported(String label, boolean renewed) implements Outcome {
         @Override
         public String word() {
-            return "imported";
+            return renewed ? "renewed" : "imported";
         }
     }
 

@@ -2,16 +2,15 @@ package tender.service.importing;
 
 import java.util.HashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
-import tender.core.certificate.CertificateFacts;
 import tender.core.inspect.Inspection;
 import tender.core.office.Listener;
 import tender.core.office.Office;
 import tender.core.proposal.ClientFile;
+import tender.core.proposal.OwnerName;
 import tender.core.proposal.Proposal;
 import tender.core.repair.Repaired;
 import tender.core.repair.Target;
@@ -25,6 +24,7 @@ import tender.service.refusal.Refused;
 import tender.store.jdbc.Tx;
 import tender.store.journal.By;
 import tender.store.office.Sites;
+import tender.store.profile.FileRequests;
 
 /** One fileImport of many files, in one transaction; what is the same for all is looked at once. */
 final class ImportRun {
@@ -33,6 +33,7 @@ final class ImportRun {
     private final ImportOrder order;
     private final ImportedProfiles profiles;
     private final Owners owners;
+    private final Set<String> words;
     private final By by;
     private final Map<String, Target> targets = new HashMap<>();
     private final Map<String, ImportedProfiles.Taken> taken = new HashMap<>();
@@ -43,7 +44,12 @@ final class ImportRun {
         this.office = office;
         this.order = order;
         this.profiles = profiles;
-        this.owners = Owners.read(tx);
+        this.owners = Owners.read(tx, FileRequests.devices(tx, order.gateway().id()));
+        this.words = OwnerName.words(
+                List.of(),
+                office.gateway(order.gateway().name())
+                        .map(g -> g.name() + " " + g.site())
+                        .orElse(""));
         this.by = by;
     }
 
@@ -103,9 +109,11 @@ final class ImportRun {
                             ? Optional.empty()
                             : order.decision().map(reason -> lines(dangerous) + ": " + reason));
             ImportedProfiles.Taken taken = taken(target.listener());
-            return taken.has(imported)
-                    ? new FileImport.Present(imported.label())
-                    : new FileImport.Imported(profiles.importFile(tx, taken, imported, by));
+            if (taken.has(imported)) {
+                return new FileImport.Present(imported.label());
+            }
+            ImportedProfiles.Made made = profiles.importFile(tx, taken, imported, by);
+            return new FileImport.Imported(made.label(), made.renewed());
         } catch (MalformedException | Refused e) {
             return new FileImport.Declined(e.getMessage());
         }
@@ -164,23 +172,15 @@ final class ImportRun {
         return ListenerChoice.only(gateway, candidate.protocol().word() + " listener", ofKind, Listener::name, meant);
     }
 
-    /** Whoever was said, else whom its certificate names, else whom its file name does. */
+    /** Whoever was said, else whom the first of its names means. */
     private Optional<Owners.Owner> owner(ClientFile c) {
         if (order.assign().containsKey(c.path())) {
             return Optional.of(owners.said(order.assign().get(c.path()))
                     .orElseThrow(() -> new MalformedException(
                             "assign", "assign", "there is no such person and device; it is written PERSON/DEVICE")));
         }
-        for (CertificateFacts certificate : c.certificates()) {
-            Optional<Owners.Owner> by = certificate.role() == CertificateFacts.Role.AUTHORITY
-                    ? Optional.empty()
-                    : owners.named(certificate.commonName(), "certificate");
-            if (by.isPresent()) {
-                return by;
-            }
-        }
-        String file = c.path().substring(c.path().lastIndexOf('/') + 1);
-        int dot = file.lastIndexOf('.');
-        return owners.named((dot > 0 ? file.substring(0, dot) : file).toLowerCase(Locale.ROOT), "file name");
+        return OwnerName.of(c, words).stream()
+                .flatMap(n -> owners.named(n).stream())
+                .findFirst();
     }
 }

@@ -10,6 +10,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
+import tender.core.proposal.NamedOwner;
+import tender.core.proposal.OwnerName;
 import tender.core.proposal.Proposal;
 import tender.store.jdbc.Tx;
 import tender.store.person.People;
@@ -28,14 +30,16 @@ final class Owners {
     private final Map<String, List<Owner>> byDevice = new HashMap<>();
     private final Map<String, List<Owner>> alone = new HashMap<>();
 
-    private Owners(List<People.Person> people, Map<UUID, List<People.Device>> devices) {
+    private Owners(List<People.Person> people, Map<UUID, List<People.Device>> devices, Set<UUID> requested) {
         for (People.Person p : people) {
             List<People.Device> own = devices.getOrDefault(p.id(), List.of());
+            List<People.Device> asked =
+                    own.stream().filter(d -> requested.contains(d.id())).toList();
             for (People.Device d : own) {
                 Owner owner = new Owner(p, d, "");
                 exact.put(p.handle() + "/" + d.name(), owner);
                 add(byDevice, p.handle() + "-" + d.name(), owner);
-                if (own.size() == 1) {
+                if (own.size() == 1 || asked.equals(List.of(d))) {
                     add(alone, p.handle(), owner);
                     add(alone, p.name().toLowerCase(Locale.ROOT), owner);
                 }
@@ -47,12 +51,14 @@ final class Owners {
         index.computeIfAbsent(name, n -> new ArrayList<>()).add(owner);
     }
 
-    static Owners read(Tx tx) {
+    /** @param requested devices that files were asked for; of several devices of somebody the one that is */
+    static Owners read(Tx tx, Set<UUID> requested) {
         List<People.Person> people = People.all(tx);
         return new Owners(
                 people,
                 People.devices(tx, people.stream().map(People.Person::id).toList()).stream()
-                        .collect(Collectors.groupingBy(People.Device::personId)));
+                        .collect(Collectors.groupingBy(People.Device::personId)),
+                requested);
     }
 
     /** {@code handle/device}, as somebody said. */
@@ -66,11 +72,26 @@ final class Owners {
                 .map(o -> o.by(owner.matchedBy()));
     }
 
-    /** By a name such as {@code mara-laptop}, {@code mara} or {@code Mara Quillfeather}; only where one device fits. */
-    Optional<Owner> named(String text, String by) {
-        String plain = text.toLowerCase(Locale.ROOT);
+    /**
+     * By a name such as {@code mara-laptop}, {@code mara}, {@code Mara Quillfeather} or {@code vpn_mara@firm.example}; only where one
+     * device fits.
+     */
+    Optional<Owner> named(OwnerName name) {
+        String plain = name.text().toLowerCase(Locale.ROOT);
         Set<Owner> found = new LinkedHashSet<>(byDevice.getOrDefault(plain.replaceAll("[_. @]", "-"), List.of()));
         found.addAll(alone.getOrDefault(plain, List.of()));
-        return found.size() == 1 ? found.stream().findFirst().map(o -> o.by(by)) : Optional.empty();
+        if (found.isEmpty()) {
+            name.named().ifPresent(n -> found.addAll(read(n)));
+        }
+        return found.size() == 1 ? found.stream().findFirst().map(o -> o.by(name.source())) : Optional.empty();
+    }
+
+    private List<Owner> read(NamedOwner n) {
+        List<Owner> exactly = n.device()
+                .map(d -> byDevice.getOrDefault(n.handle() + "-" + d.name(), List.of()))
+                .orElse(List.of());
+        return exactly.isEmpty()
+                ? alone.getOrDefault(n.handle(), alone.getOrDefault(n.name().toLowerCase(Locale.ROOT), List.of()))
+                : exactly;
     }
 }

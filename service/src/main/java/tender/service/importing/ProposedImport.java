@@ -32,12 +32,14 @@ import tender.store.office.Gateways;
 import tender.store.office.Sites;
 import tender.store.person.People;
 import tender.store.profile.Archives;
+import tender.store.profile.FileRequests;
 
 /**
  * Imports client files of gateways that nobody entered yet: sites, gateways managed by hand with their listeners, people and
  * devices are created of what the files show, in one transaction with the profiles.
  */
 public final class ProposedImport {
+    private static final int MOST_REQUESTS = 10_000;
     private static final String UTC = "UTC";
     private static final String COMPANY = "company";
 
@@ -128,7 +130,11 @@ public final class ProposedImport {
                                         .map(d -> new Proposal.Device(d.name(), d.kind(), true))
                                         .toList(),
                                 true))
-                        .toList());
+                        .toList(),
+                FileRequests.all(tx, MOST_REQUESTS).stream()
+                        .collect(Collectors.groupingBy(
+                                FileRequests.FileRequest::gateway,
+                                Collectors.mapping(r -> r.handle() + "/" + r.device(), Collectors.toSet()))));
     }
 
     /** Creates what is not there yet; gives the gateways' ids by name. */

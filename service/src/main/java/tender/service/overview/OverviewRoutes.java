@@ -168,6 +168,12 @@ public final class OverviewRoutes implements Routes {
                                 "profiles could not be written",
                                 "Issue again"),
                         need(
+                                "files-requested",
+                                c.requestedFiles(),
+                                "client file to make at a gateway",
+                                "client files to make at gateways",
+                                "See which"),
+                        need(
                                 "failing",
                                 c.failing(),
                                 "profile failed its last trial",

@@ -17,7 +17,8 @@ import tender.store.journal.By;
 
 /**
  * Renews certificates ahead of their end: a month, or the last quarter of a shorter life. The old one valid until its own
- * end, so that nobody is shut out while the new file is on its way. Where somebody said when access ends, nothing is renewed.
+ * end, so that nobody is shut out while the new file is on its way. Where only the gateway can make a new file, it is requested.
+ * Where somebody said when access ends, nothing is renewed.
  */
 final class AutomaticRenewal implements JobKind {
     private static final Logger LOG = LoggerFactory.getLogger(AutomaticRenewal.class);
@@ -29,8 +30,10 @@ final class AutomaticRenewal implements JobKind {
     private final Db db;
     private final Clock clock;
     private final Renewing renewing;
+    private final RequestedFiles requested;
 
-    AutomaticRenewal(Db db, Clock clock, Renewing renewing) {
+    AutomaticRenewal(Db db, Clock clock, Renewing renewing, RequestedFiles requested) {
+        this.requested = requested;
         this.db = db;
         this.clock = clock;
         this.renewing = renewing;
@@ -48,6 +51,7 @@ final class AutomaticRenewal implements JobKind {
     @Override
     public void run(Jobs.Job job, Progress progress) {
         Instant now = clock.instant();
+        requested.askAhead(now);
         for (Certificates.Nearing n : db.inTransaction(tx -> Certificates.nearing(tx, AHEAD, now, AT_ONCE))) {
             Instant end = now.plus(Duration.between(n.starts(), n.ends()));
             try {

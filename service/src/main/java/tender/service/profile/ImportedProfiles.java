@@ -2,7 +2,10 @@ package tender.service.profile;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -10,6 +13,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import java.util.function.Function;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
@@ -30,6 +35,7 @@ import tender.core.profile.OpenVpnClient;
 import tender.core.profile.OpenVpnFile;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
+import tender.core.wire.Sha256;
 import tender.service.refusal.Refused;
 import tender.store.credential.Credentials;
 import tender.store.event.Events;
@@ -41,6 +47,7 @@ import tender.store.office.Gateways;
 import tender.store.office.Listeners;
 import tender.store.person.People;
 import tender.store.profile.Accounts;
+import tender.store.profile.FileRequests;
 import tender.store.profile.ListenerProfiles;
 import tender.store.profile.ProfileGrants;
 import tender.store.profile.ProfileOrigin;
@@ -98,29 +105,56 @@ public final class ImportedProfiles {
         private final Set<UUID> devices;
         private final Set<String> labels;
         private final Set<String> publicParts;
+        private final Set<UUID> requested;
+        private final Map<UUID, ListenerProfiles.FromFile> before;
 
         private Taken(Tx tx, Gateways.Gateway gateway, Listeners.Listener listener) {
             this.listener = listener;
             this.devices = new HashSet<>(ListenerProfiles.devicesAt(tx, listener.id()));
             this.labels = new HashSet<>(ListenerProfiles.labelsEnding(tx, "-" + gateway.name()));
             this.publicParts = new HashSet<>(ListenerProfiles.publicPartsAt(tx, listener.id()));
+            this.requested = FileRequests.devices(tx, gateway.id());
+            this.before = ListenerProfiles.fromFiles(tx, listener.id()).stream()
+                    .collect(Collectors.toMap(
+                            ListenerProfiles.FromFile::deviceId,
+                            Function.identity(),
+                            (one, other) -> one,
+                            HashMap::new));
         }
 
         public Listeners.Listener listener() {
             return listener;
         }
 
-        /** Whether the same device has a profile there with the same key or name. */
+        /** Whether the same device has a profile there with the same key or name, made of this file or by Tender. */
         public boolean has(Imported a) {
             return devices.contains(a.device().id())
                     && labels.contains(a.label())
-                    && publicParts.contains(identity(a).who().value());
+                    && publicParts.contains(identity(a).who().value())
+                    && renewed(a).isEmpty();
+        }
+
+        /**
+         * The profile that a file renews: the same device's, made of an earlier file, where the new one has the same name or was
+         * asked for.
+         */
+        private Optional<ListenerProfiles.FromFile> renewed(Imported a) {
+            ClientIdentity who = identity(a).who();
+            return Optional.ofNullable(before.get(a.device().id()))
+                    .filter(p -> p.label().equals(a.label()) && !p.digests().contains(Sha256.hex(a.came())))
+                    .filter(p -> p.publicPart().equals(who.value())
+                            || who.kind() != CredentialKind.PASSWORD
+                                    && requested.contains(a.device().id())
+                                    && !publicParts.contains(who.value()));
         }
 
         /** @throws Refused where a profile has one of them already */
         private void take(String label, UUID deviceId, String publicPart) {
             if (labels.contains(label) || devices.contains(deviceId)) {
-                throw new Refused(Refused.Kind.CONFLICT, "this device has a profile there already");
+                throw new Refused(
+                        Refused.Kind.CONFLICT,
+                        "this device has a profile there already; to replace it, request a new file first"
+                                + " (tender request add)");
             }
             if (!publicParts.add(publicPart)) {
                 throw new Refused(
@@ -142,10 +176,21 @@ public final class ImportedProfiles {
         }
     }
 
-    /** Gives the profile's label. */
-    public String importFile(Tx tx, Taken taken, Imported a, By by) {
+    /** What came of a file: a profile, or a new revision of one. */
+    public record Made(String label, boolean renewed) {}
+
+    /** @throws Refused where the device has a profile that this file does not renew, or another has the same key or name */
+    public Made importFile(Tx tx, Taken taken, Imported a, By by) {
         String label = a.label();
         Identity identity = identity(a);
+        if (FileRequests.received(tx, a.gateway().id(), a.device().id())) {
+            Events.say(tx, "gateway", a.gateway().id());
+        }
+        Optional<ListenerProfiles.FromFile> before = taken.renewed(a);
+        if (before.isPresent()) {
+            renew(tx, taken, before.get(), a, by);
+            return new Made(label, true);
+        }
         taken.take(label, a.device().id(), identity.who().value());
         UUID profileId = insert(tx, taken.listener, label, a, identity, by.at());
         ProfileGrants.explicit(tx, profileId); // the file stays as it came
@@ -160,7 +205,45 @@ public final class ImportedProfiles {
         String words = (repaired ? "repaired by rule" : "as it came")
                 + a.decision().map(d -> "; may stay: " + d).orElse("");
         Journal.append(tx, by, "profile-imported", "profile", profileId, words);
-        return label;
+        return new Made(label, false);
+    }
+
+    /** The file that came later is the profile's next revision; its key or certificate takes the place of the earlier one. */
+    private void renew(Tx tx, Taken taken, ListenerProfiles.FromFile before, Imported a, By by) {
+        Identity identity = identity(a);
+        identity.ends()
+                .filter(end -> before.ends().filter(end::isBefore).isPresent())
+                .ifPresent(end -> {
+                    throw new Refused(
+                            Refused.Kind.CONFLICT,
+                            "its certificate ends on " + LocalDate.ofInstant(end, ZoneOffset.UTC)
+                                    + ", before the one that the profile has");
+                });
+        UUID id = before.profileId();
+        taken.before.remove(a.device().id()); // one file a device in an import
+        taken.publicParts.add(identity.who().value());
+        Credentials.replace(tx, id, identity.who().value(), by.at());
+        ends(tx, id, a, identity, by.at());
+        Optional<OpenVpnClient> file =
+                a.protocol() == Protocol.OPENVPN ? Optional.of(OpenVpnClient.read(a.repaired())) : Optional.empty();
+        ProfileGrants.grant(
+                tx,
+                id,
+                identity.reach(),
+                file.map(OpenVpnClient::full4).orElse(false),
+                file.map(OpenVpnClient::dns).orElse(a.dns()),
+                file.map(f -> !f.file().has("route-nopull")).orElse(false));
+        Profiles.readdress(tx, id, taken.listener.id(), identity.addresses());
+        a.decision().ifPresent(d -> Profiles.decided(tx, id, d));
+        revisions(tx, Edition.next(tx, Profiles.byId(tx, id).orElseThrow(), by.at()), a);
+        Events.say(tx, "profile", id);
+        Journal.append(
+                tx,
+                by,
+                "profile-renewed",
+                "profile",
+                id,
+                "from a new file" + a.decision().map(d -> "; may stay: " + d).orElse(""));
     }
 
     private UUID insert(Tx tx, Listeners.Listener listener, String label, Imported a, Identity identity, Instant now) {

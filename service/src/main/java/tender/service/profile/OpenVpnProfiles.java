@@ -80,8 +80,8 @@ final class OpenVpnProfiles {
         if (gateway.isManual()) {
             throw new Refused(
                     Refused.Kind.CONFLICT,
-                    gateway.name() + " makes its client files itself: create one there, export it, and import it with"
-                            + " tender import FILE");
+                    gateway.name() + " makes its client files itself: request one with tender request add "
+                            + gateway.name() + " PERSON/DEVICE, and import it with tender import FILE");
         }
         Listener facts = facts(tx, listener);
         Backups.Backup newest = Backups.newest(tx, gateway.id())

@@ -36,6 +36,7 @@ public final class ProfileModule implements NodeModule {
     private final Canaries canaries;
     private final ProfileFiles files;
     private final Sheets sheets;
+    private final RequestedFiles requested;
 
     public ProfileModule(
             Node node, DeviceModule devices, OfficeRecords records, CertificateModule signing, Backups backups) {
@@ -59,6 +60,7 @@ public final class ProfileModule implements NodeModule {
         this.canaries = new Canaries(node.db(), gateways, kinds, renewing);
         this.files = new ProfileFiles(node.db(), credentials, revisions);
         this.sheets = new Sheets(node.db());
+        this.requested = new RequestedFiles(node.db(), gateways);
     }
 
     public Credentials credentials() {
@@ -91,6 +93,7 @@ public final class ProfileModule implements NodeModule {
                         renewing,
                         withdrawing,
                         new HandInstructions(node.db(), credentials)),
+                new FileRequestRoutes(requested),
                 new GrantRoutes(node.db(), gateways, renewing),
                 new SettingsRoutes(files, sheets));
     }
@@ -99,7 +102,7 @@ public final class ProfileModule implements NodeModule {
     public List<JobKind> jobs() {
         return List.of(
                 new ProfileExpiry(node.db(), node.clock(), byHand),
-                new AutomaticRenewal(node.db(), node.clock(), renewing));
+                new AutomaticRenewal(node.db(), node.clock(), renewing, requested));
     }
 
     @Override

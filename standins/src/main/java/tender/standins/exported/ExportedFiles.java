@@ -104,11 +104,11 @@ public final class ExportedFiles {
         return CertificateKey.generate(CertificateKey.Kind.EC_P256, random);
     }
 
-    private static String pem(String label, byte[] der) {
+    static String pem(String label, byte[] der) {
         return PemText.write(label, der).strip() + "\n";
     }
 
-    private static String pem(CertificateKey key) {
+    static String pem(CertificateKey key) {
         return pem("PRIVATE KEY", key.privateKey().reveal(RevealSecret.TO_WRITE_FILE));
     }
 
@@ -130,7 +130,8 @@ public final class ExportedFiles {
         return authority;
     }
 
-    private static String block(String name, String content) {
+    /** A part of an OpenVPN file. */
+    public static String block(String name, String content) {
         return "<" + name + ">\n" + content.strip() + "\n</" + name + ">\n";
     }
 
@@ -218,7 +219,7 @@ public final class ExportedFiles {
         return Base64.getEncoder().encodeToString(pair.privateKey().reveal(RevealSecret.TO_WRITE_FILE));
     }
 
-    private static byte[] zip(Map<String, String> parts) {
+    static byte[] zip(Map<String, String> parts) {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
         try (ZipOutputStream zip = new ZipOutputStream(out)) {
             for (Map.Entry<String, String> part : parts.entrySet()) {

@@ -56,6 +56,15 @@ public final class Credentials {
                         .instant(c.madeAt()));
     }
 
+    private static final String REPLACE = """
+            update credential set public_part = ?, expires_at = null, state = 'IN_USE', created_at = ?
+            where id = (select key_id from profile_listener where profile_id = ? and position = 0)""";
+
+    /** A profile has another key or certificate, which Tender does not keep apart from its file. */
+    public static void replace(Tx tx, UUID profileId, String publicPart, Instant now) {
+        tx.updateOne(REPLACE, p -> p.text(publicPart).instant(now).id(profileId));
+    }
+
     private static final String SECRET = "select secret from credential where id = ? and secret is not null";
 
     /** Empty where Tender does not have it, or has erased it. */

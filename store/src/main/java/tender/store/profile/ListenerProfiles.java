@@ -1,5 +1,6 @@
 package tender.store.profile;
 
+import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
@@ -124,6 +125,43 @@ public final class ListenerProfiles {
     /** Keys and names that any profile of a listener has or had. */
     public static Set<String> publicPartsAt(Tx tx, UUID listenerId) {
         return Set.copyOf(tx.list(PARTS, p -> p.id(listenerId), row -> row.text("public_part")));
+    }
+
+    /**
+     * A profile that was imported for a device.
+     *
+     * @param ends when its credential ends
+     * @param digests SHA-256 of all its revisions, in hexadecimal
+     */
+    public record FromFile(
+            UUID profileId,
+            UUID deviceId,
+            String label,
+            String publicPart,
+            Optional<Instant> ends,
+            Set<String> digests) {}
+
+    private static final String FROM_FILES = """
+            select p.id, p.device_id, p.label, k.public_part, k.expires_at, array_agg(r.digest) as digests
+            from profile_listener pl
+            join profile p on p.id = pl.profile_id
+            join credential k on k.id = pl.key_id
+            join profile_revision r on r.profile_id = p.id
+            where pl.listener_id = ? and p.state = 'ready' and p.origin = 'exported' and p.device_id is not null
+            group by p.id, p.device_id, p.label, k.public_part, k.expires_at""";
+
+    /** Profiles of a listener that were made of imported files and work. */
+    public static List<FromFile> fromFiles(Tx tx, UUID listenerId) {
+        return tx.list(
+                FROM_FILES,
+                p -> p.id(listenerId),
+                row -> new FromFile(
+                        row.id("id"),
+                        row.id("device_id"),
+                        row.text("label"),
+                        row.text("public_part"),
+                        row.optionalInstant("expires_at"),
+                        Set.copyOf(row.texts("digests"))));
     }
 
     private static final String LABELS = "select label from profile where right(label, length(?)) = ?";

@@ -362,6 +362,13 @@ public final class Profiles {
     }
 
     private static final String MOVE_LISTENER = "update profile_listener set listener_id = ? where profile_id = ?";
+    /** Its tunnel addresses are these and no others. */
+    public static void readdress(Tx tx, UUID id, UUID listenerId, List<IpAddress> addresses) {
+        tx.update(RELEASE, p -> p.ids(List.of(id)));
+        addresses.forEach(a -> tx.later(
+                INSERT_ADDRESS, p -> p.id(listenerId).text(a.toString()).id(id)));
+    }
+
     private static final String MOVE_ADDRESSES = "update tunnel_address set listener_id = ? where profile_id = ?";
 
     /** The profile belongs to another listener from now on, with its keys and addresses. */

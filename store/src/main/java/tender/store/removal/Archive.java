@@ -79,6 +79,9 @@ public final class Archive {
     /** A person with their devices. */
     public static void person(Tx tx, UUID id, Instant now) {
         tx.update(
+                "delete from file_request where device_id in (select id from device where person_id = ?)",
+                p -> p.id(id));
+        tx.update(
                 "update device set archived_at = ? where person_id = ? and archived_at is null",
                 p -> p.instant(now).id(id));
         tx.updateOne(
@@ -87,6 +90,7 @@ public final class Archive {
     }
 
     public static void device(Tx tx, UUID id, Instant now) {
+        tx.update("delete from file_request where device_id = ?", p -> p.id(id));
         tx.updateOne(
                 "update device set archived_at = ? where id = ? and archived_at is null",
                 p -> p.instant(now).id(id));
@@ -106,6 +110,7 @@ public final class Archive {
                 p -> p.id(id));
         tx.update("delete from desired_resource where gateway_id = ?", p -> p.id(id));
         tx.update("delete from finding where gateway_id = ?", p -> p.id(id));
+        tx.update("delete from file_request where gateway_id = ?", p -> p.id(id));
         tx.update("delete from joined where one = ? or other = ?", p -> p.id(id).id(id));
         tx.update("delete from instruction where profile_id in " + THERE, p -> p.id(id));
         // canaries, and what was to be withdrawn at a device that answers nobody any more
