@@ -19,7 +19,7 @@
       {#each requests as r (r.id)}
         <tr>
           <td><a href="/people?text={encodeURIComponent(r.person)}">{r.person}</a></td><td>{r.device}</td><td class="mono">{r.user}</td>
-          <td>{#if r.reason === 'renewal' && r.ends}certificate ends <When at={r.ends} />{:else if r.replaces}replaces {r.replaces}{:else}has none{/if}</td>
+          <td>{#if r.reason === 'renewal' && r.ends}certificate ends <When at={r.ends} />{:else if r.replaces}replaces {r.replaces}{:else}has no file{/if}</td>
           <td><When at={r.askedAt} /></td>
           <td>{#if session.mayWrite}<Button look="plain" busy={action.busy} aria-label="Cancel the request for {r.person}, {r.device}" onclick={() => void cancel(r)}>Cancel</Button>{/if}</td>
         </tr>

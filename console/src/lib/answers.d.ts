@@ -535,6 +535,17 @@ export interface components {
             gateway: string;
             jobId: string;
         };
+        "Office.Recognised": {
+            descriptions: components["schemas"]["Office.Recognition"][];
+            proposed: string;
+        };
+        "Office.Recognition": {
+            description: string;
+            fits: boolean;
+            found: string[];
+            missing: string[];
+            title: string;
+        };
         "Office.Site": {
             domain: string;
             id: string;

@@ -41,6 +41,7 @@ export type Fitness = Answers['Handout.Unfit'];
 export type Instruction = Answers['Watch.Instruction'];
 export type FileRequest = Answers['FileRequest.FileRequest'];
 export type FileRequests = Answers['FileRequest.FileRequests'];
+export type Recognised = Answers['Office.Recognised'];
 export type Overview = Answers['Watch.Overview'];
 export type Hit = Answers['Watch.Hit'];
 export type Job = Answers['Watch.Job'];

@@ -27,6 +27,7 @@
   import ExplainedListener from '../components/ExplainedListener.svelte';
   import FindingList from '../components/FindingList.svelte';
   import BackupGrid from '../components/BackupGrid.svelte';
+  import RecogniseDevice from '../components/RecogniseDevice.svelte';
   import RequestedFiles from '../components/RequestedFiles.svelte';
   import Remove from '../components/Remove.svelte';
   import SignInForm from '../components/SignInForm.svelte';
@@ -148,6 +149,7 @@
     {#if session.mayWrite}
       {#if g.connector === 'file'}<LoadFiles gateway={g} loaded={() => void gateway.reload()} />
       {:else if !byHand}
+        {#if g.connector === 'ssh'}<RecogniseDevice gateway={g} saved={() => void gateway.reload()} />{/if}
         <Section title="How Tender signs in" note="a change is tried before it is kept">
           {#key g.version}<SignInForm gateway={g} saved={() => void gateway.reload()} />{/key}
         </Section>

@@ -182,5 +182,21 @@ public final class OfficeApi {
     /** Repeats the digest of the text that was read. */
     public record ApproveDescription(String digest) {}
 
+    /**
+     * Whether a device description fits a device, as far as can be seen without changing it.
+     *
+     * @param found paths of files and commands that are there
+     * @param missing those that are not
+     */
+    public record Recognition(
+            String description, String title, boolean fits, List<String> found, List<String> missing) {}
+
+    /**
+     * What a device looks like.
+     *
+     * @param proposed the name of all descriptions that fit together, as a gateway's description takes it; empty where none fits
+     */
+    public record Recognised(String proposed, List<Recognition> descriptions) {}
+
     private OfficeApi() {}
 }

@@ -146,6 +146,7 @@ class RouteTableTest {
             DELETE /file-requests/{id} owner operator
             GET /gateways/{id}/file-requests owner operator auditor
             POST /gateways/{id}/file-requests owner operator
+            POST /gateways/{id}/recognise owner operator
             GET /monitors owner operator auditor
             POST /monitors owner operator
             GET /monitors/counts owner operator auditor

@@ -32,6 +32,7 @@ public final class GatewayGroup {
                             GatewayCertificateCommand.class,
                             GatewayLoadCommand.class,
                             GatewayListenerCommand.class,
+                            GatewayRecogniseCommand.class,
                             GatewayCommands.Remove.class)),
             new CommandGroup("route", "Routes from a device to a host inside.", List.of(RouteCommands.Walk.class)),
             new CommandGroup(

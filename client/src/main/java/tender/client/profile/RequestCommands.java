@@ -144,6 +144,6 @@ final class RequestCommands {
                 ? r.ends()
                         .map(e -> "ends " + LocalDate.ofInstant(e, ZoneOffset.UTC))
                         .orElse("renewal")
-                : r.replaces().map(label -> "replaces " + label).orElse("has none");
+                : r.replaces().map(label -> "replaces " + label).orElse("has no file");
     }
 }

@@ -17,6 +17,7 @@ final class OverviewCommand extends ClientCommand {
             "failing", "tender profile list --open failing",
             "without-backup", "tender gateway list --sort=backup",
             "not-handed-out", "tender profile list --open not-handed-out",
+            "files-requested", "tender request list",
             "uncollected", "tender handout list --sort=collected",
             "unproven", "tender profile list --open unproven");
 

@@ -25,8 +25,12 @@ public record DeviceDescription(
         boolean beside,
         boolean throughSudo,
         List<FileRule> files,
-        Map<Task, Source> commands) {
+        Map<Task, Source> commands,
+        List<Output> outputs) {
     private static final int MAX_FILES = 64;
+    private static final int MAX_OUTPUTS = 16;
+    /** Between the names of descriptions that describe one device together. */
+    private static final String AND = "+";
 
     /** How a file is written. */
     public enum Format {
@@ -38,9 +42,34 @@ public record DeviceDescription(
         WIREGUARD,
         /** OpenVPN's server configuration file; the listener is named by the file. */
         OPENVPN,
+        /** strongSwan's swanctl configuration; each connection that waits for clients is a listener of its name. */
+        SWANCTL,
         /** Kept in backups and not looked into. */
-        KEPT
+        KEPT;
+
+        public String word() {
+            return name().toLowerCase(java.util.Locale.ROOT);
+        }
     }
+
+    /** What a command of the system prints that is read. */
+    public enum OutputFormat {
+        /** {@code ip -j address}: interfaces and their addresses. */
+        IP_ADDRESSES,
+        /** {@code ip -j route}: which interface leads out. */
+        IP_ROUTES,
+        /** {@code nft -j list ruleset}: filter rules and forwards. */
+        NFTABLES,
+        /** {@code timedatectl show}: the time zone. */
+        TIMEDATECTL;
+
+        public String word() {
+            return name().toLowerCase(java.util.Locale.ROOT).replace('_', '-');
+        }
+    }
+
+    /** A command that only reads, and what it prints. */
+    public record Output(CommandWords run, OutputFormat format) {}
 
     /** What can be asked of a device. */
     public enum Task {
@@ -88,6 +117,7 @@ public record DeviceDescription(
      * @param lines for lines: the template of each kind of record
      * @param words for lines: the file's own word for one of ours
      * @param fixed attributes that every listener of the file has
+     * @param commands how the file is applied and its listeners are restarted, where that is not as for the whole device
      */
     public record FileRule(
             String path,
@@ -95,7 +125,8 @@ public record DeviceDescription(
             Map<String, String> keys,
             Map<String, LineTemplate> lines,
             Map<String, String> words,
-            Map<Attribute, String> fixed) {
+            Map<Attribute, String> fixed,
+            Map<Task, CommandWords> commands) {
         /** What a key of pairs can mean beside the settings of listeners. */
         private static final List<String> MEANINGS = List.of(
                 "make",
@@ -133,6 +164,29 @@ public record DeviceDescription(
             EnumMap<Attribute, String> copy = new EnumMap<>(Attribute.class);
             copy.putAll(fixed);
             fixed = Collections.unmodifiableMap(copy);
+            commands = Map.copyOf(commands);
+        }
+
+        /** A file whose format says all. */
+        public static FileRule of(String path, Format format) {
+            return new FileRule(path, format, Map.of(), Map.of(), Map.of(), Map.of(), Map.of());
+        }
+
+        /** Whether the files can hold listeners. */
+        public boolean holdsListeners() {
+            return format == Format.WIREGUARD
+                    || format == Format.OPENVPN
+                    || format == Format.SWANCTL
+                    || format == Format.PAIRS
+                            && (fixed.containsKey(Attribute.PROTOCOL) || keys.containsValue(Attribute.PROTOCOL.word()));
+        }
+
+        /** With commands of the whole device for what has none of its own. */
+        private FileRule with(Map<Task, CommandWords> ofDevice) {
+            Map<Task, CommandWords> all = new EnumMap<>(Task.class);
+            all.putAll(ofDevice);
+            all.putAll(commands);
+            return new FileRule(path, format, keys, lines, words, fixed, all);
         }
 
         public String folder() {
@@ -166,14 +220,72 @@ public record DeviceDescription(
     }
 
     public DeviceDescription {
-        if (!name.matches("[a-z][a-z0-9-]{0,39}")) {
+        if (!names(name).stream().allMatch(n -> n.matches("[a-z][a-z0-9-]{0,39}"))) {
             throw new MalformedException("name", "description", "1 to 40 lower-case letters, digits or hyphens");
         }
+        if (outputs.size() > MAX_OUTPUTS) {
+            throw new MalformedException("outputs", "outputs", "at most " + MAX_OUTPUTS + " commands");
+        }
+        outputs = List.copyOf(outputs);
         if (files.isEmpty() || files.size() > MAX_FILES) {
             throw new MalformedException("files", "files", "1 to " + MAX_FILES + " files");
         }
         files = List.copyOf(files);
         commands = commands.isEmpty() ? Map.of() : Collections.unmodifiableMap(new EnumMap<>(commands));
+    }
+
+    /** The names of the descriptions that one name is made of: {@code linux-wireguard+linux-nftables} of two. */
+    public static List<String> names(String name) {
+        return List.of(name.split("\\" + AND, -1));
+    }
+
+    /**
+     * One description of a device that several describe, each a part of it. Files are applied by the commands of their own part; of
+     * what can be asked of the device as a whole, the first part that has a way is asked.
+     *
+     * @throws MalformedException where two of them speak of the same listener files
+     */
+    public static DeviceDescription together(List<DeviceDescription> parts) {
+        if (parts.size() == 1) {
+            return parts.get(0);
+        }
+        Map<String, FileRule> files = new LinkedHashMap<>();
+        EnumMap<Task, Source> commands = new EnumMap<>(Task.class);
+        Set<Output> outputs = new LinkedHashSet<>();
+        for (DeviceDescription part : parts) {
+            Map<Task, CommandWords> own = new EnumMap<>(Task.class);
+            for (Task task : List.of(Task.APPLY, Task.RESTART)) {
+                Optional.ofNullable(part.commands.get(task))
+                        .flatMap(Source::run)
+                        .ifPresent(c -> own.put(task, c));
+            }
+            for (FileRule rule : part.files) {
+                FileRule before = files.putIfAbsent(rule.path, rule.holdsListeners() ? rule.with(own) : rule);
+                if (before != null && before.holdsListeners()) {
+                    throw new MalformedException("description", "description", "two of them describe " + rule.path);
+                }
+            }
+            part.commands.forEach((task, source) -> {
+                if (!own.containsKey(task)) {
+                    commands.putIfAbsent(task, source);
+                }
+            });
+            outputs.addAll(part.outputs);
+        }
+        return new DeviceDescription(
+                String.join(AND, parts.stream().map(DeviceDescription::name).toList()),
+                String.join("; ", parts.stream().map(DeviceDescription::title).toList()),
+                Optional.empty(),
+                parts.stream().anyMatch(DeviceDescription::beside),
+                parts.stream().anyMatch(DeviceDescription::throughSudo),
+                List.copyOf(files.values()),
+                commands,
+                List.copyOf(outputs));
+    }
+
+    /** Whether a file or a whole device has a way to do something. */
+    public boolean has(Task task) {
+        return commands.containsKey(task) || files.stream().anyMatch(f -> f.commands.containsKey(task));
     }
 
     /** The folders that are read, each once. */

@@ -27,6 +27,7 @@ import tender.core.office.Network;
 import tender.core.office.Side;
 import tender.core.office.Uplink;
 import tender.core.profile.OpenVpnFile;
+import tender.core.profile.SectionFile;
 import tender.core.profile.WireGuardFile;
 import tender.core.wire.MalformedException;
 import tender.core.wireguard.StatusDump;
@@ -38,12 +39,14 @@ public final class DeviceFiles {
      *
      * @param files by path without the leading slash
      * @param clock what the device's clock showed at {@code now}
+     * @param system what its system's commands printed
      */
     public record Answers(
             Map<String, byte[]> files,
             Optional<StatusDump> status,
             Optional<Instant> clock,
             Optional<String> release,
+            SystemFacts system,
             Instant now) {}
 
     private final DeviceDescription description;
@@ -86,12 +89,21 @@ public final class DeviceFiles {
                 });
             }
         }
+        system(answers.system());
         List<Network> all = networks.entrySet().stream()
                 .map(n -> new Network(
                         n.getKey(), n.getValue(), Optional.ofNullable(pools.get(n.getKey())), fixedIn(n.getValue())))
                 .toList();
         listeners.replaceAll(l -> l.with(named.getOrDefault(l.name(), Map.of())));
         listeners.sort(java.util.Comparator.comparing(Listener::name));
+        for (int i = 1; i < listeners.size(); i++) {
+            if (listeners.get(i).name().equals(listeners.get(i - 1).name())) {
+                throw new MalformedException(
+                        "listener",
+                        listeners.get(i).name(),
+                        "two listeners have this name; rename the file or the connection of one");
+            }
+        }
         return new Device(
                 facts.getOrDefault("make", ""),
                 facts.getOrDefault("model", ""),
@@ -106,6 +118,25 @@ public final class DeviceFiles {
                 filtered ? new Filter(rules, otherwiseAllow) : Filter.OPEN,
                 listeners,
                 accounts);
+    }
+
+    /** What files say goes before what the system says. */
+    private void system(SystemFacts system) {
+        system.zone().ifPresent(z -> facts.putIfAbsent("zone", z));
+        if (interfaces.isEmpty()) {
+            interfaces.addAll(system.interfaces());
+        }
+        if (networks.isEmpty()) {
+            networks.putAll(system.networks());
+        }
+        if (!filtered && system.filter().isPresent()) {
+            filtered = true;
+            rules.addAll(system.filter().get().rules());
+            otherwiseAllow = system.filter().get().otherwiseAllow();
+        }
+        if (forwards.isEmpty()) {
+            forwards.addAll(system.forwards());
+        }
     }
 
     /** Fixed addresses of a network; one that lies in no network stays with the nearest, so that it is found. */
@@ -131,6 +162,10 @@ public final class DeviceFiles {
             case WIREGUARD ->
                 listeners.add(wireguard(name, WireGuardFile.read(text)).with(rule.fixed()));
             case OPENVPN -> listeners.add(openvpn(rule, name, text));
+            case SWANCTL ->
+                SwanctlServerConfig.read(SectionFile.read(text), this::anywhere).stream()
+                        .map(l -> withActivity(l.with(rule.fixed())))
+                        .forEach(listeners::add);
             case KEPT -> {}
         }
     }
@@ -353,6 +388,14 @@ public final class DeviceFiles {
     private Optional<byte[]> content(FileRule rule, String path) {
         String whole = path.startsWith("/") ? path.substring(1) : (rule.folder() + "/" + path).replaceFirst("^/+", "");
         return Optional.ofNullable(answers.files().get(whole));
+    }
+
+    /** A file by its whole path, or by the end of it. */
+    private Optional<byte[]> anywhere(String path) {
+        return answers.files().entrySet().stream()
+                .filter(e -> path.equals("/" + e.getKey()) || e.getKey().endsWith("/" + path))
+                .map(Map.Entry::getValue)
+                .findFirst();
     }
 
     /** Tunnel addresses that a WireGuard file gives to its own end and to peers. */

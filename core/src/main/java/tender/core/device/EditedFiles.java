@@ -37,10 +37,7 @@ final class EditedFiles {
 
     Place place(String listener) {
         for (FileRule rule : description.files()) {
-            boolean holdsListeners = rule.format() == Format.WIREGUARD
-                    || rule.format() == Format.OPENVPN
-                    || rule.format() == Format.PAIRS && isListener(rule);
-            if (!holdsListeners) {
+            if (!rule.holdsListeners() || rule.format() == Format.SWANCTL) {
                 continue;
             }
             for (String path : files.keySet()) {
@@ -50,10 +47,6 @@ final class EditedFiles {
             }
         }
         throw new MalformedException("listener", listener, "no file of this device holds it");
-    }
-
-    private static boolean isListener(FileRule rule) {
-        return rule.fixed().containsKey(Attribute.PROTOCOL) || rule.keys().containsValue("protocol");
     }
 
     private String text(String path) {

@@ -37,8 +37,7 @@ public record SharedClientSettings(
                 : w);
     }
 
-    private static final FileRule GATEWAY_API =
-            new FileRule("/openvpn/*.conf", Format.OPENVPN, Map.of(), Map.of(), Map.of(), Map.of());
+    private static final FileRule GATEWAY_API = FileRule.of("/openvpn/*.conf", Format.OPENVPN);
 
     /** Where a snapshot over the gateway API keeps what callers of a listener share; no leading slash. */
     public static String gatewayApiPath(String listener) {

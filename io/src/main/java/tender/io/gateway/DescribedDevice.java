@@ -25,7 +25,7 @@ final class DescribedDevice {
         add(out, Capability.CLOCK, has.containsKey(Task.CLOCK));
         add(out, Capability.EXPORT, has.containsKey(Task.EXPORT));
         if (!readOnly && !description.throughSudo()) {
-            boolean applies = has.containsKey(Task.APPLY) || has.containsKey(Task.RESTART);
+            boolean applies = description.has(Task.APPLY) || description.has(Task.RESTART);
             add(out, Capability.APPLY, applies);
             add(out, Capability.CHANGE, applies);
             add(out, Capability.FILES, description.rule(Format.WIREGUARD).isPresent());

@@ -4,12 +4,14 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
+import java.util.stream.Collectors;
 import org.snakeyaml.engine.v2.api.Load;
 import org.snakeyaml.engine.v2.api.LoadSettings;
 import org.snakeyaml.engine.v2.exceptions.YamlEngineException;
@@ -17,6 +19,8 @@ import tender.core.device.CommandWords;
 import tender.core.device.DeviceDescription;
 import tender.core.device.DeviceDescription.FileRule;
 import tender.core.device.DeviceDescription.Format;
+import tender.core.device.DeviceDescription.Output;
+import tender.core.device.DeviceDescription.OutputFormat;
 import tender.core.device.DeviceDescription.Source;
 import tender.core.device.DeviceDescription.Task;
 import tender.core.device.LineTemplate;
@@ -28,8 +32,14 @@ public final class DescriptionReader {
     public static final int MAX_BYTES = 64 * 1024;
     private static final int MAX_DEPTH = 12;
     /** Those that ship with Tender, by file name. */
-    public static final List<String> SHIPPED =
-            List.of("plain-router", "office-nas", "linux-wireguard", "linux-openvpn");
+    public static final List<String> SHIPPED = List.of(
+            "plain-router",
+            "office-nas",
+            "linux-wireguard",
+            "linux-openvpn",
+            "linux-ipsec",
+            "linux-network",
+            "linux-nftables");
 
     private DescriptionReader() {}
 
@@ -136,7 +146,16 @@ public final class DescriptionReader {
     }
 
     private static DeviceDescription description(Node root) {
-        known(root, "description", "title", "minimum-release", "add-listener", "read-through", "files", "commands");
+        known(
+                root,
+                "description",
+                "title",
+                "minimum-release",
+                "add-listener",
+                "read-through",
+                "files",
+                "commands",
+                "outputs");
         Map<String, Node> map = root.map();
         EnumMap<Task, Source> commands = new EnumMap<>(Task.class);
         if (map.containsKey("commands")) {
@@ -163,7 +182,31 @@ public final class DescriptionReader {
                 required(map, "files").list().stream()
                         .map(DescriptionReader::file)
                         .toList(),
-                commands);
+                commands,
+                map.containsKey("outputs")
+                        ? map.get("outputs").list().stream()
+                                .map(DescriptionReader::output)
+                                .toList()
+                        : List.of());
+    }
+
+    private static Output output(Node node) {
+        known(node, "run", "format");
+        return new Output(
+                required(node.map(), "run").as(CommandWords::new),
+                word(required(node.map(), "format"), OutputFormat.values(), OutputFormat::word));
+    }
+
+    private static <T> T word(Node node, T[] known, Function<T, String> words) {
+        for (T value : known) {
+            if (words.apply(value).equals(node.text())) {
+                return value;
+            }
+        }
+        throw new MalformedException(
+                "word",
+                node.place(),
+                "one of " + Arrays.stream(known).map(words).collect(Collectors.joining(", ")));
     }
 
     private static boolean throughSudo(Map<String, Node> map) {
@@ -210,7 +253,7 @@ public final class DescriptionReader {
     }
 
     private static FileRule file(Node node) {
-        known(node, "path", "format", "keys", "lines", "words", "fixed");
+        known(node, "path", "format", "keys", "lines", "words", "fixed", "apply", "restart");
         Map<String, Node> map = node.map();
         Map<String, String> keys = new LinkedHashMap<>();
         Map<String, LineTemplate> lines = new LinkedHashMap<>();
@@ -226,9 +269,19 @@ public final class DescriptionReader {
                 throw e.at(n.place());
             }
         });
+        EnumMap<Task, CommandWords> commands = new EnumMap<>(Task.class);
+        for (Task task : List.of(Task.APPLY, Task.RESTART)) {
+            Optional.ofNullable(map.get(task.word())).ifPresent(n -> commands.put(task, n.as(CommandWords::new)));
+        }
         try {
             return new FileRule(
-                    required(map, "path").text(), format(required(map, "format")), keys, lines, words, fixed);
+                    required(map, "path").text(),
+                    word(required(map, "format"), Format.values(), Format::word),
+                    keys,
+                    lines,
+                    words,
+                    fixed,
+                    commands);
         } catch (MalformedException e) {
             throw e.at(node.place());
         }
@@ -236,14 +289,5 @@ public final class DescriptionReader {
 
     private static Map<String, Node> part(Map<String, Node> map, String key) {
         return map.containsKey(key) ? map.get(key).map() : Map.of();
-    }
-
-    private static Format format(Node node) {
-        for (Format format : Format.values()) {
-            if (format.name().toLowerCase(Locale.ROOT).equals(node.text())) {
-                return format;
-            }
-        }
-        throw new MalformedException("format", node.place(), "pairs, lines, wireguard, openvpn or kept");
     }
 }

@@ -7,6 +7,7 @@ import java.util.SortedMap;
 import java.util.TreeMap;
 import tender.core.backup.Snapshot;
 import tender.core.device.DeviceFiles;
+import tender.core.device.SystemFacts;
 import tender.core.office.Device;
 
 /**
@@ -98,7 +99,12 @@ public final class FileConnector implements Connector {
             return DeviceFiles.read(
                     target.description(),
                     new DeviceFiles.Answers(
-                            configuration.files(), Optional.empty(), Optional.empty(), Optional.empty(), now));
+                            configuration.files(),
+                            Optional.empty(),
+                            Optional.empty(),
+                            Optional.empty(),
+                            SystemFacts.NONE,
+                            now));
         }
     }
 }

@@ -7,6 +7,7 @@ import java.util.Optional;
 import java.util.Set;
 import tender.core.backup.Snapshot;
 import tender.core.credential.Secret;
+import tender.core.device.DeviceDescription;
 import tender.core.office.Device;
 import tender.core.wireguard.StatusDump;
 
@@ -25,6 +26,12 @@ public interface ManagementConnection extends AutoCloseable {
     default byte[] export() {
         throw new GatewayFailure(
                 GatewayFailure.Kind.NOT_CAPABLE, "this gateway gives out no client files of its own", null);
+    }
+
+    /** Which descriptions fit the device; nothing is changed on it. */
+    default List<Recognition> recognise(List<DeviceDescription> known) {
+        throw new GatewayFailure(
+                GatewayFailure.Kind.NOT_CAPABLE, "only a device that is managed over SSH can be recognised", null);
     }
 
     /** As of when what is read holds: now, unless it was carried here. */

@@ -94,7 +94,7 @@ final class PeerWriting {
     private Optional<String> reload(boolean differs) {
         if (differs || !isActive(connection.status())) {
             try {
-                connection.reload();
+                connection.reload(listener);
             } catch (GatewayFailure e) {
                 if (e.kind() != GatewayFailure.Kind.COMMAND_FAILED) {
                     throw e;

@@ -8,23 +8,32 @@ import java.time.format.DateTimeParseException;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.EnumMap;
+import java.util.HashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.Function;
+import java.util.function.Predicate;
 import org.apache.sshd.client.session.ClientSession;
 import tender.core.backup.Snapshot;
 import tender.core.backup.Undo;
 import tender.core.credential.RevealSecret;
+import tender.core.device.CommandWords;
 import tender.core.device.DeviceDescription;
 import tender.core.device.DeviceDescription.FileRule;
 import tender.core.device.DeviceDescription.Format;
+import tender.core.device.DeviceDescription.Output;
+import tender.core.device.DeviceDescription.OutputFormat;
 import tender.core.device.DeviceDescription.Source;
 import tender.core.device.DeviceDescription.Task;
 import tender.core.device.DeviceFiles;
 import tender.core.device.FileChanges;
 import tender.core.device.OpenVpnStatus;
+import tender.core.device.SystemFacts;
 import tender.core.office.Change;
 import tender.core.office.Device;
 import tender.core.wire.MalformedException;
@@ -97,7 +106,16 @@ final class SshConnection implements ManagementConnection, PlanRun.Writer {
                         description.commands().containsKey(Task.RELEASE)
                                 ? Optional.of(answer(Task.RELEASE).strip())
                                 : Optional.empty(),
+                        system(),
                         now));
+    }
+
+    private SystemFacts system() {
+        Map<OutputFormat, String> printed = new EnumMap<>(OutputFormat.class);
+        description
+                .outputs()
+                .forEach(o -> printed.put(o.format(), commands.run(o.run().with(Map.of()))));
+        return SystemOutputs.read(printed);
     }
 
     private String answer(Task task) {
@@ -127,6 +145,65 @@ final class SshConnection implements ManagementConnection, PlanRun.Writer {
                     null);
         }
         commands.run(source.run().get().with(values), input);
+    }
+
+    @Override
+    public List<Recognition> recognise(List<DeviceDescription> known) {
+        Map<String, List<String>> listed = new HashMap<>();
+        Map<String, Boolean> ran = new HashMap<>();
+        return known.stream()
+                .map(d -> recognised(
+                        d,
+                        folder -> listed.computeIfAbsent(folder, this::listedOrNone),
+                        command -> ran.computeIfAbsent(command, this::runs)))
+                .toList();
+    }
+
+    private static Recognition recognised(
+            DeviceDescription d, Function<String, List<String>> list, Predicate<String> runs) {
+        List<String> found = new ArrayList<>();
+        List<String> missing = new ArrayList<>();
+        boolean listeners = false;
+        for (FileRule rule : d.files()) {
+            boolean there = list.apply(rule.folder()).stream()
+                    .anyMatch(p -> rule.name(p).isPresent());
+            (there ? found : missing).add(rule.path());
+            listeners |= there && rule.holdsListeners();
+        }
+        boolean all = true;
+        for (Output o : d.outputs()) {
+            String command = o.run().with(Map.of());
+            boolean there = runs.test(command);
+            (there ? found : missing).add(command);
+            all &= there;
+        }
+        boolean server = d.files().stream().anyMatch(FileRule::holdsListeners);
+        return new Recognition(d, server ? listeners : all && !d.outputs().isEmpty(), found, missing);
+    }
+
+    private List<String> listedOrNone(String folder) {
+        try {
+            return files.list(folder);
+        } catch (GatewayFailure e) {
+            return none(e, List.of());
+        }
+    }
+
+    private boolean runs(String command) {
+        try {
+            commands.run(command);
+            return true;
+        } catch (GatewayFailure e) {
+            return none(e, false);
+        }
+    }
+
+    /** What is not there is none; a device that went away is not. */
+    private static <T> T none(GatewayFailure e, T none) {
+        if (e.kind() == GatewayFailure.Kind.UNREACHABLE) {
+            throw e;
+        }
+        return none;
     }
 
     @Override
@@ -173,7 +250,7 @@ final class SshConnection implements ManagementConnection, PlanRun.Writer {
     }
 
     private static FileRule each(String path) {
-        return new FileRule(path, Format.KEPT, Map.of(), Map.of(), Map.of(), Map.of());
+        return FileRule.of(path, Format.KEPT);
     }
 
     @Override
@@ -258,7 +335,29 @@ final class SshConnection implements ManagementConnection, PlanRun.Writer {
 
     @Override
     public void reload() {
-        order(Task.APPLY, Map.of());
+        Set<String> out = new LinkedHashSet<>();
+        Optional<CommandWords> whole =
+                Optional.ofNullable(description.commands().get(Task.APPLY)).flatMap(Source::run);
+        whole.filter(c -> !c.takes("listener")).ifPresent(c -> out.add(c.with(Map.of())));
+        for (FileRule rule : description.files()) {
+            Optional<CommandWords> own = Optional.ofNullable(rule.commands().get(Task.APPLY))
+                    .or(() -> whole.filter(c -> c.takes("listener") && rule.holdsListeners()));
+            own.filter(c -> !c.takes("listener")).ifPresent(c -> out.add(c.with(Map.of())));
+            own.filter(c -> c.takes("listener"))
+                    .ifPresent(c -> files.list(rule.folder()).stream()
+                            .flatMap(path -> rule.name(path).stream())
+                            .forEach(name -> out.add(c.with(Map.of("listener", name)))));
+        }
+        if (out.isEmpty()) {
+            order(Task.APPLY, Map.of()); // says that the description has no command for it
+        }
+        mayChange();
+        out.forEach(commands::run);
+    }
+
+    /** Applies one listener's file, as it was written. */
+    void reload(String listener) {
+        order(Task.APPLY, listener);
     }
 
     @Override
@@ -272,8 +371,25 @@ final class SshConnection implements ManagementConnection, PlanRun.Writer {
 
     /** Starts one listener anew. */
     void restart(String listener) {
-        Task task = description.commands().containsKey(Task.RESTART) ? Task.RESTART : Task.APPLY;
-        order(task, Map.of("listener", listener));
+        order(description.has(Task.RESTART) ? Task.RESTART : Task.APPLY, listener);
+    }
+
+    /** By the command of the listener's own file, else by the device's. */
+    private void order(Task task, String listener) {
+        List<FileRule> with = description.files().stream()
+                .filter(r -> r.commands().containsKey(task))
+                .toList();
+        Optional<FileRule> own = with.stream()
+                .filter(r -> files.list(r.folder()).contains(r.pathOf(listener)))
+                .findFirst()
+                .or(() ->
+                        with.stream().filter(r -> r.format() == Format.SWANCTL).findFirst());
+        if (own.isEmpty()) {
+            order(task, Map.of("listener", listener));
+            return;
+        }
+        mayChange();
+        commands.run(own.get().commands().get(task).with(Map.of("listener", listener)));
     }
 
     /** The command that sets accounts runs under a lock beside the device's files, as every other write does. */

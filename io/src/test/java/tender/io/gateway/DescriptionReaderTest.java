@@ -23,6 +23,7 @@ import tender.core.device.DeviceDescription;
 import tender.core.device.DeviceDescription.Task;
 import tender.core.device.DeviceFiles;
 import tender.core.device.FileChanges;
+import tender.core.device.SystemFacts;
 import tender.core.network.Host;
 import tender.core.network.Port;
 import tender.core.office.Attribute;
@@ -98,13 +99,40 @@ class DescriptionReaderTest {
     @ParameterizedTest
     @ValueSource(strings = {"a;reboot", "a b", "$(reboot)", "`x`", "a\nb", "../x", "", "-rf", "a'b", "a|b"})
     void aNameThatAShellWouldUnderstandNeverBecomesPartOfACommand(String name) {
-        assertThatThrownBy(() -> DescriptionReader.shipped("linux-openvpn")
+        assertThatThrownBy(() -> DescriptionReader.shipped("office-nas")
                         .commands()
                         .get(Task.RESTART)
                         .run()
                         .orElseThrow()
                         .with(Map.of("listener", name)))
                 .isInstanceOf(MalformedException.class);
+        assertThatThrownBy(() -> DescriptionReader.shipped("linux-wireguard")
+                        .rule(DeviceDescription.Format.WIREGUARD)
+                        .orElseThrow()
+                        .commands()
+                        .get(Task.APPLY)
+                        .with(Map.of("listener", name)))
+                .isInstanceOf(MalformedException.class);
+    }
+
+    @Test
+    void severalDescribeOneDeviceTogetherEachWithItsOwnCommands() {
+        DeviceDescription both = DeviceDescription.together(List.of(
+                DescriptionReader.shipped("plain-router"),
+                DescriptionReader.shipped("linux-openvpn"),
+                DescriptionReader.shipped("linux-network")));
+
+        assertThat(both.name()).isEqualTo("plain-router+linux-openvpn+linux-network");
+        assertThat(both.rule(DeviceDescription.Format.WIREGUARD).orElseThrow().commands())
+                .containsOnlyKeys(Task.APPLY); // the router's reload, and for its own files alone
+        assertThat(both.rule(DeviceDescription.Format.OPENVPN).orElseThrow().commands())
+                .containsOnlyKeys(Task.RESTART);
+        assertThat(both.commands()).doesNotContainKeys(Task.APPLY, Task.RESTART).containsKeys(Task.STATUS, Task.ARM);
+        assertThat(both.outputs()).hasSize(3);
+        assertThatThrownBy(() -> DeviceDescription.together(List.of(
+                        DescriptionReader.shipped("linux-openvpn"), DescriptionReader.shipped("linux-openvpn"))))
+                .isInstanceOf(MalformedException.class)
+                .hasMessageContaining("/etc/openvpn/server/*.conf");
     }
 
     private Map<String, byte[]> nas() throws Exception {
@@ -119,7 +147,9 @@ class DescriptionReaderTest {
 
     private static Device device(DeviceDescription d, Map<String, byte[]> files) {
         return DeviceFiles.read(
-                d, new DeviceFiles.Answers(files, Optional.empty(), Optional.empty(), Optional.empty(), Instant.EPOCH));
+                d,
+                new DeviceFiles.Answers(
+                        files, Optional.empty(), Optional.empty(), Optional.empty(), SystemFacts.NONE, Instant.EPOCH));
     }
 
     @Test

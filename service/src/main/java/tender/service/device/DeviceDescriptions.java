@@ -1,6 +1,8 @@
 package tender.service.device;
 
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import tender.core.device.DeviceDescription;
@@ -37,8 +39,25 @@ public final class DeviceDescriptions {
         return shipped;
     }
 
-    /** A shipped description, or one of the company's own whose text an owner has approved. */
+    /** All that count: those that come with Tender, and the company's own that an owner has approved. */
+    public List<DeviceDescription> all() {
+        List<DeviceDescription> out = new ArrayList<>(shipped.values());
+        db.inTransaction(Descriptions::all).stream()
+                .filter(Descriptions.Description::isApproved)
+                .forEach(d -> out.add(DescriptionReader.read(d.content())));
+        return out;
+    }
+
+    /**
+     * A shipped description, or one of the company's own whose text an owner has approved; of several names with a + between them,
+     * all together.
+     */
     public DeviceDescription description(String name) {
+        return DeviceDescription.together(
+                DeviceDescription.names(name).stream().map(this::one).toList());
+    }
+
+    private DeviceDescription one(String name) {
         DeviceDescription known = shipped.get(name);
         if (known != null) {
             return known;

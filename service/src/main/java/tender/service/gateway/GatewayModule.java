@@ -3,6 +3,7 @@ package tender.service.gateway;
 import java.util.List;
 import tender.service.backup.BackupKeeping;
 import tender.service.device.DeviceModule;
+import tender.service.device.Recognising;
 import tender.service.http.Route;
 import tender.service.http.Routes;
 import tender.service.job.JobKind;
@@ -63,7 +64,12 @@ public final class GatewayModule implements NodeModule {
                         devices.connections(),
                         manual),
                 new ManualGatewayRoutes(node.db(), devices.gateways(), manual, devices.descriptions()),
-                new GatewayReadingRoutes(node.db(), devices.gateways(), devices.descriptions(), waits),
+                new GatewayReadingRoutes(
+                        node.db(),
+                        devices.gateways(),
+                        devices.descriptions(),
+                        new Recognising(devices.descriptions(), devices.connections()),
+                        waits),
                 new GivenFilesRoutes(node.db(), devices.gateways(), devices.descriptions(), devices.given()));
     }
 

@@ -27,6 +27,7 @@ import tender.io.gateway.ManagementConnection;
 import tender.service.backup.BackupKeeping;
 import tender.service.device.Connections;
 import tender.service.device.DeviceDescriptions;
+import tender.service.device.Recognising;
 import tender.service.office.OfficeDocuments;
 import tender.service.office.OfficeRecords;
 import tender.service.refusal.Refused;
@@ -55,6 +56,7 @@ public final class GatewayReading {
     private final BackupKeeping backups;
     private final OfficeRecords records;
     private final List<Conclusion> conclusions;
+    private final Recognising recognising;
 
     GatewayReading(
             Db db,
@@ -73,6 +75,7 @@ public final class GatewayReading {
         this.backups = backups;
         this.records = records;
         this.conclusions = List.copyOf(conclusions);
+        this.recognising = new Recognising(descriptions, connections);
     }
 
     /** Draws its own conclusions from what was read, in the same transaction. */
@@ -105,11 +108,17 @@ public final class GatewayReading {
 
     /** @param ours whether what differs from the last reading is Tender's own doing */
     public Read read(ManagementConnection session, UUID gatewayId, String reason, String actor, boolean ours) {
-        Snapshot snapshot = session.readAll();
-        Instant now = clock.instant();
-        Device device = session.device(snapshot, now);
         Gateways.Gateway before =
                 db.inTransaction(tx -> gateways.byId(tx, gatewayId)).orElseThrow(() -> Refused.notFound("gateway"));
+        Instant now = clock.instant();
+        Snapshot snapshot;
+        Device device;
+        try {
+            snapshot = session.readAll();
+            device = session.device(snapshot, now);
+        } catch (GatewayFailure e) {
+            throw recognising.explained(e, session, before.name(), before.description());
+        }
         UUID backupId = backups.keep(BackupKeeping.Taken.of(before, device, snapshot), reason, new By(actor, now));
         Instant asOf = session.asOf(now);
         db.run(tx -> {

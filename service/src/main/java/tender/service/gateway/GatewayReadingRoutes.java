@@ -6,7 +6,9 @@ import tender.api.OfficeApi;
 import tender.api.ProblemCode;
 import tender.api.WatchApi;
 import tender.core.wire.Fields;
+import tender.io.gateway.Recognition;
 import tender.service.device.DeviceDescriptions;
+import tender.service.device.Recognising;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
@@ -26,8 +28,11 @@ final class GatewayReadingRoutes implements Routes {
     private final Gateways gateways;
     private final GatewayView view;
     private final JobWaits waits;
+    private final Recognising recognising;
 
-    GatewayReadingRoutes(Db db, Gateways gateways, DeviceDescriptions descriptions, JobWaits waits) {
+    GatewayReadingRoutes(
+            Db db, Gateways gateways, DeviceDescriptions descriptions, Recognising recognising, JobWaits waits) {
+        this.recognising = recognising;
         this.db = db;
         this.gateways = gateways;
         this.view = new GatewayView(descriptions);
@@ -44,6 +49,13 @@ final class GatewayReadingRoutes implements Routes {
                         null,
                         WatchApi.Job.class,
                         this::read),
+                Route.post(
+                        "/gateways/{id}/recognise",
+                        Role.WRITERS,
+                        "Look which device descriptions fit the gateway; nothing is changed on it",
+                        null,
+                        OfficeApi.Recognised.class,
+                        this::recognise),
                 Route.post(
                         "/gateways/read",
                         Role.WRITERS,
@@ -82,6 +94,16 @@ final class GatewayReadingRoutes implements Routes {
     private Answer read(Call call) {
         Gateways.Gateway gateway = reached(call);
         return job(db, db.inTransaction(tx -> Jobs.add(tx, GatewayJobs.read(gateway.id()))));
+    }
+
+    private Answer recognise(Call call) {
+        List<Recognition> all = recognising.recognise(reached(call).id());
+        return Answer.ok(new OfficeApi.Recognised(
+                Recognition.proposed(all),
+                all.stream()
+                        .map(r -> new OfficeApi.Recognition(
+                                r.description().name(), r.description().title(), r.fits(), r.found(), r.missing()))
+                        .toList()));
     }
 
     /** One job for each, so that the number of workers bounds connections and threads. */

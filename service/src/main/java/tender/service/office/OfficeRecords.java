@@ -191,8 +191,10 @@ public final class OfficeRecords {
     }
 
     private Optional<String> oldestRelease(String description) {
-        DeviceDescription shipped = descriptions.shipped().get(description);
-        return shipped == null ? Optional.empty() : shipped.oldestRelease();
+        return DeviceDescription.names(description).stream()
+                .flatMap(name -> Optional.ofNullable(descriptions.shipped().get(name)).stream())
+                .flatMap(shipped -> shipped.oldestRelease().stream())
+                .findFirst();
     }
 
     /** What the gateway said of itself when last read. */

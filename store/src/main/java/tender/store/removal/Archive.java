@@ -28,7 +28,7 @@ public final class Archive {
     private static final String OF_TEAM =
             "select p.handle as it from person p join team t on t.id = p.team_id where t.name = ? and p.archived_at is null order by 1";
     private static final String DESCRIBED =
-            "select name as it from gateway where description = ? and archived_at is null order by 1";
+            "select name as it from gateway where ? = any(string_to_array(description, '+')) and archived_at is null order by 1";
 
     private static final String THERE =
             "(select pl.profile_id from profile_listener pl join listener l on l.id = pl.listener_id"

@@ -1,0 +1,118 @@
+package tender.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import tender.core.credential.TunnelKeyPair;
+import tender.standins.office.SmallOffice;
+
+/** A Debian machine with several VPN servers is recognised, read as its own programs show it, and changed without cutting anybody. */
+class DebianMachineTest {
+    private static final String ALL = "linux-wireguard+linux-openvpn+linux-ipsec+linux-network+linux-nftables";
+
+    @TempDir
+    Path folder;
+
+    private final TunnelKeyPair server = TunnelKeyPair.generate(new SecureRandom());
+    private SmallOffice office;
+    private Tender tender;
+    private DebianMachine machine;
+
+    @BeforeEach
+    void open() throws Exception {
+        Namespace.needWireGuard();
+        String lacking = DebianMachine.lacking();
+        if (!lacking.isEmpty()) {
+            System.out.println("SKIPPED: " + lacking + " here");
+        }
+        assumeTrue(lacking.isEmpty());
+        office = SmallOffice.start(folder.resolve("office"), "127.10.108.1");
+        Shell.need(
+                "ssh-keygen",
+                "-q",
+                "-t",
+                "ed25519",
+                "-N",
+                "",
+                "-f",
+                folder.resolve("key").toString());
+        machine = new DebianMachine(folder.resolve("machine"), 14, server, folder.resolve("key"));
+        tender = new Tender(folder, office);
+    }
+
+    @AfterEach
+    void close() throws Exception {
+        if (machine != null) {
+            tender.close();
+            machine.close();
+            office.close();
+        }
+    }
+
+    @Test
+    void itIsRecognisedReadAndChanged() throws Exception {
+        tender.client(
+                "gateway",
+                "add",
+                "box",
+                "--address",
+                machine.address(),
+                "--port",
+                Integer.toString(DebianMachine.SSH),
+                "--user",
+                "root",
+                "--key-file",
+                folder.resolve("key").toString(),
+                "--endpoint",
+                machine.address(),
+                "--identity",
+                machine.identity());
+        Shell.until(
+                "the first reading to say what the machine looks like",
+                Duration.ofSeconds(20),
+                () -> tender.client("gateway", "show", "box").contains("it looks like " + ALL));
+        assertThat(tender.client("gateway", "recognise", "box"))
+                .contains("--description " + ALL, "/etc/wireguard/*.conf");
+
+        tender.client("gateway", "set", "box", "--description", ALL);
+        tender.client("gateway", "read", "box");
+
+        JsonNode facts = tender.json("gateway", "facts", "box");
+        readAsItsProgramsShowIt(facts);
+        aPeerIsAddedAndLetIn();
+    }
+
+    private void readAsItsProgramsShowIt(JsonNode facts) {
+        assertThat(names(facts.path("listeners"))).containsExactly("office", "staff", "wg0");
+        assertThat(facts.toString())
+                .contains(machine.in("wg show wg0 public-key").strip())
+                .contains("Europe/Dublin", "tcp 8443 to 10.20.9.5 port 443", "10.20.9.1/24");
+    }
+
+    private void aPeerIsAddedAndLetIn() throws Exception {
+        tender.client("person", "add", "mara", "--name", "Mara Quill");
+        tender.client("device", "add", "mara", "laptop", "--kind", "laptop");
+        tender.client("profile", "issue", "mara", "laptop", "--gateway", "box", "--listener", "wg0");
+
+        assertThat(machine.in("wg show wg0 peers").lines()).hasSize(1);
+        assertThat(machine.read("wireguard/wg0.conf")).contains("# set by hand");
+        assertThat(machine.read("systemctl.log").lines().skip(2)).containsExactly("reload wg-quick@wg0");
+        assertThat(tender.client("trial", "run", "mara-laptop-box")).contains("connects");
+    }
+
+    private static List<String> names(JsonNode list) {
+        List<String> out = new ArrayList<>();
+        list.forEach(l -> out.add(l.path("name").asText()));
+        return out.stream().sorted().toList();
+    }
+}
