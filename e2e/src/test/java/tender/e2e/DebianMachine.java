@@ -80,7 +80,7 @@ final class DebianMachine implements AutoCloseable {
                 "wireguard/wg0.conf",
                 "[Interface]\nPrivateKey = " + ExportedFiles.text(server)
                         + "\nAddress = 10.99.14.1/24\nListenPort = 51820\n# set by hand\n");
-        ExportedFiles.OpenVpnEnd end = new OpenVpnDevice(Instant.now(), "box.skerrivane.example").end();
+        ExportedFiles.OpenVpnEnd end = new OpenVpnDevice(Instant.now(), "depot.skerrivane.example").end();
         write(
                 "openvpn/staff.conf",
                 "dev tun9\nproto udp\nport 1195\ntopology subnet\nserver 10.98.14.0 255.255.255.0\ndh none\n"
@@ -91,15 +91,15 @@ final class DebianMachine implements AutoCloseable {
         for (String part : new String[] {"x509", "x509ca", "x509crl", "private"}) {
             Files.createDirectories(folder.resolve("swanctl/" + part));
         }
-        write("swanctl/x509/box.pem", end.certificate());
+        write("swanctl/x509/depot.pem", end.certificate());
         write("swanctl/conf.d/office.conf", """
                 connections {
                   office {
                     version = 2
                     pools = staff
                     local { auth = pubkey
-                      certs = box.pem
-                      id = box.skerrivane.example }
+                      certs = depot.pem
+                      id = depot.skerrivane.example }
                     remote { auth = eap-mschapv2
                       eap_id = %any }
                     children { lan { local_ts = 10.20.9.0/24 } }

@@ -64,7 +64,7 @@ class DebianMachineTest {
         tender.client(
                 "gateway",
                 "add",
-                "box",
+                "depot",
                 "--address",
                 machine.address(),
                 "--port",
@@ -80,14 +80,14 @@ class DebianMachineTest {
         Shell.until(
                 "the first reading to say what the machine looks like",
                 Duration.ofSeconds(20),
-                () -> tender.client("gateway", "show", "box").contains("it looks like " + ALL));
-        assertThat(tender.client("gateway", "recognise", "box"))
+                () -> tender.client("gateway", "show", "depot").contains("it looks like " + ALL));
+        assertThat(tender.client("gateway", "recognise", "depot"))
                 .contains("--description " + ALL, "/etc/wireguard/*.conf");
 
-        tender.client("gateway", "set", "box", "--description", ALL);
-        tender.client("gateway", "read", "box");
+        tender.client("gateway", "set", "depot", "--description", ALL);
+        tender.client("gateway", "read", "depot");
 
-        JsonNode facts = tender.json("gateway", "facts", "box");
+        JsonNode facts = tender.json("gateway", "facts", "depot");
         readAsItsProgramsShowIt(facts);
         aPeerIsAddedAndLetIn();
     }
@@ -102,12 +102,12 @@ class DebianMachineTest {
     private void aPeerIsAddedAndLetIn() throws Exception {
         tender.client("person", "add", "mara", "--name", "Mara Quill");
         tender.client("device", "add", "mara", "laptop", "--kind", "laptop");
-        tender.client("profile", "issue", "mara", "laptop", "--gateway", "box", "--listener", "wg0");
+        tender.client("profile", "issue", "mara", "laptop", "--gateway", "depot", "--listener", "wg0");
 
         assertThat(machine.in("wg show wg0 peers").lines()).hasSize(1);
         assertThat(machine.read("wireguard/wg0.conf")).contains("# set by hand");
         assertThat(machine.read("systemctl.log").lines().skip(2)).containsExactly("reload wg-quick@wg0");
-        assertThat(tender.client("trial", "run", "mara-laptop-box")).contains("connects");
+        assertThat(tender.client("trial", "run", "mara-laptop-depot")).contains("connects");
     }
 
     private static List<String> names(JsonNode list) {

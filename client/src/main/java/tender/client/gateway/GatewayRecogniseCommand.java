@@ -29,8 +29,8 @@ final class GatewayRecogniseCommand extends ClientCommand {
     @Override
     protected int run() {
         Calls calls = calls();
-        OfficeApi.Recognised r = calls.post(
-                "/gateways/" + Found.gateway(calls, gateway).id() + "/recognise", null, OfficeApi.Recognised.class);
+        OfficeApi.Gateway g = Found.gateway(calls, gateway);
+        OfficeApi.Recognised r = calls.post("/gateways/" + g.id() + "/recognise", null, OfficeApi.Recognised.class);
         if (terminal.json) {
             terminal.json(r);
         } else {
@@ -46,7 +46,9 @@ final class GatewayRecogniseCommand extends ClientCommand {
             terminal.say(
                     r.proposed().isEmpty()
                             ? "none fits; write one: see docs/device-descriptions.md"
-                            : "do: tender gateway set " + gateway + " --description " + r.proposed());
+                            : r.proposed().equals(g.description())
+                                    ? gateway + " is described by " + r.proposed() + ", which fits"
+                                    : "do: tender gateway set " + gateway + " --description " + r.proposed());
         }
         return r.proposed().isEmpty() ? 1 : 0;
     }
