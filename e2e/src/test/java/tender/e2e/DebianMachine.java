@@ -58,8 +58,6 @@ final class DebianMachine implements AutoCloseable {
                 "/etc/wireguard", folder.resolve("wireguard"),
                 "/etc/openvpn/server", folder.resolve("openvpn"),
                 "/etc/swanctl", folder.resolve("swanctl"),
-                "/run/wireguard", folder.resolve("run-wireguard"),
-                "/run/openvpn-server", folder.resolve("run-openvpn"),
                 "/usr/local/bin", folder.resolve("bin"));
         for (Map.Entry<String, Path> place : places.entrySet()) {
             Files.createDirectories(place.getValue());
@@ -151,7 +149,8 @@ final class DebianMachine implements AutoCloseable {
     }
 
     private void start() throws IOException {
-        StringBuilder mounts = new StringBuilder("set -e; ");
+        StringBuilder mounts =
+                new StringBuilder("set -e; mount -t tmpfs none /run; mkdir /run/openvpn-server /run/sshd; ");
         places.forEach((place, own) -> mounts.append("mount --bind ")
                 .append(own)
                 .append(' ')
@@ -161,8 +160,9 @@ final class DebianMachine implements AutoCloseable {
         mounts.append(
                 "ip link add lan0 type veth peer name lan0p; ip addr add 10.20.9.1/24 dev lan0; ip link set lan0 up; ");
         mounts.append("nft -f ").append(folder.resolve("rules.nft")).append("; ");
-        mounts.append("systemctl start wg-quick@wg0; systemctl start openvpn-server@staff; ");
-        mounts.append("mkdir -p /run/sshd; exec /usr/sbin/sshd -D -e -f ").append(folder.resolve("sshd_config"));
+        mounts.append(
+                "systemctl start wg-quick@wg0; systemctl start openvpn-server@staff; systemctl start strongswan; ");
+        mounts.append("exec /usr/sbin/sshd -D -e -f ").append(folder.resolve("sshd_config"));
         sshd = new ProcessBuilder(
                         "ip", "netns", "exec", namespace.name(), "unshare", "-m", "bash", "-c", mounts.toString())
                 .redirectErrorStream(true)
@@ -201,7 +201,7 @@ final class DebianMachine implements AutoCloseable {
 
     @Override
     public void close() throws IOException {
-        in("systemctl stop openvpn-server@staff; wg-quick down wg0 2>/dev/null || true");
+        in("systemctl stop openvpn-server@staff; systemctl stop strongswan; wg-quick down wg0 2>/dev/null || true");
         sshd.destroy();
         namespace.close();
     }
@@ -213,6 +213,11 @@ final class DebianMachine implements AutoCloseable {
                 return "no " + program;
             }
         }
-        return Files.isExecutable(Path.of("/usr/sbin/sshd")) ? "" : "no sshd";
+        for (String program : new String[] {"/usr/sbin/sshd", "/usr/sbin/charon-systemd", "/usr/sbin/swanctl"}) {
+            if (!Files.isExecutable(Path.of(program))) {
+                return "no " + program;
+            }
+        }
+        return "";
     }
 }

@@ -94,6 +94,7 @@ class DebianMachineTest {
 
     private void readAsItsProgramsShowIt(JsonNode facts) {
         assertThat(names(facts.path("listeners"))).containsExactly("office", "staff", "wg0");
+        assertThat(machine.in("swanctl --list-conns")).contains("office:", "to-head-office:"); // which waits for nobody
         assertThat(facts.toString())
                 .contains(machine.in("wg show wg0 public-key").strip())
                 .contains("Europe/Dublin", "tcp 8443 to 10.20.9.5 port 443", "10.20.9.1/24");
@@ -106,7 +107,7 @@ class DebianMachineTest {
 
         assertThat(machine.in("wg show wg0 peers").lines()).hasSize(1);
         assertThat(machine.read("wireguard/wg0.conf")).contains("# set by hand");
-        assertThat(machine.read("systemctl.log").lines().skip(2)).containsExactly("reload wg-quick@wg0");
+        assertThat(machine.read("systemctl.log").lines().skip(3)).containsExactly("reload wg-quick@wg0");
         assertThat(tender.client("trial", "run", "mara-laptop-depot")).contains("connects");
     }
 

@@ -10,7 +10,11 @@ pid=@FOLDER@/$unit.pid
 start() {
   cd "$(lines WorkingDirectory | tail -1)" 2>/dev/null || cd /
   if [ "$(lines Type)" = oneshot ]; then lines ExecStart | while read -r l; do bash -c "$l" >> @FOLDER@/units.log 2>&1 || exit 1; done
-  else setsid bash -c "echo \$\$ > $pid; exec $(lines ExecStart)" >> @FOLDER@/units.log 2>&1 < /dev/null & fi
+  else setsid bash -c "echo \$\$ > $pid; exec $(lines ExecStart)" >> @FOLDER@/units.log 2>&1 < /dev/null &
+    lines ExecStartPost | while read -r l; do
+      for i in $(seq 50); do bash -c "$l" >> @FOLDER@/units.log 2>&1 && break; sleep 0.1; done
+    done
+  fi
 }
 stop() {
   lines ExecStop | while read -r l; do bash -c "$l" >> @FOLDER@/units.log 2>&1; done
