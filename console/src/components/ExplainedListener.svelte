@@ -7,8 +7,10 @@
   import Field from './Field.svelte';
   import Impact from './Impact.svelte';
   import Trouble from './Trouble.svelte';
+  import When from './When.svelte';
   /** A listener's settings, each in plain words, and changed after its impact was shown. */
   let { gateway, listener, mayChange }: { gateway: string; listener: ExplainedListener; mayChange: boolean } = $props();
+  const sources: Record<string, string> = { files: 'from client files', entered: 'entered', trial: 'seen by a trial' };
   const seen = ['protocol', 'peers', 'active'];
   let editing = $state('');
   let value = $state('');
@@ -27,6 +29,7 @@
       <dd>
         <span class="mono">{s.value}</span>
         {#if mayChange && session.mayWrite && !seen.includes(s.setting)}<button class="quiet" onclick={() => edit(s)}>change {s.setting}</button>{/if}
+        {#each s.knownFrom as k (k.source)}<span class="from small">{sources[k.source] ?? k.source}{k.value === s.value ? '' : ': '}{#if k.value !== s.value}<span class="mono">{k.value}</span>{/if}, <When at={k.at} /></span>{/each}
         <p class="small soft">{s.does} {s.costs} Safe: {s.safe}.</p>
         {#if editing === s.setting}
           <form onsubmit={(e) => { e.preventDefault(); void hand.look(order); }}>
@@ -47,6 +50,7 @@
 <style>
   summary { cursor: pointer; padding: var(--gap-1) 0; }
   dl { display: grid; grid-template-columns: 11rem minmax(0, 1fr); gap: var(--gap-2) var(--gap-4); margin: var(--gap-2) 0; }
+  .from { display: inline-block; margin-left: var(--gap-2); color: var(--ink-soft); }
   dt { font-weight: 600; }
   dd { margin: 0; overflow-wrap: anywhere; max-width: 80ch; display: grid; grid-template-columns: minmax(0, 1fr); gap: var(--gap-1); justify-items: start; }
   form { display: flex; gap: var(--gap-2); align-items: end; flex-wrap: wrap; }

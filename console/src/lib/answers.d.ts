@@ -117,6 +117,7 @@ export interface components {
             clientsDepend: boolean;
             costs: string;
             does: string;
+            knownFrom: components["schemas"]["Change.KnownFrom"][];
             restart: string;
             safe: string;
             setting: string;
@@ -134,6 +135,12 @@ export interface components {
             networks: string[];
             rules: string[];
             uplinks: string[];
+        };
+        "Change.KnownFrom": {
+            /** Format: date-time */
+            at: string;
+            source: string;
+            value: string;
         };
         "Change.Log": {
             lines: string[];

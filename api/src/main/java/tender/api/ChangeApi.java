@@ -87,7 +87,18 @@ public final class ChangeApi {
             Optional<Instant> lastSeenOtherwiseAt,
             boolean noted) {}
 
-    /** A listener's setting with its explanation. */
+    /**
+     * Where a setting of a gateway managed by hand is known from.
+     *
+     * @param source files, entered or trial
+     */
+    public record KnownFrom(String source, String value, Instant at) {}
+
+    /**
+     * A listener's setting with its explanation.
+     *
+     * @param knownFrom the newest first; empty where the device says it
+     */
     public record ExplainedSetting(
             String setting,
             String value,
@@ -95,7 +106,8 @@ public final class ChangeApi {
             String costs,
             String safe,
             boolean clientsDepend,
-            String restart) {}
+            String restart,
+            List<KnownFrom> knownFrom) {}
 
     public record ExplainedListener(String name, String protocol, List<ExplainedSetting> settings) {}
 

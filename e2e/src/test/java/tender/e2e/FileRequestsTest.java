@@ -84,6 +84,7 @@ class FileRequestsTest {
                     () -> tender.tryClient("trial", "run", label).out().contains("connects"));
         }
         assertThat(Files.readString(tender.collect("jon-laptop-pier7"))).contains("remote " + remote);
+        whatTrialsSawIsKnown();
         revokedThere(device);
         renewedThere(device, remote, archive);
     }
@@ -105,7 +106,7 @@ class FileRequestsTest {
                 folder.resolve("server.conf"),
                 "dev tun\nproto udp\nlocal " + server.inside() + "\nport " + PORT + "\ncrl-verify "
                         + folder.resolve("revoked.pem")
-                        + "\ntopology subnet\nserver 10.98.2.0 255.255.255.0\ndh none\ndata-ciphers AES-256-GCM\nauth SHA256\n"
+                        + "\npush \"dhcp-option DNS 10.20.9.53\"\ntopology subnet\nserver 10.98.2.0 255.255.255.0\ndh none\ndata-ciphers AES-256-GCM\nauth SHA256\n"
                         + ExportedFiles.block("ca", end.authority()) + ExportedFiles.block("cert", end.certificate())
                         + ExportedFiles.block("key", end.key()) + ExportedFiles.block("tls-crypt", end.tlsCrypt()));
         Shell.need(
@@ -121,6 +122,20 @@ class FileRequestsTest {
                 folder.resolve("openvpn.pid").toString(),
                 "--log",
                 folder.resolve("openvpn.log").toString());
+    }
+
+    private void whatTrialsSawIsKnown() {
+        assertThat(tender.client("gateway", "facts", "pier7"))
+                .containsPattern("certificate-expires +20.*\\(a trial, ")
+                .containsPattern("dns +10.20.9.53 +\\(a trial, ")
+                .containsPattern("ciphers +AES-256-GCM +\\(client files, ");
+        tender.client("gateway", "listener", "pier7", "openvpn", "--set", "dns=10.20.9.99");
+        tender.client("trial", "run", "ana-laptop-pier7");
+        assertThat(tender.tryClient("finding", "list", "--gateway", "pier7").out())
+                .contains("dns: 10.20.9.99 (entered), 10.20.9.53 (a trial)");
+        tender.client("gateway", "listener", "pier7", "openvpn", "--set", "dns=10.20.9.53");
+        assertThat(tender.tryClient("finding", "list", "--gateway", "pier7").out())
+                .doesNotContain("(a trial)");
     }
 
     private void revokedThere(OpenVpnDevice device) throws Exception {

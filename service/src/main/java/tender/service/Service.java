@@ -133,7 +133,8 @@ public final class Service implements AutoCloseable {
         ProfileModule profiles = new ProfileModule(node, devices, records, certificates, backups.backups());
         ReconcileModule reconcile = new ReconcileModule(
                 node, devices, backups.keeping(), gateways.reading(), profiles.credentials(), certificates, waits);
-        TrialModule trials = new TrialModule(node, devices, records, profiles, reconcile.waits()::untilActive, waits);
+        TrialModule trials = new TrialModule(
+                node, devices, records, profiles, reconcile.waits()::untilActive, gateways.manual()::saw, waits);
         FindingModule findings = new FindingModule(node, records);
         ChangeModule changes = new ChangeModule(
                 node,

@@ -1,6 +1,7 @@
 package tender.client.gateway;
 
 import java.util.List;
+import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -8,6 +9,8 @@ import tender.api.ChangeApi;
 import tender.client.command.Calls;
 import tender.client.command.ClientCommand;
 import tender.client.command.Found;
+import tender.client.command.Terminal;
+import tender.core.office.SettingSource;
 
 @Command(
         name = "facts",
@@ -39,7 +42,7 @@ final class GatewayFactsCommand extends ClientCommand {
             terminal.print("");
             terminal.print("listener " + l.name() + ", " + l.protocol());
             for (ChangeApi.ExplainedSetting s : l.settings()) {
-                terminal.print(String.format("  %-18s %s", s.setting(), s.value()));
+                terminal.print(String.format("  %-18s %s%s", s.setting(), s.value(), from(s)));
                 if (explain) {
                     terminal.print("      " + s.does());
                     terminal.print("      " + s.costs() + " Safe: " + s.safe() + ".");
@@ -47,6 +50,17 @@ final class GatewayFactsCommand extends ClientCommand {
             }
         }
         return 0;
+    }
+
+    /** Where it is known from; what somebody else says otherwise, with its value. */
+    private static String from(ChangeApi.ExplainedSetting s) {
+        return s.knownFrom().isEmpty()
+                ? ""
+                : s.knownFrom().stream()
+                        .map(k -> SettingSource.of(k.source()).title()
+                                + (k.value().equals(s.value()) ? "" : ": " + k.value()) + ", "
+                                + Terminal.ago(k.at()))
+                        .collect(Collectors.joining("; ", "   (", ")"));
     }
 
     private void lines(String label, List<String> lines) {

@@ -385,6 +385,12 @@ public enum Rule {
             "Somebody changed the device without Tender.",
             "Client files may no longer fit, and the reason is not recorded.",
             "Review the change and accept it."),
+    SETTING_DISAGREES(
+            NOTICE,
+            Theme.STATE,
+            "A trial saw a setting otherwise than it is known.",
+            "Files that Tender makes or repairs follow what is known, and may not fit.",
+            "Look on the device which is right, and enter it."),
     TEMPORARY_CHANGE(
             NOTICE,
             Theme.STATE,

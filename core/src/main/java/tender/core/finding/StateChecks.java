@@ -58,6 +58,14 @@ final class StateChecks {
                     .remedy("tender gateway drift " + g.name())
                     .put();
         }
+        g.disagreements()
+                .forEach(d -> g.device()
+                        .listener(d.listener())
+                        .ifPresent(l -> sink.listener(Rule.SETTING_DISAGREES, g, l, d.words())
+                                .remedy("tender gateway listener " + g.name() + " " + d.listener() + " --set "
+                                        + d.setting().word() + "="
+                                        + d.observed().replace(", ", ",") + " if it is as the trial saw it")
+                                .put()));
         if (g.temporary() > 0) {
             sink.gateway(
                             Rule.TEMPORARY_CHANGE,

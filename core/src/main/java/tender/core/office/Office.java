@@ -59,6 +59,7 @@ public record Office(
      * @param drift changes made at the device and not through Tender that nobody has looked at
      * @param temporary changes that return by themselves
      * @param manual whether people manage it and Tender never connects to it
+     * @param disagreements what trials saw otherwise than it is known
      */
     public record Gateway(
             String id,
@@ -76,10 +77,12 @@ public record Office(
             Optional<String> oldestRelease,
             int drift,
             int temporary,
-            boolean manual) {
+            boolean manual,
+            List<Disagreement> disagreements) {
         public Gateway {
             said = List.copyOf(said);
             hosts = List.copyOf(hosts);
+            disagreements = List.copyOf(disagreements);
         }
 
         public List<Uplink> uplinks() {
@@ -103,7 +106,8 @@ public record Office(
                     oldestRelease,
                     drift,
                     temporary,
-                    manual);
+                    manual,
+                    disagreements);
         }
 
         public Gateway withHosts(List<Host> changed) {
@@ -123,7 +127,8 @@ public record Office(
                     oldestRelease,
                     drift,
                     temporary,
-                    manual);
+                    manual,
+                    disagreements);
         }
 
         public Gateway withSaid(List<Uplink> changed) {
@@ -143,7 +148,8 @@ public record Office(
                     oldestRelease,
                     drift,
                     temporary,
-                    manual);
+                    manual,
+                    disagreements);
         }
     }
 

@@ -43,12 +43,14 @@ import tender.core.network.Transport;
 import tender.core.office.Attribute;
 import tender.core.office.Change;
 import tender.core.office.Device;
+import tender.core.office.Disagreement;
 import tender.core.office.FilterRule;
 import tender.core.office.Forward;
 import tender.core.office.Listener;
 import tender.core.office.Network;
 import tender.core.office.Office;
 import tender.core.office.PortRange;
+import tender.core.office.SettingSource;
 import tender.core.office.SoundOffice;
 import tender.core.office.Uplink;
 
@@ -91,7 +93,33 @@ class FindingsTest {
                         g.oldestRelease(),
                         drift,
                         temporary,
-                        false));
+                        false,
+                        List.of()));
+    }
+
+    private static Office otherwiseSeen(Office o) {
+        Disagreement dns = new Disagreement("wg0", Attribute.DNS, "10.20.4.1", SettingSource.ENTERED, "10.20.4.9", NOW);
+        return gateway(
+                o,
+                "pier2",
+                g -> new Office.Gateway(
+                        g.id(),
+                        g.name(),
+                        g.site(),
+                        g.kind(),
+                        g.identityAccepted(),
+                        g.readAt(),
+                        g.readProblem(),
+                        g.newestBackup(),
+                        g.device(),
+                        g.said(),
+                        g.hosts(),
+                        g.factory(),
+                        g.oldestRelease(),
+                        g.drift(),
+                        g.temporary(),
+                        g.manual(),
+                        List.of(dns)));
     }
 
     private static Office times(Office o, boolean accepted, Optional<Instant> read, Optional<Instant> backup) {
@@ -114,7 +142,8 @@ class FindingsTest {
                         g.oldestRelease(),
                         0,
                         0,
-                        false));
+                        false,
+                        List.of()));
     }
 
     private static Office facts(Office o, String release, String zone, Duration clock) {
@@ -450,6 +479,7 @@ class FindingsTest {
                 of(Rule.NEVER_BACKED_UP, "pier2", o -> times(o, true, Optional.of(NOW), Optional.empty())),
                 of(Rule.CHANGED_AT_DEVICE, "pier2", o -> notes(o, Office.Factory.CHANGED, 2, 0, Optional.empty())),
                 of(Rule.TEMPORARY_CHANGE, "pier2", o -> notes(o, Office.Factory.CHANGED, 0, 1, Optional.empty())),
+                of(Rule.SETTING_DISAGREES, "pier2 wg0", FindingsTest::otherwiseSeen),
                 of(Rule.NOT_ACTIVE, "pier2 wg0", o -> set(o, "pier2", Attribute.ACTIVE, "no")),
                 of(Rule.RELEASE_TOO_OLD, "pier2", o -> facts(o, "3.1.9", "Europe/Oslo", Duration.ZERO)),
                 of(Rule.CLOCK_OFF, "pier2", o -> facts(o, "3.2.1", "Europe/Oslo", Duration.ofMinutes(-4))),

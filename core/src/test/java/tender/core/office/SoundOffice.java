@@ -137,7 +137,8 @@ public final class SoundOffice {
                 Optional.of("3.2.0"),
                 0,
                 0,
-                false);
+                false,
+                List.of());
     }
 
     public static Office office() {

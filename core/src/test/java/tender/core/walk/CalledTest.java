@@ -230,7 +230,8 @@ class CalledTest {
                             Optional.empty(),
                             0,
                             0,
-                            false));
+                            false,
+                            List.of()));
         }
         Office deep = new Office(o.now(), o.sites(), all, o.joined(), o.issuedProfiles(), o.names());
         assertThat(Approach.chain(deep, all.get("r0")).broken()).isPresent();

@@ -143,7 +143,8 @@ class WalkWordsTest {
                 Optional.empty(),
                 0,
                 0,
-                false);
+                false,
+                List.of());
         Map<String, Office.Gateway> gateways = new LinkedHashMap<>(o.gateways());
         gateways.put("slip-far", far);
         return uplink(
@@ -422,7 +423,8 @@ class WalkWordsTest {
                                 Optional.empty(),
                                 0,
                                 0,
-                                false))));
+                                false,
+                                List.of()))));
         return out;
     }
 

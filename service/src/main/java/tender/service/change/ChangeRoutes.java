@@ -27,6 +27,7 @@ import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
+import tender.store.office.SettingSources;
 
 /** Previewing, ordering, keeping and returning changes of devices' settings; drift and the log. */
 final class ChangeRoutes implements Routes {
@@ -129,7 +130,8 @@ final class ChangeRoutes implements Routes {
                                 records.device(gateway(call)),
                                 drifted(call.id()).stream()
                                         .filter(d -> !d.noted())
-                                        .toList()))),
+                                        .toList(),
+                                db.inTransaction(tx -> SettingSources.of(tx, call.id()))))),
                 Route.get(
                         "/gateways/{id}/log",
                         Role.WRITERS,

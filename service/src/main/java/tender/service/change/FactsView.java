@@ -10,12 +10,14 @@ import tender.core.office.Device;
 import tender.core.office.FilterRule;
 import tender.core.office.Listener;
 import tender.core.office.Uplink;
+import tender.store.office.SettingSources;
 
 /** What a gateway said of itself, in words and with explanations. */
 final class FactsView {
     private FactsView() {}
 
-    static ChangeApi.Facts of(Device d, List<ChangeApi.Drift> drift) {
+    /** @param sources where settings are known from, of a gateway managed by hand */
+    static ChangeApi.Facts of(Device d, List<ChangeApi.Drift> drift, List<SettingSources.Said> sources) {
         Map<String, String> facts = new LinkedHashMap<>();
         put(facts, "make", d.make());
         put(facts, "model", d.model());
@@ -56,7 +58,7 @@ final class FactsView {
                                 + (a.administers() ? ", administers" : "")
                                 + (a.secondFactor() ? ", one-time code" : ""))
                         .toList(),
-                d.listeners().stream().map(FactsView::listener).toList(),
+                d.listeners().stream().map(l -> listener(l, sources)).toList(),
                 drift);
     }
 
@@ -66,7 +68,7 @@ final class FactsView {
         }
     }
 
-    private static ChangeApi.ExplainedListener listener(Listener l) {
+    private static ChangeApi.ExplainedListener listener(Listener l, List<SettingSources.Said> sources) {
         return new ChangeApi.ExplainedListener(
                 l.name(),
                 l.protocol().title(),
@@ -78,7 +80,12 @@ final class FactsView {
                                 e.getKey().costs(),
                                 e.getKey().safe(),
                                 e.getKey().concerns() == Attribute.Concerns.CLIENTS,
-                                e.getKey().restart().name().toLowerCase(Locale.ROOT)))
+                                e.getKey().restart().name().toLowerCase(Locale.ROOT),
+                                sources.stream()
+                                        .filter(s -> s.listener().equals(l.name()) && s.setting() == e.getKey())
+                                        .map(s -> new ChangeApi.KnownFrom(
+                                                s.source().word(), s.value(), s.at()))
+                                        .toList()))
                         .toList());
     }
 }

@@ -41,7 +41,7 @@ public final class GatewayModule implements NodeModule {
                 backups,
                 office.records(),
                 conclusions);
-        this.manual = new ManualGateways(node.db(), devices.gateways(), office.records(), reading);
+        this.manual = new ManualGateways(node.db(), node.clock(), devices.gateways(), office.records(), reading);
     }
 
     public ManualGateways manual() {

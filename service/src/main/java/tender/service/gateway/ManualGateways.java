@@ -1,11 +1,15 @@
 package tender.service.gateway;
 
+import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
+import java.util.stream.Collectors;
 import tender.core.credential.Secret;
 import tender.core.network.Host;
 import tender.core.network.HostName;
@@ -14,6 +18,7 @@ import tender.core.office.Attribute;
 import tender.core.office.Device;
 import tender.core.office.Listener;
 import tender.core.office.Protocol;
+import tender.core.office.SettingSource;
 import tender.service.office.OfficeDocuments;
 import tender.service.office.OfficeRecords;
 import tender.service.refusal.Refused;
@@ -25,6 +30,7 @@ import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
+import tender.store.office.SettingSources;
 import tender.store.office.Sites;
 
 /** Gateways that people manage by hand: what is known of their listeners is what people enter or client files show. */
@@ -35,11 +41,13 @@ public final class ManualGateways {
     private static final String ANY_DESCRIPTION = "plain-router";
 
     private final Db db;
+    private final Clock clock;
     private final Gateways gateways;
     private final OfficeRecords records;
     private final GatewayReading reading;
 
-    ManualGateways(Db db, Gateways gateways, OfficeRecords records, GatewayReading reading) {
+    ManualGateways(Db db, Clock clock, Gateways gateways, OfficeRecords records, GatewayReading reading) {
+        this.clock = clock;
         this.db = db;
         this.gateways = gateways;
         this.records = records;
@@ -92,18 +100,26 @@ public final class ManualGateways {
         gateways.acceptIdentity(tx, g.id(), IDENTITY, g.version()); // there is nobody's key to compare
         Journal.append(tx, by, "gateway-added", "gateway", g.id(), order.name() + ", managed by hand");
         write(tx, g.id(), Device.UNREAD.withListeners(order.listeners()), by.at());
+        order.listeners()
+                .forEach(l -> SettingSources.put(tx, g.id(), l.name(), l.values(), SettingSource.FILES, by.at()));
         return g.id();
     }
 
     /**
-     * Adds listeners, or puts them in the place of those of the same names, in a transaction.
+     * Adds listeners that client files show, in a transaction.
      *
      * @throws Refused where the gateway is read from its device
      */
-    public void put(Tx tx, UUID gatewayId, List<Listener> listeners, By by) {
-        if (listeners.isEmpty()) {
-            return;
+    public void addFromFiles(Tx tx, UUID gatewayId, List<Listener> listeners, By by) {
+        if (!listeners.isEmpty()) {
+            put(tx, gatewayId, listeners, by);
+            listeners.forEach(
+                    l -> SettingSources.put(tx, gatewayId, l.name(), l.values(), SettingSource.FILES, by.at()));
         }
+    }
+
+    /** Adds listeners, or puts them in the place of those of the same names. */
+    private void put(Tx tx, UUID gatewayId, List<Listener> listeners, By by) {
         Device device = device(tx, gatewayId);
         for (Listener l : listeners) {
             device = device.withListener(l);
@@ -130,6 +146,46 @@ public final class ManualGateways {
                         : listener.with(e.getKey(), e.getValue().strip());
             }
             put(tx, gatewayId, List.of(listener), by);
+            Map<Attribute, String> entered = new EnumMap<>(Attribute.class);
+            listener.values().forEach((a, value) -> {
+                if (values.containsKey(a)) {
+                    entered.put(a, value);
+                }
+            });
+            SettingSources.forget(
+                    tx, gatewayId, name, values.keySet()); // who enters it knows what trials and files say
+            SettingSources.put(tx, gatewayId, name, entered, SettingSource.ENTERED, by.at());
+        });
+    }
+
+    /**
+     * A trial saw how a listener is set. What nobody knows, or only an earlier trial does, is taken over; what is known otherwise is
+     * kept beside it. Of a gateway that is read from its device nothing is kept.
+     */
+    public void saw(Listeners.Listener tried, Map<Attribute, String> values) {
+        Instant now = clock.instant();
+        db.run(tx -> {
+            Optional<Gateways.Gateway> g = gateways.byId(tx, tried.gatewayId()).filter(Gateways.Gateway::isManual);
+            Optional<Listener> listener = g.flatMap(x -> records.device(x).listener(tried.name()));
+            if (values.isEmpty() || listener.isEmpty()) {
+                return;
+            }
+            Map<Attribute, Set<SettingSource>> from = SettingSources.of(tx, tried.gatewayId()).stream()
+                    .filter(s -> s.listener().equals(tried.name()))
+                    .collect(Collectors.groupingBy(
+                            SettingSources.Said::setting,
+                            Collectors.mapping(SettingSources.Said::source, Collectors.toSet())));
+            Listener changed = listener.get();
+            for (Map.Entry<Attribute, String> e : values.entrySet()) {
+                boolean free = changed.get(e.getKey()).isEmpty()
+                        || Set.of(SettingSource.TRIAL).equals(from.get(e.getKey()));
+                changed = free ? changed.with(e.getKey(), e.getValue()) : changed;
+            }
+            if (!changed.values().equals(listener.get().values())) {
+                write(tx, tried.gatewayId(), records.device(g.get()).withListener(changed), now);
+            }
+            SettingSources.put(tx, tried.gatewayId(), tried.name(), values, SettingSource.TRIAL, now);
+            Events.say(tx, "gateway", tried.gatewayId());
         });
     }
 

@@ -151,7 +151,7 @@ public final class ProposedImport {
         for (Proposal.Gateway g : proposal.gateways()) {
             if (g.exists()) {
                 UUID id = gateways.byName(tx, g.name()).orElseThrow().id();
-                manual.put(tx, id, g.listeners(), by);
+                manual.addFromFiles(tx, id, g.listeners(), by);
                 ids.put(g.name(), id);
             } else {
                 Sites.Site site = Sites.byName(tx, g.site()).orElseThrow();

@@ -2,7 +2,9 @@ package tender.service.office;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.EnumMap;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -18,8 +20,10 @@ import tender.core.network.Endpoint;
 import tender.core.network.Transport;
 import tender.core.office.Attribute;
 import tender.core.office.Device;
+import tender.core.office.Disagreement;
 import tender.core.office.Network;
 import tender.core.office.Office;
+import tender.core.office.SettingSource;
 import tender.core.office.Uplink;
 import tender.core.wire.MalformedException;
 import tender.service.device.DeviceDescriptions;
@@ -29,6 +33,7 @@ import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.office.Gateways;
 import tender.store.office.Names;
+import tender.store.office.SettingSources;
 import tender.store.office.Sites;
 import tender.store.profile.Revisions;
 
@@ -92,6 +97,8 @@ public final class OfficeRecords {
                 .collect(Collectors.toMap(Backups.Backup::gatewayId, Backups.Backup::takenAt));
         Map<UUID, Integer> drift = DeviceChanges.driftCounts(tx);
         Map<UUID, Integer> temporary = DeviceChanges.temporaryCounts(tx);
+        Map<UUID, List<Disagreement>> disagreements =
+                disagreements(tx, all.stream().map(Gateways.Gateway::id).toList());
         Map<String, Office.Gateway> byName = new LinkedHashMap<>();
         for (Gateways.Gateway g : all) {
             byName.put(
@@ -100,7 +107,8 @@ public final class OfficeRecords {
                             g,
                             Optional.ofNullable(backups.get(g.id())),
                             drift.getOrDefault(g.id(), 0),
-                            temporary.getOrDefault(g.id(), 0)));
+                            temporary.getOrDefault(g.id(), 0),
+                            disagreements.getOrDefault(g.id(), List.of())));
         }
         return new Office(
                 now,
@@ -124,6 +132,7 @@ public final class OfficeRecords {
                     .collect(Collectors.toMap(Backups.Backup::gatewayId, Backups.Backup::takenAt));
             Map<UUID, Integer> drift = DeviceChanges.driftCounts(tx);
             Map<UUID, Integer> temporary = DeviceChanges.temporaryCounts(tx);
+            Map<UUID, List<Disagreement>> disagreements = disagreements(tx, gatewayIds);
             Map<String, Office.Gateway> all = new LinkedHashMap<>(before.gateways());
             // one that was removed is not there anew, and one that was renamed goes by another name
             all.values().removeIf(g -> gatewayIds.contains(UUID.fromString(g.id())));
@@ -135,7 +144,8 @@ public final class OfficeRecords {
                                 g,
                                 Optional.ofNullable(backups.get(g.id())),
                                 drift.getOrDefault(g.id(), 0),
-                                temporary.getOrDefault(g.id(), 0)));
+                                temporary.getOrDefault(g.id(), 0),
+                                disagreements.getOrDefault(g.id(), List.of())));
                 if (issuedAt.contains(g.id())) {
                     anew.add(g.name());
                 }
@@ -170,7 +180,8 @@ public final class OfficeRecords {
                 .collect(Collectors.toSet());
     }
 
-    private Office.Gateway gateway(Gateways.Gateway g, Optional<Instant> backup, int drift, int temporary) {
+    private Office.Gateway gateway(
+            Gateways.Gateway g, Optional<Instant> backup, int drift, int temporary, List<Disagreement> disagreements) {
         return new Office.Gateway(
                 g.id().toString(),
                 g.name(),
@@ -187,7 +198,34 @@ public final class OfficeRecords {
                 oldestRelease(g.description()),
                 drift,
                 temporary,
-                g.isManual());
+                g.isManual(),
+                disagreements);
+    }
+
+    /** Of each setting the newest that is known beside what a trial saw. */
+    private static Map<UUID, List<Disagreement>> disagreements(Tx tx, Collection<UUID> gatewayIds) {
+        List<SettingSources.Said> said = SettingSources.differing(tx, gatewayIds);
+        Map<UUID, List<Disagreement>> out = new HashMap<>();
+        for (SettingSources.Said seen : said) {
+            if (seen.source() == SettingSource.TRIAL) {
+                said.stream()
+                        .filter(k -> k.source() != SettingSource.TRIAL
+                                && k.gatewayId().equals(seen.gatewayId())
+                                && k.listener().equals(seen.listener())
+                                && k.setting() == seen.setting())
+                        .findFirst()
+                        .filter(k -> Disagreement.differ(k.value(), seen.value()))
+                        .ifPresent(k -> out.computeIfAbsent(seen.gatewayId(), g -> new ArrayList<>())
+                                .add(new Disagreement(
+                                        seen.listener(),
+                                        seen.setting(),
+                                        k.value(),
+                                        k.source(),
+                                        seen.value(),
+                                        seen.at())));
+            }
+        }
+        return out;
     }
 
     private Optional<String> oldestRelease(String description) {

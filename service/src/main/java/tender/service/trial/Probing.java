@@ -2,6 +2,7 @@ package tender.service.trial;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import tender.core.network.Endpoint;
 import tender.core.network.HostName;
@@ -11,6 +12,7 @@ import tender.core.office.Attribute;
 import tender.core.office.Listener;
 import tender.core.office.Protocol;
 import tender.core.trial.Ladder;
+import tender.core.trial.ObservedSettings;
 import tender.core.trial.ProbeLadder;
 import tender.core.trial.ProbeSeen;
 import tender.core.trial.ReachabilityProbe;
@@ -38,15 +40,20 @@ final class Probing {
         this.names = names;
     }
 
-    Ladder run(Listeners.Listener listener, Instant now) {
+    /** What came of it, and what it showed of the listener's settings. */
+    record Probed(Ladder ladder, Map<Attribute, String> observed) {}
+
+    Probed run(Listeners.Listener listener, Instant now) {
         TrialRecords known = known(listener, now);
         ReachabilityProbe probe = probe(listener, known, now);
         ProbeSeen seen = new ProbeTrial(probe, names).run();
         probe = probe.believing(OwnAuthorities.with(probe.authorities()));
         Ladder ladder = ProbeLadder.judge(probe, seen, Optional.empty());
-        return ladder.isAnswered()
-                ? ladder
-                : ProbeLadder.judge(probe, seen, Optional.of(known.circumstances(List.of())));
+        return new Probed(
+                ladder.isAnswered()
+                        ? ladder
+                        : ProbeLadder.judge(probe, seen, Optional.of(known.circumstances(List.of()))),
+                ObservedSettings.of(seen));
     }
 
     /** How a listener is probed, and what should answer. */

@@ -3,6 +3,7 @@ package tender.service.trial;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.function.Function;
@@ -22,6 +23,7 @@ import tender.core.trial.Ladder;
 import tender.core.trial.LogLine;
 import tender.core.trial.Measured;
 import tender.core.trial.MeasurementOptions;
+import tender.core.trial.ObservedSettings;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.Rung;
@@ -53,11 +55,14 @@ final class ProtocolTrial {
     private final Connections connections;
     private final NameService names;
 
-    /** What came of it, and what was measured where it was asked for. */
-    record Outcome(Ladder ladder, Optional<Measured> measured) {}
+    /** What came of it, what was measured where it was asked for, and what it showed of the listener's settings. */
+    record Outcome(Ladder ladder, Optional<Measured> measured, Map<Attribute, String> observed) {}
 
     /** A trial that was made, to be judged with more or less known. */
-    private record Made(Function<Optional<TrialContext>, Ladder> judge, Optional<Measured> measured) {}
+    private record Made(
+            Function<Optional<TrialContext>, Ladder> judge,
+            Optional<Measured> measured,
+            Map<Attribute, String> observed) {}
 
     private interface Trying {
         Made now();
@@ -89,7 +94,7 @@ final class ProtocolTrial {
         Made made = trying.now();
         Ladder ladder = made.judge().apply(Optional.empty());
         if (ladder.isProven()) {
-            return new Outcome(ladder, made.measured());
+            return new Outcome(ladder, made.measured(), made.observed());
         }
         List<String> log = log(gateway);
         List<String> gained = List.of();
@@ -98,7 +103,8 @@ final class ProtocolTrial {
             made = trying.now();
             gained = gained(log, log(gateway));
         }
-        return new Outcome(made.judge().apply(Optional.of(known.circumstances(gained))), made.measured());
+        return new Outcome(
+                made.judge().apply(Optional.of(known.circumstances(gained))), made.measured(), made.observed());
     }
 
     private static IkeQuestion ikeQuestion(
@@ -135,12 +141,15 @@ final class ProtocolTrial {
     private Made ike(IkeQuestion question, MeasurementOptions wanted, Consumer<Rung> entering) {
         IkeTrial trial = new IkeTrial(question, names, wanted, entering);
         IkeSeen seen = trial.run();
-        return new Made(known -> IkeLadder.judge(question, seen, known), trial.measured());
+        return new Made(known -> IkeLadder.judge(question, seen, known), trial.measured(), ObservedSettings.of(seen));
     }
 
     private Made openVpn(List<OpenVpnQuestion> places, MeasurementOptions wanted, Consumer<Rung> entering) {
         OpenVpnCalls made = OpenVpnCalls.run(places, names, wanted, entering);
-        return new Made(known -> OpenVpnLadder.judge(made.question(), made.seen(), known), made.measured());
+        return new Made(
+                known -> OpenVpnLadder.judge(made.question(), made.seen(), known),
+                made.measured(),
+                ObservedSettings.of(made.seen()));
     }
 
     /** The lines that a log has after its end of before; all of them where it moved on further than is kept. */

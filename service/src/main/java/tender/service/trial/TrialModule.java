@@ -33,6 +33,7 @@ public final class TrialModule implements NodeModule {
             OfficeRecords records,
             ProfileModule profiles,
             Delivery delivery,
+            TrialRunner.Observing observing,
             JobWaits jobWaits) {
         this.node = node;
         this.jobWaits = jobWaits;
@@ -49,7 +50,8 @@ public final class TrialModule implements NodeModule {
                 devices.connections(),
                 records,
                 devices.names(),
-                node.settings().outside());
+                node.settings().outside(),
+                observing);
         this.canaryTrials =
                 new CanaryTrials(node.db(), node.clock(), devices.gateways(), profiles.canaries(), delivery, runner);
         this.vantages = new Vantages(

@@ -2,12 +2,14 @@ package tender.service.trial;
 
 import java.time.Clock;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.core.credential.RevealSecret;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
+import tender.core.office.Attribute;
 import tender.core.office.Protocol;
 import tender.core.profile.ClientRules;
 import tender.core.profile.WireGuardFile;
@@ -56,7 +58,14 @@ final class TrialRunner {
     private final ProtocolTrial attempt;
     private final Probing probing;
     private final TrialRecorder recorder;
+    private final Observing observing;
     private final LiveListener live;
+
+    /** Takes note of what a trial showed of how a listener is set. */
+    @FunctionalInterface
+    public interface Observing {
+        void saw(Listeners.Listener listener, Map<Attribute, String> values);
+    }
 
     /** @param outside whom a vantage asks for the address that it is seen with; empty where nobody is to be asked */
     TrialRunner(
@@ -69,7 +78,9 @@ final class TrialRunner {
             Connections connections,
             OfficeRecords records,
             NameService names,
-            Optional<IpAddress> outside) {
+            Optional<IpAddress> outside,
+            Observing observing) {
+        this.observing = observing;
         this.db = db;
         this.clock = clock;
         this.gateways = gateways;
@@ -91,8 +102,10 @@ final class TrialRunner {
                 db.inTransaction(tx -> Listeners.byId(tx, trial.listenerId())).orElseThrow();
         if (TrialKinds.isProbed(listener.protocol())) {
             recorder.probes(trial);
-            Ladder ladder = probing.run(listener, clock.instant());
-            recorder.end(trial.id(), ladder, Claims.ofProbe(ladder), Optional.empty(), Optional.empty());
+            Probing.Probed probed = probing.run(listener, clock.instant());
+            recorder.end(
+                    trial.id(), probed.ladder(), Claims.ofProbe(probed.ladder()), Optional.empty(), Optional.empty());
+            observing.saw(listener, probed.observed());
             return;
         }
         ProfileFiles.Newest asked = files.triable(trial.profileId().orElseThrow());
@@ -104,11 +117,12 @@ final class TrialRunner {
         if (listener.protocol().equals(Protocol.WIREGUARD.word())) {
             wireGuard(trial, tried, listener, gateway.insideHost());
         } else {
-            others(trial, tried, gateway);
+            observing.saw(listener, others(trial, tried, gateway));
         }
     }
 
-    private void others(Trials.Trial trial, ProfileFiles.Newest tried, Gateways.Gateway gateway) {
+    /** Gives what the trial showed of the listener's settings. */
+    private Map<Attribute, String> others(Trials.Trial trial, ProfileFiles.Newest tried, Gateways.Gateway gateway) {
         MeasurementOptions wanted = wanted(trial);
         ProtocolTrial.Outcome outcome = attempt.run(
                 tried,
@@ -120,6 +134,7 @@ final class TrialRunner {
         Claims claims = Claims.of(outcome.ladder(), gateway.insideHost(), wanted, outcome.measured())
                 .refused(refusal(tried));
         recorder.end(trial.id(), outcome.ladder(), claims, Optional.empty(), outcome.measured());
+        return outcome.observed();
     }
 
     private void wireGuard(

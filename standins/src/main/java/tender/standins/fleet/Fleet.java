@@ -118,7 +118,8 @@ public final class Fleet {
                 Optional.of("3.2.0"),
                 0,
                 0,
-                false);
+                false,
+                List.of());
     }
 
     private Listener listener(int i, int l) {

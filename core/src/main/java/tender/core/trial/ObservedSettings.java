@@ -1,0 +1,126 @@
+package tender.core.trial;
+
+import java.util.EnumMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import tender.core.certificate.CertificateFacts;
+import tender.core.network.Cidr;
+import tender.core.network.IpAddress;
+import tender.core.office.Attribute;
+import tender.core.wire.MalformedException;
+
+/**
+ * What a trial shows of how a listener is set: the end, names and key of its certificate, and what it gives to clients. A setting that
+ * the trial did not get to see is missing.
+ */
+public final class ObservedSettings {
+    private ObservedSettings() {}
+
+    public static Map<Attribute, String> of(OpenVpnSeen seen) {
+        Map<Attribute, String> out = certificate(seen.chain());
+        if (!seen.came(OpenVpnSeen.Stage.UP)) {
+            return out;
+        }
+        Set<String> reach = new LinkedHashSet<>();
+        Set<String> dns = new LinkedHashSet<>();
+        for (String option : seen.pushed().options()) {
+            String[] w = option.split(" +");
+            if (w[0].equals("route") && w.length > 1) {
+                network(w[1], w.length > 2 ? w[2] : "255.255.255.255").ifPresent(reach::add);
+            } else if (w[0].equals("route-ipv6") && w.length > 1) {
+                cidr(w[1]).ifPresent(reach::add);
+            } else if (w[0].equals("redirect-gateway")) {
+                reach.add(Cidr.EVERYTHING_V4.toString());
+            } else if (w[0].equals("dhcp-option") && w.length > 2 && w[1].startsWith("DNS")) {
+                address(w[2]).ifPresent(dns::add);
+            }
+        }
+        put(out, Attribute.REACH, reach);
+        put(out, Attribute.DNS, dns);
+        seen.gatewayInside().ifPresent(a -> out.put(Attribute.INSIDE_ADDRESS, a.toString()));
+        return out;
+    }
+
+    public static Map<Attribute, String> of(IkeSeen seen) {
+        Map<Attribute, String> out = certificate(seen.chain());
+        put(
+                out,
+                Attribute.REACH,
+                seen.reach().stream().map(Cidr::toString).collect(Collectors.toCollection(LinkedHashSet::new)));
+        return out;
+    }
+
+    public static Map<Attribute, String> of(ProbeSeen seen) {
+        return certificate(seen.chain());
+    }
+
+    private static Map<Attribute, String> certificate(List<byte[]> chain) {
+        Map<Attribute, String> out = new EnumMap<>(Attribute.class);
+        if (chain.isEmpty()) {
+            return out;
+        }
+        CertificateFacts own;
+        try {
+            own = CertificateFacts.of(chain.get(0));
+        } catch (MalformedException e) {
+            return out; // the trial says that it cannot be read
+        }
+        out.put(Attribute.CERTIFICATE_EXPIRES, own.ends().toString());
+        out.put(Attribute.KEY_BITS, Integer.toString(own.key().rsaBits()));
+        put(
+                out,
+                Attribute.SERVER_NAMES,
+                own.names().isEmpty()
+                        ? own.anyName().stream().collect(Collectors.toSet())
+                        : new LinkedHashSet<>(own.names()));
+        return out;
+    }
+
+    /** Leaves out what is no value of the setting: a server may say anything. */
+    private static void put(Map<Attribute, String> values, Attribute attribute, Set<String> items) {
+        if (items.isEmpty()) {
+            return;
+        }
+        String text = String.join(", ", items);
+        try {
+            attribute.check(text);
+            values.put(attribute, text);
+        } catch (MalformedException e) {
+            values.remove(attribute);
+        }
+    }
+
+    private static Optional<String> network(String address, String mask) {
+        try {
+            return Optional.of(
+                    Cidr.ofMask(IpAddress.parse(address), IpAddress.parse(mask)).toString());
+        } catch (MalformedException e) {
+            return Optional.empty();
+        }
+    }
+
+    private static Optional<String> cidr(String text) {
+        return Stream.of(text)
+                .flatMap(t -> {
+                    try {
+                        return Stream.of(Cidr.parse(t).toString());
+                    } catch (MalformedException e) {
+                        return Stream.empty();
+                    }
+                })
+                .findFirst();
+    }
+
+    private static Optional<String> address(String text) {
+        try {
+            return Optional.of(IpAddress.parse(text).toString());
+        } catch (MalformedException e) {
+            return Optional.empty();
+        }
+    }
+}
