@@ -14,7 +14,7 @@
   let words = $state('');
   const action = new Action();
   const ready = $derived(profiles.filter((p) => p.state === 'ready'));
-  const tried = $derived(ready.filter((p) => p.custody === 'held'));
+  const tried = $derived(ready.filter((p) => p.custody === 'held' || p.custody === 'in file'));
   const ended = $derived(profiles.filter((p) => ['ready', 'waiting', 'failed'].includes(p.state)));
 
   const each = (all: Profile[], past: string, call: (p: Profile) => Promise<unknown>) => action.run(async () => {

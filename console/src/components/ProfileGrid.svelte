@@ -13,7 +13,7 @@
   const known = $derived(list?.rows ?? profiles);
   const toDo = (p: Profile) =>
     p.state === 'failed' ? 'issue again' : p.state !== 'ready' ? '' : p.handout === null || p.handout === 'expired' || p.handout === 'withdrawn' ? 'hand out'
-      : p.proof.state === 'failing' ? 'see the trial' : p.proof.state === 'unknown' && p.custody === 'held' ? 'prove' : '';
+      : p.proof.state === 'failing' ? 'see the trial' : p.proof.state === 'unknown' && (p.custody === 'held' || p.custody === 'in file') ? 'prove' : '';
   const columns: Column<Profile>[] = [
     { key: 'label', label: 'Profile', text: (p) => p.label, order: 'label' },
     { key: 'person', label: 'Person', text: (p) => p.personName ?? '', order: 'person' },

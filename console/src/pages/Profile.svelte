@@ -55,7 +55,7 @@
     {#snippet actions()}
       {#if session.mayWrite && p.state === 'ready'}
         <Button look="main" onclick={() => (asking = 'hand out')}>Hand out</Button>
-        {#if p.custody === 'held'}<Button busy={action.busy} onclick={prove}>Run trial</Button>{/if}
+        {#if p.custody === 'held' || p.custody === 'in file'}<Button busy={action.busy} onclick={prove}>Run trial</Button>{/if}
         <Button busy={action.busy} onclick={renew}>New revision</Button>
         <Button busy={action.busy} onclick={settings}>Settings sheet</Button>
       {/if}
@@ -70,7 +70,7 @@
       { term: 'Reach', text: p.fullTunnel ? 'everything, 0.0.0.0/0 and ::/0' : p.reach.join(', ') || 'what the server pushes', mono: p.fullTunnel || p.reach.length > 0 },
       { term: 'DNS servers', text: p.dns.join(', ') || 'the device keeps its own', mono: p.dns.length > 0 },
       named ? { term: 'Signs in as', text: named, mono: true } : { term: 'Public key', text: p.identity.value, mono: true },
-      { term: 'Private key', text: p.custody === 'held' ? 'held by Tender, encrypted' : p.custody === 'device only' ? 'made on the device, never here: proven there, or by a session seen' : 'erased' },
+      { term: p.custody === 'in file' ? 'Password' : 'Private key', text: p.custody === 'in file' ? 'of an account of the gateway, in the file that it made' : p.custody === 'held' ? 'held by Tender, encrypted' : p.custody === 'device only' ? 'made on the device, never here: proven there, or by a session seen' : 'erased' },
     ]} />
     <Trouble problem={action.problem} />
   </Section>

@@ -161,4 +161,99 @@ class ManualGatewayTest {
             assertThat(Files.readString(tender.collect(label))).contains("remote " + address + " " + PORT);
         }
     }
+
+    @Test
+    void anAccountAloneIsLetInByARealServerAndRefusedWhenItIsClosedThere() throws Exception {
+        assumeTrue(Shell.has("openvpn"), "no openvpn here");
+        try (Namespace server = Namespace.make("tdr-a" + ProcessHandle.current().pid() % 1000, 16)) {
+            accountAlone(server);
+        } finally {
+            Shell.stop(folder.resolve("openvpn.pid"));
+        }
+    }
+
+    private void accountAlone(Namespace server) throws Exception {
+        ExportedFiles exported = new ExportedFiles(
+                Instant.now(), ExportedFiles.places(1, new ExportedFiles.Place(server.inside(), PORT)));
+        ExportedFiles.OpenVpnEnd end = exported.openVpn("slip");
+        Path accounts = Files.writeString(folder.resolve("accounts"), "dag secret-of-dag\neli secret-of-eli\n");
+        Path check = Files.writeString(
+                folder.resolve("check"), "#!/bin/sh\ngrep -qx \"$(sed -n 1p $1) $(sed -n 2p $1)\" " + accounts + "\n");
+        assertThat(check.toFile().setExecutable(true, false)).isTrue();
+        Path config = Files.writeString(
+                folder.resolve("server.conf"),
+                "dev tun\nproto tcp-server\nlocal " + server.inside() + "\nport " + PORT
+                        + "\ntopology subnet\nserver 10.98.3.0 255.255.255.0\ndh none\ndata-ciphers AES-256-GCM\nauth SHA256\n"
+                        + "verify-client-cert none\nusername-as-common-name\nscript-security 2\nauth-user-pass-verify "
+                        + check + " via-file\n" + ExportedFiles.block("ca", end.authority())
+                        + ExportedFiles.block("cert", end.certificate()) + ExportedFiles.block("key", end.key()));
+        Shell.need(
+                "ip",
+                "netns",
+                "exec",
+                server.name(),
+                "openvpn",
+                "--config",
+                config.toString(),
+                "--daemon",
+                "--writepid",
+                folder.resolve("openvpn.pid").toString(),
+                "--log",
+                folder.resolve("openvpn.log").toString());
+        Path given =
+                Files.write(folder.resolve("nas-export.zip"), exported.files().get("nas-export.zip"));
+        tender.client("import", given.toString(), "--name", "gateway-1=slip", "--yes");
+
+        for (String label : List.of("dag-laptop-slip", "eli-laptop-slip")) {
+            Shell.until(
+                    "the server to let " + label + " in",
+                    Duration.ofSeconds(20),
+                    () -> tender.tryClient("trial", "run", label).out().contains("connects"));
+        }
+        tender.client("profile", "withdraw", "eli-laptop-slip", "--yes");
+        assertThat(tender.tryClient("profile", "instruction", "eli-laptop-slip", "--done")
+                        .out())
+                .contains("stays open", "still let in");
+        Files.writeString(accounts, "dag secret-of-dag\n");
+        assertThat(tender.client("profile", "instruction", "eli-laptop-slip", "--done"))
+                .contains("a trial shows that it is done");
+    }
+
+    @Test
+    void aTlsListenerIsEnteredByHandProbedAndItsCertificateIsKnownFromTheTrial() throws Exception {
+        ExportedFiles exported = new ExportedFiles(Instant.now(), ExportedFiles.PLACES);
+        ExportedFiles.OpenVpnEnd end = exported.openVpn("orrin");
+        Files.writeString(folder.resolve("cert.pem"), end.certificate());
+        Files.writeString(folder.resolve("key.pem"), end.key());
+        int port = RealWireGuard.freePort(ADDRESS);
+        Process server = new ProcessBuilder(
+                        "openssl",
+                        "s_server",
+                        "-accept",
+                        ADDRESS + ":" + port,
+                        "-cert",
+                        folder.resolve("cert.pem").toString(),
+                        "-key",
+                        folder.resolve("key.pem").toString(),
+                        "-quiet")
+                .redirectErrorStream(true)
+                .redirectOutput(folder.resolve("s_server.log").toFile())
+                .start();
+        try {
+            tender.client("gateway", "add", "orrin", "--connector", "manual", "--endpoint", ADDRESS);
+            tender.client("gateway", "listener", "orrin", "portal", "--set", "protocol=tls", "--set", "port=" + port);
+            Shell.until(
+                    "the listener to answer",
+                    Duration.ofSeconds(20),
+                    () -> tender.tryClient("trial", "run", "--gateway", "orrin", "--listener", "portal")
+                            .out()
+                            .contains("orrin.skerrivane.example"));
+        } finally {
+            server.destroy();
+        }
+        assertThat(tender.client("gateway", "facts", "orrin"))
+                .containsPattern("port +" + port + " +\\(entered, ")
+                .containsPattern("server-names +orrin.skerrivane.example +\\(a trial, ")
+                .containsPattern("certificate-expires +20.*\\(a trial, ");
+    }
 }

@@ -17,13 +17,9 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import tender.core.certificate.CertificateFacts;
-import tender.core.certificate.PemText;
 import tender.core.credential.ClientIdentity;
 import tender.core.credential.CredentialKind;
 import tender.core.credential.CredentialState;
-import tender.core.credential.Custody;
-import tender.core.credential.TunnelKeyPair;
-import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
 import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
@@ -32,9 +28,7 @@ import tender.core.office.Protocol;
 import tender.core.profile.FileName;
 import tender.core.profile.IkeProfile;
 import tender.core.profile.OpenVpnClient;
-import tender.core.profile.OpenVpnFile;
 import tender.core.profile.WireGuardFile;
-import tender.core.wire.MalformedException;
 import tender.core.wire.Sha256;
 import tender.service.refusal.Refused;
 import tender.store.credential.Credentials;
@@ -91,9 +85,6 @@ public final class ImportedProfiles {
         }
     }
 
-    /** Who in it proves what: by the name in a certificate, or by a key. */
-    private record Identity(ClientIdentity who, Optional<Instant> ends, List<IpAddress> addresses, List<Cidr> reach) {}
-
     /** What a profile is called that is made of a file. */
     private static String label(String handle, String device, Gateways.Gateway gateway) {
         return handle + "-" + device + "-" + gateway.name();
@@ -130,7 +121,7 @@ public final class ImportedProfiles {
         public boolean has(Imported a) {
             return devices.contains(a.device().id())
                     && labels.contains(a.label())
-                    && publicParts.contains(identity(a).who().value())
+                    && publicParts.contains(FileIdentity.of(a).who().value())
                     && renewed(a).isEmpty();
         }
 
@@ -139,7 +130,7 @@ public final class ImportedProfiles {
          * asked for.
          */
         private Optional<ListenerProfiles.FromFile> renewed(Imported a) {
-            ClientIdentity who = identity(a).who();
+            ClientIdentity who = FileIdentity.of(a).who();
             return Optional.ofNullable(before.get(a.device().id()))
                     .filter(p -> p.label().equals(a.label()) && !p.digests().contains(Sha256.hex(a.came())))
                     .filter(p -> p.publicPart().equals(who.value())
@@ -182,7 +173,7 @@ public final class ImportedProfiles {
     /** @throws Refused where the device has a profile that this file does not renew, or another has the same key or name */
     public Made importFile(Tx tx, Taken taken, Imported a, By by) {
         String label = a.label();
-        Identity identity = identity(a);
+        FileIdentity identity = FileIdentity.of(a);
         if (FileRequests.received(tx, a.gateway().id(), a.device().id())) {
             Events.say(tx, "gateway", a.gateway().id());
         }
@@ -210,7 +201,7 @@ public final class ImportedProfiles {
 
     /** The file that came later is the profile's next revision; its key or certificate takes the place of the earlier one. */
     private void renew(Tx tx, Taken taken, ListenerProfiles.FromFile before, Imported a, By by) {
-        Identity identity = identity(a);
+        FileIdentity identity = FileIdentity.of(a);
         identity.ends()
                 .filter(end -> before.ends().filter(end::isBefore).isPresent())
                 .ifPresent(end -> {
@@ -246,7 +237,8 @@ public final class ImportedProfiles {
                 "from a new file" + a.decision().map(d -> "; may stay: " + d).orElse(""));
     }
 
-    private UUID insert(Tx tx, Listeners.Listener listener, String label, Imported a, Identity identity, Instant now) {
+    private UUID insert(
+            Tx tx, Listeners.Listener listener, String label, Imported a, FileIdentity identity, Instant now) {
         UUID profileId = Ids.next();
         UUID keyId = Ids.next();
         credentials.insert(
@@ -257,7 +249,7 @@ public final class ImportedProfiles {
                         identity.who().kind(),
                         "imported with " + label,
                         Optional.of(identity.who().value()),
-                        identity.who().kind() == CredentialKind.PASSWORD ? Custody.DEVICE_ONLY : Custody.HELD,
+                        identity.custody(a),
                         CredentialState.IN_USE,
                         now),
                 Optional.empty());
@@ -283,7 +275,7 @@ public final class ImportedProfiles {
     }
 
     /** It ends with its certificate, or earlier by a team's rule; then by itself. */
-    private static void ends(Tx tx, UUID profileId, Imported a, Identity identity, Instant now) {
+    private static void ends(Tx tx, UUID profileId, Imported a, FileIdentity identity, Instant now) {
         Optional<Instant> byRule = a.life().map(now::plus);
         Optional<Instant> ends =
                 Stream.concat(identity.ends().stream(), byRule.stream()).min(Comparator.naturalOrder());
@@ -304,74 +296,6 @@ public final class ImportedProfiles {
             Accounts.insert(tx, id, new Accounts.Ref(account.value(), credentialId));
             return Optional.of(id);
         });
-    }
-
-    private static Identity identity(Imported a) {
-        return switch (a.protocol()) {
-            case OPENVPN -> openVpn(a);
-            case IKEV2 -> asserted(a.repaired());
-            default -> keyed(a.repaired());
-        };
-    }
-
-    /** By its certificate, or by the name that it signs in with. */
-    private static Identity asserted(String text) {
-        IkeProfile file = IkeProfile.read(text);
-        Optional<CertificateFacts> own = file.certificate()
-                .map(c -> CertificateFacts.of(PemText.read(c).blocks().get(0).der()));
-        String name = own.flatMap(CertificateFacts::anyName)
-                .or(() -> file.says("local", "eap_id"))
-                .or(() -> file.says("local", "id"))
-                .orElseThrow(() -> new MalformedException("identity", "local", "does not say who it is"));
-        return new Identity(
-                own.isPresent() ? new ClientIdentity.CertificateName(name) : new ClientIdentity.Account(name),
-                own.map(CertificateFacts::ends),
-                List.of(),
-                file.reach());
-    }
-
-    /** By the certificate, or by the account where the file has none. */
-    private static Identity openVpn(Imported a) {
-        OpenVpnClient file = OpenVpnClient.read(a.repaired());
-        if (a.own().isPresent()) {
-            CertificateFacts own = a.own().get();
-            return new Identity(
-                    new ClientIdentity.CertificateName(own.anyName().orElse(own.serial())),
-                    Optional.of(own.ends()),
-                    List.of(),
-                    file.reach());
-        }
-        if (!file.asksPassword()) {
-            throw new MalformedException(
-                    "certificate", "cert", "neither a certificate of its own nor an account stands in the file");
-        }
-        String account = OpenVpnFile.read(a.repaired())
-                .file()
-                .last("auth-user-pass")
-                .flatMap(OpenVpnFile.Directive::block)
-                .flatMap(block -> block.lines()
-                        .map(String::strip)
-                        .filter(l -> !l.isEmpty())
-                        .findFirst())
-                .orElse(a.handle());
-        return new Identity(new ClientIdentity.Account(account), Optional.empty(), List.of(), file.reach());
-    }
-
-    private static Identity keyed(String text) {
-        WireGuardFile file = WireGuardFile.read(text).file();
-        WireGuardFile.Interface own = file.own()
-                .filter(o -> o.privateKey().isPresent())
-                .orElseThrow(() -> new MalformedException("key", "PrivateKey", "no private key stands in the file"));
-        return new Identity(
-                new ClientIdentity.Key(TunnelKeyPair.ofPrivate(own.privateKey().get())
-                        .publicKey()
-                        .toString()),
-                Optional.empty(),
-                own.addresses().stream().map(x -> x.address()).toList(),
-                file.peers().stream()
-                        .flatMap(p -> p.allowed().stream())
-                        .map(x -> x.network())
-                        .toList());
     }
 
     private void revision(Tx tx, Edition e, Protocol protocol, String text) {

@@ -125,7 +125,7 @@ final class Starting {
         if (isProbed(listener)) {
             return probed(listener);
         }
-        if (profile.custody() != Custody.HELD) {
+        if (profile.custody() != Custody.HELD && profile.custody() != Custody.IN_FILE) {
             throw new Refused(
                     Refused.Kind.KEY_NOT_HELD, label + "'s key was made on the device and never reached Tender");
         }

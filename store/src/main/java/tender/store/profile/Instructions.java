@@ -73,7 +73,7 @@ public final class Instructions {
     private static final String TO_CHECK = """
             select i.profile_id from instruction i
             join profile_listener l on l.profile_id = i.profile_id and l.position = 0
-            join credential c on c.id = l.key_id and c.custody = 'HELD'
+            join credential c on c.id = l.key_id and c.custody in ('HELD', 'IN_FILE')
             where i.checked_at is null
                or i.checked_at < ?::timestamptz
                   - least(greatest((?::timestamptz - i.asked_at) / 12, interval '5 minutes'), interval '6 hours')
@@ -91,7 +91,7 @@ public final class Instructions {
     private static final String LET_IN = """
             select p.id from profile p
             join profile_listener l on l.profile_id = p.id and l.position = 0
-            join credential c on c.id = l.key_id and c.custody = 'HELD'
+            join credential c on c.id = l.key_id and c.custody in ('HELD', 'IN_FILE')
             where p.state = 'ready' and p.id <> ?
               and l.listener_id = (select o.listener_id from profile_listener o where o.profile_id = ? and o.position = 0)
             order by exists (select 1 from trial t where t.profile_id = p.id and t.proven) desc, p.created_at desc
