@@ -33,7 +33,7 @@
     if (l) { protocol = l.protocol; transport = l.transport; port = String(l.port); values = { 'public-key': l.publicKey, 'tunnel-network': l.tunnels.join(', ') }; }
   };
   const enter = () => action.run(async () => {
-    const settings: Record<string, string> = { protocol, transport, port };
+    const settings: Record<string, string> = { protocol, transport, port: String(port) };
     shown.forEach((t) => { if (values[t.key]) settings[t.key] = values[t.key]; });
     await api.post<Gateway>(`/gateways/${gateway.id}/listeners/${encodeURIComponent(listener)}`, { settings });
     entering = false;

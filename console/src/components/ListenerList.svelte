@@ -4,7 +4,7 @@
   import Empty from './Empty.svelte';
   import Grid from './Grid.svelte';
   import State from './State.svelte';
-  let { listeners }: { listeners: Listener[] } = $props();
+  let { listeners, byHand = false }: { listeners: Listener[]; byHand?: boolean } = $props();
   const words = (l: Listener) => (l.gone ? 'gone from the device' : l.active ? 'active' : 'written, not active');
   const columns: Column<Listener>[] = [
     { key: 'name', label: 'Listener', text: (l) => l.name },
@@ -23,4 +23,4 @@
       {#if column.key === 'state'}<State state={l.active ? 'active' : 'not active'} word={words(l)} />{:else}{column.text(l)}{/if}
     {/snippet}
   </Grid>
-{:else}<Empty>Its files contain no listener. Create one on the device, then read the gateway again.</Empty>{/if}
+{:else}<Empty>{#if byHand}No listener is known. Enter one, or import the client files that the gateway exports.{:else}Its files contain no listener. Create one on the device, then read the gateway again.{/if}</Empty>{/if}

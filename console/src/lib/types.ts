@@ -42,6 +42,7 @@ export type Instruction = Answers['Watch.Instruction'];
 export type FileRequest = Answers['FileRequest.FileRequest'];
 export type FileRequests = Answers['FileRequest.FileRequests'];
 export type Recognised = Answers['Office.Recognised'];
+export type HandChecked = Answers['Profile.HandChecked'];
 export type Overview = Answers['Watch.Overview'];
 export type Hit = Answers['Watch.Hit'];
 export type Job = Answers['Watch.Job'];

@@ -102,7 +102,7 @@
     </Section>
     <Columns>
       {#snippet main()}
-        {#if own.length > 0}<Section title="Needs attention" note="{findings.hasMore ? `the first ${own.length}` : own.length} findings"><FindingList list={findings} work /></Section>{/if}
+        {#if own.length > 0}<Section title="Needs attention" note="{findings.hasMore ? `the first ${own.length}` : own.length} {own.length === 1 ? 'finding' : 'findings'}"><FindingList list={findings} work /></Section>{/if}
         {#if open.length > 0}
           <Section title="Changed at the device" note="not made through Tender">
             {#snippet actions()}{#if session.mayWrite}<Button busy={noting.busy} onclick={() => noting.run(async () => { await api.post(`/gateways/${id}/drift/note`); await facts.reload(); })}>Take note</Button>{/if}{/snippet}
@@ -113,7 +113,7 @@
           </Section>
         {/if}
         <Section title="Listeners">
-          <ListenerList listeners={g.listeners} />
+          <ListenerList listeners={g.listeners} {byHand} />
           {#each facts.data?.listeners ?? [] as l (l.name)}<ExplainedListener gateway={id} listener={l} mayChange={g.capabilities.includes('change')} />{/each}
           {#if byHand && session.mayWrite}<EnterListener gateway={g} saved={() => { void gateway.reload(); void facts.reload(); }} />{/if}
         </Section>

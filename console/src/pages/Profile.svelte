@@ -15,7 +15,7 @@
   import { Action, Resource } from '../lib/resource.svelte';
   import { router } from '../lib/router.svelte';
   import { session } from '../lib/session.svelte';
-  import type { Profile, Revision, Trial } from '../lib/types';
+  import type { HandChecked, Profile, Revision, Trial } from '../lib/types';
 
   let { id }: { id: string } = $props();
   const profile = new Resource(() => api.get<Profile>('/profiles/' + id), ['profile', 'handout', 'trial', 'session']);
@@ -31,7 +31,8 @@
   let hand = $state<{ words: string; paste: string | null } | null>(null);
   const show = () => action.run(async () => { hand = await api.post(`/profiles/${id}/instruction`); });
   const checking = new Action();
-  const check = () => checking.run(async () => { await api.post(`/profiles/${id}/instruction/done`); await profile.reload(); });
+  let checked = $state<HandChecked | null>(null);
+  const check = () => checking.run(async () => { checked = null; checked = await api.post<HandChecked>(`/profiles/${id}/instruction/done`); await profile.reload(); });
   const withdraw = () => action.run(async () => { await api.post(`/profiles/${id}/withdraw`); asking = ''; await profile.reload(); });
   const p = $derived(profile.data);
   const named = $derived(p && p.identity.kind !== 'key' ? p.identity.value : '');
@@ -80,8 +81,9 @@
       {#if hand?.paste}<pre>{hand.paste}</pre>{:else if session.mayWrite && p.state === 'waiting'}<p><Button busy={action.busy} onclick={show}>Show the text to copy</Button></p>{/if}
       {#if session.mayWrite}<p><Button look="main" busy={checking.busy} onclick={check}>It is done: try it</Button></p>{/if}
       <Trouble problem={checking.problem} />
+      <div aria-live="polite">{#if checked && !checked.done}<p><State state="waiting" word="It stays open" />: {checked.found}.</p>{/if}</div>
     </Section>
-  {/if}
+  {:else if checked?.done}<p role="status"><State state="ok" word="A trial shows that it is done" /></p>{/if}
   {#if p.revisions.length}<Section title="Content"><RevisionInside profile={id} revisions={p.revisions} /></Section>{/if}
   <Section title="Trials"><TrialGrid profile={id} /></Section>
   <Section title="Revisions" note="a revision never changes"><Grid label="revisions" rows={p.revisions} {columns} cell={revision} /></Section>

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -130,6 +131,42 @@ class AdministrationTest extends InChromium {
         button("Save").click();
         patiently().until(ExpectedConditions.textToBePresentInElementLocated(By.tagName("h1"), "old-barge"));
         readsWell("/gateways/" + id);
+    }
+
+    @Test
+    void aGatewayManagedByHandIsEnteredAskedForFilesAndItsInstructionTried() throws Exception {
+        tender.client("gateway", "add", "pier8", "--connector", "manual", "--endpoint", "127.10.103.9");
+        String id = tender.json("gateway", "show", "pier8").path("id").asText();
+        go("/gateways/" + id);
+        button("Enter a listener's settings").click();
+        write("Listener", "wireguard");
+        write("Port", "51820");
+        write("Public key", "nz3Wd5nNF/NIcvfD8gNN2Nc3IOXvpb4z5sHvG7TkyhE=");
+        write("Tunnel network", "10.99.8.0/24");
+        button("Enter").click();
+        text("wireguard, wireguard");
+        assertThat(tender.client("gateway", "facts", "pier8"))
+                .containsPattern("tunnel-network +10.99.8.0/24 +\\(entered, ");
+
+        button("Request files").click();
+        write("Whose", "mara/phone");
+        button("Request").click();
+        text("create the user mara");
+        readsWell("/gateways/" + id);
+        go("/gateways/" + id);
+        press("Cancel the request for mara, phone");
+        text("None is requested");
+
+        tender.client("profile", "issue", "mara", "phone", "--gateway", "pier8");
+        String profile =
+                tender.json("profile", "show", "mara-phone-pier8").path("id").asText();
+        go("/profiles/" + profile);
+        button("It is done: try it").click();
+        Shell.until(
+                "the trial to be told",
+                Duration.ofSeconds(60),
+                () -> browser.findElement(By.tagName("main")).getText().contains("not let in yet"));
+        readsWell("/profiles/" + profile);
     }
 
     @Test

@@ -84,7 +84,7 @@ abstract class InChromium {
         try {
             return patiently()
                     .until(ExpectedConditions.elementToBeClickable(
-                            By.xpath("//button[normalize-space()='" + name + "']")));
+                            By.xpath("//button[normalize-space()=\"" + name + "\"]")));
         } catch (TimeoutException e) {
             throw new AssertionError(
                     "no button " + name + " on: "
