@@ -139,6 +139,9 @@ class FileRequestsTest {
 
         assertThat(states(imported("dag.ovpn", first))).containsExactly("present dag/laptop");
         assertThat(requested()).hasSize(1); // an old file answers nothing
+        assertThat(states(imported("dag.ovpn", device.export("dag", REMOTE, Duration.ofDays(40)))))
+                .containsExactly("refused dag/laptop"); // it ends before the one that is there
+        assertThat(requested()).hasSize(1);
         assertThat(states(imported("dag.ovpn", device.export("dag", REMOTE, Duration.ofDays(400)))))
                 .containsExactly("renewed dag/laptop");
         assertThat(requested()).isEmpty();

@@ -172,16 +172,21 @@ public final class ImportedProfiles {
 
     /** @throws Refused where the device has a profile that this file does not renew, or another has the same key or name */
     public Made importFile(Tx tx, Taken taken, Imported a, By by) {
-        String label = a.label();
-        FileIdentity identity = FileIdentity.of(a);
-        if (FileRequests.received(tx, a.gateway().id(), a.device().id())) {
-            Events.say(tx, "gateway", a.gateway().id());
-        }
         Optional<ListenerProfiles.FromFile> before = taken.renewed(a);
         if (before.isPresent()) {
             renew(tx, taken, before.get(), a, by);
-            return new Made(label, true);
+        } else {
+            make(tx, taken, a, by);
         }
+        if (FileRequests.received(tx, a.gateway().id(), a.device().id())) {
+            Events.say(tx, "gateway", a.gateway().id());
+        }
+        return new Made(a.label(), before.isPresent());
+    }
+
+    private void make(Tx tx, Taken taken, Imported a, By by) {
+        String label = a.label();
+        FileIdentity identity = FileIdentity.of(a);
         taken.take(label, a.device().id(), identity.who().value());
         UUID profileId = insert(tx, taken.listener, label, a, identity, by.at());
         ProfileGrants.explicit(tx, profileId); // the file stays as it came
@@ -196,7 +201,6 @@ public final class ImportedProfiles {
         String words = (repaired ? "repaired by rule" : "as it came")
                 + a.decision().map(d -> "; may stay: " + d).orElse("");
         Journal.append(tx, by, "profile-imported", "profile", profileId, words);
-        return new Made(label, false);
     }
 
     /** The file that came later is the profile's next revision; its key or certificate takes the place of the earlier one. */
