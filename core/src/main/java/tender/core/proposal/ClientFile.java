@@ -31,6 +31,7 @@ import tender.core.wire.MalformedException;
 
 /** A client file out of what somebody gave, in one piece; {@code lacking} says why it is not whole. */
 public record ClientFile(String path, Protocol protocol, String text, Inspection inspection, Optional<String> lacking) {
+    private static final int DEEPEST = 3;
     private static final Map<Inspection.Kind, Protocol> KINDS = Map.of(
             Inspection.Kind.OPENVPN_CLIENT, Protocol.OPENVPN,
             Inspection.Kind.WIREGUARD_CLIENT, Protocol.WIREGUARD,
@@ -57,7 +58,7 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
     }
 
     /**
-     * The client files in files and archives. Of a single archive the paths are those inside; of several files the archive's own
+     * The client files in files and archives, and in archives within these. Of a single archive the paths are those inside; of several files the archive's own
      * name stands before them.
      *
      * @param given contents by name or path
@@ -70,7 +71,7 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
         given.forEach((name, content) -> {
             if (Bundle.looksLike(content)) {
                 String before = given.size() == 1 ? "" : name + "/";
-                unpacked(name, content, budget).forEach((path, bytes) -> files.put(before + path, bytes));
+                unpack(before, unpacked(name, content, budget), 1, budget, files);
             } else {
                 files.put(name, content);
             }
@@ -98,6 +99,22 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
                 .removeIf(path ->
                         folders.contains(folderOf(path)) && !folderOf(path).isEmpty());
         return new Found(clients, List.copyOf(others.values()));
+    }
+
+    /** Archives in archives are opened too, as deep as devices pack them; one that cannot be read stays a file. */
+    private static void unpack(
+            String before, Map<String, byte[]> inside, int depth, Budget budget, Map<String, byte[]> out) {
+        inside.forEach((path, bytes) -> {
+            if (depth < DEEPEST && Bundle.looksLike(bytes)) {
+                try {
+                    unpack(before + path + "/", Bundle.read(bytes, budget), depth + 1, budget, out);
+                    return;
+                } catch (MalformedException e) {
+                    // it is named among the files that are no client files
+                }
+            }
+            out.put(before + path, bytes);
+        });
     }
 
     private static Map<String, byte[]> unpacked(String name, byte[] content, Budget budget) {

@@ -3,6 +3,7 @@ package tender.core.proposal;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.io.ByteArrayOutputStream;
 import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
 import java.time.Instant;
@@ -12,6 +13,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.zip.ZipEntry;
+import java.util.zip.ZipOutputStream;
 import org.junit.jupiter.api.Test;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.TunnelKeyPair;
@@ -115,5 +118,35 @@ class ProposingTest {
         assertThatThrownBy(() -> proposed(
                         new Proposal.Corrections(Map.of(), Map.of(), Map.of("vpn", "lighthouse"), Map.of(), Set.of())))
                 .isInstanceOf(MalformedException.class);
+    }
+
+    @Test
+    void archivesInArchivesAreOpenedAsDeepAsDevicesPackThem() throws Exception {
+        TunnelKeyPair server = TunnelKeyPair.generate(RANDOM);
+        file("ana.conf", server, "pier2.skerrivane.example:51820", "10.99.2.5/32", "10.20.4.0/24");
+        byte[] one = zip("ana.conf", files.remove("ana.conf"));
+        byte[] deep = one;
+        for (int i = 0; i < 4; i++) {
+            deep = zip("more.zip", deep);
+        }
+        files.put("all.zip", zip("exports/ana.zip", one));
+        files.put("too-deep.zip", deep);
+        files.put("broken.zip", zip("half.zip", java.util.Arrays.copyOf(one, one.length / 2)));
+
+        ClientFile.Found found = ClientFile.read(files, Optional.empty(), NOW);
+
+        assertThat(found.clients()).extracting(ClientFile::path).containsExactly("all.zip/exports/ana.zip/ana.conf");
+        assertThat(found.others())
+                .extracting(o -> o.name())
+                .containsExactlyInAnyOrder("too-deep.zip/more.zip/more.zip/more.zip", "broken.zip/half.zip");
+    }
+
+    private static byte[] zip(String name, byte[] content) throws Exception {
+        ByteArrayOutputStream out = new ByteArrayOutputStream();
+        try (ZipOutputStream zip = new ZipOutputStream(out)) {
+            zip.putNextEntry(new ZipEntry(name));
+            zip.write(content);
+        }
+        return out.toByteArray();
     }
 }
