@@ -19,6 +19,7 @@ import tender.core.walk.Called;
 import tender.core.wire.MalformedException;
 import tender.service.office.ListenerChoice;
 import tender.service.profile.Grant;
+import tender.service.profile.ImportedFile;
 import tender.service.profile.ImportedProfiles;
 import tender.service.refusal.Refused;
 import tender.store.jdbc.Tx;
@@ -93,7 +94,7 @@ final class ImportRun {
     private FileImport.Outcome imported(ClientFile c, Owners.Owner owner, Target target, Repaired repaired) {
         List<Inspection.Note> dangerous = c.dangerous();
         try {
-            ImportedProfiles.Imported imported = new ImportedProfiles.Imported(
+            ImportedFile imported = new ImportedFile(
                     order.gateway(),
                     target.listener(),
                     owner.person().handle(),

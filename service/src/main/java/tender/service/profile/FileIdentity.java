@@ -27,7 +27,7 @@ import tender.core.wire.MalformedException;
  */
 record FileIdentity(ClientIdentity who, Optional<Instant> ends, List<IpAddress> addresses, List<Cidr> reach) {
     /** A key or certificate is held with its file; the password of an account only where the file has it. */
-    Custody custody(ImportedProfiles.Imported a) {
+    Custody custody(ImportedFile a) {
         if (who.kind() != CredentialKind.PASSWORD) {
             return Custody.HELD;
         }
@@ -35,7 +35,7 @@ record FileIdentity(ClientIdentity who, Optional<Instant> ends, List<IpAddress> 
     }
 
     /** Name and password as they stand in an OpenVPN file; as much as there is of them. */
-    private static List<String> login(ImportedProfiles.Imported a) {
+    private static List<String> login(ImportedFile a) {
         return OpenVpnFile.read(a.repaired())
                 .file()
                 .last("auth-user-pass")
@@ -48,7 +48,7 @@ record FileIdentity(ClientIdentity who, Optional<Instant> ends, List<IpAddress> 
                 .orElse(List.of());
     }
 
-    static FileIdentity of(ImportedProfiles.Imported a) {
+    static FileIdentity of(ImportedFile a) {
         return switch (a.protocol()) {
             case OPENVPN -> openVpn(a);
             case IKEV2 -> asserted(a.repaired());
@@ -73,7 +73,7 @@ record FileIdentity(ClientIdentity who, Optional<Instant> ends, List<IpAddress> 
     }
 
     /** By the certificate, or by the account where the file has none. */
-    private static FileIdentity openVpn(ImportedProfiles.Imported a) {
+    private static FileIdentity openVpn(ImportedFile a) {
         OpenVpnClient file = OpenVpnClient.read(a.repaired());
         if (a.own().isPresent()) {
             CertificateFacts own = a.own().get();

@@ -1,6 +1,5 @@
 package tender.service.profile;
 
-import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
@@ -16,12 +15,10 @@ import java.util.UUID;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
-import tender.core.certificate.CertificateFacts;
 import tender.core.credential.ClientIdentity;
 import tender.core.credential.CredentialKind;
 import tender.core.credential.CredentialState;
 import tender.core.network.Endpoint;
-import tender.core.network.IpAddress;
 import tender.core.office.Attribute;
 import tender.core.office.Listener;
 import tender.core.office.Protocol;
@@ -39,7 +36,6 @@ import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
-import tender.store.person.People;
 import tender.store.profile.Accounts;
 import tender.store.profile.FileRequests;
 import tender.store.profile.ListenerProfiles;
@@ -56,38 +52,6 @@ public final class ImportedProfiles {
     public ImportedProfiles(Credentials credentials, Revisions revisions) {
         this.credentials = credentials;
         this.revisions = revisions;
-    }
-
-    /**
-     * A file to import, as it came and as it is repaired.
-     *
-     * @param dns name servers that were granted, where any were
-     * @param life how long the access lasts by the rule of the owner's team
-     * @param own the certificate in it, also out of a key store that was opened to look
-     * @param decision which dangerous lines may stay and why, where it has some
-     */
-    public record Imported(
-            Gateways.Gateway gateway,
-            Listener facts,
-            String handle,
-            People.Device device,
-            Protocol protocol,
-            String came,
-            String repaired,
-            List<Endpoint> calls,
-            List<IpAddress> dns,
-            Optional<Duration> life,
-            Optional<CertificateFacts> own,
-            Optional<String> decision) {
-        /** What its profile is called. */
-        public String label() {
-            return ImportedProfiles.label(handle, device.name(), gateway);
-        }
-    }
-
-    /** What a profile is called that is made of a file. */
-    private static String label(String handle, String device, Gateways.Gateway gateway) {
-        return handle + "-" + device + "-" + gateway.name();
     }
 
     /** A listener with what its profiles have already, held until the transaction ends. */
@@ -118,7 +82,7 @@ public final class ImportedProfiles {
         }
 
         /** Whether the same device has a profile there with the same key or name, made of this file or by Tender. */
-        public boolean has(Imported a) {
+        public boolean has(ImportedFile a) {
             return devices.contains(a.device().id())
                     && labels.contains(a.label())
                     && publicParts.contains(FileIdentity.of(a).who().value())
@@ -129,7 +93,7 @@ public final class ImportedProfiles {
          * The profile that a file renews: the same device's, made of an earlier file, where the new one has the same name or was
          * asked for.
          */
-        private Optional<ListenerProfiles.FromFile> renewed(Imported a) {
+        private Optional<ListenerProfiles.FromFile> renewed(ImportedFile a) {
             ClientIdentity who = FileIdentity.of(a).who();
             return Optional.ofNullable(before.get(a.device().id()))
                     .filter(p -> p.label().equals(a.label()) && !p.digests().contains(Sha256.hex(a.came())))
@@ -171,7 +135,7 @@ public final class ImportedProfiles {
     public record Made(String label, boolean renewed) {}
 
     /** @throws Refused where the device has a profile that this file does not renew, or another has the same key or name */
-    public Made importFile(Tx tx, Taken taken, Imported a, By by) {
+    public Made importFile(Tx tx, Taken taken, ImportedFile a, By by) {
         Optional<ListenerProfiles.FromFile> before = taken.renewed(a);
         if (before.isPresent()) {
             renew(tx, taken, before.get(), a, by);
@@ -184,7 +148,7 @@ public final class ImportedProfiles {
         return new Made(a.label(), before.isPresent());
     }
 
-    private void make(Tx tx, Taken taken, Imported a, By by) {
+    private void make(Tx tx, Taken taken, ImportedFile a, By by) {
         String label = a.label();
         FileIdentity identity = FileIdentity.of(a);
         taken.take(label, a.device().id(), identity.who().value());
@@ -204,7 +168,7 @@ public final class ImportedProfiles {
     }
 
     /** The file that came later is the profile's next revision; its key or certificate takes the place of the earlier one. */
-    private void renew(Tx tx, Taken taken, ListenerProfiles.FromFile before, Imported a, By by) {
+    private void renew(Tx tx, Taken taken, ListenerProfiles.FromFile before, ImportedFile a, By by) {
         FileIdentity identity = FileIdentity.of(a);
         identity.ends()
                 .filter(end -> before.ends().filter(end::isBefore).isPresent())
@@ -242,7 +206,7 @@ public final class ImportedProfiles {
     }
 
     private UUID insert(
-            Tx tx, Listeners.Listener listener, String label, Imported a, FileIdentity identity, Instant now) {
+            Tx tx, Listeners.Listener listener, String label, ImportedFile a, FileIdentity identity, Instant now) {
         UUID profileId = Ids.next();
         UUID keyId = Ids.next();
         credentials.insert(
@@ -279,7 +243,7 @@ public final class ImportedProfiles {
     }
 
     /** It ends with its certificate, or earlier by a team's rule; then by itself. */
-    private static void ends(Tx tx, UUID profileId, Imported a, FileIdentity identity, Instant now) {
+    private static void ends(Tx tx, UUID profileId, ImportedFile a, FileIdentity identity, Instant now) {
         Optional<Instant> byRule = a.life().map(now::plus);
         Optional<Instant> ends =
                 Stream.concat(identity.ends().stream(), byRule.stream()).min(Comparator.naturalOrder());
@@ -287,7 +251,7 @@ public final class ImportedProfiles {
         byRule.filter(end -> ends.get().equals(end)).ifPresent(end -> ProfileExpiry.order(tx, profileId, now, end));
     }
 
-    private void revisions(Tx tx, Edition first, Imported a) {
+    private void revisions(Tx tx, Edition first, ImportedFile a) {
         revision(tx, first, a.protocol(), a.came());
         if (!a.came().equals(a.repaired())) {
             revision(tx, first.followed(), a.protocol(), a.repaired());
