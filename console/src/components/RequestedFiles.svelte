@@ -9,8 +9,8 @@
   import RequestList from './RequestList.svelte';
   import Section from './Section.svelte';
   import Trouble from './Trouble.svelte';
-  /** Client files that are requested at one gateway, and the form that requests more; hidden where none is, unless it always counts. */
-  let { gateway, always }: { gateway: Gateway; always: boolean } = $props();
+  /** Client files that are requested at one gateway, and the form that requests more. */
+  let { gateway }: { gateway: Gateway } = $props();
   const path = $derived(`/gateways/${gateway.id}/file-requests`);
   const all = new Resource(() => api.get<FileRequests>(path), ['gateway']);
   onMount(() => all.start());
@@ -26,7 +26,6 @@
   });
 </script>
 
-{#if always || all.data?.requests.length}
 <Section title="Requested client files" note="made on the gateway, then imported">
   {#snippet actions()}{#if session.mayWrite && !asking}<Button onclick={() => (asking = true)}>Request files</Button>{/if}{/snippet}
   {#if asking}
@@ -43,7 +42,6 @@
   {:else if all.data}<p class="soft small">None is requested. Request files that only this gateway can make; renewals are requested by themselves a month ahead.</p>{/if}
   <Trouble problem={all.problem} />
 </Section>
-{/if}
 
 <style>
   form { display: grid; grid-template-columns: repeat(auto-fit, minmax(13rem, 1fr)); gap: var(--gap-3) var(--gap-4); align-items: start; padding: var(--gap-4); margin-bottom: var(--gap-3); background: var(--sheet); border: 1px solid var(--line); }

@@ -117,7 +117,7 @@
           {#each facts.data?.listeners ?? [] as l (l.name)}<ExplainedListener gateway={id} listener={l} mayChange={g.capabilities.includes('change')} />{/each}
           {#if byHand && session.mayWrite}<EnterListener gateway={g} saved={() => { void gateway.reload(); void facts.reload(); }} />{/if}
         </Section>
-        <RequestedFiles gateway={g} always={byHand} />
+        {#if byHand}<RequestedFiles gateway={g} />{/if}
         <Section title="Profiles on it">
           {#if profiles.rows.length || profiles.text}<ProfileGrid label="profiles" list={profiles} />
           {:else if profiles.ready}<Empty>No profile connects to this gateway yet. Choose a person under <a href="/people">People</a> and issue one for a device.</Empty>{/if}

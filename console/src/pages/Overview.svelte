@@ -68,6 +68,7 @@
 
 <style>
   ul { margin: 0; padding-left: 1.2rem; display: grid; gap: var(--gap-1); }
+  li { overflow-wrap: anywhere; }
   .needs { list-style: none; padding: 0; }
   .needs li { display: grid; grid-template-columns: minmax(0, 26rem) auto; gap: var(--gap-3); justify-content: start; }
 </style>

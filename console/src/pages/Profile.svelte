@@ -77,7 +77,7 @@
   </Section>
   {#if p.instruction}
     <Section title="To be done by hand">
-      <p>{p.instruction}</p>
+      <p class="long">{p.instruction}</p>
       {#if hand?.paste}<pre>{hand.paste}</pre>{:else if session.mayWrite && p.state === 'waiting'}<p><Button busy={action.busy} onclick={show}>Show the text to copy</Button></p>{/if}
       {#if session.mayWrite}<p><Button look="main" busy={checking.busy} onclick={check}>It is done: try it</Button></p>{/if}
       <Trouble problem={checking.problem} />
@@ -98,6 +98,7 @@
 {#snippet revision(r: Revision, column: { key: string; text: (r: Revision) => string })}{#if column.key === 'made'}<When at={r.createdAt} />{:else}{column.text(r)}{/if}{/snippet}
 
 <style>
+  .long { overflow-wrap: anywhere; }
   pre { background: var(--sunk); padding: var(--gap-3); overflow-x: auto; }
   .end { display: flex; justify-content: end; gap: var(--gap-2); }
 </style>
