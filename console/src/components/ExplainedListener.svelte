@@ -25,7 +25,7 @@
   {#if hand.result}<ChangeResult change={hand.result} />{/if}
   <dl>
     {#each listener.settings as s (s.setting)}
-      <dt>{s.setting}{#if s.clientsDepend}<span class="soft small" title="clients depend on this setting"> in files</span>{/if}</dt>
+      <dt>{s.setting}{#if s.clientsDepend}{" "}<span class="soft small" title="clients depend on this setting"> in files</span>{/if}</dt>
       <dd>
         <span class="mono">{s.value}</span>
         {#if mayChange && session.mayWrite && !seen.includes(s.setting)}<button class="quiet" onclick={() => edit(s)}>change {s.setting}</button>{/if}
