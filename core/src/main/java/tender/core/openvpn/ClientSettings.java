@@ -119,13 +119,8 @@ public record ClientSettings(
                 PullRules.of(file.file()));
     }
 
-    /** Name and password that stand in the file itself, a line each. */
     private static Optional<Login> login(OpenVpnFile file) {
-        return file.last("auth-user-pass")
-                .flatMap(OpenVpnFile.Directive::block)
-                .map(b -> b.lines().toList())
-                .filter(l -> l.size() > 1 && !l.get(0).isEmpty())
-                .map(l -> new Login(l.get(0), Secret.of(l.get(1))));
+        return Optional.of(file.login()).filter(l -> l.size() > 1).map(l -> new Login(l.get(0), Secret.of(l.get(1))));
     }
 
     /** As OpenVPN 2.6 offers them: a {@code cipher} line alone changes nothing of it; {@code ?} marks what may be missing. */

@@ -118,6 +118,19 @@ public final class OpenVpnFile {
         return all.isEmpty() ? Optional.empty() : Optional.of(all.get(all.size() - 1));
     }
 
+    /** Name and password that stand in the file itself, as much as there is of them, a line each. */
+    public List<String> login() {
+        return last("auth-user-pass")
+                .flatMap(Directive::block)
+                .map(block -> block.lines()
+                        .map(String::strip)
+                        .dropWhile(String::isEmpty)
+                        .limit(2)
+                        .filter(l -> !l.isEmpty())
+                        .toList())
+                .orElse(List.of());
+    }
+
     public boolean has(String name) {
         return last(name).isPresent();
     }

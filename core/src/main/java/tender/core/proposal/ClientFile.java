@@ -58,8 +58,8 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
     }
 
     /**
-     * The client files in files and archives, and in archives within these. Of a single archive the paths are those inside; of several files the archive's own
-     * name stands before them.
+     * The client files in files and archives, and in archives within these. Of a single archive the paths are those inside; of several
+     * files the archive's own name stands before them.
      *
      * @param given contents by name or path
      * @param passphrase opens locked key stores

@@ -52,13 +52,6 @@ public record OwnerName(String source, String text, Optional<NamedOwner> named) 
     private static Optional<String> account(ClientFile file) {
         return file.protocol() != Protocol.OPENVPN
                 ? Optional.empty()
-                : OpenVpnFile.read(file.text())
-                        .file()
-                        .last("auth-user-pass")
-                        .flatMap(OpenVpnFile.Directive::block)
-                        .flatMap(b -> b.lines()
-                                .map(String::strip)
-                                .filter(l -> !l.isEmpty())
-                                .findFirst());
+                : OpenVpnFile.read(file.text()).file().login().stream().findFirst();
     }
 }

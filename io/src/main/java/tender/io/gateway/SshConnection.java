@@ -380,7 +380,8 @@ final class SshConnection implements ManagementConnection, PlanRun.Writer {
                 .filter(r -> r.commands().containsKey(task))
                 .toList();
         Optional<FileRule> own = with.stream()
-                .filter(r -> files.list(r.folder()).contains(r.pathOf(listener)))
+                .filter(r -> files.list(r.folder()).stream()
+                        .anyMatch(path -> r.name(path).filter(listener::equals).isPresent()))
                 .findFirst()
                 .or(() ->
                         with.stream().filter(r -> r.format() == Format.SWANCTL).findFirst());

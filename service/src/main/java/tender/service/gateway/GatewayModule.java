@@ -18,6 +18,7 @@ public final class GatewayModule implements NodeModule {
     private final DeviceModule devices;
     private final RecordsModule office;
     private final JobWaits waits;
+    private final Recognising recognising;
     private final GatewayReading reading;
     private final ManualGateways manual;
 
@@ -32,6 +33,7 @@ public final class GatewayModule implements NodeModule {
         this.devices = devices;
         this.office = office;
         this.waits = waits;
+        this.recognising = new Recognising(devices.descriptions(), devices.connections());
         this.reading = new GatewayReading(
                 node.db(),
                 node.clock(),
@@ -40,6 +42,7 @@ public final class GatewayModule implements NodeModule {
                 devices.descriptions(),
                 backups,
                 office.records(),
+                recognising,
                 conclusions);
         this.manual = new ManualGateways(node.db(), node.clock(), devices.gateways(), office.records(), reading);
     }
@@ -64,12 +67,7 @@ public final class GatewayModule implements NodeModule {
                         devices.connections(),
                         manual),
                 new ManualGatewayRoutes(node.db(), devices.gateways(), manual, devices.descriptions()),
-                new GatewayReadingRoutes(
-                        node.db(),
-                        devices.gateways(),
-                        devices.descriptions(),
-                        new Recognising(devices.descriptions(), devices.connections()),
-                        waits),
+                new GatewayReadingRoutes(node.db(), devices.gateways(), devices.descriptions(), recognising, waits),
                 new GivenFilesRoutes(node.db(), devices.gateways(), devices.descriptions(), devices.given()));
     }
 

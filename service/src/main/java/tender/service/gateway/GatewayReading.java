@@ -66,6 +66,7 @@ public final class GatewayReading {
             DeviceDescriptions descriptions,
             BackupKeeping backups,
             OfficeRecords records,
+            Recognising recognising,
             List<Conclusion> conclusions) {
         this.db = db;
         this.clock = clock;
@@ -75,7 +76,7 @@ public final class GatewayReading {
         this.backups = backups;
         this.records = records;
         this.conclusions = List.copyOf(conclusions);
-        this.recognising = new Recognising(descriptions, connections);
+        this.recognising = recognising;
     }
 
     /** Draws its own conclusions from what was read, in the same transaction. */

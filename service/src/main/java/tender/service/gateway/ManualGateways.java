@@ -165,9 +165,15 @@ public final class ManualGateways {
     public void saw(Listeners.Listener tried, Map<Attribute, String> values) {
         Instant now = clock.instant();
         db.run(tx -> {
-            Optional<Gateways.Gateway> g = gateways.byId(tx, tried.gatewayId()).filter(Gateways.Gateway::isManual);
-            Optional<Listener> listener = g.flatMap(x -> records.device(x).listener(tried.name()));
-            if (values.isEmpty() || listener.isEmpty()) {
+            if (values.isEmpty()
+                    || !gateways.byId(tx, tried.gatewayId())
+                            .filter(Gateways.Gateway::isManual)
+                            .isPresent()) {
+                return;
+            }
+            Device device = device(tx, tried.gatewayId());
+            Optional<Listener> listener = device.listener(tried.name());
+            if (listener.isEmpty()) {
                 return;
             }
             Map<Attribute, Set<SettingSource>> from = SettingSources.of(tx, tried.gatewayId()).stream()
@@ -182,7 +188,7 @@ public final class ManualGateways {
                 changed = free ? changed.with(e.getKey(), e.getValue()) : changed;
             }
             if (!changed.values().equals(listener.get().values())) {
-                write(tx, tried.gatewayId(), records.device(g.get()).withListener(changed), now);
+                write(tx, tried.gatewayId(), device.withListener(changed), now);
             }
             SettingSources.put(tx, tried.gatewayId(), tried.name(), values, SettingSource.TRIAL, now);
             Events.say(tx, "gateway", tried.gatewayId());
@@ -202,7 +208,9 @@ public final class ManualGateways {
         });
     }
 
+    /** What is known, held against others until the transaction ends. */
     private Device device(Tx tx, UUID gatewayId) {
+        Gateways.lock(tx, gatewayId);
         Gateways.Gateway g = gateways.byId(tx, gatewayId).orElseThrow(() -> Refused.notFound("gateway"));
         if (!g.isManual()) {
             throw new Refused(

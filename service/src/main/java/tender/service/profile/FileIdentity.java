@@ -31,21 +31,10 @@ record FileIdentity(ClientIdentity who, Optional<Instant> ends, List<IpAddress> 
         if (who.kind() != CredentialKind.PASSWORD) {
             return Custody.HELD;
         }
-        return a.protocol() == Protocol.OPENVPN && login(a).size() > 1 ? Custody.IN_FILE : Custody.DEVICE_ONLY;
-    }
-
-    /** Name and password as they stand in an OpenVPN file; as much as there is of them. */
-    private static List<String> login(ImportedFile a) {
-        return OpenVpnFile.read(a.repaired())
-                .file()
-                .last("auth-user-pass")
-                .flatMap(OpenVpnFile.Directive::block)
-                .map(block -> block.lines()
-                        .map(String::strip)
-                        .filter(l -> !l.isEmpty())
-                        .limit(2)
-                        .toList())
-                .orElse(List.of());
+        return a.protocol() == Protocol.OPENVPN
+                        && OpenVpnFile.read(a.repaired()).file().login().size() > 1
+                ? Custody.IN_FILE
+                : Custody.DEVICE_ONLY;
     }
 
     static FileIdentity of(ImportedFile a) {
@@ -87,7 +76,7 @@ record FileIdentity(ClientIdentity who, Optional<Instant> ends, List<IpAddress> 
             throw new MalformedException(
                     "certificate", "cert", "neither a certificate of its own nor an account stands in the file");
         }
-        String account = login(a).stream().findFirst().orElse(a.handle());
+        String account = file.file().login().stream().findFirst().orElse(a.handle());
         return new FileIdentity(new ClientIdentity.Account(account), Optional.empty(), List.of(), file.reach());
     }
 

@@ -325,6 +325,13 @@ public final class Gateways {
         return tx.first(BY_ID, p -> p.id(id), Gateways::gateway);
     }
 
+    private static final String LOCK = "select id from gateway where id = ? for update";
+
+    /** Held until the transaction ends, against others who change what is known of it. */
+    public static void lock(Tx tx, UUID id) {
+        tx.first(LOCK, p -> p.id(id), row -> row.id("id"));
+    }
+
     private static Gateway gateway(Row row) {
         return new Gateway(
                 row.id("id"),
