@@ -86,43 +86,22 @@ final class NftRuleset {
                         && c.path("hook").asText().equals(hook))
                 .min(Comparator.comparing(c -> c.path("policy").asText().equals("drop") ? 0 : 1))
                 .ifPresent(c -> {
-                    walk(c, c.path("name").asText(), new Asked(toDevice), 0);
-                    add(new Asked(toDevice), c.path("policy").asText("accept").equals("accept"), "what no rule takes");
+                    walk(c, c.path("name").asText(), new NftCondition(toDevice), 0);
+                    otherwise(c, new NftCondition(toDevice));
                 });
     }
 
-    /** What a packet has to be for a rule to take it. */
-    private static final class Asked {
-        private final boolean toDevice;
-        private List<Side> via = List.of();
-        private List<Transport> transports = List.of();
-        private List<PortRange> ports = List.of();
-        private List<Cidr> sources = List.of();
-        private List<Cidr> destinations = List.of();
-        private boolean never;
-
-        private Asked(boolean toDevice) {
-            this.toDevice = toDevice;
-        }
-
-        private Asked copy() {
-            Asked out = new Asked(toDevice);
-            out.via = via;
-            out.transports = transports;
-            out.ports = ports;
-            out.sources = sources;
-            out.destinations = destinations;
-            out.never = never;
-            return out;
-        }
+    /** What the chain of a hook does with what no rule of it takes. */
+    private void otherwise(JsonNode hooked, NftCondition asked) {
+        add(asked, hooked.path("policy").asText("accept").equals("accept"), "what no rule takes");
     }
 
-    private void walk(JsonNode in, String name, Asked from, int depth) {
+    private void walk(JsonNode in, String name, NftCondition from, int depth) {
         if (depth > DEEPEST) {
             return;
         }
         for (JsonNode rule : rules.getOrDefault(chain(in, name), List.of())) {
-            Asked asked = from.copy();
+            NftCondition asked = from.copy();
             String label = rule.path("comment").asText("");
             for (JsonNode expression : rule.path("expr")) {
                 String kind = expression.fieldNames().next();
@@ -131,79 +110,87 @@ final class NftRuleset {
                 } else if (kind.equals("accept") || kind.equals("drop") || kind.equals("reject")) {
                     add(asked, kind.equals("accept"), label);
                 } else if (kind.equals("jump") || kind.equals("goto")) {
-                    if (!asked.never) {
+                    if (!asked.never()) {
                         walk(in, expression.path(kind).path("target").asText(), asked, depth + 1);
                     }
+                    leaves(in, asked, depth, kind.equals("goto"));
+                } else if (kind.equals("return")) {
+                    leaves(in, asked, depth, true);
                 } else if (!SAYS_NOTHING.contains(kind)) {
-                    asked.never = true;
+                    asked.neverIf(true);
                 }
             }
         }
     }
 
-    private void match(JsonNode in, JsonNode match, Asked asked) {
+    /** What leaves the chain of a hook has its policy; what leaves another goes on in a way that no list of rules says. */
+    private void leaves(JsonNode in, NftCondition asked, int depth, boolean leaves) {
+        if (leaves && depth == 0) {
+            otherwise(in, asked);
+        }
+    }
+
+    private void match(JsonNode in, JsonNode match, NftCondition asked) {
         JsonNode left = match.path("left");
         String op = match.path("op").asText();
         try {
             if (left.has("ct") && left.path("ct").path("key").asText().equals("state")) {
-                asked.never |= texts(in, match.path("right")).contains("new") == op.equals("!=");
+                asked.neverIf(texts(in, match.path("right")).contains("new") == op.equals("!="));
             } else if (!op.equals("==") && !op.equals("in")) {
-                asked.never = true;
+                asked.neverIf(true);
             } else if (left.has("payload")) {
                 payload(in, left.path("payload"), match.path("right"), asked);
             } else if (left.has("meta")) {
                 meta(in, left.path("meta").path("key").asText(), match.path("right"), asked);
             } else {
-                asked.never = true;
+                asked.neverIf(true);
             }
         } catch (MalformedException e) {
-            asked.never = true; // a value of a kind that no filter rule here has
+            asked.neverIf(true); // a value of a kind that no filter rule here has
         }
     }
 
-    private void payload(JsonNode in, JsonNode payload, JsonNode right, Asked asked) {
+    private void payload(JsonNode in, JsonNode payload, JsonNode right, NftCondition asked) {
         String protocol = payload.path("protocol").asText();
         String field = payload.path("field").asText();
         if (field.equals("dport") && (protocol.equals("udp") || protocol.equals("tcp") || protocol.equals("th"))) {
             if (!protocol.equals("th")) {
-                asked.transports = List.of(transport(protocol));
+                asked.transports(List.of(transport(protocol)));
             }
-            asked.ports = values(in, right).stream().map(NftRuleset::ports).toList();
+            asked.ports(values(in, right).stream().map(NftRuleset::ports).toList());
         } else if (protocol.equals("ip") && field.equals("saddr")) {
-            asked.sources = values(in, right).stream().map(NftRuleset::network).toList();
+            asked.sources(values(in, right).stream().map(NftRuleset::network).toList());
         } else if (protocol.equals("ip") && field.equals("daddr")) {
-            asked.destinations =
-                    values(in, right).stream().map(NftRuleset::network).toList();
+            asked.destinations(
+                    values(in, right).stream().map(NftRuleset::network).toList());
         } else if (protocol.equals("ip") && field.equals("protocol")) {
             transports(in, right, asked);
         } else {
-            asked.never = true;
+            asked.neverIf(true);
         }
     }
 
-    private void meta(JsonNode in, String key, JsonNode right, Asked asked) {
+    private void meta(JsonNode in, String key, JsonNode right, NftCondition asked) {
         switch (key) {
             case "iif", "iifname" -> {
                 List<Side> out = texts(in, right).stream()
                         .flatMap(name -> Optional.ofNullable(sides.get(name)).stream())
                         .distinct()
                         .toList();
-                asked.never |= out.isEmpty(); // the loopback interface, and such that are not there
-                asked.via = out;
+                asked.from(out); // the loopback interface, and such that are not there, have no side
             }
             case "l4proto" -> transports(in, right, asked);
             case "nfproto", "protocol" ->
-                asked.never |= !texts(in, right).stream().allMatch(w -> w.equals("ipv4") || w.equals("ip"));
-            default -> asked.never = true;
+                asked.neverIf(!texts(in, right).stream().allMatch(w -> w.equals("ipv4") || w.equals("ip")));
+            default -> asked.neverIf(true);
         }
     }
 
-    private void transports(JsonNode in, JsonNode right, Asked asked) {
-        asked.transports = texts(in, right).stream()
+    private void transports(JsonNode in, JsonNode right, NftCondition asked) {
+        asked.transports(texts(in, right).stream()
                 .filter(t -> t.equals("udp") || t.equals("tcp"))
                 .map(NftRuleset::transport)
-                .toList();
-        asked.never |= asked.transports.isEmpty();
+                .toList());
     }
 
     /** The members of a set, named or not, or the one value. */
@@ -243,22 +230,22 @@ final class NftRuleset {
     }
 
     /** One rule of ours for each combination of what one rule of theirs asks for. */
-    private void add(Asked asked, boolean allow, String label) {
-        if (asked.never) {
+    private void add(NftCondition asked, boolean allow, String label) {
+        if (asked.never()) {
             return;
         }
-        for (Optional<Side> via : each(asked.via)) {
+        for (Optional<Side> via : each(asked.via())) {
             for (Optional<Transport> transport : each(
-                    asked.ports.isEmpty() || !asked.transports.isEmpty()
-                            ? asked.transports
+                    asked.ports().isEmpty() || !asked.transports().isEmpty()
+                            ? asked.transports()
                             : List.of(Transport.UDP, Transport.TCP))) {
-                for (Optional<PortRange> ports : each(asked.ports)) {
-                    for (Optional<Cidr> source : each(asked.sources)) {
-                        for (Optional<Cidr> destination : each(asked.destinations)) {
+                for (Optional<PortRange> ports : each(asked.ports())) {
+                    for (Optional<Cidr> source : each(asked.sources())) {
+                        for (Optional<Cidr> destination : each(asked.destinations())) {
                             if (filter.size() < MOST) {
                                 filter.add(new FilterRule(
                                         allow,
-                                        asked.toDevice,
+                                        asked.toDevice(),
                                         via,
                                         transport,
                                         ports.orElse(PortRange.ANY),
@@ -290,20 +277,20 @@ final class NftRuleset {
 
     private void forwards(JsonNode chain) {
         for (JsonNode rule : rules.getOrDefault(chain(chain, chain.path("name").asText()), List.of())) {
-            Asked asked = new Asked(true);
+            NftCondition asked = new NftCondition(true);
             for (JsonNode expression : rule.path("expr")) {
                 if (expression.has("match")) {
                     match(chain, expression.path("match"), asked);
-                } else if (expression.has("dnat") && !asked.never) {
+                } else if (expression.has("dnat") && !asked.never()) {
                     forward(expression.path("dnat"), asked, rule.path("comment").asText(""));
                 }
             }
         }
     }
 
-    private void forward(JsonNode to, Asked asked, String comment) {
-        for (Transport transport : asked.transports) {
-            for (PortRange ports : asked.ports) {
+    private void forward(JsonNode to, NftCondition asked, String comment) {
+        for (Transport transport : asked.transports()) {
+            for (PortRange ports : asked.ports()) {
                 if (ports.first() == ports.last() && to.path("addr").isTextual()) {
                     Port port = new Port(ports.first());
                     forwards.add(new Forward(

@@ -118,9 +118,12 @@ class NftRulesetTest {
         StringBuilder chain = new StringBuilder();
         StringBuilder other = new StringBuilder();
         for (int i = 0; i < 6; i++) {
-            (random.nextInt(4) == 0 ? other : chain).append(rule(random));
+            boolean jumpedTo = random.nextInt(4) == 0;
+            (jumpedTo ? other : chain).append(rule(random, jumpedTo));
         }
-        chain.insert(random.nextBoolean() ? 0 : chain.length(), "    jump more\n");
+        chain.insert(
+                random.nextBoolean() ? 0 : chain.length(),
+                random.nextInt(3) == 0 ? "    tcp dport 7004-7009 goto more\n" : "    jump more\n");
         return """
                 table inet t {
                   set some { type ipv4_addr; flags interval; elements = { %s } }
@@ -139,7 +142,7 @@ class NftRulesetTest {
                         chain);
     }
 
-    private String rule(Random random) {
+    private String rule(Random random, boolean jumpedTo) {
         int port = FIRST_PORT + random.nextInt(PORTS);
         String ports = switch (random.nextInt(4)) {
             case 0 -> "tcp dport " + port;
@@ -156,6 +159,10 @@ class NftRulesetTest {
             default -> "";
         };
         String state = random.nextInt(3) == 0 ? "ct state new " : "";
-        return "    " + from + ports + " " + state + "counter " + (random.nextBoolean() ? "accept" : "drop") + "\n";
+        return "    " + from + ports + " " + state + "counter " + verdict(random, jumpedTo) + "\n";
+    }
+
+    private static String verdict(Random random, boolean jumpedTo) {
+        return jumpedTo || random.nextInt(5) > 0 ? random.nextBoolean() ? "accept" : "drop" : "return";
     }
 }
