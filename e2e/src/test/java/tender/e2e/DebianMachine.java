@@ -116,15 +116,7 @@ final class DebianMachine implements AutoCloseable {
                 "#!/bin/sh\necho Timezone=Europe/Dublin\necho LocalRTC=no\necho NTPSynchronized=yes\n");
         write("rules.nft", LISTS);
         Files.copy(clientKey.resolveSibling(clientKey.getFileName() + ".pub"), folder.resolve("authorized"));
-        Shell.need(
-                "ssh-keygen",
-                "-q",
-                "-t",
-                "ed25519",
-                "-N",
-                "",
-                "-f",
-                folder.resolve("host").toString());
+        Shell.keyPair(folder.resolve("host"));
         write("sshd_config", """
                 Port %d
                 HostKey @/host

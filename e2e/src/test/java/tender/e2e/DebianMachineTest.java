@@ -37,15 +37,7 @@ class DebianMachineTest {
         }
         assumeTrue(lacking.isEmpty());
         office = SmallOffice.start(folder.resolve("office"), "127.10.108.1");
-        Shell.need(
-                "ssh-keygen",
-                "-q",
-                "-t",
-                "ed25519",
-                "-N",
-                "",
-                "-f",
-                folder.resolve("key").toString());
+        Shell.keyPair(folder.resolve("key"));
         machine = new DebianMachine(folder.resolve("machine"), 14, server, folder.resolve("key"));
         tender = new Tender(folder, office);
     }

@@ -45,15 +45,22 @@ class FileRequestsTest {
 
     @Test
     void tenColleaguesAreRequestedImportedHandedOutAndOneIsRevokedAtTheDevice() throws Exception {
-        try (Namespace server = Namespace.make("tdr-q" + ProcessHandle.current().pid() % 1000, 13)) {
-            story(new OpenVpnDevice(Instant.now().minusSeconds(60), "pier7.skerrivane.example"), server);
-        } finally {
-            Shell.stop(folder.resolve("openvpn.pid"));
+        OpenVpnDevice device = new OpenVpnDevice(Instant.now().minusSeconds(60), "pier7.skerrivane.example");
+        Files.write(folder.resolve("revoked.pem"), device.revocationList());
+        Namespace server = Namespace.make("tdr-q" + ProcessHandle.current().pid() % 1000, 13);
+        try (RealOpenVpn running = new RealOpenVpn(
+                folder,
+                server,
+                PORT,
+                device.end(),
+                "proto udp\nserver 10.98.2.0 255.255.255.0\npush \"dhcp-option DNS 10.20.9.53\"\ncrl-verify "
+                        + folder.resolve("revoked.pem") + "\n"
+                        + ExportedFiles.block("tls-crypt", device.end().tlsCrypt()))) {
+            story(device, server);
         }
     }
 
     private void story(OpenVpnDevice device, Namespace server) throws Exception {
-        serve(device, server);
         String remote = server.inside() + " " + PORT;
         Path first = Files.writeString(
                 folder.resolve("mara-laptop.ovpn"), device.export("mara", remote, Duration.ofDays(100)));
@@ -99,31 +106,6 @@ class FileRequestsTest {
         tender.client("person", "import", list.toString());
     }
 
-    private void serve(OpenVpnDevice device, Namespace server) throws Exception {
-        ExportedFiles.OpenVpnEnd end = device.end();
-        Files.write(folder.resolve("revoked.pem"), device.revocationList());
-        Path config = Files.writeString(
-                folder.resolve("server.conf"),
-                "dev tun\nproto udp\nlocal " + server.inside() + "\nport " + PORT + "\ncrl-verify "
-                        + folder.resolve("revoked.pem")
-                        + "\npush \"dhcp-option DNS 10.20.9.53\"\ntopology subnet\nserver 10.98.2.0 255.255.255.0\ndh none\ndata-ciphers AES-256-GCM\nauth SHA256\n"
-                        + ExportedFiles.block("ca", end.authority()) + ExportedFiles.block("cert", end.certificate())
-                        + ExportedFiles.block("key", end.key()) + ExportedFiles.block("tls-crypt", end.tlsCrypt()));
-        Shell.need(
-                "ip",
-                "netns",
-                "exec",
-                server.name(),
-                "openvpn",
-                "--config",
-                config.toString(),
-                "--daemon",
-                "--writepid",
-                folder.resolve("openvpn.pid").toString(),
-                "--log",
-                folder.resolve("openvpn.log").toString());
-    }
-
     private void whatTrialsSawIsKnown() {
         assertThat(tender.client("gateway", "facts", "pier7"))
                 .containsPattern("certificate-expires +20.*\\(a trial, ")
@@ -159,7 +141,7 @@ class FileRequestsTest {
 
     private void renewedThere(OpenVpnDevice device, String remote, Path before) throws Exception {
         assertThat(tender.client("request", "add", "pier7", "cleo"))
-                .contains("make new certificates for the user cleo");
+                .contains("make new certificates or keys for the user cleo");
         Path renewed =
                 Files.writeString(folder.resolve("cleo.ovpn"), device.export("cleo", remote, Duration.ofDays(900)));
         assertThat(tender.client("import", renewed.toString(), "--yes")).contains("renewed");

@@ -114,11 +114,7 @@ class ManualGatewayTest {
     @Test
     void aRealOpenVpnServerLetsInWhatWasImported() throws Exception {
         assumeTrue(Shell.has("openvpn"), "no openvpn here");
-        try (Namespace server = Namespace.make("tdr-n" + ProcessHandle.current().pid() % 1000, 11)) {
-            importedAndTried(server);
-        } finally {
-            Shell.stop(folder.resolve("openvpn.pid"));
-        }
+        importedAndTried(Namespace.make("tdr-n" + ProcessHandle.current().pid() % 1000, 11));
     }
 
     private void importedAndTried(Namespace server) throws Exception {
@@ -126,50 +122,33 @@ class ManualGatewayTest {
         ExportedFiles exported =
                 new ExportedFiles(Instant.now(), ExportedFiles.places(0, new ExportedFiles.Place(address, PORT)));
         ExportedFiles.OpenVpnEnd end = exported.openVpn("orrin");
-        Path config = Files.writeString(
-                folder.resolve("server.conf"),
-                "dev tun\nproto udp\nlocal " + address + "\nport " + PORT
-                        + "\ntopology subnet\nserver 10.98.1.0 255.255.255.0\ndh none\ndata-ciphers AES-256-GCM\nauth SHA256\n"
-                        + ExportedFiles.block("ca", end.authority()) + ExportedFiles.block("cert", end.certificate())
-                        + ExportedFiles.block("key", end.key())
-                        + ExportedFiles.block("tls-crypt", end.tlsCrypt()));
-        Shell.need(
-                "ip",
-                "netns",
-                "exec",
-                server.name(),
-                "openvpn",
-                "--config",
-                config.toString(),
-                "--daemon",
-                "--writepid",
-                folder.resolve("openvpn.pid").toString(),
-                "--log",
-                folder.resolve("openvpn.log").toString());
-        Path given = Files.createDirectories(folder.resolve("given"));
-        for (String file : List.of("ana-torres-laptop.ovpn", "client-2.ovpn", "cleo.zip")) {
-            Files.write(given.resolve(file), exported.files().get(file));
-        }
+        try (RealOpenVpn running = new RealOpenVpn(
+                folder,
+                server,
+                PORT,
+                end,
+                "proto udp\nserver 10.98.1.0 255.255.255.0\n" + ExportedFiles.block("tls-crypt", end.tlsCrypt()))) {
+            Path given = Files.createDirectories(folder.resolve("given"));
+            for (String file : List.of("ana-torres-laptop.ovpn", "client-2.ovpn", "cleo.zip")) {
+                Files.write(given.resolve(file), exported.files().get(file));
+            }
 
-        tender.client("import", given.toString(), "--name", "gateway-1=orrin", "--yes");
+            tender.client("import", given.toString(), "--name", "gateway-1=orrin", "--yes");
 
-        for (String label : List.of("ana-torres-laptop-orrin", "bo-lind-laptop-orrin", "cleo-laptop-orrin")) {
-            Shell.until(
-                    "the server to let " + label + " in",
-                    Duration.ofSeconds(20),
-                    () -> tender.tryClient("trial", "run", label).out().contains("connects"));
-            assertThat(Files.readString(tender.collect(label))).contains("remote " + address + " " + PORT);
+            for (String label : List.of("ana-torres-laptop-orrin", "bo-lind-laptop-orrin", "cleo-laptop-orrin")) {
+                Shell.until(
+                        "the server to let " + label + " in",
+                        Duration.ofSeconds(20),
+                        () -> tender.tryClient("trial", "run", label).out().contains("connects"));
+                assertThat(Files.readString(tender.collect(label))).contains("remote " + address + " " + PORT);
+            }
         }
     }
 
     @Test
     void anAccountAloneIsLetInByARealServerAndRefusedWhenItIsClosedThere() throws Exception {
         assumeTrue(Shell.has("openvpn"), "no openvpn here");
-        try (Namespace server = Namespace.make("tdr-a" + ProcessHandle.current().pid() % 1000, 16)) {
-            accountAlone(server);
-        } finally {
-            Shell.stop(folder.resolve("openvpn.pid"));
-        }
+        accountAlone(Namespace.make("tdr-a" + ProcessHandle.current().pid() % 1000, 16));
     }
 
     private void accountAlone(Namespace server) throws Exception {
@@ -180,43 +159,31 @@ class ManualGatewayTest {
         Path check = Files.writeString(
                 folder.resolve("check"), "#!/bin/sh\ngrep -qx \"$(sed -n 1p $1) $(sed -n 2p $1)\" " + accounts + "\n");
         assertThat(check.toFile().setExecutable(true, false)).isTrue();
-        Path config = Files.writeString(
-                folder.resolve("server.conf"),
-                "dev tun\nproto tcp-server\nlocal " + server.inside() + "\nport " + PORT
-                        + "\ntopology subnet\nserver 10.98.3.0 255.255.255.0\ndh none\ndata-ciphers AES-256-GCM\nauth SHA256\n"
-                        + "verify-client-cert none\nusername-as-common-name\nscript-security 2\nauth-user-pass-verify "
-                        + check + " via-file\n" + ExportedFiles.block("ca", end.authority())
-                        + ExportedFiles.block("cert", end.certificate()) + ExportedFiles.block("key", end.key()));
-        Shell.need(
-                "ip",
-                "netns",
-                "exec",
-                server.name(),
-                "openvpn",
-                "--config",
-                config.toString(),
-                "--daemon",
-                "--writepid",
-                folder.resolve("openvpn.pid").toString(),
-                "--log",
-                folder.resolve("openvpn.log").toString());
-        Path given =
-                Files.write(folder.resolve("nas-export.zip"), exported.files().get("nas-export.zip"));
-        tender.client("import", given.toString(), "--name", "gateway-1=slip", "--yes");
+        try (RealOpenVpn running = new RealOpenVpn(
+                folder,
+                server,
+                PORT,
+                end,
+                "proto tcp-server\nserver 10.98.3.0 255.255.255.0\nverify-client-cert none\nusername-as-common-name\nscript-security 2\nauth-user-pass-verify "
+                        + check + " via-file\n")) {
+            Path given = Files.write(
+                    folder.resolve("nas-export.zip"), exported.files().get("nas-export.zip"));
+            tender.client("import", given.toString(), "--name", "gateway-1=slip", "--yes");
 
-        for (String label : List.of("dag-laptop-slip", "eli-laptop-slip")) {
-            Shell.until(
-                    "the server to let " + label + " in",
-                    Duration.ofSeconds(20),
-                    () -> tender.tryClient("trial", "run", label).out().contains("connects"));
+            for (String label : List.of("dag-laptop-slip", "eli-laptop-slip")) {
+                Shell.until(
+                        "the server to let " + label + " in",
+                        Duration.ofSeconds(20),
+                        () -> tender.tryClient("trial", "run", label).out().contains("connects"));
+            }
+            tender.client("profile", "withdraw", "eli-laptop-slip", "--yes");
+            assertThat(tender.tryClient("profile", "instruction", "eli-laptop-slip", "--done")
+                            .out())
+                    .contains("stays open", "still let in");
+            Files.writeString(accounts, "dag secret-of-dag\n");
+            assertThat(tender.client("profile", "instruction", "eli-laptop-slip", "--done"))
+                    .contains("a trial shows that it is done");
         }
-        tender.client("profile", "withdraw", "eli-laptop-slip", "--yes");
-        assertThat(tender.tryClient("profile", "instruction", "eli-laptop-slip", "--done")
-                        .out())
-                .contains("stays open", "still let in");
-        Files.writeString(accounts, "dag secret-of-dag\n");
-        assertThat(tender.client("profile", "instruction", "eli-laptop-slip", "--done"))
-                .contains("a trial shows that it is done");
     }
 
     @Test

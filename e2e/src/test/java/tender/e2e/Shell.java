@@ -59,6 +59,11 @@ final class Shell {
         return result.out();
     }
 
+    /** An SSH key pair without a passphrase; the public half lies beside it. */
+    static void keyPair(Path file) {
+        need("ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", file.toString());
+    }
+
     static boolean has(String program) {
         return run("bash", "-c", "command -v " + program).code() == 0;
     }

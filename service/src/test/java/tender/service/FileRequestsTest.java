@@ -135,7 +135,7 @@ class FileRequestsTest {
         database.makeJobsDue();
         tender.until("/file-requests", r -> !r.json().path("requests").isEmpty());
         assertThat(requested()).containsExactly("renewal dag/laptop as dag");
-        assertThat(tender.get("/file-requests").text()).contains("make new certificates for the user dag");
+        assertThat(tender.get("/file-requests").text()).contains("make new certificates or keys for the user dag");
 
         assertThat(states(imported("dag.ovpn", first))).containsExactly("present dag/laptop");
         assertThat(requested()).hasSize(1); // an old file answers nothing

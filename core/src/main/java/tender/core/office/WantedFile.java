@@ -25,7 +25,7 @@ public record WantedFile(String user, boolean renews) {
                 + (fresh.isEmpty() || renewed.isEmpty() ? "" : ", and ")
                 + (renewed.isEmpty()
                         ? ""
-                        : "make new certificates for " + users(renewed)
+                        : "make new certificates or keys for " + users(renewed)
                                 + " and leave the old ones until the files are handed out")
                 + ". Export " + (wanted.size() == 1 ? "the client file" : "a client file for each")
                 + " and import " + (wanted.size() == 1 ? "it" : "them, as single files or as one archive") + ".";

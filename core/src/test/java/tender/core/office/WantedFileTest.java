@@ -17,7 +17,7 @@ class WantedFileTest {
                                 new WantedFile("bo", false),
                                 new WantedFile("ana", false),
                                 new WantedFile("cleo", true))))
-                .startsWith("On pier7, create the users ana, bo, and make new certificates for the user cleo")
+                .startsWith("On pier7, create the users ana, bo, and make new certificates or keys for the user cleo")
                 .endsWith("Export a client file for each and import them, as single files or as one archive.");
     }
 }
