@@ -67,7 +67,13 @@ public final class Inspector {
 
     /** @param budget what this and the other files of the same request may cost */
     public static Inspection of(String name, byte[] content, Instant now, Optional<String> passphrase, Budget budget) {
-        return new Inspector(now, new Unlocking(passphrase, budget)).file(name, content, Beside.NOTHING, 0);
+        return of(name, content, now, passphrase, budget, Beside.NOTHING);
+    }
+
+    /** @param beside what else was given and says something of the file */
+    public static Inspection of(
+            String name, byte[] content, Instant now, Optional<String> passphrase, Budget budget, Beside beside) {
+        return new Inspector(now, new Unlocking(passphrase, budget)).file(name, content, beside, 0);
     }
 
     /**

@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import tender.core.certificate.CertificateFacts;
+import tender.core.inspect.Beside;
 import tender.core.network.Cidr;
 import tender.core.network.Endpoint;
 import tender.core.network.Host;
@@ -20,6 +21,7 @@ import tender.core.office.Protocol;
 import tender.core.profile.IkeProfile;
 import tender.core.profile.OpenVpnClient;
 import tender.core.profile.WireGuardFile;
+import tender.core.trial.ObservedSettings;
 import tender.core.wire.MalformedException;
 import tender.core.wire.Sha256;
 
@@ -59,6 +61,18 @@ record CalledListener(
         };
     }
 
+    /** The same, with what the server's certificate says where it was given too. */
+    CalledListener with(ClientFile file, Beside beside) {
+        List<String> names =
+                new ArrayList<>(hosts().stream().map(Host::toString).toList());
+        Optional.ofNullable(values.get(Attribute.SERVER_NAMES)).ifPresent(names::add);
+        Map<Attribute, String> all = new EnumMap<>(values);
+        authorityOf(file)
+                .flatMap(a -> beside.server(a, names))
+                .ifPresent(server -> ObservedSettings.of(server).forEach(all::put));
+        return new CalledListener(calls, ports, authority, secret, tunnel, all);
+    }
+
     /** Hosts that can be called, none twice. */
     List<Host> hosts() {
         return calls.stream()
@@ -68,11 +82,14 @@ record CalledListener(
                 .toList();
     }
 
-    private static Optional<String> authority(ClientFile file) {
+    private static Optional<CertificateFacts> authorityOf(ClientFile file) {
         return file.inspection().certificates().stream()
                 .filter(c -> c.role() == CertificateFacts.Role.AUTHORITY)
-                .findFirst()
-                .map(c -> c.fingerprint().substring(0, FINGERPRINT));
+                .findFirst();
+    }
+
+    private static Optional<String> authority(ClientFile file) {
+        return authorityOf(file).map(c -> c.fingerprint().substring(0, FINGERPRINT));
     }
 
     private static CalledListener openVpn(ClientFile file) {

@@ -4,6 +4,7 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -14,7 +15,9 @@ import tender.core.certificate.CertificateFacts;
 import tender.core.certificate.PemText;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
+import tender.core.inspect.Beside;
 import tender.core.inspect.Bundle;
+import tender.core.inspect.Hint;
 import tender.core.inspect.Inspection;
 import tender.core.inspect.Inspector;
 import tender.core.office.Protocol;
@@ -41,8 +44,9 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
      * What was given, looked through.
      *
      * @param others files that are no client files and lie beside none
+     * @param beside certificates and revocation lists in all of them
      */
-    public record Found(List<ClientFile> clients, List<Inspection> others) {}
+    public record Found(List<ClientFile> clients, List<Inspection> others, Beside beside) {}
 
     /** The last folder of its path; empty where it lies in none. */
     public String folder() {
@@ -77,10 +81,11 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
             }
         });
         Map<String, Map<String, byte[]>> besides = besides(files);
+        Beside beside = Beside.certificatesIn(files.values());
         List<ClientFile> clients = new ArrayList<>();
         Map<String, Inspection> others = new LinkedHashMap<>();
         files.forEach((path, bytes) -> {
-            Inspection first = Inspector.of(path, bytes, now, Optional.empty(), budget);
+            Inspection first = Inspector.of(path, bytes, now, Optional.empty(), budget, beside);
             Protocol protocol = KINDS.get(first.kind());
             if (protocol == null) {
                 others.put(path, first);
@@ -90,15 +95,13 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
             clients.add(whole(
                     new ClientFile(path, protocol, text, first, Optional.empty()),
                     besides.get(folderOf(path)),
-                    passphrase,
-                    now,
-                    budget));
+                    new Looking(passphrase, now, budget, beside)));
         });
         Set<String> folders = clients.stream().map(c -> folderOf(c.path())).collect(Collectors.toSet());
         others.keySet()
                 .removeIf(path ->
                         folders.contains(folderOf(path)) && !folderOf(path).isEmpty());
-        return new Found(clients, List.copyOf(others.values()));
+        return new Found(clients, List.copyOf(others.values()), beside);
     }
 
     /** Archives in archives are opened too, as deep as devices pack them; one that cannot be read stays a file. */
@@ -125,14 +128,24 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
         }
     }
 
-    /** The files of each folder, and those at the top, by their names. */
+    /** The files of each folder, those at the top, and those whose name no other file has, by their names. */
     private static Map<String, Map<String, byte[]>> besides(Map<String, byte[]> files) {
         Map<String, Map<String, byte[]>> folders = new LinkedHashMap<>();
         files.forEach((path, bytes) -> folders.computeIfAbsent(folderOf(path), f -> new LinkedHashMap<>())
                 .put(path.substring(path.lastIndexOf('/') + 1), bytes));
+        Map<String, byte[]> unique = new LinkedHashMap<>();
+        Set<String> several = new HashSet<>();
+        folders.values()
+                .forEach(own -> own.forEach((name, bytes) -> {
+                    if (unique.putIfAbsent(name, bytes) != null) {
+                        several.add(name);
+                    }
+                }));
+        unique.keySet().removeAll(several);
         Map<String, Map<String, byte[]>> besides = new HashMap<>();
         folders.forEach((folder, own) -> {
-            Map<String, byte[]> all = new LinkedHashMap<>(folders.getOrDefault("", Map.of()));
+            Map<String, byte[]> all = new LinkedHashMap<>(unique);
+            all.putAll(folders.getOrDefault("", Map.of()));
             all.putAll(own);
             besides.put(folder, all);
         });
@@ -143,9 +156,11 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
         return path.substring(0, Math.max(0, path.lastIndexOf('/')));
     }
 
+    /** What every file is looked into with. */
+    private record Looking(Optional<Secret> passphrase, Instant now, Budget budget, Beside beside) {}
+
     /** With what lies beside it put in; as it is, and why, where that cannot be done. */
-    private static ClientFile whole(
-            ClientFile alone, Map<String, byte[]> beside, Optional<Secret> passphrase, Instant now, Budget budget) {
+    private static ClientFile whole(ClientFile alone, Map<String, byte[]> beside, Looking looking) {
         try {
             String whole = switch (alone.protocol) {
                 case OPENVPN ->
@@ -154,14 +169,16 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
                 case IKEV2 -> IkeProfile.of(alone.text, beside).text();
                 default -> alone.text;
             };
-            boolean again = alone.protocol == Protocol.OPENVPN && (!whole.equals(alone.text) || passphrase.isPresent());
+            boolean again =
+                    alone.protocol == Protocol.OPENVPN && (!whole.equals(alone.text) || looking.passphrase.isPresent());
             Inspection of = again
                     ? Inspector.of(
                             alone.path,
                             whole.getBytes(StandardCharsets.ISO_8859_1),
-                            now,
-                            passphrase.map(p -> p.revealText(RevealSecret.TO_COMPARE)),
-                            budget)
+                            looking.now,
+                            looking.passphrase.map(p -> p.revealText(RevealSecret.TO_COMPARE)),
+                            looking.budget,
+                            looking.beside)
                     : alone.inspection;
             return new ClientFile(alone.path, alone.protocol, whole, of, Optional.empty());
         } catch (MalformedException e) {
@@ -191,6 +208,11 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
     /** Whether nothing shows whose it is, because its key store is locked. */
     public boolean isLocked() {
         return protocol == Protocol.OPENVPN && inspection.asksPassphrase() && own().isEmpty();
+    }
+
+    /** Whether a revocation list that was given with it names its certificate. */
+    public boolean isRevoked() {
+        return inspection.notes().stream().anyMatch(n -> n.hint() == Hint.CERTIFICATE_REVOKED);
     }
 
     /** Lines that a file may keep only where somebody says why. */

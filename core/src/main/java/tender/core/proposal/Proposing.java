@@ -39,18 +39,19 @@ public final class Proposing {
     }
 
     /** @throws tender.core.wire.MalformedException where a correction names what cannot be */
-    public static Proposal of(List<ClientFile> files, Proposal.Known known, Proposal.Corrections corrections) {
+    public static Proposal of(ClientFile.Found found, Proposal.Known known, Proposal.Corrections corrections) {
         Proposing made = new Proposing(known, corrections);
-        List<List<Grouping.Read>> groups = Grouping.of(files.stream()
+        List<Grouping.Group> groups = Grouping.of(found.clients().stream()
                 .filter(f -> !corrections.leftOut().contains(f.path()))
-                .map(f -> new Grouping.Read(f, CalledListener.of(f)))
+                .map(f -> new Grouping.Read(f, CalledListener.of(f).with(f, found.beside())))
                 .toList());
         groups.forEach(group -> made.group(group, groups.size()));
         return new Proposal(List.copyOf(made.sites.values()), made.gateways, made.owners.people(), made.files);
     }
 
-    private void group(List<Grouping.Read> group, int groups) {
-        List<Host> hosts = Grouping.hosts(group);
+    private void group(Grouping.Group of, int groups) {
+        List<Grouping.Read> group = of.files();
+        List<Host> hosts = of.hosts();
         Optional<Office.Gateway> existing = existing(group, hosts);
         String proposed = existing.map(Office.Gateway::name)
                 .orElseGet(() -> GatewayName.of(hosts, group, gateways.size() + 1, taken));

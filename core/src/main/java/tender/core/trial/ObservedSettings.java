@@ -60,16 +60,16 @@ public final class ObservedSettings {
     }
 
     private static Map<Attribute, String> certificate(List<byte[]> chain) {
-        Map<Attribute, String> out = new EnumMap<>(Attribute.class);
-        if (chain.isEmpty()) {
-            return out;
-        }
-        CertificateFacts own;
         try {
-            own = CertificateFacts.of(chain.get(0));
+            return chain.isEmpty() ? new EnumMap<>(Attribute.class) : of(CertificateFacts.of(chain.get(0)));
         } catch (MalformedException e) {
-            return out; // the trial says that it cannot be read
+            return new EnumMap<>(Attribute.class); // the trial says that it cannot be read
         }
+    }
+
+    /** What the certificate that a listener shows says of its settings. */
+    public static Map<Attribute, String> of(CertificateFacts own) {
+        Map<Attribute, String> out = new EnumMap<>(Attribute.class);
         out.put(Attribute.CERTIFICATE_EXPIRES, own.ends().toString());
         out.put(Attribute.KEY_BITS, Integer.toString(own.key().rsaBits()));
         put(

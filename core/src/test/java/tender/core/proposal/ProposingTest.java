@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.io.ByteArrayOutputStream;
 import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Base64;
 import java.util.LinkedHashMap;
@@ -16,6 +17,10 @@ import java.util.Set;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
 import org.junit.jupiter.api.Test;
+import tender.core.certificate.Authority;
+import tender.core.certificate.CertificateFacts;
+import tender.core.certificate.CertificateKey;
+import tender.core.certificate.PemText;
 import tender.core.credential.RevealSecret;
 import tender.core.credential.TunnelKeyPair;
 import tender.core.office.Attribute;
@@ -41,7 +46,7 @@ class ProposingTest {
     private Proposal proposed(Proposal.Corrections corrections) {
         Office nothing = new Office(NOW, List.of(), Map.of(), List.of(), List.of(), Map.of());
         return Proposing.of(
-                ClientFile.read(files, Optional.empty(), NOW).clients(),
+                ClientFile.read(files, Optional.empty(), NOW),
                 new Proposal.Known(nothing, Set.of(), List.of(), Map.of()),
                 corrections);
     }
@@ -139,6 +144,130 @@ class ProposingTest {
         assertThat(found.others())
                 .extracting(o -> o.name())
                 .containsExactlyInAnyOrder("too-deep.zip/more.zip/more.zip/more.zip", "broken.zip/half.zip");
+    }
+
+    private void openVpn(String path, Authority authority, String more, String... hosts) {
+        StringBuilder text = new StringBuilder("client\ndev tun\nproto udp\nremote-cert-tls server\n");
+        for (String host : hosts) {
+            text.append("remote ").append(host).append(" 1194\n");
+        }
+        text.append("<ca>\n")
+                .append(PemText.write("CERTIFICATE", authority.certificate()))
+                .append("</ca>\n")
+                .append(more);
+        files.put(path, text.toString().getBytes(StandardCharsets.ISO_8859_1));
+    }
+
+    private static Authority authority(String name) {
+        return Authority.make(
+                name,
+                CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM),
+                NOW,
+                NOW.plus(Duration.ofDays(900)),
+                RANDOM);
+    }
+
+    private static byte[] signed(Authority authority, Authority.Purpose purpose, String name) {
+        return authority.sign(
+                purpose,
+                name,
+                List.of(name),
+                CertificateKey.generate(CertificateKey.Kind.EC_P256, RANDOM).publicKey(),
+                NOW,
+                NOW.plus(Duration.ofDays(90)),
+                Optional.empty(),
+                RANDOM);
+    }
+
+    @Test
+    void aFileThatCallsTwoOfficesInTurnDoesNotMakeThemOne() {
+        Authority pier = authority("Pier");
+        Authority slip = authority("Slip");
+        openVpn("ana.ovpn", pier, "", "pier.a.example");
+        openVpn("bo.ovpn", slip, "", "slip.a.example");
+        openVpn("cleo.ovpn", slip, "", "pier.a.example", "slip.a.example");
+        openVpn("dag.ovpn", pier, "", "pier.a.example", "pier-2.a.example");
+
+        Proposal p = proposed(Proposal.Corrections.NONE);
+
+        assertThat(p.gateways())
+                .extracting(g -> g.name() + " " + g.hosts())
+                .containsExactlyInAnyOrder("pier [pier.a.example, pier-2.a.example]", "slip [slip.a.example]");
+        assertThat(p.files())
+                .extracting(f -> f.file().path() + " " + f.gateway())
+                .contains("cleo.ovpn slip", "dag.ovpn pier");
+    }
+
+    @Test
+    void whatLiesLooseIsUsedWhereverItLies() {
+        Authority authority = authority("Pier");
+        byte[] server = signed(authority, Authority.Purpose.SERVER, "pier.a.example");
+        byte[] ana = signed(authority, Authority.Purpose.CLIENT, "ana");
+        byte[] bo = signed(authority, Authority.Purpose.CLIENT, "bo");
+        openVpn(
+                "clients/ana.ovpn",
+                authority,
+                "<cert>\n" + PemText.write("CERTIFICATE", ana) + "</cert>\n",
+                "pier.a.example");
+        openVpn(
+                "clients/bo.ovpn",
+                authority,
+                "<cert>\n" + PemText.write("CERTIFICATE", bo) + "</cert>\n",
+                "pier.a.example");
+        openVpn("clients/cleo.ovpn", authority, "tls-crypt shared.key\n", "pier.a.example");
+        files.put(
+                "keys/shared.key",
+                "-----BEGIN OpenVPN Static key V1-----\nab\n-----END OpenVPN Static key V1-----\n"
+                        .getBytes(StandardCharsets.US_ASCII));
+        files.put("server/pier.crt", server);
+        files.put(
+                "old/list.crl",
+                authority.revocations(
+                        List.of(new Authority.Revoked(CertificateFacts.of(bo).serial(), NOW, 1)),
+                        2,
+                        NOW,
+                        NOW.plus(Duration.ofDays(9))));
+
+        ClientFile.Found found = ClientFile.read(files, Optional.empty(), NOW);
+
+        assertThat(found.clients())
+                .extracting(c -> c.path() + " " + c.isRevoked())
+                .containsExactly("clients/ana.ovpn false", "clients/bo.ovpn true", "clients/cleo.ovpn false");
+        assertThat(found.clients().get(2).lacking())
+                .as("its key lies in another folder")
+                .isEmpty();
+        assertThat(found.others())
+                .extracting(o -> o.name())
+                .containsExactlyInAnyOrder("keys/shared.key", "server/pier.crt", "old/list.crl");
+        assertThat(proposed(Proposal.Corrections.NONE).gateways().get(0).listeners())
+                .singleElement()
+                .satisfies(l -> {
+                    assertThat(l.get(Attribute.CERTIFICATE_EXPIRES))
+                            .contains(CertificateFacts.of(server).ends().toString());
+                    assertThat(l.get(Attribute.SERVER_NAMES)).contains("pier.a.example");
+                });
+    }
+
+    @Test
+    void aListOfSomebodyElseRevokesNothing() {
+        Authority authority = authority("Pier");
+        byte[] ana = signed(authority, Authority.Purpose.CLIENT, "ana");
+        openVpn("ana.ovpn", authority, "<cert>\n" + PemText.write("CERTIFICATE", ana) + "</cert>\n", "pier.a.example");
+        files.put(
+                "list.crl",
+                authority("Pier")
+                        .revocations(
+                                List.of(new Authority.Revoked(
+                                        CertificateFacts.of(ana).serial(), NOW, 1)),
+                                2,
+                                NOW,
+                                NOW.plus(Duration.ofDays(9))));
+
+        assertThat(ClientFile.read(files, Optional.empty(), NOW)
+                        .clients()
+                        .get(0)
+                        .isRevoked())
+                .isFalse();
     }
 
     private static byte[] zip(String name, byte[] content) throws Exception {

@@ -76,6 +76,10 @@ final class ImportRun {
         if (c.lacking().isPresent()) {
             return Optional.of(new FileImport.Declined(c.lacking().get()));
         }
+        if (c.isRevoked()) {
+            return Optional.of(new FileImport.Declined(
+                    "its certificate is revoked by a list that was given with it; request a new file"));
+        }
         if (c.isLocked()) {
             return Optional.of(new FileImport.Asked(
                     "its key store is locked: give its passphrase (--passphrase-fd N), which is not kept"));

@@ -102,7 +102,7 @@ public final class ProposedImport {
                     Refused.Kind.MALFORMED, "none of these is a client file of OpenVPN, WireGuard or IKEv2", "files");
         }
         return tx -> {
-            Proposal proposal = Proposing.of(found.clients(), known(tx, by), order.corrections());
+            Proposal proposal = Proposing.of(found, known(tx, by), order.corrections());
             Map<String, UUID> ids = create(tx, proposal, by);
             List<FileImport> files = files(tx, proposal, ids, order, by);
             keep(tx, proposal, ids, order, by);
