@@ -17,7 +17,7 @@
 <ul>
   {#each changes.slice(0, 20) as c (c.id)}
     <li>
-      <State state={c.state} word={c.state === 'active' ? 'temporary' : c.state} />
+      <State state={c.state} word={c.state === 'active' ? 'temporary' : c.state === 'by-hand' ? 'to be done by hand' : c.state} />
       <span>{withGateway ? `${c.gateway}: ` : ''}{c.words} <span class="soft small"><When at={c.orderedAt} />{c.note ? `, ${c.note}` : ''}{#if c.state === 'active' && c.revertAt}; ends {new Date(c.revertAt).toLocaleTimeString()}{/if}{#if c.usersLeft.length > 0}; {c.removeWhenUnused} is still held by {c.usersLeft.join(', ')}{/if}</span></span>
       {#if c.state === 'active' && session.mayWrite}<span class="do"><Button busy={acting.busy} onclick={() => act(c, 'keep')}>Keep</Button><Button busy={acting.busy} onclick={() => act(c, 'rollback')}>Roll back now</Button></span>{/if}
     </li>

@@ -22,6 +22,7 @@
   let factory = $state('');
   let jump = $state(before.jump ?? '');
   let joinedWith = $state('');
+  let contact = $state(before.contact ?? '');
   let descriptions = $state.raw<Description[]>([]);
   let others = $state.raw<Gateway[]>([]);
   onMount(async () => {
@@ -35,6 +36,7 @@
     name: changed(name, before.name), kind: changed(kind, before.kind), description: changed(description, before.description),
     readOnly: readOnly === String(before.readOnly) ? null : readOnly === 'true', jump: changed(jump, before.jump ?? ''),
     endpoint: endpoint || null, insideHost: insideHost || null, uplinks: uplink ? [uplink] : null, factory: factory || null, joinedWith: joinedWith || null,
+    contact: changed(contact, before.contact ?? ''),
   });
   const action = new Action();
   const set = () => action.run(async () => {
@@ -51,7 +53,8 @@
   <UplinkFields bind:value={uplink} own={before.name} />
   <Choice label="Factory credentials" bind:value={factory} options={[{ value: '', label: `as noted: ${before.factory.replace('-', ' ')}` }, { value: 'changed', label: 'tried: changed' }, { value: 'still-work', label: 'tried: still work' }]} />
   {#if isRead && descriptions.length > 0}<Choice label="Device description" bind:value={description} options={descriptions.filter((d) => d.approved || d.name === description).map((d) => ({ value: d.name, label: d.title }))} />{/if}
-  <Choice label="Changes by Tender" bind:value={readOnly} options={[{ value: 'false', label: 'allowed' }, { value: 'true', label: 'refused: read only' }]} />
+  {#if before.connector !== 'manual'}<Choice label="Changes by Tender" bind:value={readOnly} options={[{ value: 'false', label: 'written by Tender' }, { value: 'true', label: 'made by hand: Tender reads only' }]} />{/if}
+  <Field label="Contact" type="email" bind:value={contact} hint="Does by hand what Tender cannot; gets mail about it. Empty: nobody" />
   {#if others.length > 0}
     {#if before.connector === 'ssh'}<Choice label="Reached" bind:value={jump} options={[{ value: '', label: 'directly' }, ...others.filter((g) => g.connector === 'ssh' && g.identityAccepted).map((g) => ({ value: g.name, label: `through ${g.name}` }))]} />{/if}
     <Choice label="Joined with" bind:value={joinedWith} options={[{ value: '', label: 'as noted' }, ...others.map((g) => ({ value: g.name, label: `${g.name}, as one network` }))]} />

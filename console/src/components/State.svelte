@@ -2,7 +2,7 @@
   /** A state as shape, word and colour, in that order of importance. */
   const kinds: Record<string, string[]> = {
     proven: ['proven', 'answers', 'seen', 'ok', 'in use', 'connected', 'ready', 'done', 'active', 'kept', 'passes', 'valid', 'usable'],
-    waiting: ['waiting', 'writing', 'withdrawing', 'closing', 'prepared', 'sent', 'collected', 'running', 'not handed out', 'identity to accept', 'not read yet', 'ordered', 'active'],
+    waiting: ['waiting', 'writing', 'withdrawing', 'closing', 'prepared', 'sent', 'collected', 'running', 'not handed out', 'identity to accept', 'not read yet', 'ordered', 'by-hand', 'active'],
     stale: ['stale', 'expired', 'expires soon', 'warning', 'not active', 'usable-after', 'not-known'],
     failing: ['failing', 'failed', 'fails', 'error', 'not proven', 'does not answer', 'answers, not trusted', 'not-usable', 'dangerous'],
     withdrawn: ['withdrawn', 'accepted', 'rolled-back', 'gone', 'revoked', 'not tried', 'not monitored', 'cannot be tried', 'cancelled', 'ended'],

@@ -151,7 +151,7 @@ export interface components {
         };
         "Change.Ordered": {
             change: components["schemas"]["Change.DeviceChange"];
-            jobId: string;
+            jobId: string | null;
         };
         "Change.OrderedSet": {
             jobId: string;
@@ -398,6 +398,49 @@ export interface components {
             verdict: string;
             words: string;
         };
+        "Instruction.Checked": {
+            done: boolean;
+            found: string;
+        };
+        "Instruction.Instruction": {
+            /** Format: date-time */
+            askedAt: string;
+            askedOf: string | null;
+            gateway: string;
+            gatewayId: string;
+            id: string;
+            kind: string;
+            orderedBy: string | null;
+            profileId: string | null;
+            said: boolean;
+            /** Format: date-time */
+            sentAt: string | null;
+            subject: string;
+            words: string;
+        };
+        "Instruction.Sent": {
+            /** Format: int32 */
+            instructions: number;
+            to: string;
+        };
+        "Instruction.Shown": {
+            check: string;
+            cuts: string;
+            instruction: components["schemas"]["Instruction.Instruction"];
+            texts: components["schemas"]["Instruction.Text"][];
+            values: components["schemas"]["Instruction.Value"][];
+            what: string;
+            why: string;
+        };
+        "Instruction.Text": {
+            label: string;
+            /** Format: password */
+            text: string;
+        };
+        "Instruction.Value": {
+            label: string;
+            value: string;
+        };
         "Key.Rotation": {
             /** Format: date-time */
             endedAt: string | null;
@@ -479,6 +522,7 @@ export interface components {
             address: string;
             capabilities: string[];
             connector: string;
+            contact: string | null;
             /** Format: date-time */
             createdAt: string;
             description: string;
@@ -572,6 +616,8 @@ export interface components {
             people: number;
             /** Format: int32 */
             profiles: number;
+            /** Format: int32 */
+            toDo: number;
         };
         "Operator.CodeSeed": {
             /** Format: password */
@@ -670,15 +716,6 @@ export interface components {
             status: number;
             title: string;
             type: string;
-        };
-        "Profile.HandChecked": {
-            done: boolean;
-            found: string;
-        };
-        "Profile.HandWork": {
-            /** Format: password */
-            paste: string | null;
-            words: string;
         };
         "Profile.Identity": {
             kind: string;
@@ -1073,14 +1110,6 @@ export interface components {
             kind: string;
             label: string;
         };
-        "Watch.Instruction": {
-            /** Format: date-time */
-            askedAt: string;
-            gateway: string;
-            profile: string;
-            profileId: string;
-            words: string;
-        };
         "Watch.Job": {
             /** Format: int32 */
             attempts: number;
@@ -1115,7 +1144,7 @@ export interface components {
             attention: components["schemas"]["Watch.Attention"][];
             connected: components["schemas"]["Watch.Session"][];
             findings: components["schemas"]["Watch.Finding"][];
-            instructions: components["schemas"]["Watch.Instruction"][];
+            instructions: components["schemas"]["Instruction.Instruction"][];
             neverSeen: components["schemas"]["Profile.Profile"][];
         };
         "Watch.Session": {

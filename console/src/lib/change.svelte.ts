@@ -3,7 +3,7 @@ import { Action } from './resource.svelte';
 import type { Change, ChangeSet, DeviceChange, Ordered, OrderedSet, Preview, SetPreview } from './types';
 
 const LOOK_MILLIS = 400;
-const settled = ['kept', 'failed', 'rolled-back', 'active'];
+const settled = ['kept', 'failed', 'rolled-back', 'active', 'by-hand', 'cancelled'];
 
 /** Looks again until a change, or a set of them, has come to its end. */
 export async function ended<T extends { state: string }>(thing: T, path: string): Promise<T> {
@@ -50,7 +50,7 @@ export class ChangeInHand {
 export type Wanted = { gatewayId: string; gateway: string; change: Change; words: string };
 
 /** How long changes of one gateway are kept, and when they are made; changes of several are made at once and kept. */
-export type Terms = { temporarySeconds: number | null; at: string | null };
+export type Terms = { temporarySeconds: number | null; at: string | null; why: string | null };
 
 /** Changes gathered one after the other, of one gateway or of several, which are then made together or not at all. */
 export class Gathered {

@@ -20,7 +20,7 @@
   const named = new Chosen('gateway');
   const gateways = new Resource(() => api.list<Gateway>('/gateways'), ['gateway']);
   onMount(() => gateways.start());
-  const able = $derived((gateways.data ?? []).filter((g) => g.identityAccepted && !g.readOnly && g.capabilities.includes('change')));
+  const able = $derived((gateways.data ?? []).filter((g) => g.identityAccepted && (g.connector === 'manual' || g.readAt !== null)));
   const g = $derived(able.find((one) => one.name === named.value) ?? able[0]);
   const facts = new Resource<DeviceFacts | null>(async () => (g ? api.get<DeviceFacts>(`/gateways/${g.id}/facts`) : null), ['gateway']);
   const made = new Resource<DeviceChange[]>(async () => (g ? api.list<DeviceChange>(`/gateways/${g.id}/changes`) : []), ['gateway']);
@@ -36,8 +36,10 @@
   const gathered = new Gathered();
   let until = $state('');
   let at = $state('');
+  let why = $state('');
+  const byHand = $derived(!!g && !g.capabilities.includes('change'));
   const many = $derived(gathered.gateways.length > 1);
-  const terms = $derived({ temporarySeconds: until && !many ? Number(until) * 60 : null, at: at && !many ? new Date(at).toISOString() : null });
+  const terms = $derived({ temporarySeconds: until && !many ? Number(until) * 60 : null, at: at && !many ? new Date(at).toISOString() : null, why: why || null });
 </script>
 
 <h1>Change gateways' settings</h1>
@@ -49,11 +51,13 @@
     {#if facts.data}{#key g.id}<ChangeForm facts={facts.data} add={(change, words) => gathered.add({ gatewayId: g.id, gateway: g.name, change, words })} />{/key}{/if}
     <Trouble problem={facts.problem} />
   </Section>
+  {#if byHand}<p class="soft">Tender does not write {g.name}: what you apply becomes an instruction for a person, with the values to enter. It stands on the overview and on the gateway's page until it is done.</p>{/if}
   {#if gathered.wanted.length > 0}
     <Section title="To be changed" note={many ? 'together: on all of these gateways, or on none' : ''}>
       <ul>{#each gathered.wanted as w, i (i)}<li><span><strong>{w.gateway}</strong>: {w.words}</span><Button aria-label="Take out: {w.words}" onclick={() => gathered.drop(w)}>Take out</Button></li>{/each}</ul>
       <form onsubmit={(e) => { e.preventDefault(); void gathered.look(terms); }}>
-        {#if !many}
+        {#if !many && byHand}<Field label="Why" bind:value={why} hint="For whoever does it" />
+        {:else if !many}
           <Field label="Roll back after, minutes" type="number" min="1" max="10080" bind:value={until} hint="Empty: it stays" />
           <Field label="When" type="datetime-local" bind:value={at} hint="Empty: now" />
         {/if}
@@ -66,7 +70,7 @@
   <Trouble problem={gathered.looking.problem ?? gathered.making.problem} />
   {#each gathered.results as c (c.id)}<ChangeResult change={c} />{/each}
   {#if made.data?.length}<Section title="Changes of {g.name}"><ChangeList changes={made.data} changed={() => void made.reload()} /></Section>{/if}
-{:else if gateways.data}<Empty>No gateway can be changed: accept a gateway's identity first, and see whether it is read-only.</Empty>{/if}
+{:else if gateways.data}<Empty>No gateway can be changed: accept a gateway's identity first, and read it.</Empty>{/if}
 
 <style>
   .which { max-width: 20rem; }

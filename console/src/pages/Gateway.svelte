@@ -27,6 +27,7 @@
   import ExplainedListener from '../components/ExplainedListener.svelte';
   import FindingList from '../components/FindingList.svelte';
   import BackupGrid from '../components/BackupGrid.svelte';
+  import HandWork from '../components/HandWork.svelte';
   import RecogniseDevice from '../components/RecogniseDevice.svelte';
   import RequestedFiles from '../components/RequestedFiles.svelte';
   import Remove from '../components/Remove.svelte';
@@ -80,7 +81,7 @@
           {#if byHand}<Button onclick={() => router.go('/gateways/import')}>Import client files</Button>
           {:else}<Button busy={reading.busy} onclick={() => reading.run(async () => { await api.post(`/gateways/${id}/read`); })}>Read again</Button>{/if}
           {#if g.capabilities.includes('export')}<Button onclick={() => router.go(`/gateways/${id}/files`)}>Import client files</Button>{/if}
-          {#if !g.readOnly && g.capabilities.includes('change')}<Button onclick={() => router.go('/gateways/changes?gateway=' + encodeURIComponent(g.name))}>Change settings</Button>{/if}
+          {#if (g.connector === 'manual' || g.readAt)}<Button onclick={() => router.go('/gateways/changes?gateway=' + encodeURIComponent(g.name))}>Change settings</Button>{/if}
           {#if g.connector !== 'file' && !byHand}<Button busy={applying.busy} onclick={() => applying.run(async () => { await api.post(`/gateways/${id}/apply`); })}>Write the records</Button>{/if}
           {#if !byHand}<Button busy={backup.busy} onclick={() => backup.run(async () => { await api.post(`/gateways/${id}/backups`, {}); })}>Back up now</Button>{/if}
         {/if}
@@ -102,6 +103,7 @@
     </Section>
     <Columns>
       {#snippet main()}
+        {#if g.use.toDo > 0}<HandWork gateway={g} changed={() => { void gateway.reload(); void facts.reload(); void changes.reload(); }} />{/if}
         {#if own.length > 0}<Section title="Needs attention" note="{findings.hasMore ? `the first ${own.length}` : own.length} {own.length === 1 ? 'finding' : 'findings'}"><FindingList list={findings} work /></Section>{/if}
         {#if open.length > 0}
           <Section title="Changed at the device" note="not made through Tender">

@@ -77,7 +77,7 @@
         {#if column.key === 'name'}<a href="/gateways/{g.id}">{g.name}</a>
         {:else if column.key === 'backup'}<When at={g.newestBackup?.takenAt} none="none" />
         {:else if column.key === 'site' || column.key === 'device'}<span class="line">{column.text(g)}</span>
-        {:else if column.key === 'state'}<State state={condition(g)} />
+        {:else if column.key === 'state'}<State state={condition(g)} />{#if g.use.toDo > 0}{' '}<a class="small" href="/gateways/{g.id}">{g.use.toDo} to do by hand</a>{/if}
         {:else if column.key === 'findings'}{#if found(g) === 'none'}<span class="soft">none</span>{:else}<a class="quiet" href="/gateways/findings?gateway={encodeURIComponent(g.name)}"><State state={worst(g.findings)} word={found(g)} /></a>{/if}
         {:else}{column.text(g)}{/if}
       {/snippet}

@@ -45,7 +45,7 @@
       </Section>
       {#if data.instructions.length > 0}
         <Section title="To be done by hand" note="on gateways that Tender cannot change">
-          <ul>{#each data.instructions as i (i.profileId)}<li><a href="/profiles/{i.profileId}">{i.profile}</a> <span>{i.words}</span> <span class="soft">asked <When at={i.askedAt} /></span></li>{/each}</ul>
+          <ul>{#each data.instructions as i (i.id)}<li><a href={i.profileId ? '/profiles/' + i.profileId : '/gateways/' + i.gatewayId}>{i.profileId ? i.subject : i.gateway}</a> <span>{i.words}</span> <span class="soft">asked <When at={i.askedAt} />{i.askedOf ? `, sent to ${i.askedOf}` : ''}</span></li>{/each}</ul>
         </Section>
       {/if}
       {#if temporary.data?.length}

@@ -4,6 +4,7 @@
   import Facts from '../components/Facts.svelte';
   import Grid from '../components/Grid.svelte';
   import HandOut from '../components/HandOut.svelte';
+  import ProfileInstruction from '../components/ProfileInstruction.svelte';
   import Overlay from '../components/Overlay.svelte';
   import RevisionInside from '../components/RevisionInside.svelte';
   import Section from '../components/Section.svelte';
@@ -15,7 +16,7 @@
   import { Action, Resource } from '../lib/resource.svelte';
   import { router } from '../lib/router.svelte';
   import { session } from '../lib/session.svelte';
-  import type { HandChecked, Profile, Revision, Trial } from '../lib/types';
+  import type { Profile, Revision, Trial } from '../lib/types';
 
   let { id }: { id: string } = $props();
   const profile = new Resource(() => api.get<Profile>('/profiles/' + id), ['profile', 'handout', 'trial', 'session']);
@@ -28,11 +29,7 @@
     const file = await api.download(`/profiles/${id}/settings?form=pdf`);
     save(file.name, file.blob);
   });
-  let hand = $state<{ words: string; paste: string | null } | null>(null);
-  const show = () => action.run(async () => { hand = await api.post(`/profiles/${id}/instruction`); });
-  const checking = new Action();
-  let checked = $state<HandChecked | null>(null);
-  const check = () => checking.run(async () => { checked = null; checked = await api.post<HandChecked>(`/profiles/${id}/instruction/done`); await profile.reload(); });
+  let shownDone = $state(false);
   const withdraw = () => action.run(async () => { await api.post(`/profiles/${id}/withdraw`); asking = ''; await profile.reload(); });
   const p = $derived(profile.data);
   const named = $derived(p && p.identity.kind !== 'key' ? p.identity.value : '');
@@ -76,14 +73,8 @@
     <Trouble problem={action.problem} />
   </Section>
   {#if p.instruction}
-    <Section title="To be done by hand">
-      <p class="long">{p.instruction}</p>
-      {#if hand?.paste}<pre>{hand.paste}</pre>{:else if session.mayWrite && p.state === 'waiting'}<p><Button busy={action.busy} onclick={show}>Show the text to copy</Button></p>{/if}
-      {#if session.mayWrite}<p><Button look="main" busy={checking.busy} onclick={check}>It is done: try it</Button></p>{/if}
-      <Trouble problem={checking.problem} />
-      <div aria-live="polite">{#if checked && !checked.done}<p><State state="waiting" word="It stays open" />: {checked.found}.</p>{/if}</div>
-    </Section>
-  {:else if checked?.done}<p role="status"><State state="ok" word="A trial shows that it is done" /></p>{/if}
+    <Section title="To be done by hand"><ProfileInstruction profile={id} changed={(done) => { shownDone = done; void profile.reload(); }} /></Section>
+  {:else if shownDone}<p role="status"><State state="ok" word="A trial shows that it is done" /></p>{/if}
   {#if p.revisions.length}<Section title="Content"><RevisionInside profile={id} revisions={p.revisions} /></Section>{/if}
   <Section title="Trials"><TrialGrid profile={id} /></Section>
   <Section title="Revisions" note="a revision never changes"><Grid label="revisions" rows={p.revisions} {columns} cell={revision} /></Section>
@@ -98,7 +89,5 @@
 {#snippet revision(r: Revision, column: { key: string; text: (r: Revision) => string })}{#if column.key === 'made'}<When at={r.createdAt} />{:else}{column.text(r)}{/if}{/snippet}
 
 <style>
-  .long { overflow-wrap: anywhere; }
-  pre { background: var(--sunk); padding: var(--gap-3); overflow-x: auto; }
   .end { display: flex; justify-content: end; gap: var(--gap-2); }
 </style>

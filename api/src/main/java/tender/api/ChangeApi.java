@@ -14,13 +14,15 @@ public final class ChangeApi {
      * @param temporarySeconds after which they are rolled back unless kept
      * @param at when to make them; now where missing
      * @param removeWhenUnused the listener that goes when its last user has moved, or at {@code removeAt}
+     * @param why what it is for, for whoever makes it by hand
      */
     public record Order(
             List<Change> changes,
             Optional<Integer> temporarySeconds,
             Optional<Instant> at,
             Optional<String> removeWhenUnused,
-            Optional<Instant> removeAt) {}
+            Optional<Instant> removeAt,
+            Optional<String> why) {}
 
     /** What the changes would do. {@code cutOff} names those connected now who are cut for a moment. */
     public record Preview(
@@ -53,8 +55,12 @@ public final class ChangeApi {
             Instant orderedAt,
             Optional<Instant> endedAt) {}
 
-    /** The change and the job that makes it. */
-    public record Ordered(DeviceChange change, String jobId) {}
+    /**
+     * An ordered change.
+     *
+     * @param jobId the job that makes it; empty where somebody has to make it by hand
+     */
+    public record Ordered(DeviceChange change, Optional<String> jobId) {}
 
     /** What is to change at one gateway. */
     public record Member(String gateway, List<Change> changes) {}

@@ -83,6 +83,7 @@ public final class OfficeApi {
             String factory,
             String description,
             boolean readOnly,
+            Optional<String> contact,
             Optional<Instant> readAt,
             Optional<String> readProblem,
             Optional<NewestBackup> newestBackup,
@@ -101,8 +102,9 @@ public final class OfficeApi {
      * @param profiles that are not withdrawn
      * @param people who have one of them
      * @param connected sessions that have not ended
+     * @param toDo what somebody has to do there by hand
      */
-    public record Use(int profiles, int people, int connected) {}
+    public record Use(int profiles, int people, int connected, int toDo) {}
 
     public record NewestBackup(String id, int number, Instant takenAt) {}
 
@@ -148,6 +150,7 @@ public final class OfficeApi {
             Optional<List<String>> uplinks,
             Optional<String> factory,
             Optional<Boolean> readOnly,
+            Optional<String> contact,
             Optional<String> description,
             Optional<String> joinedWith) {}
 

@@ -4,8 +4,6 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import tender.core.credential.Revealed;
-import tender.core.credential.Secret;
 
 /** Profiles and their revisions. */
 public final class ProfileApi {
@@ -53,17 +51,6 @@ public final class ProfileApi {
 
     /** How well it is known to work: proven, seen, failing, or unknown; with the time and what it rests on. */
     public record Proof(String state, Optional<Instant> at, String restsOn) {}
-
-    /** What somebody has to do at the gateway by hand, with the text to paste where there is one. It may hold a secret. */
-    public record HandWork(String words, @Revealed Optional<Secret> paste) {}
-
-    /**
-     * What trials show of something that was to be done by hand.
-     *
-     * @param done whether it is shown to be done
-     * @param found what the trials found, where it is not
-     */
-    public record HandChecked(boolean done, String found) {}
 
     /**
      * By what the gateway knows the device.

@@ -109,9 +109,6 @@ public final class WatchApi {
     /** An area of the work: how much there is, how much waits, and the worst of it in words. */
     public record Area(String key, String label, long count, long waiting, String worst) {}
 
-    /** What somebody has to do by hand at a gateway, since when. */
-    public record Instruction(String profileId, String profile, String gateway, String words, Instant askedAt) {}
-
     /**
      * Something that needs attention.
      *
@@ -125,7 +122,7 @@ public final class WatchApi {
             List<Area> areas,
             List<Attention> attention,
             List<Finding> findings,
-            List<Instruction> instructions,
+            List<InstructionApi.Instruction> instructions,
             List<ProfileApi.Profile> neverSeen,
             List<Session> connected) {}
 

@@ -18,6 +18,7 @@ import tender.client.explain.ExplainGroup;
 import tender.client.finding.FindingGroup;
 import tender.client.gateway.GatewayGroup;
 import tender.client.handout.HandoutGroup;
+import tender.client.instruction.InstructionGroup;
 import tender.client.operator.OperatorGroup;
 import tender.client.person.PersonGroup;
 import tender.client.profile.ProfileGroup;
@@ -33,6 +34,7 @@ public final class Main {
                     ChangeGroup.ALL,
                     PersonGroup.ALL,
                     ProfileGroup.ALL,
+                    InstructionGroup.ALL,
                     AuthorityGroup.ALL,
                     HandoutGroup.ALL,
                     TrialGroup.ALL,

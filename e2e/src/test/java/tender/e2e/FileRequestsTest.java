@@ -123,16 +123,14 @@ class FileRequestsTest {
     private void revokedThere(OpenVpnDevice device) throws Exception {
         tender.client("profile", "withdraw", "bo-laptop-pier7", "--yes");
         assertThat(tender.client("overview")).contains("revoke the certificate");
-        assertThat(tender.tryClient("profile", "instruction", "bo-laptop-pier7", "--done")
-                        .out())
+        assertThat(tender.tryClient("instruction", "done", "bo-laptop-pier7").out())
                 .contains("stays open", "still let in");
 
         device.revoke("bo");
         Path list = Files.write(folder.resolve("revoked.new"), device.revocationList());
         Files.move(list, folder.resolve("revoked.pem"), StandardCopyOption.REPLACE_EXISTING);
 
-        assertThat(tender.client("profile", "instruction", "bo-laptop-pier7", "--done"))
-                .contains("a trial shows that it is done");
+        assertThat(tender.client("instruction", "done", "bo-laptop-pier7")).contains("a trial shows that it is done");
         assertThat(tender.query("select state from profile p join device d on d.id = p.device_id"
                         + " join person n on n.id = d.person_id where n.handle = 'bo'"))
                 .isEqualTo("withdrawn");

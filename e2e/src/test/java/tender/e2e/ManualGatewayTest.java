@@ -63,21 +63,20 @@ class ManualGatewayTest {
         tender.client("device", "add", "bo", "phone", "--kind", "phone");
         String issued = tender.client("profile", "issue", "bo", "phone", "--gateway", "pier2");
         assertThat(issued).contains("by hand");
-        Shell.Result early = tender.tryClient("profile", "instruction", "bo-phone-pier2", "--done");
+        Shell.Result early = tender.tryClient("instruction", "done", "bo-phone-pier2");
         assertThat(early.out()).contains("stays open", "not let in yet");
         assertThat(early.code()).isEqualTo(1);
 
-        String text = tender.client("profile", "instruction", "bo-phone-pier2");
+        String text = tender.client("instruction", "show", "bo-phone-pier2");
         String peer = text.substring(text.indexOf("[Peer]"));
         server.add(Files.writeString(folder.resolve("peer.conf"), peer));
-        assertThat(tender.client("profile", "instruction", "bo-phone-pier2", "--done"))
-                .contains("a trial shows that it is done");
+        assertThat(tender.client("instruction", "done", "bo-phone-pier2")).contains("a trial shows that it is done");
         assertThat(tender.query("select state from profile where label = 'bo-phone-pier2'"))
                 .isEqualTo("ready");
         assertThat(Files.readString(tender.collect("bo-phone-pier2"))).contains(endpoint);
 
         tender.client("profile", "withdraw", "bo-phone-pier2", "--yes");
-        Shell.Result still = tender.tryClient("profile", "instruction", "bo-phone-pier2", "--done");
+        Shell.Result still = tender.tryClient("instruction", "done", "bo-phone-pier2");
         assertThat(still.out()).contains("stays open", "still let in");
         assertThat(tender.client("overview")).contains("remove the peer", "still let in");
         String key = peer.lines()
@@ -86,8 +85,7 @@ class ManualGatewayTest {
                 .orElseThrow()
                 .replaceAll(".*= ", "");
         server.remove(key);
-        assertThat(tender.client("profile", "instruction", "bo-phone-pier2", "--done"))
-                .contains("a trial shows that it is done");
+        assertThat(tender.client("instruction", "done", "bo-phone-pier2")).contains("a trial shows that it is done");
         assertThat(tender.query("select count(*) from profile where state = 'withdrawn'"))
                 .isEqualTo("1");
         assertThat(tender.client("journal", "list", "--json")).contains("while gia-laptop-pier2 was let in");
@@ -105,10 +103,59 @@ class ManualGatewayTest {
         tender.client("import", given.toString(), "--name", "gateway-1=pier2", "--yes");
         tender.client("profile", "withdraw", "hal-phone-pier2", "--yes");
 
-        Shell.Result nobody = tender.tryClient("profile", "instruction", "hal-phone-pier2", "--done");
+        Shell.Result nobody = tender.tryClient("instruction", "done", "hal-phone-pier2");
 
         assertThat(nobody.out()).contains("stays open", "gia-laptop-pier2 was not either");
         assertThat(nobody.code()).isEqualTo(1);
+    }
+
+    @Test
+    void aForwardAndAPortSetByHandAreShownByTrialsAndNotBySayingSo() throws Exception {
+        int port = RealWireGuard.freePort(ADDRESS);
+        ExportedFiles exported =
+                new ExportedFiles(Instant.now(), ExportedFiles.places(2, new ExportedFiles.Place(ADDRESS, port)));
+        Path given = Files.write(folder.resolve("gia.conf"), exported.files().get("gia.conf"));
+        tender.client("import", given.toString(), "--name", "gateway-1=pier2", "--yes");
+
+        String asked = tender.client(
+                "change",
+                "apply",
+                "pier2",
+                "--forward",
+                "udp:" + port + "=10.2.0.9:" + port,
+                "--why",
+                "no answer",
+                "--yes");
+        assertThat(asked).contains("to be done by hand");
+        String forward = asked.replaceAll("(?s).*tender instruction show ([0-9a-f]{8}).*", "$1");
+        assertThat(tender.client("instruction", "show", forward))
+                .contains("outside port: " + port, "inside address: 10.2.0.9", "why         no answer");
+        Shell.Result silent = tender.tryClient("instruction", "done", forward);
+        assertThat(silent.out()).contains("stays open", "gia-laptop-pier2 is not let in");
+        assertThat(silent.code()).isEqualTo(1);
+        assertThat(tender.client("instruction", "list")).contains(forward, "is not let in");
+
+        try (RealWireGuard server = new RealWireGuard(folder, 9, port, exported)) {
+            assertThat(tender.client("instruction", "done", forward))
+                    .contains("shown by trials: gia-laptop-pier2 is let in");
+            movedPort(port);
+        }
+    }
+
+    /** The file that is there is made for the port of before: it can show nothing of the new one. */
+    private void movedPort(int port) throws Exception {
+        String asked = tender.client(
+                "change", "apply", "pier2", "--listener", "wireguard", "--set", "port=" + (port + 1), "--yes");
+        String moved = asked.replaceAll("(?s).*tender instruction show ([0-9a-f]{8}).*", "$1");
+        Shell.Result unproven = tender.tryClient("instruction", "done", moved);
+        assertThat(unproven.out())
+                .contains("stays open", "as it should be now", "tender profile renew gia-laptop-pier2");
+        assertThat(tender.client("gateway", "facts", "pier2")).contains(Integer.toString(port + 1));
+
+        tender.client("instruction", "cancel", moved);
+        assertThat(tender.client("gateway", "facts", "pier2"))
+                .as("what was known before")
+                .doesNotContain(Integer.toString(port + 1));
     }
 
     @Test
@@ -177,11 +224,11 @@ class ManualGatewayTest {
                         () -> tender.tryClient("trial", "run", label).out().contains("connects"));
             }
             tender.client("profile", "withdraw", "eli-laptop-slip", "--yes");
-            assertThat(tender.tryClient("profile", "instruction", "eli-laptop-slip", "--done")
+            assertThat(tender.tryClient("instruction", "done", "eli-laptop-slip")
                             .out())
                     .contains("stays open", "still let in");
             Files.writeString(accounts, "dag secret-of-dag\n");
-            assertThat(tender.client("profile", "instruction", "eli-laptop-slip", "--done"))
+            assertThat(tender.client("instruction", "done", "eli-laptop-slip"))
                     .contains("a trial shows that it is done");
         }
     }

@@ -39,6 +39,8 @@ import tender.service.importing.Importing;
 import tender.service.importing.ProposedImport;
 import tender.service.importing.ProposedImportRoutes;
 import tender.service.inspect.InspectRoutes;
+import tender.service.instruction.HandChangeShown;
+import tender.service.instruction.InstructionModule;
 import tender.service.job.JobRoutes;
 import tender.service.job.JobRunner;
 import tender.service.job.JobWaits;
@@ -129,17 +131,25 @@ public final class Service implements AutoCloseable {
         CertificateModule certificates = new CertificateModule(node, devices.descriptions());
         BackupModule backups = new BackupModule(node);
         GatewayModule gateways = new GatewayModule(
-                node, devices, office, backups.keeping(), List.of(certificates.listsRead(), new ClosedByHand()), waits);
+                node,
+                devices,
+                office,
+                backups.keeping(),
+                List.of(certificates.listsRead(), new ClosedByHand(), new HandChangeShown()),
+                waits);
         ProfileModule profiles = new ProfileModule(node, devices, records, certificates, backups.backups());
         ReconcileModule reconcile = new ReconcileModule(
                 node, devices, backups.keeping(), gateways.reading(), profiles.credentials(), certificates, waits);
         TrialModule trials = new TrialModule(
-                node, devices, records, profiles, reconcile.waits()::untilActive, gateways.manual()::saw, waits);
+                node, devices, records, profiles, reconcile.waits()::untilActive, gateways.manual()::saw);
+        InstructionModule instructions = new InstructionModule(
+                node, devices, gateways, trials.proof(), profiles.credentials(), waits, this::url);
         FindingModule findings = new FindingModule(node, records);
         ChangeModule changes = new ChangeModule(
                 node,
                 devices,
                 records,
+                profiles.byHand(),
                 gateways.reading(),
                 backups.backups(),
                 trials.canaryTrials(),
@@ -168,6 +178,7 @@ public final class Service implements AutoCloseable {
                 profiles,
                 new HandoutModule(node, records, profiles, this::staffUrl),
                 trials,
+                instructions,
                 NodeModule.of(new ExpiryRoutes(node.db(), records).routes()),
                 new MonitorModule(node, trials.canaryTrials(), devices.names()),
                 new SessionModule(node, devices, GatewayJobs::reconcile),
@@ -181,7 +192,7 @@ public final class Service implements AutoCloseable {
                 new KeyModule(node, masterKeys),
                 NodeModule.of(JobRoutes.of(node.db())),
                 new JournalModule(node),
-                NodeModule.of(new OverviewRoutes(node.db(), findings.findings()).routes()),
+                NodeModule.of(new OverviewRoutes(node.db(), findings.findings(), instructions.open()).routes()),
                 reconcile,
                 staff);
     }

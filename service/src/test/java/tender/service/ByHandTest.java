@@ -50,7 +50,7 @@ class ByHandTest {
         tender.get("/overview")
                 .json()
                 .path("instructions")
-                .forEach(i -> out.append(i.path("profile").asText())
+                .forEach(i -> out.append(i.path("subject").asText())
                         .append(": ")
                         .append(i.path("words").asText())
                         .append('\n'));
@@ -149,8 +149,8 @@ class ByHandTest {
         assertThat(tender.get(profile).field("state")).isEqualTo("waiting");
         assertThat(tender.get(gateway).json().path("readProblem").isNull()).isTrue();
         assertThat(tender.get("/overview").text()).doesNotContain("does not answer");
-        Reply instruction = tender.post(profile + "/instruction", null);
-        String peer = instruction.field("paste");
+        Reply instruction = tender.post(profile.replace("profiles", "instructions") + "/show", null);
+        String peer = instruction.json().at("/texts/0/text").asText();
         assertThat(peer)
                 .contains(
                         "[Peer]",

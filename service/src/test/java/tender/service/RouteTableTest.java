@@ -118,8 +118,13 @@ class RouteTableTest {
             GET /profiles/labelled/{label} owner operator auditor
             POST /profiles/many owner operator
             POST /profiles/{id}/renew owner operator
-            POST /profiles/{id}/instruction owner operator fresh
-            POST /profiles/{id}/instruction/done owner operator
+            GET /instructions owner operator auditor
+            GET /instructions/{id} owner operator auditor
+            POST /instructions/{id}/show owner operator fresh
+            POST /instructions/{id}/done owner operator
+            POST /instructions/{id}/cancel owner operator
+            POST /gateways/{id}/instructions/send owner operator
+            POST /gateways/{id}/instructions/sheet owner operator fresh
             POST /profiles/{id}/withdraw owner operator
             GET /grants owner operator auditor
             POST /grants owner operator

@@ -42,7 +42,8 @@ import tender.core.wire.MalformedException;
         mixinStandardHelpOptions = true,
         description = {
             "Change a device's settings. Tender shows the impact, takes a backup, writes, reloads or restarts what has to,"
-                    + " reads the device again and runs a trial. If a step fails, Tender rolls the change back."
+                    + " reads the device again and runs a trial. If a step fails, Tender rolls the change back.",
+            "At a gateway that Tender does not write, the change becomes an instruction for a person."
         },
         footer = {
             "",
@@ -138,6 +139,12 @@ final class ChangeApplyCommand extends ClientCommand {
     Optional<String> removeAt;
 
     @Option(
+            names = "--why",
+            paramLabel = "TEXT",
+            description = "What it is for. Whoever has to make it by hand reads this.")
+    Optional<String> why;
+
+    @Option(
             names = "--into",
             paramLabel = "FILE",
             description = "Add the change to a set in this file and change nothing now; see tender change apply-set.")
@@ -161,7 +168,8 @@ final class ChangeApplyCommand extends ClientCommand {
                 during.map(ChangeApplyCommand::seconds),
                 at.map(Times::read),
                 removeWhenUnused,
-                removeAt.map(Times::read));
+                removeAt.map(Times::read),
+                why);
         ChangeApi.Preview preview =
                 calls.post("/gateways/" + g.id() + "/changes/preview", order, ChangeApi.Preview.class);
         if (dryRun || !terminal.json) {

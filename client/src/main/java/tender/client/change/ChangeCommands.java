@@ -15,6 +15,8 @@ import tender.client.command.Terminal;
 
 /** Changes of devices' settings. */
 public final class ChangeCommands {
+    private static final int SHORT_ID = 8;
+
     private ChangeCommands() {}
 
     public static void show(Terminal terminal, ChangeApi.Preview p) {
@@ -45,7 +47,7 @@ public final class ChangeCommands {
 
     static List<String> row(ChangeApi.DeviceChange c) {
         return List.of(
-                c.id().substring(c.id().length() - 8),
+                c.id().substring(c.id().length() - SHORT_ID),
                 c.gateway(),
                 c.state()
                         + c.revertAt()
@@ -63,7 +65,10 @@ public final class ChangeCommands {
 
     /** Waits for the change's end and says what became of it. */
     public static int await(Terminal terminal, Calls calls, ChangeApi.Ordered ordered) {
-        WatchApi.Job job = calls.await(ordered.jobId(), note -> terminal.say("  " + note));
+        if (ordered.jobId().isEmpty()) {
+            return byHand(terminal, ordered.change());
+        }
+        WatchApi.Job job = calls.await(ordered.jobId().get(), note -> terminal.say("  " + note));
         ChangeApi.DeviceChange c = calls.get("/changes/" + ordered.change().id(), ChangeApi.DeviceChange.class);
         if (terminal.json) {
             terminal.json(c);
@@ -75,6 +80,19 @@ public final class ChangeCommands {
             }
         }
         return c.state().equals("kept") || c.state().equals("active") ? 0 : 1;
+    }
+
+    /** Somebody has to make it: says how to go on. */
+    private static int byHand(Terminal terminal, ChangeApi.DeviceChange c) {
+        if (terminal.json) {
+            terminal.json(c);
+            return 0;
+        }
+        terminal.print(c.gateway() + ": to be done by hand: " + c.words());
+        String id = c.id().substring(c.id().length() - SHORT_ID);
+        terminal.say("  do: tender instruction show " + id
+                + "   shows what to enter there; when it is done: tender instruction" + " done " + id);
+        return 0;
     }
 
     @Command(

@@ -57,8 +57,18 @@ final class GatewaySetCommand extends ClientCommand {
     @Option(names = "--factory", description = "Whether the factory password still works: changed or still-work.")
     Optional<String> factory;
 
-    @Option(names = "--read-only", arity = "1", description = "true refuses every change of it.")
+    @Option(
+            names = "--read-only",
+            arity = "1",
+            description = "true: Tender never writes there; changes become instructions.")
     Optional<Boolean> readOnly;
+
+    @Option(
+            names = "--contact",
+            paramLabel = "MAIL",
+            description =
+                    "Who does by hand there what Tender cannot; gets a mail when something is to be done. \"\": nobody")
+    Optional<String> contact;
 
     @Option(names = "--description", description = "The device description.")
     Optional<String> description;
@@ -91,6 +101,7 @@ final class GatewaySetCommand extends ClientCommand {
                                 uplinks.isEmpty() ? Optional.empty() : Optional.of(uplinks),
                                 factory,
                                 readOnly,
+                                contact,
                                 description,
                                 joinedWith),
                         reply.version().orElse(""),

@@ -19,7 +19,6 @@ import tender.client.command.ClientCommand;
 import tender.client.command.Found;
 import tender.client.command.Terminal;
 import tender.client.command.Times;
-import tender.core.credential.RevealSecret;
 
 /** Profiles. */
 public final class ProfileCommands {
@@ -101,12 +100,13 @@ public final class ProfileCommands {
                 show(terminal, now);
                 now.instruction()
                         .filter(i -> now.state().equals("waiting"))
-                        .ifPresent(i -> terminal.say("  do: tender profile instruction " + now.label()
-                                + "   shows the text to paste; with --done, Tender tries whether it works"));
+                        .ifPresent(i -> terminal.say("  do: tender instruction show " + now.label()
+                                + "   shows the text to copy; when it is done: tender instruction done "
+                                + now.label()));
                 now.instruction()
                         .filter(i -> now.state().equals("closing"))
-                        .ifPresent(i -> terminal.say("  do: " + i + ", then tender profile instruction " + now.label()
-                                + " --done; until it is shown to be closed it stays on the overview"));
+                        .ifPresent(i -> terminal.say("  do: " + i + ", then tender instruction done " + now.label()
+                                + "; until it is shown to be closed it stays on the overview"));
                 return now.state().equals(wanted) || now.instruction().isPresent() ? 0 : 1;
             }
             Calls.pause();
@@ -280,56 +280,6 @@ public final class ProfileCommands {
             show(terminal, p);
             terminal.say("  do: tender handout prepare " + p.label());
             return 0;
-        }
-    }
-
-    @Command(
-            name = "instruction",
-            mixinStandardHelpOptions = true,
-            description = {
-                "Show what somebody has to do by hand on the gateway for a profile, with the text to paste. The text may contain a"
-                        + " secret.",
-                "With --done, say that it is done: Tender tries it at once. An instruction that is not carried out stays open."
-            },
-            footer = {
-                "",
-                "  tender profile instruction mara-phone-hut-west",
-                "  tender profile instruction mara-phone-hut-west --done"
-            })
-    static final class Instruction extends ClientCommand {
-        @Parameters(paramLabel = "PROFILE")
-        String label;
-
-        @Option(names = "--done", description = "It is done; try whether it works.")
-        boolean done;
-
-        @Override
-        protected int run() {
-            Calls calls = calls();
-            String path = "/profiles/" + Found.profile(calls, label).id() + "/instruction";
-            if (done) {
-                return checked(calls.post(path + "/done", null, ProfileApi.HandChecked.class));
-            }
-            ProfileApi.HandWork work = calls.post(path, null, ProfileApi.HandWork.class);
-            if (terminal.json) {
-                terminal.json(work);
-                return 0;
-            }
-            terminal.print(work.words());
-            work.paste().ifPresent(text -> terminal.print("\n" + text.revealText(RevealSecret.TO_HAND_OUT)));
-            return 0;
-        }
-
-        private int checked(ProfileApi.HandChecked checked) {
-            if (terminal.json) {
-                terminal.json(checked);
-            } else {
-                terminal.print(
-                        checked.done()
-                                ? label + ": a trial shows that it is done"
-                                : label + ": it stays open: " + checked.found());
-            }
-            return checked.done() ? 0 : 1;
         }
     }
 

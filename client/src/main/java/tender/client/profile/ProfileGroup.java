@@ -14,7 +14,6 @@ public final class ProfileGroup {
                             ProfileCommands.Ls.class,
                             ProfileCommands.Show.class,
                             ProfileCommands.Settings.class,
-                            ProfileCommands.Instruction.class,
                             ProfileCommands.Renew.class,
                             ProfileCommands.Withdraw.class,
                             InspectCommand.class,

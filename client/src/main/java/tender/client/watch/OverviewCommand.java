@@ -39,7 +39,9 @@ final class OverviewCommand extends ClientCommand {
                 "");
         o.attention()
                 .forEach(a -> terminal.print(a.words() + ": " + NEXT.getOrDefault(a.kind(), "tender finding list")));
-        o.instructions().forEach(i -> terminal.print("by hand: " + i.profile() + ": " + i.words()));
+        o.instructions()
+                .forEach(i -> terminal.print(
+                        "by hand: " + (i.profileId().isPresent() ? i.subject() + ": " : "") + i.words()));
         o.findings().forEach(f -> terminal.print(f.severity() + ": " + f.subject() + ": " + f.breaks()));
         return 0;
     }

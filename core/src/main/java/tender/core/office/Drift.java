@@ -13,7 +13,19 @@ import java.util.function.Function;
 /** What differs between two readings of one device, setting by setting. */
 public final class Drift {
     /** A setting with what it was and what it is; empty text for what is not there. */
-    public record Difference(String field, String was, String is) {}
+    public record Difference(String field, String was, String is) {
+        private static final String RULE = "filter rule ";
+
+        /** Whether what this was to become is not there, or what was to go still is, by what differs from it now. */
+        private boolean isMissingBy(Difference left) {
+            boolean sameField = field.equals(left.field)
+                    || field.startsWith(RULE) && left.field.startsWith(RULE); // their numbers move
+            boolean order = field.startsWith(RULE) && left.field.equals(ORDER); // the first that matches decides
+            return order || sameField && (is.isEmpty() ? left.is.equals(was) : left.was.equals(is));
+        }
+    }
+
+    private static final String ORDER = "filter order";
 
     private final List<Difference> out = new ArrayList<>();
 
@@ -55,6 +67,17 @@ public final class Drift {
                 Device.Account::name,
                 a -> (a.vpn() ? "vpn " : "") + (a.administers() ? "admin " : "") + (a.secondFactor() ? "code" : ""));
         return drift.out;
+    }
+
+    /**
+     * Whether a device shows a change: each setting that was to become another is as it was to be, whatever else changed.
+     *
+     * @param wanted what {@code before} becomes with the change; where the two are alike, no reading can show it
+     */
+    public static boolean isMade(Device before, Device wanted, Device now) {
+        List<Difference> left = between(wanted, now);
+        List<Difference> change = between(before, wanted);
+        return !change.isEmpty() && change.stream().noneMatch(d -> left.stream().anyMatch(l -> d.isMissingBy(l)));
     }
 
     /** The same, and how many peers each listener has: in the files of a backup they are settings like others. */
@@ -116,7 +139,7 @@ public final class Drift {
             }
         }
         if (out.size() == found && !before.equals(after)) {
-            out.add(new Difference("filter order", String.join("; ", before), String.join("; ", after)));
+            out.add(new Difference(ORDER, String.join("; ", before), String.join("; ", after)));
         }
     }
 

@@ -34,6 +34,18 @@ public enum HandWork {
         return this != ADMIT_PEER;
     }
 
+    /** Who is cut off by it. */
+    public String cuts() {
+        return closes() ? "the device that is to be kept out, and nobody else" : "nobody";
+    }
+
+    /** How Tender finds out whether it is done. */
+    public String check() {
+        return closes()
+                ? "Tender connects with the very file: it must be refused, while another file of the listener is let in."
+                : "Tender connects with the very file: it must be let in.";
+    }
+
     /** In words: {@code to be closed at slip-nas: close the account tove}. */
     public String words(String gateway, String what) {
         return (closes() ? "to be closed at " : "to be added at ") + gateway + ": " + action + " " + what;

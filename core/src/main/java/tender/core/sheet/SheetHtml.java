@@ -11,7 +11,10 @@ public final class SheetHtml {
 
     private static final String STYLE = "body{font:16px/1.45 '" + SANS
             + "',sans-serif;max-width:44rem;margin:2rem auto;padding:0 1rem;color:#1c2526;background:#fff}"
-            + "h1{font-size:1.35rem;margin:0}table{border-collapse:collapse;width:100%;margin:1rem 0}"
+            + "h1{font-size:1.35rem;margin:0}h2{font-size:1.1rem;margin:1.6rem 0 0}"
+            + "pre{font:12px/1.4 '" + MONO
+            + "',monospace;white-space:pre-wrap;word-wrap:break-word;border:1px solid #b9c3c3;padding:.4rem}"
+            + "table{border-collapse:collapse;width:100%;margin:1rem 0}"
             + "td,th{border-top:1px solid #b9c3c3;padding:.45rem .6rem .45rem 0;text-align:left;vertical-align:top}"
             + "th{font-weight:600;width:13rem}code{font:600 1rem '" + MONO
             + "',monospace;overflow-wrap:anywhere;word-wrap:break-word}"
@@ -20,15 +23,16 @@ public final class SheetHtml {
 
     private SheetHtml() {}
 
+    /** The beginning of a page, with its title as the first heading. */
+    static String head(String language, String title) {
+        return "<!DOCTYPE html>\n<html lang=\"" + language + "\"><head><meta charset=\"utf-8\"/><title>"
+                + escaped(title) + "</title><meta name=\"viewport\" content=\"width=device-width\"/><style>" + STYLE
+                + "</style></head><body>\n<h1>" + escaped(title) + "</h1>\n";
+    }
+
     public static String of(SettingsSheet sheet) {
-        StringBuilder out = new StringBuilder("<!DOCTYPE html>\n<html lang=\""
-                        + sheet.texts().language() + "\"><head><meta charset=\"utf-8\"/><title>")
-                .append(escaped(sheet.title()))
-                .append("</title><meta name=\"viewport\" content=\"width=device-width\"/><style>")
-                .append(STYLE)
-                .append("</style></head><body>\n<h1>")
-                .append(escaped(sheet.title()))
-                .append("</h1>\n<p>")
+        StringBuilder out = new StringBuilder(head(sheet.texts().language(), sheet.title()))
+                .append("<p>")
                 .append(escaped(sheet.intro()))
                 .append("</p>\n");
         sheet.warnings()

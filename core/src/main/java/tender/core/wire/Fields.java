@@ -5,6 +5,7 @@ import java.util.function.Function;
 
 /** Checks of texts that people enter; each names the field and never repeats the value. */
 public final class Fields {
+    private static final int MAX_MAIL = 254;
     private static final int MAX_TITLE = 120;
 
     private Fields() {}
@@ -31,6 +32,15 @@ public final class Fields {
     /** A text that may be missing or blank. */
     public static String optionalTitle(String field, Optional<String> value) {
         return value == null || value.isEmpty() || value.get().isBlank() ? "" : title(field, value.get());
+    }
+
+    /** One mail address (RFC 5321, section 4.1.2, without quoted names and without comments). */
+    public static String mail(String field, String value) {
+        String text = required(field, value);
+        if (text.length() > MAX_MAIL || !text.matches("[A-Za-z0-9.!#$%&'*+/=?^_`{|}~-]+@[A-Za-z0-9][A-Za-z0-9.-]*")) {
+            throw new MalformedException("mail", field, "one mail address, such as it@harbour-it.example");
+        }
+        return text;
     }
 
     public static String required(String field, String value) {

@@ -5,8 +5,6 @@ import jakarta.mail.MessagingException;
 import java.io.IOException;
 import java.time.Clock;
 import java.time.Instant;
-import tender.core.network.Host;
-import tender.core.network.HostName;
 import tender.io.alert.WebCall;
 import tender.io.names.NameService;
 import tender.service.http.Json;
@@ -34,34 +32,26 @@ public final class Alerts implements JobKind {
 
     private static final Document<Errand> ERRAND = Document.of("a word to be sent", new TypeReference<>() {});
 
-    private final Clock clock;
     private final Settings.Ways ways;
     private final WebCall web = new WebCall();
 
     private final NameService names;
+    private final OutgoingMail mail;
 
     public Alerts(Clock clock, Settings.Ways ways, NameService names) {
         this.names = names;
-        this.clock = clock;
+        this.mail = new OutgoingMail(ways.mail(), names, clock);
         this.ways = ways;
     }
 
     /** Orders that a word be sent on each way that is set. */
     public void say(Tx tx, Word word, Instant now) {
         ways.webhook().ifPresent(w -> order(tx, new Errand("webhook", word), now));
-        ways.mail().ifPresent(m -> order(tx, new Errand("mail", word), now));
+        ways.wordByMail().ifPresent(m -> order(tx, new Errand("mail", word), now));
     }
 
     private static void order(Tx tx, Errand errand, Instant now) {
         Jobs.add(tx, Jobs.Order.once(NAME, ERRAND.write(errand), NAME + ":" + Ids.next()));
-    }
-
-    /** An address written in the settings is meant; a name must not lead to what is never called. */
-    private void checkCallable(String host) throws IOException {
-        if (Host.parse(host.replaceAll("[\\[\\]]", "")) instanceof HostName name
-                && names.lookUp(name).addresses().stream().anyMatch(a -> !names.mayCall(a))) {
-            throw new IOException(host + " resolves to an address that Tender may not connect to");
-        }
     }
 
     @Override
@@ -74,17 +64,10 @@ public final class Alerts implements JobKind {
         Errand errand = ERRAND.read(job.payload());
         try {
             if (errand.way().equals("webhook") && ways.webhook().isPresent()) {
-                checkCallable(ways.webhook().get().getHost());
+                Callable.check(ways.webhook().get().getHost(), names);
                 web.post(ways.webhook().get(), Json.write(errand.word()));
-            } else if (errand.way().equals("mail") && ways.mail().isPresent()) {
-                checkCallable(ways.mail().get().host());
-                ways.mail()
-                        .get()
-                        .send(
-                                ways.mailTo(),
-                                errand.word().subject(),
-                                errand.word().text(),
-                                clock.instant());
+            } else if (errand.way().equals("mail") && ways.wordByMail().isPresent()) {
+                mail.send(ways.mailTo(), errand.word().subject(), errand.word().text());
             }
         } catch (IOException | MessagingException e) {
             throw new Refused(Refused.Kind.UNAVAILABLE, "no word by " + errand.way() + ": " + e.getMessage());

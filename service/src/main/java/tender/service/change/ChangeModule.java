@@ -13,6 +13,7 @@ import tender.service.job.JobWaits;
 import tender.service.node.Node;
 import tender.service.node.NodeModule;
 import tender.service.office.OfficeRecords;
+import tender.service.profile.ByHand;
 import tender.service.reconcile.GatewayReconciler;
 import tender.service.trial.CanaryTrials;
 import tender.store.backup.Backups;
@@ -33,6 +34,7 @@ public final class ChangeModule implements NodeModule {
             Node node,
             DeviceModule devices,
             OfficeRecords records,
+            ByHand byHand,
             GatewayReading reading,
             Backups backups,
             CanaryTrials trials,
@@ -46,7 +48,7 @@ public final class ChangeModule implements NodeModule {
         this.findings = findings;
         this.signing = signing;
         this.waits = waits;
-        this.ordering = new ChangeOrdering(node.db(), records);
+        this.ordering = new ChangeOrdering(node.db(), records, byHand);
         this.steps = new ChangeSteps(
                 node.db(),
                 node.clock(),

@@ -16,6 +16,7 @@ import tender.store.office.Gateways;
  * @param temporarySeconds how long they stay; empty for good
  * @param at when they are made
  * @param removeWhenUnused a listener that goes when nobody uses it any more, or at {@code removeAt}
+ * @param why what they are for, for whoever makes them by hand; empty where nobody says
  * @param actor who wants them, for the journal
  */
 record ChangeOrder(
@@ -26,9 +27,10 @@ record ChangeOrder(
         Instant at,
         Optional<String> removeWhenUnused,
         Optional<Instant> removeAt,
+        String why,
         String actor) {
     /** One change, for good and at once. */
-    static ChangeOrder of(Gateways.Gateway gateway, Change change, By by) {
+    static ChangeOrder of(Gateways.Gateway gateway, Change change, String why, By by) {
         return new ChangeOrder(
                 Ids.next(),
                 gateway,
@@ -37,6 +39,7 @@ record ChangeOrder(
                 by.at(),
                 Optional.empty(),
                 Optional.empty(),
+                why,
                 by.actor());
     }
 }

@@ -71,7 +71,7 @@ final class ChangeRoutes implements Routes {
                 Route.post(
                         "/gateways/{id}/changes",
                         Role.WRITERS,
-                        "Apply changes: backup, write, reload or restart, read again, run a trial; a change that fails is rolled back",
+                        "Apply changes: backup, write, reload or restart, read again, run a trial; a change that fails is rolled back. At a gateway that Tender does not write it becomes an instruction for a person",
                         ChangeApi.Order.class,
                         ChangeApi.Ordered.class,
                         this::order),
@@ -187,6 +187,7 @@ final class ChangeRoutes implements Routes {
                         request.at().filter(at -> at.isAfter(call.now())).orElse(call.now()),
                         request.removeWhenUnused(),
                         request.removeAt(),
+                        Fields.optionalTitle("why", request.why()),
                         call.caller().reference()),
                 call.now()));
     }
@@ -203,7 +204,7 @@ final class ChangeRoutes implements Routes {
 
     Answer ordered(ChangeOrdering.Ordered ordered) {
         return Answer.accepted(
-                new ChangeApi.Ordered(render(ordered.change()), ordered.jobId().toString()));
+                new ChangeApi.Ordered(render(ordered.change()), ordered.jobId().map(UUID::toString)));
     }
 
     private ChangeApi.DeviceChange render(DeviceChange c) {

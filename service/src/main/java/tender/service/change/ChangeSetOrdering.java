@@ -67,7 +67,10 @@ final class ChangeSetOrdering {
         }
         for (Member m : members) {
             if (m.gateway().readOnly()) {
-                throw new Refused(Refused.Kind.CONFLICT, m.gateway().name() + " is managed for reading only");
+                throw new Refused(
+                        Refused.Kind.CONFLICT,
+                        "Tender does not write " + m.gateway().name()
+                                + "; order its changes alone: they become instructions");
             }
             Change.apply(
                     records.device(m.gateway()), m.changes()); // what cannot be applied is refused before any device

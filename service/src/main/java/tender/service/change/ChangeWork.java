@@ -68,7 +68,8 @@ final class ChangeWork implements JobKind {
                     steps.rollBack(c, ChangeState.ROLLED_BACK, "rolled back before it expired");
                 }
             }
-            case KEPT, FAILED, ROLLED_BACK -> LOG.debug("change {} is {} already", c.id(), c.state());
+            case KEPT, FAILED, ROLLED_BACK, BY_HAND, CANCELLED ->
+                LOG.debug("change {} is {} already", c.id(), c.state());
         }
     }
 

@@ -52,9 +52,12 @@ final class FixRoutes implements Routes {
                         this::apply));
     }
 
-    private Finding.Fix fix(Call call) {
-        KeptFindings.Kept f = findings.find(
+    private KeptFindings.Kept finding(Call call) {
+        return findings.find(
                 Fields.required("key", call.body(ChangeApi.FindingKey.class).key()), call.now());
+    }
+
+    private static Finding.Fix fix(KeptFindings.Kept f) {
         return f.fixChange()
                 .map(text -> new Finding.Fix(
                         f.fixGateway().orElseThrow(),
@@ -69,12 +72,15 @@ final class FixRoutes implements Routes {
     }
 
     private Answer preview(Call call) {
-        Finding.Fix fix = fix(call);
+        Finding.Fix fix = fix(finding(call));
         return Answer.ok(changes.preview(gateway(fix), List.of(fix.change()), call.now()));
     }
 
     private Answer apply(Call call) {
-        Finding.Fix fix = fix(call);
-        return changes.ordered(ordering.order(ChangeOrder.of(gateway(fix), fix.change(), call.by()), call.now()));
+        KeptFindings.Kept found = finding(call);
+        Finding.Fix fix = fix(found);
+        return changes.ordered(ordering.order(
+                ChangeOrder.of(gateway(fix), fix.change(), found.subject() + ": " + found.evidence(), call.by()),
+                call.now()));
     }
 }

@@ -71,7 +71,7 @@ final class ListenerCertificateJob implements JobKind {
     static ChangeOrdering.Ordered ordered(Db db, Asked asked) {
         return db.inTransaction(tx -> new ChangeOrdering.Ordered(
                 DeviceChanges.byId(tx, asked.changeId()).orElseThrow(),
-                Jobs.newest(tx, ChangeSteps.JOB, asked.changeId().toString()).orElseThrow()));
+                Jobs.newest(tx, ChangeSteps.JOB, asked.changeId().toString())));
     }
 
     @Override
@@ -120,6 +120,7 @@ final class ListenerCertificateJob implements JobKind {
                         now,
                         Optional.empty(),
                         Optional.empty(),
+                        "",
                         asked.actor()),
                 now);
     }

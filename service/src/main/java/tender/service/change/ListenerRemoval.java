@@ -72,6 +72,7 @@ final class ListenerRemoval implements JobKind {
                 ChangeOrder.of(
                         db.inTransaction(tx -> gateways.byId(tx, c.gatewayId())).orElseThrow(),
                         new ListenerChange.RemoveListener(old),
+                        left.isEmpty() ? "nobody uses it any more" : "its date has come",
                         By.tender(now)),
                 now);
     }

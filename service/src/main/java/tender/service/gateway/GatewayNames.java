@@ -19,7 +19,11 @@ final class GatewayNames {
                     .map(u -> u.behind().equals(Optional.of(old)) ? u.front(renamed.name()) : u)
                     .toList();
             Gateways.OperatorSettings settings = new Gateways.OperatorSettings(
-                    inner.insideHost(), inner.hosts(), inner.factory(), OfficeDocuments.UPLINKS.write(uplinks));
+                    inner.insideHost(),
+                    inner.hosts(),
+                    inner.factory(),
+                    OfficeDocuments.UPLINKS.write(uplinks),
+                    inner.contact());
             gateways.set(tx, inner.with(inner.kind(), settings, inner.management()), Optional.empty(), inner.version());
             Events.say(tx, "gateway", inner.id());
         }

@@ -347,6 +347,12 @@ final class GatewayRoutes implements Routes {
                 request.uplinks()
                         .map(list -> OfficeDocuments.UPLINKS.write(
                                 list.stream().map(this::uplink).toList()))
-                        .orElse(g.uplinks()));
+                        .orElse(g.uplinks()),
+                request.contact().map(GatewayRoutes::contact).orElse(g.contact()));
+    }
+
+    /** A mail address, or an empty text for nobody. */
+    private static String contact(String text) {
+        return text.isBlank() ? "" : Fields.mail("contact", text);
     }
 }

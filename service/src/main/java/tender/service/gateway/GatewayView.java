@@ -93,13 +93,16 @@ final class GatewayView {
                 g.factory(),
                 g.description(),
                 g.readOnly(),
+                g.settings().contact().isEmpty()
+                        ? Optional.empty()
+                        : Optional.of(g.settings().contact()),
                 g.reading().at(),
                 g.reading().problem(),
                 newest.map(b -> new OfficeApi.NewestBackup(b.id().toString(), b.number(), b.takenAt())),
                 listeners.stream().map(GatewayView::of).toList(),
                 findings.map(c -> new OfficeApi.FindingCounts(c.errors(), c.warnings(), c.notices()))
                         .orElse(new OfficeApi.FindingCounts(0, 0, 0)),
-                new OfficeApi.Use(use.profiles(), use.people(), use.connected()),
+                new OfficeApi.Use(use.profiles(), use.people(), use.connected(), use.toDo()),
                 g.createdAt(),
                 g.version());
     }

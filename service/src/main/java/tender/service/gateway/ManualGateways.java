@@ -15,7 +15,9 @@ import tender.core.network.Host;
 import tender.core.network.HostName;
 import tender.core.network.Port;
 import tender.core.office.Attribute;
+import tender.core.office.Change;
 import tender.core.office.Device;
+import tender.core.office.Drift;
 import tender.core.office.Listener;
 import tender.core.office.Protocol;
 import tender.core.office.SettingSource;
@@ -156,6 +158,40 @@ public final class ManualGateways {
                     tx, gatewayId, name, values.keySet()); // who enters it knows what trials and files say
             SettingSources.put(tx, gatewayId, name, entered, SettingSource.ENTERED, by.at());
         });
+    }
+
+    /**
+     * Somebody made changes at the device: what is known of it is changed with them, as entered by whoever says so.
+     *
+     * @throws tender.core.wire.MalformedException where a change does not fit what is known by now
+     */
+    public void made(Tx tx, UUID gatewayId, List<Change> changes, By by) {
+        Device before = device(tx, gatewayId);
+        Device after = Change.apply(before, changes);
+        write(tx, gatewayId, after, by.at());
+        for (Listener l : after.listeners()) {
+            Map<Attribute, String> entered = new EnumMap<>(l.values());
+            entered.keySet().retainAll(changed(before, l));
+            SettingSources.forget(tx, gatewayId, l.name(), entered.keySet());
+            SettingSources.put(tx, gatewayId, l.name(), entered, SettingSource.ENTERED, by.at());
+        }
+    }
+
+    private static Set<Attribute> changed(Device before, Listener after) {
+        return after.values().keySet().stream()
+                .filter(a ->
+                        !before.listener(after.name()).flatMap(b -> b.get(a)).equals(after.get(a)))
+                .collect(Collectors.toSet());
+    }
+
+    /** What somebody said to be made is not wanted any more: what was known before is known again, where nothing was entered since. */
+    public void unmade(Tx tx, UUID gatewayId, Device before, Device made, Instant now) {
+        if (Drift.between(made, device(tx, gatewayId)).isEmpty()) {
+            write(tx, gatewayId, before, now);
+            for (Listener l : made.listeners()) {
+                SettingSources.forget(tx, gatewayId, l.name(), changed(before, l));
+            }
+        }
     }
 
     /**

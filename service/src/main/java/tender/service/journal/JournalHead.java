@@ -101,9 +101,9 @@ final class JournalHead {
     }
 
     private void mail(String head, Instant now) throws MessagingException {
-        if (settings.alerts().mail().isPresent()) {
+        if (settings.alerts().wordByMail().isPresent()) {
             settings.alerts()
-                    .mail()
+                    .wordByMail()
                     .get()
                     .send(
                             settings.alerts().mailTo(),

@@ -5,6 +5,7 @@ import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Supplier;
 import java.util.stream.Stream;
+import tender.api.InstructionApi;
 import tender.api.ProfileApi;
 import tender.api.WatchApi;
 import tender.core.wire.Fields;
@@ -15,6 +16,8 @@ import tender.service.http.Call;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.http.Routes;
+import tender.service.instruction.InstructionView;
+import tender.service.instruction.OpenInstructions;
 import tender.service.profile.ProfileView;
 import tender.service.session.SessionRoutes;
 import tender.store.jdbc.Db;
@@ -22,7 +25,6 @@ import tender.store.jdbc.Slice;
 import tender.store.jdbc.Tx;
 import tender.store.overview.Line;
 import tender.store.overview.Search;
-import tender.store.profile.Instructions;
 import tender.store.profile.Profiles;
 import tender.store.profile.Standings;
 import tender.store.session.Sessions;
@@ -34,8 +36,10 @@ public final class OverviewRoutes implements Routes {
 
     private final Db db;
     private final FindingsList findings;
+    private final OpenInstructions instructions;
 
-    public OverviewRoutes(Db db, FindingsList findings) {
+    public OverviewRoutes(Db db, FindingsList findings, OpenInstructions instructions) {
+        this.instructions = instructions;
         this.db = db;
         this.findings = findings;
     }
@@ -59,7 +63,7 @@ public final class OverviewRoutes implements Routes {
 
     private Answer overview(Call call) {
         Supplier<FindingsList.Worst> worst = findings.worst(call.now(), SHOWN);
-        Rest rest = db.inTransaction(OverviewRoutes::rest);
+        Rest rest = db.inTransaction(this::rest);
         FindingsList.Worst found = worst.get();
         return Answer.ok(new WatchApi.Overview(
                 areas(rest.counts(), found.all()),
@@ -73,17 +77,14 @@ public final class OverviewRoutes implements Routes {
     /** All but the findings, which are judged meanwhile. */
     private record Rest(
             Line.Counts counts,
-            List<WatchApi.Instruction> instructions,
+            List<InstructionApi.Instruction> instructions,
             List<ProfileApi.Profile> neverSeen,
             List<WatchApi.Session> connected) {}
 
-    private static Rest rest(Tx tx) {
+    private Rest rest(Tx tx) {
         return new Rest(
                 Line.counts(tx),
-                Instructions.all(tx, SHOWN).stream()
-                        .map(i -> new WatchApi.Instruction(
-                                i.profileId().toString(), i.label(), i.gateway(), i.words(), i.askedAt()))
-                        .toList(),
+                InstructionView.oldest(instructions, tx, SHOWN),
                 Profiles.page(tx, Standings.Filter.open(Standings.Open.NEVER_SEEN), Slice.after("", SHOWN)).stream()
                         .map(ProfileView::render)
                         .toList(),

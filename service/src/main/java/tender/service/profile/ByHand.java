@@ -32,7 +32,7 @@ public final class ByHand {
     }
 
     /** Whether the gateway cannot be written at all. */
-    boolean everything(Tx tx, UUID gatewayId) {
+    public boolean everything(Tx tx, UUID gatewayId) {
         return !can(tx, gatewayId, Capability.CHANGE);
     }
 

@@ -1,14 +1,8 @@
 package tender.service.profile;
 
-import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
-import java.util.UUID;
 import java.util.function.Function;
-import java.util.stream.Collectors;
 import tender.api.FileRequestApi;
-import tender.core.office.WantedFile;
 import tender.service.http.Answer;
 import tender.service.http.Call;
 import tender.service.http.Role;
@@ -60,25 +54,10 @@ final class FileRequestRoutes implements Routes {
                 render(body.dryRun().orElse(false) ? files.rehearse(order, call.by()) : files.ask(order, call.by())));
     }
 
-    /** Names the user after the person, and after the device too where several of one person are requested. */
     private static FileRequestApi.FileRequests render(List<FileRequest> all) {
-        Map<String, Long> devices =
-                all.stream().collect(Collectors.groupingBy(r -> r.gatewayId() + r.handle(), Collectors.counting()));
-        Function<FileRequest, String> user =
-                r -> devices.get(r.gatewayId() + r.handle()) == 1 ? r.handle() : r.handle() + "-" + r.device();
-        Map<UUID, List<FileRequest>> byGateway = all.stream()
-                .collect(Collectors.groupingBy(FileRequest::gatewayId, LinkedHashMap::new, Collectors.toList()));
-        List<String> instructions = new ArrayList<>();
-        byGateway
-                .values()
-                .forEach(at -> instructions.add(WantedFile.words(
-                        at.get(0).gateway(),
-                        at.stream()
-                                .map(r -> new WantedFile(
-                                        user.apply(r), r.replaces().isPresent()))
-                                .toList())));
+        Function<FileRequest, String> user = WantedFiles.users(all);
         return new FileRequestApi.FileRequests(
-                all.stream().map(r -> render(r, user.apply(r))).toList(), instructions);
+                all.stream().map(r -> render(r, user.apply(r))).toList(), WantedFiles.words(all));
     }
 
     private static FileRequestApi.FileRequest render(FileRequest r, String user) {

@@ -75,6 +75,10 @@ public final class ProfileModule implements NodeModule {
         return files;
     }
 
+    public ByHand byHand() {
+        return byHand;
+    }
+
     public Sheets sheets() {
         return sheets;
     }
@@ -86,13 +90,7 @@ public final class ProfileModule implements NodeModule {
     @Override
     public List<Route> routes() {
         return Routes.of(
-                new ProfileRoutes(
-                        node.db(),
-                        gateways,
-                        issuing,
-                        renewing,
-                        withdrawing,
-                        new HandInstructions(node.db(), credentials)),
+                new ProfileRoutes(node.db(), gateways, issuing, renewing, withdrawing),
                 new FileRequestRoutes(requested),
                 new GrantRoutes(node.db(), gateways, renewing),
                 new SettingsRoutes(files, sheets));

@@ -32,21 +32,13 @@ final class ProfileRoutes implements Routes {
     private final Issuing issuing;
     private final Renewing renewing;
     private final Withdrawing withdrawing;
-    private final HandInstructions instructions;
 
-    ProfileRoutes(
-            Db db,
-            Gateways gateways,
-            Issuing issuing,
-            Renewing renewing,
-            Withdrawing withdrawing,
-            HandInstructions instructions) {
+    ProfileRoutes(Db db, Gateways gateways, Issuing issuing, Renewing renewing, Withdrawing withdrawing) {
         this.db = db;
         this.gateways = gateways;
         this.issuing = issuing;
         this.renewing = renewing;
         this.withdrawing = withdrawing;
-        this.instructions = instructions;
     }
 
     @Override
@@ -94,14 +86,6 @@ final class ProfileRoutes implements Routes {
                         ProfileApi.Renew.class,
                         ProfileApi.Profile.class,
                         this::renew),
-                Route.post(
-                                "/profiles/{id}/instruction",
-                                Role.WRITERS,
-                                "What somebody has to do by hand at the gateway, with the text to paste, which may hold a secret",
-                                null,
-                                ProfileApi.HandWork.class,
-                                this::instruction)
-                        .afresh(),
                 Route.post(
                         "/profiles/{id}/withdraw",
                         Role.WRITERS,
@@ -184,11 +168,6 @@ final class ProfileRoutes implements Routes {
                 .map(r -> new RenewOrder(r.to(), r.until()))
                 .orElse(RenewOrder.AS_IT_IS);
         return Answer.ok(ProfileView.render(renewing.renew(call.id(), order, call.by())));
-    }
-
-    private Answer instruction(Call call) {
-        HandInstructions.Shown shown = instructions.of(call.id(), call.by());
-        return Answer.ok(new ProfileApi.HandWork(shown.words(), shown.paste()));
     }
 
     private Answer withdraw(Call call) {

@@ -68,7 +68,7 @@ final class SettingsRoutes implements Routes {
         return switch (call.query("form").orElse("text")) {
             case "text" -> file("text/plain; charset=utf-8", stem + ".txt", SheetText.of(sheet));
             case "html" -> file("text/html; charset=utf-8", stem + ".html", SheetHtml.of(sheet));
-            case "pdf" -> new Answer.File("application/pdf", stem + ".pdf", SheetPdf.of(sheet));
+            case "pdf" -> new Answer.File("application/pdf", stem + ".pdf", SheetPdf.of(SheetHtml.of(sheet)));
             default -> throw new ApiFailure(ProblemCode.MALFORMED, "text, html or pdf", "form");
         };
     }

@@ -9,11 +9,10 @@ import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
-import tender.core.sheet.SettingsSheet;
 import tender.core.sheet.SheetHtml;
 
-/** A settings sheet as PDF (ISO 32000), A4, from its HTML; its fonts are inside, so that it looks the same anywhere. */
-final class SheetPdf {
+/** A sheet as PDF (ISO 32000), A4, from its HTML; its fonts are inside, so that it looks the same anywhere. */
+public final class SheetPdf {
     private static final int PLAIN = 400;
     private static final int BOLD = 600;
     private static final int HEADING = 700;
@@ -24,7 +23,8 @@ final class SheetPdf {
 
     private SheetPdf() {}
 
-    static byte[] of(SettingsSheet sheet) {
+    /** @param html well-formed XML, with the fonts of {@link SheetHtml} */
+    public static byte[] of(String html) {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
         PdfRendererBuilder builder = new PdfRendererBuilder()
                 .useFont(font("LiberationSans-Regular"), SheetHtml.SANS, PLAIN, FontStyle.NORMAL, true)
@@ -33,7 +33,7 @@ final class SheetPdf {
                 .useFont(font("LiberationMono-Bold"), SheetHtml.MONO, BOLD, FontStyle.NORMAL, true)
                 .useExternalResourceAccessControl(
                         (uri, type) -> false, ExternalResourceControlPriority.RUN_BEFORE_RESOLVING_URI)
-                .withHtmlContent(SheetHtml.of(sheet), null)
+                .withHtmlContent(html, null)
                 .toStream(out);
         try {
             builder.run();

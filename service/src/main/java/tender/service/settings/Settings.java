@@ -62,8 +62,19 @@ public record Settings(
         }
     }
 
-    /** Where word of what changed is sent; both may be missing. */
-    public record Ways(Optional<URI> webhook, Optional<Mail> mail, String mailTo) {}
+    /**
+     * How word goes out.
+     *
+     * @param webhook called when something changed
+     * @param mail takes mail from this machine
+     * @param mailTo who gets mail when something changed; empty where nobody does
+     */
+    public record Ways(Optional<URI> webhook, Optional<Mail> mail, String mailTo) {
+        /** The mail server, where somebody gets mail when something changed. */
+        public Optional<Mail> wordByMail() {
+            return mail.filter(m -> !mailTo.isEmpty());
+        }
+    }
 
     /** Certificate and key. */
     public record Tls(Path keystore, Secret password) {}

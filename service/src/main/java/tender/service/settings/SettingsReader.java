@@ -129,15 +129,16 @@ public final class SettingsReader {
             }
         });
         Optional<String> to = optional(Setting.ALERT_MAIL_TO, t -> t);
-        Optional<Mail> mail = to.isEmpty()
-                ? Optional.empty()
-                : Optional.of(value(
-                        Setting.MAIL_SERVER,
-                        t -> new Mail(
-                                t.substring(0, t.lastIndexOf(':')),
-                                Integer.parseInt(t.substring(t.lastIndexOf(':') + 1)),
-                                value(Setting.MAIL_FROM, from -> from),
-                                value(Setting.MAIL_STARTTLS, SettingsReader::starttls))));
+        Optional<Mail> mail =
+                to.isEmpty() && optional(Setting.MAIL_SERVER, t -> t).isEmpty()
+                        ? Optional.empty()
+                        : Optional.of(value(
+                                Setting.MAIL_SERVER,
+                                t -> new Mail(
+                                        t.substring(0, t.lastIndexOf(':')),
+                                        Integer.parseInt(t.substring(t.lastIndexOf(':') + 1)),
+                                        value(Setting.MAIL_FROM, from -> from),
+                                        value(Setting.MAIL_STARTTLS, SettingsReader::starttls))));
         return new Settings.Ways(webhook, mail, to.orElse(""));
     }
 

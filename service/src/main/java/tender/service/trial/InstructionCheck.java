@@ -3,16 +3,13 @@ package tender.service.trial;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tender.core.office.HandWork;
-import tender.core.trial.Claim;
 import tender.core.trial.Rung;
-import tender.core.trial.Verdict;
 import tender.core.wire.MalformedException;
 import tender.service.job.JobKind;
 import tender.service.job.Lane;
@@ -20,7 +17,6 @@ import tender.service.profile.ByHand;
 import tender.service.refusal.Refused;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
-import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
 import tender.store.profile.Instructions;
@@ -32,24 +28,23 @@ import tender.store.trial.Trials;
  * be closed does not, while another one of the same listener does in the same minute. Each open instruction is tried now and then, the
  * less often the longer it is open, and at once when somebody says that it is done.
  */
-final class InstructionCheck implements JobKind {
+public final class InstructionCheck implements JobKind {
     private static final Logger LOG = LoggerFactory.getLogger(InstructionCheck.class);
     private static final String NAME = "instruction-check";
     private static final Duration EVERY = Duration.ofMinutes(5);
     private static final int AT_ONCE = 20;
+    private static final String WHY = ", whether an instruction is carried out";
     /** A trial that failed before these never asked the server to let anybody in. */
     private static final Set<Rung> REFUSES = Set.of(Rung.PORT, Rung.HANDSHAKE, Rung.AUTHENTICATION);
 
-    private static final String CONNECTS = Claim.Kind.CONNECTS.name().toLowerCase(Locale.ROOT);
-
     private final Db db;
     private final Clock clock;
-    private final TrialRunner runner;
+    private final ListenerProof proof;
 
-    InstructionCheck(Db db, Clock clock, TrialRunner runner) {
+    InstructionCheck(Db db, Clock clock, ListenerProof proof) {
         this.db = db;
         this.clock = clock;
-        this.runner = runner;
+        this.proof = proof;
     }
 
     static void ensure(Tx tx) {
@@ -57,7 +52,7 @@ final class InstructionCheck implements JobKind {
     }
 
     /** Looks at one instruction now; gives the job. */
-    static UUID order(Tx tx, UUID profileId) {
+    public static UUID order(Tx tx, UUID profileId) {
         return Jobs.add(
                 tx,
                 Jobs.Order.once(NAME, profileId.toString(), "instruction:" + profileId)
@@ -108,16 +103,16 @@ final class InstructionCheck implements JobKind {
 
     /** What trials show; where they show that it is done, that is noted. */
     private String found(Instructions.Instruction asked) {
-        Trials.Trial trial = tried(asked.profileId(), asked.label());
-        boolean letIn = isLetIn(trial);
+        Trials.Trial trial = proof.ofProfile(asked.profileId(), asked.label() + WHY);
+        boolean letIn = ListenerProof.isLetIn(trial);
         if (asked.kind() == HandWork.ADMIT_PEER) {
-            return letIn ? "it is let in" : "the last trial was not let in yet" + at(trial);
+            return letIn ? "it is let in" : "the last trial was not let in yet" + proof.at(trial);
         }
         if (letIn) {
             return "the last trial was still let in";
         }
-        if (failed(trial).filter(REFUSES::contains).isEmpty()) {
-            return "the last trial did not get as far as the server" + at(trial);
+        if (proof.failed(trial).filter(REFUSES::contains).isEmpty()) {
+            return "the last trial did not get as far as the server" + proof.at(trial);
         }
         Optional<Profiles.Profile> other =
                 db.inTransaction(tx -> Instructions.letIn(tx, asked.profileId()).flatMap(id -> Profiles.byId(tx, id)));
@@ -125,43 +120,12 @@ final class InstructionCheck implements JobKind {
             return "the last trial was not let in; no other profile of " + asked.listener()
                     + " is there to show that the server works";
         }
-        if (!isLetIn(tried(other.get().id(), other.get().label()))) {
+        if (!ListenerProof.isLetIn(proof.ofProfile(other.get().id(), other.get().label() + WHY))) {
             return "the last trial was not let in, and " + other.get().label() + " was not either";
         }
         db.run(tx -> Instructions.of(tx, asked.profileId())
                 .ifPresent(i -> ByHand.done(
                         tx, i, "trials: refused, while " + other.get().label() + " was let in", clock.instant())));
         return "it is refused";
-    }
-
-    /** Whether the server let it in, whatever answers inside. */
-    private static boolean isLetIn(Trials.Trial trial) {
-        return trial.claims().stream().anyMatch(c -> c.shown() && c.kind().equals(CONNECTS));
-    }
-
-    private String at(Trials.Trial trial) {
-        return failed(trial).map(r -> ", it failed at: " + r.label()).orElse("");
-    }
-
-    private Optional<Rung> failed(Trials.Trial trial) {
-        return db.inTransaction(tx -> Trials.rungs(tx, List.of(trial.id()))).stream()
-                .filter(r -> r.verdict() == Verdict.FAILS)
-                .map(Trials.RungRow::rung)
-                .findFirst();
-    }
-
-    private Trials.Trial tried(UUID profileId, String label) {
-        Trials.Order order = new Trials.Order(
-                Ids.next(),
-                Optional.of(profileId),
-                Optional.empty(),
-                Vantages.SERVICE,
-                "service",
-                label + ", whether an instruction is carried out",
-                "",
-                Optional.empty());
-        db.run(tx -> Trials.insert(tx, order, clock.instant()));
-        runner.run(db.inTransaction(tx -> Trials.byId(tx, order.id())).orElseThrow());
-        return db.inTransaction(tx -> Trials.byId(tx, order.id())).orElseThrow();
     }
 }

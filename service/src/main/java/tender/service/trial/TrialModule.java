@@ -7,7 +7,6 @@ import tender.service.event.LiveEvents;
 import tender.service.http.Route;
 import tender.service.http.Routes;
 import tender.service.job.JobKind;
-import tender.service.job.JobWaits;
 import tender.service.node.Node;
 import tender.service.node.NodeModule;
 import tender.service.office.OfficeRecords;
@@ -25,7 +24,7 @@ public final class TrialModule implements NodeModule {
     private final CanaryTrials canaryTrials;
     private final Vantages vantages;
     private final VantageWaits waits;
-    private final JobWaits jobWaits;
+    private final ListenerProof proof;
 
     public TrialModule(
             Node node,
@@ -33,10 +32,8 @@ public final class TrialModule implements NodeModule {
             OfficeRecords records,
             ProfileModule profiles,
             Delivery delivery,
-            TrialRunner.Observing observing,
-            JobWaits jobWaits) {
+            TrialRunner.Observing observing) {
         this.node = node;
-        this.jobWaits = jobWaits;
         this.devices = devices;
         this.profiles = profiles;
         this.delivery = delivery;
@@ -52,6 +49,7 @@ public final class TrialModule implements NodeModule {
                 devices.names(),
                 node.settings().outside(),
                 observing);
+        this.proof = new ListenerProof(node.db(), node.clock(), profiles.files(), records, runner);
         this.canaryTrials =
                 new CanaryTrials(node.db(), node.clock(), devices.gateways(), profiles.canaries(), delivery, runner);
         this.vantages = new Vantages(
@@ -71,14 +69,15 @@ public final class TrialModule implements NodeModule {
         return canaryTrials;
     }
 
+    public ListenerProof proof() {
+        return proof;
+    }
+
     @Override
     public List<Route> routes() {
         Starting starting = new Starting(node.db(), devices.gateways(), profiles.canaries(), vantages);
         ElsewhereTrials elsewhere = new ElsewhereTrials(node.db(), devices.gateways(), runner);
-        return Routes.of(
-                new TrialRoutes(node.db(), starting),
-                new InstructionRoutes(node.db(), jobWaits),
-                new VantageRoutes(vantages, elsewhere, waits));
+        return Routes.of(new TrialRoutes(node.db(), starting), new VantageRoutes(vantages, elsewhere, waits));
     }
 
     @Override
@@ -86,7 +85,7 @@ public final class TrialModule implements NodeModule {
         return List.of(
                 new TrialJob(node.db(), node.clock(), runner, delivery),
                 new HandedTrial(node.db(), node.clock()),
-                new InstructionCheck(node.db(), node.clock(), runner));
+                new InstructionCheck(node.db(), node.clock(), proof));
     }
 
     @Override

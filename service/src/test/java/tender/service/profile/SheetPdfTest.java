@@ -13,6 +13,7 @@ import org.junit.jupiter.api.Test;
 import tender.core.sheet.Platform;
 import tender.core.sheet.Prompt;
 import tender.core.sheet.SettingsSheet;
+import tender.core.sheet.SheetHtml;
 
 /** The sheet as PDF, read by another reader. */
 class SheetPdfTest {
@@ -37,7 +38,7 @@ class SheetPdfTest {
 
     @Test
     void lettersOfAnyLatinScriptStandInItWithTheirFontsInside() throws Exception {
-        try (PDDocument document = Loader.loadPDF(SheetPdf.of(sheet(3)))) {
+        try (PDDocument document = Loader.loadPDF(SheetPdf.of(SheetHtml.of(sheet(3))))) {
             String text = new PDFTextStripper().getText(document);
 
             assertThat(text)
@@ -59,7 +60,7 @@ class SheetPdfTest {
 
     @Test
     void aLongSheetGoesOnOnAnotherPage() throws Exception {
-        try (PDDocument document = Loader.loadPDF(SheetPdf.of(sheet(60)))) {
+        try (PDDocument document = Loader.loadPDF(SheetPdf.of(SheetHtml.of(sheet(60))))) {
             assertThat(document.getNumberOfPages()).isGreaterThan(1);
             assertThat(new PDFTextStripper().getText(document)).contains("60. Setting 59", "value 59");
         }

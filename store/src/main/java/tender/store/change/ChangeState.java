@@ -14,7 +14,11 @@ public enum ChangeState {
     /** It was rolled back, or nothing was written. */
     FAILED,
     /** A temporary change that was rolled back. */
-    ROLLED_BACK;
+    ROLLED_BACK,
+    /** Somebody has to make it at the device. */
+    BY_HAND,
+    /** Nobody needs it any more; it was to be made by hand. */
+    CANCELLED;
 
     public String word() {
         return name().toLowerCase(Locale.ROOT).replace('_', '-');

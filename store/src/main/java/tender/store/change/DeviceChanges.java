@@ -47,13 +47,14 @@ public final class DeviceChanges {
     private static final String INSERT = """
             insert into device_change (id, gateway_id, state, changes, words, guard_seconds, revert_at, remove_when_unused, remove_at,
                                        ordered_by, ordered_at, set_id)
-            values (?, ?, 'ordered', ?::jsonb, ?, ?, ?, ?, ?, ?, ?, ?)""";
+            values (?, ?, ?, ?::jsonb, ?, ?, ?, ?, ?, ?, ?, ?)""";
 
     public static void insert(Tx tx, DeviceChange c) {
         tx.updateOne(
                 INSERT,
                 p -> p.id(c.id())
                         .id(c.gatewayId())
+                        .text(c.state().word())
                         .text(c.changes())
                         .text(c.words())
                         .number(c.guardSeconds().map(Integer::longValue))
@@ -77,7 +78,8 @@ public final class DeviceChanges {
     private static final String TEMPORARY = SELECT + "where c.state = 'active' order by c.revert_at";
     private static final String RETIRING =
             SELECT + "where c.state = 'kept' and c.remove_when_unused is not null order by c.ordered_at";
-    private static final String UNFINISHED = SELECT + "where c.ended_at is null order by c.ordered_at";
+    private static final String UNFINISHED =
+            SELECT + "where c.ended_at is null and c.state <> 'by-hand' order by c.ordered_at";
 
     public static Optional<DeviceChange> byId(Tx tx, UUID id) {
         return tx.first(BY_ID, p -> p.id(id), DeviceChanges::change);
@@ -121,7 +123,7 @@ public final class DeviceChanges {
             select g.name
             from device_change c
             join gateway g on g.id = c.gateway_id
-            where c.gateway_id = any(?) and c.ended_at is null
+            where c.gateway_id = any(?) and c.ended_at is null and c.state <> 'by-hand'
             order by g.name limit 1""";
 
     /** One of the gateways at which any change has not ended, also one that returns later. */
@@ -129,7 +131,7 @@ public final class DeviceChanges {
         return tx.first(OPEN, p -> p.ids(gatewayIds), row -> row.text("name"));
     }
 
-    /** Neither kept, failed nor returned. */
+    /** Neither kept, failed nor rolled back, and made by Tender. */
     public static List<DeviceChange> unfinished(Tx tx) {
         return tx.list(UNFINISHED, p -> p, DeviceChanges::change);
     }

@@ -91,6 +91,10 @@ public final class Gateways {
             return settings.uplinks();
         }
 
+        public String contact() {
+            return settings.contact();
+        }
+
         public String release() {
             return reading.release();
         }
@@ -144,15 +148,17 @@ public final class Gateways {
      * @param hosts what clients are told to call, in order, where that differs from what the line is known by
      * @param factory whether its factory password was changed
      * @param uplinks how it is reached: JSON of a list
+     * @param contact mail address of whoever does by hand there what Tender cannot; empty where nobody is named
      */
-    public record OperatorSettings(Optional<IpAddress> insideHost, List<Host> hosts, String factory, String uplinks) {
+    public record OperatorSettings(
+            Optional<IpAddress> insideHost, List<Host> hosts, String factory, String uplinks, String contact) {
         public OperatorSettings {
             hosts = List.copyOf(hosts);
         }
 
         /** Of a gateway that was just added. */
         public static OperatorSettings of(Optional<IpAddress> insideHost, List<Host> hosts) {
-            return new OperatorSettings(insideHost, hosts, "not-asked", "[]");
+            return new OperatorSettings(insideHost, hosts, "not-asked", "[]", "");
         }
     }
 
@@ -214,7 +220,7 @@ public final class Gateways {
     private static final String SELECT = """
             select g.id, g.site_id, s.name as site, g.name, g.kind, g.make, g.model, g.release, g.connector, g.address, g.port,
                    g.username, g.identity, g.identity_accepted, g.inside_host, g.hosts, g.read_at, g.read_problem,
-                   g.created_at, g.version, g.description, g.read_only, g.factory, g.uplinks::text as uplinks,
+                   g.created_at, g.version, g.description, g.read_only, g.factory, g.uplinks::text as uplinks, g.contact,
                    g.device::text as device, g.sign_in, (select j.name from gateway j where j.id = g.jump_id) as jump
             from gateway g
             join site s on s.id = g.site_id
@@ -354,7 +360,8 @@ public final class Gateways {
                         row.optionalText("inside_host").map(IpAddress::parse),
                         row.texts("hosts").stream().map(Host::parse).toList(),
                         row.text("factory"),
-                        row.text("uplinks")),
+                        row.text("uplinks"),
+                        row.text("contact")),
                 new LastReading(
                         row.text("make"),
                         row.text("model"),
@@ -443,7 +450,7 @@ public final class Gateways {
     private static final String SET = """
             update gateway
             set name = ?, inside_host = ?, hosts = ?::text[], uplinks = ?::jsonb, factory = ?, read_only = ?, description = ?,
-                kind = ?, address = ?, port = ?, username = ?, identity = ?, identity_accepted = ?, sign_in = ?,
+                contact = ?, kind = ?, address = ?, port = ?, username = ?, identity = ?, identity_accepted = ?, sign_in = ?,
                 jump_id = (select id from gateway where name = ? and archived_at is null), version = version + 1
             where id = ? and version = ?""";
     private static final String SIGN_IN = "update gateway set sign_in_key = ? where id = ?";
@@ -467,6 +474,7 @@ public final class Gateways {
                         .text(g.factory())
                         .flag(g.readOnly())
                         .text(g.description())
+                        .text(g.contact())
                         .text(g.kind())
                         .text(g.address().toString())
                         .integer(g.port().number())

@@ -33,7 +33,8 @@ public final class Line {
                    (select count(*) from gateway where read_problem is not null) as unreadable,
                    coalesce(sum(profiles) filter (where state in ('ready', 'writing')), 0)::bigint as profiles,
                    coalesce(sum(profiles) filter (where state in ('writing', 'withdrawing')), 0)::bigint as writing,
-                   (select count(*) from instruction) as by_hand,
+                   (select count(*) from instruction)
+                   + (select count(*) from device_change where state = 'by-hand') as by_hand,
                    (select count(*) from file_request) as requested_files,
                    coalesce(sum(profiles) filter (where state = 'failed'), 0)::bigint as failed,
                    coalesce(sum(profiles) filter (where state = 'ready' and not handed_out), 0)::bigint as not_handed_out,

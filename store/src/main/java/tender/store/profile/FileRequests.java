@@ -35,6 +35,7 @@ public final class FileRequests {
      * @param handle of the person
      * @param replaces label of the profile that the device has there
      * @param ends when that profile's certificate ends
+     * @param asked who was asked to make the file, where anybody was
      */
     public record FileRequest(
             UUID id,
@@ -48,7 +49,8 @@ public final class FileRequests {
             String askedBy,
             Instant askedAt,
             Optional<String> replaces,
-            Optional<Instant> ends) {}
+            Optional<Instant> ends,
+            Optional<Asked> asked) {}
 
     private FileRequests() {}
 
@@ -122,11 +124,12 @@ public final class FileRequests {
 
     private static final String SELECT = """
             select r.id, g.id as gateway_id, g.name as gateway, n.handle, n.name as person, d.name as device, d.id as device_id,
-                   r.reason, r.asked_by, r.asked_at, has.label, has.expires_at
+                   r.reason, coalesce(o.name, r.asked_by) as asked_by, r.asked_at, has.label, has.expires_at, r.asked_of, r.sent_at
             from file_request r
             join gateway g on g.id = r.gateway_id
             join device d on d.id = r.device_id
             join person n on n.id = d.person_id
+            left join operator o on 'operator:' || o.id = r.asked_by
             left join lateral (
                 select p.label, c.expires_at
                 from profile p
@@ -165,7 +168,15 @@ public final class FileRequests {
                 row.text("asked_by"),
                 row.instant("asked_at"),
                 row.optionalText("label"),
-                row.optionalInstant("expires_at"));
+                row.optionalInstant("expires_at"),
+                Asked.of(row));
+    }
+
+    private static final String ASKED = "update file_request set asked_of = ?, sent_at = ? where gateway_id = ?";
+
+    /** Somebody was asked for all that is requested at a gateway. */
+    public static void asked(Tx tx, UUID gatewayId, Asked asked) {
+        tx.update(ASKED, p -> p.text(asked.of()).instant(asked.at()).id(gatewayId));
     }
 
     /** Takes a request back. */

@@ -17,6 +17,7 @@ public final class Instructions {
      * @param what the account's name, the certificate's serial, or the peer's public key
      * @param claimed when somebody said that it is done, where no trial has shown otherwise since
      * @param found what the last trial found, where one was made
+     * @param asked who was asked to do it, where anybody was
      */
     public record Instruction(
             UUID profileId,
@@ -29,7 +30,8 @@ public final class Instructions {
             String what,
             Instant askedAt,
             Optional<Instant> claimed,
-            Optional<String> found) {
+            Optional<String> found,
+            Optional<Asked> asked) {
         public String words() {
             return kind.words(gateway, what) + found.map(f -> "; " + f).orElse("");
         }
@@ -42,7 +44,7 @@ public final class Instructions {
             values (?, ?, ?, ?)
             on conflict (profile_id) do update
             set kind = excluded.kind, what = excluded.what, asked_at = excluded.asked_at,
-                claimed_by = null, claimed_at = null, checked_at = null, found = null""";
+                claimed_by = null, claimed_at = null, checked_at = null, found = null, asked_of = null, sent_at = null""";
 
     public static void put(Tx tx, UUID profileId, HandWork kind, String what, Instant now) {
         tx.later(PUT, p -> p.id(profileId).text(kind.word()).text(what).instant(now));
@@ -88,23 +90,31 @@ public final class Instructions {
         return tx.list(TO_CHECK, p -> p.instant(now).instant(now).integer(limit), row -> row.id("profile_id"));
     }
 
-    private static final String LET_IN = """
-            select p.id from profile p
-            join profile_listener l on l.profile_id = p.id and l.position = 0
-            join credential c on c.id = l.key_id and c.custody in ('HELD', 'IN_FILE')
-            where p.state = 'ready' and p.id <> ?
-              and l.listener_id = (select o.listener_id from profile_listener o where o.profile_id = ? and o.position = 0)
-            order by exists (select 1 from trial t where t.profile_id = p.id and t.proven) desc, p.created_at desc
-            limit 1""";
+    private static final String LISTENER =
+            "select listener_id from profile_listener where profile_id = ? and position = 0";
 
     /** Another profile of the same listener that should be let in; one that was, where there is one. */
     public static Optional<UUID> letIn(Tx tx, UUID profileId) {
-        return tx.first(LET_IN, p -> p.id(profileId).id(profileId), row -> row.id("id"));
+        return tx.first(LISTENER, p -> p.id(profileId), row -> row.id("listener_id")).stream()
+                .flatMap(listener -> ListenerProfiles.triable(tx, listener, 2).stream())
+                .filter(id -> !id.equals(profileId))
+                .findFirst();
+    }
+
+    private static final String ASKED = """
+            update instruction i set asked_of = ?, sent_at = ?
+            from profile_listener pl
+            join listener l on l.id = pl.listener_id
+            where pl.profile_id = i.profile_id and pl.position = 0 and l.gateway_id = ?""";
+
+    /** Somebody was asked to do all that is open at a gateway. */
+    public static void asked(Tx tx, UUID gatewayId, Asked asked) {
+        tx.update(ASKED, p -> p.text(asked.of()).instant(asked.at()).id(gatewayId));
     }
 
     private static final String SELECT = """
             select i.profile_id, p.label, p.state, g.id as gateway_id, g.name as gateway, l.name as listener, i.kind, i.what,
-                   i.asked_at, i.claimed_at, i.found
+                   i.asked_at, i.claimed_at, i.found, i.asked_of, i.sent_at
             from instruction i
             join profile p on p.id = i.profile_id
             join profile_listener pl on pl.profile_id = p.id and pl.position = 0
@@ -137,6 +147,7 @@ public final class Instructions {
                 row.text("what"),
                 row.instant("asked_at"),
                 row.optionalInstant("claimed_at"),
-                row.optionalText("found"));
+                row.optionalText("found"),
+                Asked.of(row));
     }
 }

@@ -62,6 +62,19 @@ public final class ListenerProfiles {
                         row.text("account")));
     }
 
+    private static final String TRIABLE = """
+            select p.id from profile p
+            join profile_listener l on l.profile_id = p.id and l.position = 0
+            join credential c on c.id = l.key_id and c.custody in ('HELD', 'IN_FILE')
+            where p.state = 'ready' and l.listener_id = ?
+            order by exists (select 1 from trial t where t.profile_id = p.id and t.proven) desc, p.created_at desc
+            limit ?""";
+
+    /** Ready profiles of a listener that a trial from here can use; first those that a trial has proven. */
+    public static List<UUID> triable(Tx tx, UUID listenerId, int limit) {
+        return tx.list(TRIABLE, p -> p.id(listenerId).integer(limit), row -> row.id("id"));
+    }
+
     private static final String WITHDRAWING = """
             select p.id from profile p join profile_listener pl on pl.profile_id = p.id
             where pl.listener_id = ? and p.state = 'withdrawing'""";

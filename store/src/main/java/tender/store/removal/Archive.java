@@ -111,6 +111,9 @@ public final class Archive {
         tx.update("delete from desired_resource where gateway_id = ?", p -> p.id(id));
         tx.update("delete from finding where gateway_id = ?", p -> p.id(id));
         tx.update("delete from file_request where gateway_id = ?", p -> p.id(id));
+        tx.update(
+                "update device_change set state = 'cancelled', ended_at = now() where gateway_id = ? and state = 'by-hand'",
+                p -> p.id(id));
         tx.update("delete from joined where one = ? or other = ?", p -> p.id(id).id(id));
         tx.update("delete from instruction where profile_id in " + THERE, p -> p.id(id));
         // canaries, and what was to be withdrawn at a device that answers nobody any more
