@@ -64,6 +64,20 @@ class PeopleImportTest {
     }
 
     @Test
+    void namesAloneMeanThoseWhoAreThereByMailOrName() {
+        imported(LIST, false);
+
+        JsonNode done =
+                imported("Mara Q.\tMARA@skerrivane.example\nJoss Pell\t\nNew One\tnew.one@skerrivane.example\n", false);
+
+        assertThat(done.path("people").asInt()).as("only one is new").isEqualTo(1);
+        assertThat(tender.get("/people/mara").field("name")).isEqualTo("Mara Q.");
+        assertThat(tender.get("/people/new.one").field("name")).isEqualTo("New One");
+        assertThat(counts(imported("name\nMara Q.\nJoss Pell\nNew One\n", true)))
+                .isEqualTo("0 0 0 3");
+    }
+
+    @Test
     void whatTheListSaysOtherwiseIsChangedAndWhatItLeavesEmptyStays() {
         imported(LIST, false);
 

@@ -121,14 +121,11 @@ final class PersonCommands {
             description = {
                 "Import people and devices from a table (CSV, or copied from a spreadsheet) or a directory's export (LDIF); all or"
                         + " nothing. People and devices that are there are changed where the list says otherwise, and nobody is"
-                        + " removed: import the list again whenever it changes."
+                        + " removed: import the list again whenever it changes.",
+                "The header has name, and any of handle, mail, team, device, kind and system. Without a handle, it is made of the mail"
+                        + " address or the name. Without a header, the columns are name, mail, team and device."
             },
-            footer = {
-                "",
-                "The header has handle and name, and any of mail, team, device, kind and system.",
-                "  tender person import people.csv --dry-run",
-                "  tender person import directory.ldif"
-            })
+            footer = {"", "  tender person import people.csv --dry-run", "  tender person import directory.ldif"})
     static final class Bring extends ClientCommand {
         @Parameters(paramLabel = "FILE")
         Path file;

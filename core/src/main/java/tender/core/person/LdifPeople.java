@@ -92,13 +92,13 @@ final class LdifPeople {
             return Optional.empty();
         }
         Optional<String> handle =
-                first(entry, "uid", "samaccountname", "mail", "cn").map(LdifPeople::handle);
+                first(entry, "uid", "samaccountname", "mail", "cn").map(PeopleList::handle);
         Map<String, String> values = new HashMap<>();
         values.put("handle", handle.orElse(""));
         first(entry, "displayname", "cn", "uid").ifPresent(v -> values.put("name", v));
         first(entry, "mail").ifPresent(v -> values.put("mail", v));
         first(entry, "departmentnumber", "department", "ou")
-                .map(LdifPeople::handle)
+                .map(PeopleList::handle)
                 .ifPresent(v -> values.put("team", v));
         try {
             return Optional.of(PeopleList.line(number, values));
@@ -112,13 +112,5 @@ final class LdifPeople {
                 .flatMap(n -> entry.getOrDefault(n, List.of()).stream())
                 .filter(v -> !v.isBlank())
                 .findFirst();
-    }
-
-    /** As a name here may be: {@code Ticket Desk} is {@code ticket-desk}. */
-    private static String handle(String text) {
-        return text.replaceFirst("@.*", "")
-                .toLowerCase(Locale.ROOT)
-                .replaceAll("[^a-z0-9.]+", "-")
-                .replaceAll("^[-.]+|[-.]+$", "");
     }
 }

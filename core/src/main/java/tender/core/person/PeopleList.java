@@ -1,18 +1,19 @@
 package tender.core.person;
 
+import java.text.Normalizer;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.Set;
 import tender.core.wire.Fields;
 import tender.core.wire.MalformedException;
 
 /**
- * Reads a list of people and devices: a header with {@code handle} and {@code name}, and any of {@code mail, team, device, kind,
- * system}, in any order; parted by commas, semicolons or tabs, quotes as RFC 4180. A directory's export (LDIF, RFC 2849) is read, too.
+ * Reads a list of people and devices: a header with {@code name}, and any of {@code handle, mail, team, device, kind, system} or of
+ * the words that spreadsheets use for them, in any order; parted by commas, semicolons or tabs, quotes as RFC 4180. Without a header
+ * the columns are name, mail, team and device. A directory's export (LDIF, RFC 2849) is read, too.
  */
 public final class PeopleList {
     /** Kinds of devices. */
@@ -21,21 +22,50 @@ public final class PeopleList {
     private static final List<String> COLUMNS = List.of("handle", "name", "mail", "team", "device", "kind", "system");
     private static final String HEADER = String.join(",", COLUMNS);
     private static final int MAX_LINES = 10_000;
+    /** Other words for columns, in small letters. */
+    private static final Map<String, String> WORDS = Map.ofEntries(
+            Map.entry("user", "handle"),
+            Map.entry("user name", "handle"),
+            Map.entry("username", "handle"),
+            Map.entry("login", "handle"),
+            Map.entry("account", "handle"),
+            Map.entry("full name", "name"),
+            Map.entry("display name", "name"),
+            Map.entry("e-mail", "mail"),
+            Map.entry("email", "mail"),
+            Map.entry("mail address", "mail"),
+            Map.entry("e-mail address", "mail"),
+            Map.entry("email address", "mail"),
+            Map.entry("department", "team"),
+            Map.entry("group", "team"),
+            Map.entry("type", "kind"),
+            Map.entry("os", "system"),
+            Map.entry("operating system", "system"));
+
+    private static final List<String> WITHOUT_HEADER = List.of("name", "mail", "team", "device");
 
     /**
      * One line: a person, and a device where one is named; what the list does not say is empty.
      *
      * @param number of the line, from 1
+     * @param handle as it is said, else made of mail or name
+     * @param said whether the handle is said
      */
     public record Line(
             int number,
             String handle,
+            boolean said,
             String name,
             String mail,
             String team,
             String device,
             String kind,
-            String system) {}
+            String system) {
+        /** The same with the handle of somebody who is in the records. */
+        public Line of(String known) {
+            return new Line(number, known, true, name, mail, team, device, kind, system);
+        }
+    }
 
     private PeopleList() {}
 
@@ -50,19 +80,15 @@ public final class PeopleList {
 
     private static List<Line> table(String[] lines) {
         char separator = separator(lines[0]);
-        List<String> header = fields(lines[0].strip(), separator).stream()
+        List<String> first = fields(lines[0].strip(), separator);
+        List<String> named = first.stream()
                 .map(h -> h.toLowerCase(Locale.ROOT))
+                .map(h -> WORDS.getOrDefault(h, h))
                 .toList();
-        Set<String> named = new HashSet<>(header);
-        if (!named.contains("handle")
-                || !named.contains("name")
-                || !COLUMNS.containsAll(named)
-                || named.size() < header.size()) {
-            throw new MalformedException(
-                    "csv", "line 1", "the header has handle and name, and any of the others of " + HEADER);
-        }
+        boolean hasHeader = named.stream().anyMatch(COLUMNS::contains);
+        List<String> header = hasHeader ? header(named) : withoutHeader(first);
         List<Line> out = new ArrayList<>();
-        for (int i = 1; i < lines.length; i++) {
+        for (int i = hasHeader ? 1 : 0; i < lines.length; i++) {
             if (!lines[i].isBlank()) {
                 try {
                     out.add(line(i + 1, header, fields(lines[i], separator)));
@@ -72,6 +98,34 @@ public final class PeopleList {
             }
         }
         return out;
+    }
+
+    private static List<String> header(List<String> named) {
+        if (!named.contains("name")) {
+            throw new MalformedException("csv", "line 1", "the header has name, and any of " + HEADER);
+        }
+        named.stream().filter(h -> !COLUMNS.contains(h)).findFirst().ifPresent(unknown -> {
+            throw new MalformedException(
+                    "csv",
+                    "line 1",
+                    "there is no column " + unknown + "; leave it out; the header has any of " + HEADER);
+        });
+        if (new HashSet<>(named).size() < named.size()) {
+            throw new MalformedException("csv", "line 1", "a column stands there twice");
+        }
+        return named;
+    }
+
+    /** Names, and what usually follows them. */
+    private static List<String> withoutHeader(List<String> first) {
+        if (first.size() > WITHOUT_HEADER.size()
+                || first.size() > 1 && !first.get(1).isEmpty() && !first.get(1).contains("@")) {
+            throw new MalformedException(
+                    "csv",
+                    "line 1",
+                    "without a header the columns are name, mail, team and device; a header has any of " + HEADER);
+        }
+        return WITHOUT_HEADER.subList(0, first.size());
     }
 
     private static char separator(String header) {
@@ -97,16 +151,36 @@ public final class PeopleList {
 
     /** One line of its values by column; those that are missing are empty. */
     static Line line(int number, Map<String, String> v) {
+        boolean said = !text(v, "handle").isEmpty();
         String device = text(v, "device").isEmpty() ? "" : Fields.name("device", text(v, "device"));
         return new Line(
                 number,
-                Fields.name("handle", text(v, "handle")),
+                Fields.name("handle", said ? text(v, "handle") : made(v)),
+                said,
                 Fields.title("name", text(v, "name")),
                 text(v, "mail").isEmpty() ? "" : Fields.title("mail", text(v, "mail")),
-                text(v, "team").isEmpty() ? "" : Fields.name("team", text(v, "team")),
+                text(v, "team").isEmpty() ? "" : Fields.name("team", handle(text(v, "team"))),
                 device,
                 device.isEmpty() ? "" : kind(text(v, "kind"), device),
                 text(v, "system").isEmpty() ? "" : Fields.title("system", text(v, "system")));
+    }
+
+    /** Of the part of the mail address before the @, else of the name: Ana Torres is ana.torres. */
+    private static String made(Map<String, String> v) {
+        return handle(text(v, "mail").isEmpty() ? text(v, "name").replaceAll("\\s+", ".") : text(v, "mail"));
+    }
+
+    /** As a name here may be: {@code Ticket Desk} is {@code ticket-desk}, Søren is soren. */
+    static String handle(String text) {
+        return Normalizer.normalize(text.replaceFirst("@.*", ""), Normalizer.Form.NFKD)
+                .toLowerCase(Locale.ROOT)
+                .replace("ø", "o")
+                .replace("æ", "ae")
+                .replace("ß", "ss")
+                .replace("ł", "l")
+                .replaceAll("\\p{M}+", "")
+                .replaceAll("[^a-z0-9.]+", "-")
+                .replaceAll("^[-.]+|[-.]+$", "");
     }
 
     private static String text(Map<String, String> values, String column) {

@@ -40,11 +40,27 @@ class PeopleListTest {
 
     @Test
     void wantsItsHeaderAndABound() {
-        assertThatThrownBy(() -> PeopleList.read("name,mail\n")).hasMessageContaining("line 1");
+        assertThatThrownBy(() -> PeopleList.read("handle,mail\n")).hasMessageContaining("line 1");
         assertThatThrownBy(() -> PeopleList.read("handle,name,colour\n")).hasMessageContaining("line 1");
         assertThatThrownBy(() -> PeopleList.read("handle,name,name\n")).hasMessageContaining("line 1");
         assertThatThrownBy(() -> PeopleList.read(HEADER + "a,b,,,,,\n".repeat(10_001)))
                 .hasMessageContaining("10,000");
+    }
+
+    @Test
+    void namesAloneAreEnoughAsTheyAreTypedOrCopied() {
+        assertThat(PeopleList.read("Ana Torres\tAna.Torres@skerrivane.example\tTicket Desk\nSøren Łęcki\t\t\n"))
+                .extracting(PeopleList.Line::handle, PeopleList.Line::team, PeopleList.Line::said)
+                .hasToString("[(\"ana.torres\", \"ticket-desk\", false), (\"soren.lecki\", \"\", false)]");
+        assertThat(PeopleList.read("Full name;E-Mail;Department\nBo Lind;;Crew\n")
+                        .get(0))
+                .satisfies(l -> {
+                    assertThat(l.handle()).isEqualTo("bo.lind");
+                    assertThat(l.team()).isEqualTo("crew");
+                    assertThat(l.number()).isEqualTo(2);
+                });
+        assertThatThrownBy(() -> PeopleList.read("Ana Torres,Crew,555\n")).hasMessageContaining("without a header");
+        assertThatThrownBy(() -> PeopleList.read("name,phone\nAna,555\n")).hasMessageContaining("no column phone");
     }
 
     @Test
@@ -96,7 +112,7 @@ class PeopleListTest {
         assertThat(lines).hasSize(2);
         assertThat(lines.get(0))
                 .isEqualTo(new PeopleList.Line(
-                        8, "mara", "Mára Quillfeather", "mara@skerrivane.example", "ticket-desk", "", "", ""));
+                        8, "mara", true, "Mára Quillfeather", "mara@skerrivane.example", "ticket-desk", "", "", ""));
         assertThat(lines.get(1).handle()).isEqualTo("j.pell");
         assertThat(PeopleList.read(DIRECTORY.replace("\n", "\r\n"))).isEqualTo(lines);
     }

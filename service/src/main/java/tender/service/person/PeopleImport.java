@@ -1,7 +1,9 @@
 package tender.service.person;
 
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
@@ -29,7 +31,7 @@ final class PeopleImport {
                                 people.values().stream().map(People.Person::id).toList())
                         .stream()
                         .collect(Collectors.groupingBy(People.Device::personId));
-        PeopleComparison compared = PeopleComparison.of(lines, known(people, devices));
+        PeopleComparison compared = PeopleComparison.of(found(lines, people.values()), known(people, devices));
         Map<String, UUID> ids = new HashMap<>();
         people.forEach((handle, p) -> ids.put(handle, p.id()));
         for (PeopleComparison.Change c : compared.changes()) {
@@ -51,6 +53,24 @@ final class PeopleImport {
                 compared.count(false, PeopleComparison.Kind.ADDED) + " people added, "
                         + compared.count(false, PeopleComparison.Kind.CHANGED) + " changed");
         return compared;
+    }
+
+    /** Where no handle is said, somebody in the records with the same mail address, else with the same name, is meant. */
+    private static List<PeopleList.Line> found(List<PeopleList.Line> lines, Collection<People.Person> people) {
+        Map<String, List<People.Person>> byMail =
+                people.stream().collect(Collectors.groupingBy(p -> p.mail().toLowerCase(Locale.ROOT)));
+        Map<String, List<People.Person>> byName =
+                people.stream().collect(Collectors.groupingBy(p -> p.name().toLowerCase(Locale.ROOT)));
+        return lines.stream()
+                .map(l -> {
+                    List<People.Person> same = l.mail().isEmpty()
+                            ? List.of()
+                            : byMail.getOrDefault(l.mail().toLowerCase(Locale.ROOT), List.of());
+                    List<People.Person> meant =
+                            same.isEmpty() ? byName.getOrDefault(l.name().toLowerCase(Locale.ROOT), List.of()) : same;
+                    return l.said() || meant.size() != 1 ? l : l.of(meant.get(0).handle());
+                })
+                .toList();
     }
 
     private static Map<String, PeopleComparison.Known> known(
