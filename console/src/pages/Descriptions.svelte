@@ -1,6 +1,8 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import Button from '../components/Button.svelte';
+  import Facts from '../components/Facts.svelte';
+  import Field from '../components/Field.svelte';
   import Grid from '../components/Grid.svelte';
   import Remove from '../components/Remove.svelte';
   import Section from '../components/Section.svelte';
@@ -11,10 +13,11 @@
   import type { Column } from '../lib/grid.svelte';
   import { Action, Resource } from '../lib/resource.svelte';
   import { session } from '../lib/session.svelte';
-  import type { Description } from '../lib/types';
+  import type { Description, Recognition } from '../lib/types';
   /** How each kind of device is read and changed: those that ship, and the company's own. */
   const all = new Resource(() => api.list<Description>('/device-descriptions'), ['gateway']);
   onMount(() => all.start());
+  const writes = ['change', 'files', 'accounts', 'request', 'rollback'];
   const owner = $derived(session.operator?.role === 'owner');
   let chosen = $state.raw<Description | null>(null);
   let text = $state('');
@@ -29,7 +32,7 @@
     { key: 'files', label: 'Files that are read', text: (d) => d.files.join(', '), kind: 'mono' },
   ];
   const read = async (d: Description) => (await (await api.download(`/device-descriptions/${encodeURIComponent(d.name)}/text`)).blob.text());
-  const show = (d: Description) => action.run(async () => { text = await read(d); chosen = d; editing = false; done = ''; });
+  const show = (d: Description) => action.run(async () => { text = await read(d); chosen = d; editing = false; done = ''; fits = null; });
   const fresh = () => { chosen = null; text = ''; editing = true; done = ''; };
   const put = () => action.run(async () => {
     chosen = await api.post<Description>('/device-descriptions', { text });
@@ -42,6 +45,10 @@
     done = `${d.name} is approved.`;
     await all.reload();
   });
+  let against = $state('');
+  let fits = $state.raw<Recognition | null>(null);
+  const checking = new Action();
+  const check = (d: Description) => checking.run(async () => { fits = null; fits = await api.post<Recognition>(`/device-descriptions/${encodeURIComponent(d.name)}/check`, { gateway: against.trim() }); });
   const gone = () => { chosen = null; text = ''; void all.reload(); };
 </script>
 
@@ -75,7 +82,19 @@
       {#if session.mayWrite}<Button onclick={() => (editing = true)}>{d.shipped ? 'Copy to a new one' : 'Change'}</Button>{/if}
       {#if owner && !d.approved && !d.shipped}<Button look="main" busy={action.busy} onclick={() => approve(d)}>Approve</Button>{/if}
     {/snippet}
-    {#if !d.shipped && !d.approved}<p class="small">Approving lets Tender run these commands on devices:</p><ul class="mono small">{#each d.commands as c (c)}<li>{c}</li>{/each}</ul>{/if}
+    <Facts facts={[
+      { term: d.can.some((c) => writes.includes(c)) ? 'Reads and writes' : 'Reads', text: d.files.join(', '), mono: true },
+      { term: !d.shipped && !d.approved ? 'Runs once it is approved' : 'Runs', text: d.commands.join('; ') || 'nothing', mono: true },
+      { term: 'Tender can then', text: d.can.map((c) => c.replace('-', ' ')).join(', ') || 'do nothing' },
+    ]} />
+    {#if session.mayWrite}
+      <form class="check" onsubmit={(e) => { e.preventDefault(); void check(d); }}>
+        <Field label="Check it against a gateway" bind:value={against} required hint="Its name. Looks whether the files are there; runs none of the commands" />
+        <Button type="submit" busy={checking.busy}>Check</Button>
+      </form>
+      <div aria-live="polite">{#if fits}<p><State state={fits.fits ? 'ok' : 'failed'} word={fits.fits ? 'fits' : 'does not fit'} /> {#if fits.found.length}Found: <span class="mono">{fits.found.join(', ')}</span>.{/if} {#if fits.missing.length}Missing: <span class="mono">{fits.missing.join(', ')}</span>.{/if}</p>{/if}</div>
+      <Trouble problem={checking.problem} />
+    {/if}
     <pre class="mono small">{text}</pre>
     {#if session.mayWrite && !d.shipped}<div><Remove path={'/device-descriptions/' + encodeURIComponent(d.name)} removed={gone} /></div>{/if}
   </Section>
@@ -85,6 +104,7 @@
   .link { font: inherit; color: var(--accent); background: none; border: 0; padding: 0; text-decoration: underline; cursor: pointer; text-align: left; }
   .files { white-space: normal; overflow-wrap: anywhere; }
   pre { margin: 0; background: var(--sunk); padding: var(--gap-3); overflow-x: auto; max-height: 40rem; }
-  ul { margin: 0; }
+  .check { display: grid; grid-template-columns: minmax(0, 22rem) auto; gap: var(--gap-3); align-items: start; margin: var(--gap-3) 0; }
+  .check :global(button) { margin-top: 1.6rem; justify-self: start; }
   .do { display: flex; gap: var(--gap-2); justify-content: end; margin: var(--gap-2) 0 0; }
 </style>

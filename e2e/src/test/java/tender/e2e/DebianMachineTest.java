@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.time.Duration;
@@ -76,6 +77,8 @@ class DebianMachineTest {
         assertThat(tender.client("gateway", "recognise", "depot"))
                 .contains("--description " + ALL, "/etc/wireguard/*.conf");
 
+        aDescriptionIsCheckedBeforeItCounts();
+
         // in another order: each listener is reloaded by the command of its own part, whatever stands first
         tender.client(
                 "gateway",
@@ -88,6 +91,33 @@ class DebianMachineTest {
         JsonNode facts = tender.json("gateway", "facts", "depot");
         readAsItsProgramsShowIt(facts);
         aPeerIsAddedAndLetIn();
+    }
+
+    /** Whether its files are there can be seen before an owner approves it; its commands are not run. */
+    private void aDescriptionIsCheckedBeforeItCounts() throws Exception {
+        String own = Files.readString(Shell.ROOT.resolve("io/src/main/resources/tender/devices/linux-wireguard.yaml"))
+                .replace("description: linux-wireguard", "description: own-machine");
+        tender.client(
+                "description",
+                "put",
+                Files.writeString(
+                                folder.resolve("own.yaml"),
+                                own + "outputs:\n  - run: touch /tmp/was-run-" + machine.address()
+                                        + "\n    format: timedatectl\n")
+                        .toString());
+        assertThat(tender.client("description", "check", "own-machine", "--gateway", "depot"))
+                .contains("own-machine fits depot", "found    /etc/wireguard/*.conf")
+                .doesNotContain("touch");
+        assertThat(Path.of("/tmp/was-run-" + machine.address())).doesNotExist();
+
+        tender.client(
+                "description",
+                "put",
+                Files.writeString(folder.resolve("own.yaml"), own.replace("/etc/wireguard/", "/etc/wiregard/"))
+                        .toString());
+        Shell.Result wrong = tender.tryClient("description", "check", "own-machine", "--gateway", "depot");
+        assertThat(wrong.out()).contains("does not fit", "missing  /etc/wiregard/*.conf");
+        assertThat(wrong.code()).isEqualTo(1);
     }
 
     private void readAsItsProgramsShowIt(JsonNode facts) {

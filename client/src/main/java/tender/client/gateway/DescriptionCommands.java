@@ -6,6 +6,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tender.api.OfficeApi;
 import tender.api.ProblemCode;
@@ -82,6 +83,36 @@ final class DescriptionCommands {
             } catch (IOException e) {
                 throw CallFailure.of(ProblemCode.MALFORMED, "the file cannot be read as text");
             }
+        }
+    }
+
+    @Command(
+            name = "check",
+            mixinStandardHelpOptions = true,
+            description =
+                    "Look whether a description's files are on a gateway, also before it is approved. None of its commands is run.",
+            footer = {"", "  tender description check plain-machine --gateway pier2"})
+    static final class Check extends ClientCommand {
+        @Parameters(paramLabel = "NAME")
+        String name;
+
+        @Option(names = "--gateway", required = true, description = "The gateway to look at.")
+        String gateway;
+
+        @Override
+        protected int run() {
+            OfficeApi.Recognition r = calls().post(
+                            "/device-descriptions/" + name + "/check",
+                            new OfficeApi.CheckDescription(gateway),
+                            OfficeApi.Recognition.class);
+            if (terminal.json) {
+                terminal.json(r);
+                return r.fits() ? 0 : 1;
+            }
+            terminal.print(name + (r.fits() ? " fits " : " does not fit ") + gateway);
+            r.found().forEach(f -> terminal.print("  found    " + f));
+            r.missing().forEach(f -> terminal.print("  missing  " + f));
+            return r.fits() ? 0 : 1;
         }
     }
 

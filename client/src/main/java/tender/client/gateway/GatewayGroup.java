@@ -42,6 +42,7 @@ public final class GatewayGroup {
                             DescriptionCommands.Ls.class,
                             DescriptionCommands.Show.class,
                             DescriptionCommands.Put.class,
+                            DescriptionCommands.Check.class,
                             DescriptionCommands.Approve.class,
                             DescriptionCommands.Remove.class)));
 

@@ -32,6 +32,11 @@ public record DeviceDescription(
     /** Between the names of descriptions that describe one device together. */
     private static final String AND = "+";
 
+    /** The same without its commands: it only says where files are. */
+    public DeviceDescription filesAlone() {
+        return new DeviceDescription(name, title, oldestRelease, beside, throughSudo, files, Map.of(), List.of());
+    }
+
     /** How a file is written. */
     public enum Format {
         /** {@code key = value} lines; {@link FileRule#keys} says which key is what. */

@@ -10,7 +10,9 @@ import tender.api.ProblemCode;
 import tender.core.device.DeviceDescription;
 import tender.core.wire.Fields;
 import tender.core.wire.Sha256;
+import tender.io.gateway.Capability;
 import tender.io.gateway.DescriptionReader;
+import tender.io.gateway.Recognition;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
@@ -20,13 +22,18 @@ import tender.service.http.Routes;
 import tender.store.jdbc.Db;
 import tender.store.journal.Journal;
 import tender.store.office.Descriptions;
+import tender.store.office.Gateways;
 
 /** Device descriptions: those that ship with Tender and the company's own, which count once an owner has approved their text. */
 final class DescriptionRoutes implements Routes {
     private final Db db;
+    private final Gateways gateways;
     private final DeviceDescriptions descriptions;
+    private final Recognising recognising;
 
-    DescriptionRoutes(Db db, DeviceDescriptions descriptions) {
+    DescriptionRoutes(Db db, Gateways gateways, DeviceDescriptions descriptions, Recognising recognising) {
+        this.gateways = gateways;
+        this.recognising = recognising;
         this.db = db;
         this.descriptions = descriptions;
     }
@@ -55,6 +62,13 @@ final class DescriptionRoutes implements Routes {
                         OfficeApi.Description.class,
                         this::put),
                 Route.post(
+                        "/device-descriptions/{name}/check",
+                        Role.WRITERS,
+                        "Look whether a description's files are on a gateway, also before it counts; none of its commands is run",
+                        OfficeApi.CheckDescription.class,
+                        OfficeApi.Recognition.class,
+                        this::check),
+                Route.post(
                                 "/device-descriptions/{name}/approve",
                                 Role.OWNERS,
                                 "Approve a description's text by its digest",
@@ -79,6 +93,7 @@ final class DescriptionRoutes implements Routes {
 
     private static OfficeApi.Description render(DeviceDescription d, boolean shipped, String digest, boolean approved) {
         List<String> commands = new ArrayList<>();
+        d.outputs().forEach(o -> commands.add("reads: " + o.run().words()));
         d.commands()
                 .forEach((task, source) -> commands.add(task.word() + ": "
                         + source.run()
@@ -91,7 +106,8 @@ final class DescriptionRoutes implements Routes {
                 digest,
                 approved,
                 d.files().stream().map(DeviceDescription.FileRule::path).toList(),
-                commands);
+                commands,
+                Capability.of(d, false).stream().map(Capability::word).sorted().toList());
     }
 
     private byte[] text(String name) {
@@ -121,6 +137,20 @@ final class DescriptionRoutes implements Routes {
             Journal.append(tx, call.by(), "description-changed", "device-description", d.name(), Sha256.hex(text));
         });
         return Answer.created(render(find(d.name())));
+    }
+
+    private Answer check(Call call) {
+        String name = Fields.required(
+                "gateway", call.body(OfficeApi.CheckDescription.class).gateway());
+        Gateways.Gateway gateway =
+                db.inTransaction(tx -> gateways.byName(tx, name)).orElseThrow(() -> ApiFailure.notFound("gateway"));
+        if (!gateway.connector().equals("ssh")) {
+            throw new ApiFailure(
+                    ProblemCode.CONFLICT, "descriptions are for devices that Tender reaches by SSH", "gateway");
+        }
+        Recognition r = recognising.check(gateway.id(), DescriptionReader.read(text(call.path("name"))));
+        return Answer.ok(new OfficeApi.Recognition(
+                call.path("name"), r.description().title(), r.fits(), r.found(), r.missing()));
     }
 
     private Answer approve(Call call) {

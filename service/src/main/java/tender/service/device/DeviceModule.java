@@ -25,6 +25,7 @@ public final class DeviceModule implements NodeModule {
     private final GivenFiles given;
     private final DeviceDescriptions descriptions;
     private final Connections connections;
+    private final Recognising recognising;
 
     /** @throws UnknownHostException where the name server that is set has no address */
     public DeviceModule(Node node) throws UnknownHostException {
@@ -47,6 +48,7 @@ public final class DeviceModule implements NodeModule {
                                 .inTransaction(tx -> given.of(tx, name))
                                 .map(g -> new FileConnector.Files(g.files(), g.taken())))));
         this.connections = new Connections(node.db(), gateways, descriptions, node.metrics());
+        this.recognising = new Recognising(descriptions, connections);
     }
 
     public NameService names() {
@@ -65,13 +67,17 @@ public final class DeviceModule implements NodeModule {
         return descriptions;
     }
 
+    public Recognising recognising() {
+        return recognising;
+    }
+
     public Connections connections() {
         return connections;
     }
 
     @Override
     public List<Route> routes() {
-        return new DescriptionRoutes(node.db(), descriptions).routes();
+        return new DescriptionRoutes(node.db(), gateways, descriptions, recognising).routes();
     }
 
     @Override

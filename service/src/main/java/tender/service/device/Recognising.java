@@ -2,6 +2,7 @@ package tender.service.device;
 
 import java.util.List;
 import java.util.UUID;
+import tender.core.device.DeviceDescription;
 import tender.io.gateway.GatewayFailure;
 import tender.io.gateway.ManagementConnection;
 import tender.io.gateway.Recognition;
@@ -11,7 +12,7 @@ public final class Recognising {
     private final DeviceDescriptions descriptions;
     private final Connections connections;
 
-    public Recognising(DeviceDescriptions descriptions, Connections connections) {
+    Recognising(DeviceDescriptions descriptions, Connections connections) {
         this.descriptions = descriptions;
         this.connections = connections;
     }
@@ -24,6 +25,17 @@ public final class Recognising {
     public List<Recognition> recognise(UUID gatewayId) {
         try (ManagementConnection session = connections.open(gatewayId)) {
             return session.recognise(descriptions.all());
+        }
+    }
+
+    /**
+     * Whether the files of a description are on a device, before it counts: none of its commands is run.
+     *
+     * @throws GatewayFailure where the device does not answer, or is none that files can be read of
+     */
+    Recognition check(UUID gatewayId, DeviceDescription description) {
+        try (ManagementConnection session = connections.open(gatewayId)) {
+            return session.recognise(List.of(description.filesAlone())).get(0);
         }
     }
 

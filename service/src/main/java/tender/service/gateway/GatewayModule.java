@@ -33,7 +33,7 @@ public final class GatewayModule implements NodeModule {
         this.devices = devices;
         this.office = office;
         this.waits = waits;
-        this.recognising = new Recognising(devices.descriptions(), devices.connections());
+        this.recognising = devices.recognising();
         this.reading = new GatewayReading(
                 node.db(),
                 node.clock(),
