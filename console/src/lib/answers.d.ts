@@ -503,6 +503,7 @@ export interface components {
         };
         "Office.Description": {
             approved: boolean;
+            can: string[];
             commands: string[];
             digest: string;
             files: string[];

@@ -45,6 +45,7 @@ export type InstructionsSent = Answers['Instruction.Sent'];
 export type FileRequest = Answers['FileRequest.FileRequest'];
 export type FileRequests = Answers['FileRequest.FileRequests'];
 export type Recognised = Answers['Office.Recognised'];
+export type Recognition = Answers['Office.Recognition'];
 export type Overview = Answers['Watch.Overview'];
 export type Hit = Answers['Watch.Hit'];
 export type Job = Answers['Watch.Job'];

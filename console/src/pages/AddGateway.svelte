@@ -10,11 +10,14 @@
   import { router } from '../lib/router.svelte';
   import type { Description, Gateway, Site } from '../lib/types';
   /** All ways in which a gateway can be managed; what is asked follows from the way. */
-  let { sites, gateways, closing }: { sites: Site[]; gateways: Gateway[]; closing: () => void } = $props();
+  let { sites, gateways, way = '', closing }: { sites: Site[]; gateways: Gateway[]; way?: string; closing: () => void } = $props();
   let name = $state('');
   let site = $state('');
   let kind = $state('router');
-  let connector = $state('ssh');
+  // svelte-ignore state_referenced_locally
+  let connector = $state(way || 'ssh');
+  let protocol = $state('wireguard');
+  let vpnPort = $state('51820');
   let description = $state('plain-router');
   let address = $state('');
   let port = $state('22');
@@ -34,6 +37,15 @@
     { value: 'file', label: 'Files that you copy' },
     { value: 'manual', label: 'By hand: you enter its settings' },
   ];
+  const protocols = [
+    { value: 'wireguard', label: 'WireGuard', transport: 'udp', port: '51820' },
+    { value: 'openvpn', label: 'OpenVPN', transport: 'udp', port: '1194' },
+    { value: 'ikev2', label: 'IPsec/IKEv2', transport: 'udp', port: '500' },
+    { value: 'l2tp-ipsec', label: 'L2TP/IPsec', transport: 'udp', port: '500' },
+    { value: 'tls', label: 'TLS-based VPN', transport: 'tcp', port: '443' },
+  ];
+  const speaks = $derived(protocols.find((p) => p.value === protocol)!);
+  const speak = (value: string) => { protocol = value; vpnPort = protocols.find((p) => p.value === value)!.port; };
   const methods = [{ value: 'key', label: 'Private key' }, { value: 'password', label: 'Password' }];
   const jumps = $derived([{ value: '', label: 'directly' }, ...gateways.filter((g) => g.connector === 'ssh' && g.identityAccepted).map((g) => ({ value: g.name, label: g.name }))]);
   const byKey = $derived(connector === 'https' || method === 'key');
@@ -51,6 +63,9 @@
       identity: calls ? identity || null : null,
       endpoint: connector === 'manual' ? endpoint || null : null,
     });
+    if (connector === 'manual') {
+      await api.post(`/gateways/${added.id}/listeners/${protocol}`, { settings: { protocol, transport: speaks.transport, port: String(vpnPort) } });
+    }
     key = secret = '';
     router.go('/gateways/' + added.id);
   });
@@ -60,12 +75,14 @@
   <Field label="Name" bind:value={name} required hint="Short; used in labels and file names" />
   {#if sites.length}<Choice label="Site" bind:value={site} options={sites.map((s) => ({ value: s.name, label: s.title }))} />{/if}
   <Choice label="Kind" bind:value={kind} options={kinds} />
-  <Choice label="Managed over" bind:value={connector} options={connectors} />
+  {#if !way}<Choice label="Managed over" bind:value={connector} options={connectors} />{/if}
   {#if connector === 'ssh' || connector === 'file'}
     <Choice label="Device description" bind:value={description} options={descriptions.filter((d) => d.approved).map((d) => ({ value: d.name, label: d.title }))} />
   {/if}
   {#if connector === 'manual'}
-    <Field label="Endpoint" bind:value={endpoint} mono hint="Name or address that clients connect to" />
+    <Field label="Endpoint" bind:value={endpoint} mono required={way !== ''} hint="Name or address that clients connect to" />
+    <Choice label="Protocol" bind:value={() => protocol, speak} options={protocols} />
+    <Field label="Port" bind:value={vpnPort} type="number" min="1" max="65535" required hint="Of the listener; everything else can be entered later" />
   {:else if connector !== 'file'}
     <Field label="Address" bind:value={address} mono required hint="Name or address for managing it" />
     <Field label="Port" type="number" min="1" max="65535" bind:value={port} />

@@ -32,7 +32,8 @@
   const sites = new Resource(() => api.list<Site>('/sites'), ['site']);
   onMount(() => gateways.start());
   onMount(() => sites.start());
-  let adding = $state(false);
+  const way = new Chosen('add');
+  let adding = $state(way.value !== '');
   let ordered = $state('');
   const reading = new Action();
   const readAll = () => reading.run(async () => {
@@ -69,7 +70,7 @@
   {/snippet}
   <Trouble problem={reading.problem} />
   {#if ordered}<p class="small" role="status">{ordered}</p>{/if}
-  {#if adding}<AddGateway sites={sites.data ?? []} gateways={gateways.rows} closing={() => (adding = false)} />{/if}
+  {#if adding}<AddGateway sites={sites.data ?? []} gateways={gateways.rows} way={way.value} closing={() => { adding = false; way.value = ''; }} />{/if}
   {#if gateways.rows.length || gateways.text || shown.value}
     <Grid label="gateways" list={gateways} {columns}>
       {#snippet tools()}<Choice label="State" bind:value={() => shown.value, choose} options={choices} inline />{/snippet}

@@ -25,6 +25,7 @@
   let told = $state.raw<Record<string, string>>({});
   let left = $state<Record<string, boolean>>({});
   let passphrase = $state('');
+  let keepPassphrase = $state('no');
   let decision = $state('');
   const asking = new Action();
   const done = $derived(proposed !== null && !proposed.dryRun);
@@ -45,7 +46,7 @@
   const call = (dryRun: boolean) => asking.run(async () => {
     const first = proposed === null;
     const come = await api.post<ProposedImport>('/imports', {
-      files: await sent(chosen), corrections: first ? null : corrections(), passphrase: passphrase || null, decision: decision || null, dryRun,
+      files: await sent(chosen), corrections: first ? null : corrections(), passphrase: passphrase || null, keepPassphrase: keepPassphrase === 'yes', decision: decision || null, dryRun,
     });
     const fromNames: Record<string, string> = {};
     come.files.forEach(({ file }) => { fromNames[file.path] = file.person ? `${file.person}/${file.device}` : ''; owners[file.path] ??= fromNames[file.path]; left[file.path] ??= false; });
@@ -95,7 +96,7 @@
     {/each}
     {#if proposed.others.length}<p class="soft">No client files: {proposed.others.map((o) => `${o.path} (${o.kind})`).join(', ')}.</p>{/if}
     {#if !done}
-      {#if locked}<div class="fields"><Field label="Passphrase of the key stores" type="password" bind:value={passphrase} autocomplete="off" hint="Used once, to look whose they are; it is not kept" /></div>{/if}
+      {#if locked}<div class="fields"><Field label="Passphrase of the key stores" type="password" bind:value={passphrase} autocomplete="off" hint="Opens them to look whose they are" /><Choice label="Keep the passphrase" bind:value={keepPassphrase} options={[{ value: 'no', label: 'no: used once' }, { value: 'yes', label: 'yes: for trials and handouts' }]} /></div>{/if}
       {#if heldBack}<div class="fields"><Field label="Why dangerous lines may stay" bind:value={decision} hint="Recorded in the journal" /></div>{/if}
       <p class="actions"><Button busy={asking.busy} onclick={() => call(true)}>Check again</Button> <Button look="main" busy={asking.busy} onclick={() => call(false)}>Create all this</Button></p>
     {/if}

@@ -34,7 +34,7 @@
     {#snippet main()}
       <Section title="Needs attention">
         {#if count('gateways') === 0}
-          <Empty>What do you have? <a href="/gateways/import">Files that your devices exported</a>, <a href="/gateways">a device that you can reach, or just its settings</a>, or <a href="/people">a list of people</a>. Start with any of them.</Empty>
+          <Empty>What do you have? <a href="/gateways/import">Files that your devices exported</a>, <a href="/gateways?add=ssh">a device that you can reach</a>, <a href="/gateways?add=manual">just its settings</a>, or <a href="/people">a list of people</a>. Start with any of them.</Empty>
         {:else if data.attention.length === 0 && data.findings.length === 0 && data.instructions.length === 0}
           <p>Nothing needs attention: every profile that was handed out is proven or seen, and every gateway answers.</p>
         {:else}

@@ -14,7 +14,8 @@ public final class ImportApi {
      * @param content in base64; missing, the gateway is asked for the client files that it made
      * @param assign whose files are, by path: {@code mara/laptop}; for those that cannot be told
      * @param refuse codes of repair rules that are not to be applied, to any file or, written {@code PATH=RULE}, to one
-     * @param passphrase opens locked key stores, to look whose they are; it is not kept
+     * @param passphrase opens locked key stores, to look whose they are
+     * @param keepPassphrase keeps it, encrypted, with each profile whose file it opens, for trials and handouts
      * @param decision why dangerous lines may stay; without it a file with such lines is held back
      */
     public record Import(
@@ -24,6 +25,7 @@ public final class ImportApi {
             Optional<Map<String, String>> assign,
             Optional<List<String>> refuse,
             Optional<Secret> passphrase,
+            Optional<Boolean> keepPassphrase,
             Optional<String> decision,
             Optional<Boolean> dryRun) {}
 
@@ -52,7 +54,8 @@ public final class ImportApi {
      * Client files of gateways that nobody entered yet.
      *
      * @param files with their paths, where they lie in folders
-     * @param passphrase opens locked key stores, to look whose they are; it is not kept
+     * @param passphrase opens locked key stores, to look whose they are
+     * @param keepPassphrase keeps it, encrypted, with each profile whose file it opens, for trials and handouts
      * @param decision why dangerous lines may stay; without it a file with such lines is held back
      * @param dryRun say what would be created, and keep nothing
      */
@@ -60,6 +63,7 @@ public final class ImportApi {
             List<InspectApi.File> files,
             Optional<Corrections> corrections,
             Optional<Secret> passphrase,
+            Optional<Boolean> keepPassphrase,
             Optional<String> decision,
             Optional<Boolean> dryRun) {}
 

@@ -170,7 +170,14 @@ public final class OfficeApi {
             Optional<Map<String, String>> networks,
             Optional<List<String>> drop) {}
 
-    /** A kind of device. {@code approved} is false for one of the company's own that no owner has approved as it is now. */
+    /**
+     * A kind of device.
+     *
+     * @param approved false for one of the company's own that no owner has approved as it is now
+     * @param files that are read, and written where it can
+     * @param commands that are run, each after what it is for
+     * @param can what Tender can do on such a device, such as read or change
+     */
     public record Description(
             String name,
             String title,
@@ -178,9 +185,13 @@ public final class OfficeApi {
             String digest,
             boolean approved,
             List<String> files,
-            List<String> commands) {}
+            List<String> commands,
+            List<String> can) {}
 
     public record PutDescription(String text) {}
+
+    /** @param gateway its name */
+    public record CheckDescription(String gateway) {}
 
     /** Repeats the digest of the text that was read. */
     public record ApproveDescription(String digest) {}

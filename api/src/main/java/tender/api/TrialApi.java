@@ -2,6 +2,7 @@ package tender.api;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
 import tender.core.credential.Revealed;
@@ -96,9 +97,14 @@ public final class TrialApi {
      *
      * @param digest SHA-256 of a file, where it is told by that
      * @param asked what was to be shown; of a trial that the service handed out, the service knows
+     * @param observed what the trial saw of the listener's settings, by setting
      */
     public record Report(
-            Optional<String> digest, Optional<Asked> asked, List<Rung> rungs, Optional<Measured> measured) {}
+            Optional<String> digest,
+            Optional<Asked> asked,
+            List<Rung> rungs,
+            Optional<Measured> measured,
+            Optional<Map<String, String>> observed) {}
 
     /**
      * @param trialId empty where no file of ours has this digest

@@ -3,10 +3,12 @@ package tender.e2e;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Base64;
 import java.util.List;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
@@ -176,20 +178,72 @@ class ManualGatewayTest {
                 end,
                 "proto udp\nserver 10.98.1.0 255.255.255.0\n" + ExportedFiles.block("tls-crypt", end.tlsCrypt()))) {
             Path given = Files.createDirectories(folder.resolve("given"));
-            for (String file : List.of("ana-torres-laptop.ovpn", "client-2.ovpn", "cleo.zip")) {
+            for (String file : List.of("ana-torres-laptop.ovpn", "cleo.zip")) {
                 Files.write(given.resolve(file), exported.files().get(file));
             }
 
             tender.client("import", given.toString(), "--name", "gateway-1=orrin", "--yes");
 
-            for (String label : List.of("ana-torres-laptop-orrin", "bo-lind-laptop-orrin", "cleo-laptop-orrin")) {
+            for (String label : List.of("ana-torres-laptop-orrin", "cleo-laptop-orrin")) {
                 Shell.until(
                         "the server to let " + label + " in",
                         Duration.ofSeconds(20),
                         () -> tender.tryClient("trial", "run", label).out().contains("connects"));
                 assertThat(Files.readString(tender.collect(label))).contains("remote " + address + " " + PORT);
             }
+            lockedKeyStore(exported);
         }
+    }
+
+    /** A key store is opened with its passphrase once; only where that is kept, trials get in and the person is told it. */
+    private void lockedKeyStore(ExportedFiles exported) throws Exception {
+        Path locked =
+                locked(new String(exported.files().get("client-2.ovpn"), StandardCharsets.ISO_8859_1), "hal-tablet");
+        String asked = tender.tryClient("import", locked.toString(), "--yes").out();
+        assertThat(asked).contains("its key store is locked");
+
+        tender.client(
+                "import",
+                locked.toString(),
+                "--yes",
+                "--assign",
+                "hal-tablet.ovpn=hal/tablet",
+                "--passphrase-fd",
+                "3<harbour",
+                "--keep-passphrase");
+        Shell.until(
+                "the server to let the key of the store in",
+                Duration.ofSeconds(20),
+                () -> tender.tryClient("trial", "run", "hal-tablet-orrin").out().contains("connects"));
+        assertThat(tender.query(
+                        "select count(*) from credential where secret is not null and purpose like 'imported%'"))
+                .isEqualTo("1");
+    }
+
+    private Path locked(String file, String name) throws Exception {
+        Path cert = Files.writeString(folder.resolve("own.crt"), inside(file, "cert"));
+        Path key = Files.writeString(folder.resolve("own.key"), inside(file, "key"));
+        Path store = folder.resolve("own.p12");
+        Shell.need(
+                "openssl",
+                "pkcs12",
+                "-export",
+                "-in",
+                cert.toString(),
+                "-inkey",
+                key.toString(),
+                "-passout",
+                "pass:harbour",
+                "-out",
+                store.toString());
+        String text = file.replace(ExportedFiles.block("cert", inside(file, "cert")), "")
+                        .replace(ExportedFiles.block("key", inside(file, "key")), "")
+                + ExportedFiles.block("pkcs12", Base64.getMimeEncoder().encodeToString(Files.readAllBytes(store)));
+        return Files.writeString(folder.resolve(name + ".ovpn"), text);
+    }
+
+    private static String inside(String file, String block) {
+        return file.replaceAll("(?s).*<" + block + ">\\n(.*?)</" + block + ">.*", "$1");
     }
 
     @Test

@@ -83,6 +83,42 @@ class ImportFilesTest {
             Map.entry("nas-export.zip/eli/office.ovpn", "imported slip eli/laptop")));
 
     @Test
+    void whatATrialElsewhereSawIsKnownUnlessItIsNoSetting() {
+        imported(Map.of("client-2.ovpn", exported.files().get("client-2.ovpn")), Map.of());
+        JsonNode profile = tender.get("/profiles").json().at("/items/0");
+        String digest = tender.get("/profiles/" + profile.path("id").asText())
+                .json()
+                .at("/revisions/0/digest")
+                .asText();
+        Map<String, Object> rung =
+                Map.of("rung", "port", "meaning", "", "verdict", "ok", "millis", 3, "detail", "", "causes", List.of());
+        Reply told = tender.post(
+                "/trials/reported",
+                Map.of(
+                        "digest",
+                        digest,
+                        "rungs",
+                        List.of(rung),
+                        "observed",
+                        Map.of(
+                                "dns", "10.20.0.53",
+                                "certificate-expires", "yesterday",
+                                "public-key", "not seen by any trial",
+                                "colour", "blue")));
+        assertThat(told.status()).as(told.text()).isEqualTo(200);
+
+        String gateway = tender.get("/gateways").json().at("/items/0/id").asText();
+        Map<String, String> known = new TreeMap<>();
+        tender.get("/gateways/" + gateway + "/facts")
+                .json()
+                .at("/listeners/0/settings")
+                .forEach(s -> s.path("knownFrom")
+                        .forEach(k -> known.merge(
+                                s.path("setting").asText(), k.path("source").asText(), (a, b) -> a + "," + b)));
+        assertThat(known).containsEntry("dns", "trial").doesNotContainKeys("certificate-expires", "public-key");
+    }
+
+    @Test
     void fourteenFilesBecomeAnOfficeAndThenAreThere() {
         JsonNode proposed = imported(exported.files(), Map.of("dryRun", true));
 

@@ -61,6 +61,7 @@ class RouteTableTest {
             GET /device-descriptions owner operator auditor
             POST /device-descriptions owner operator
             GET /device-descriptions/{name}/text owner operator auditor
+            POST /device-descriptions/{name}/check owner operator
             POST /device-descriptions/{name}/approve owner fresh
             POST /gateways/{id}/changes/preview owner operator auditor
             POST /gateways/{id}/changes owner operator

@@ -78,6 +78,13 @@ public final class ImportCommand extends ClientCommand {
             description = "Read the passphrase of locked key stores from this file descriptor.")
     Optional<Integer> passphraseFd;
 
+    @Option(
+            names = "--keep-passphrase",
+            description =
+                    "Keep the passphrase, encrypted, with each profile whose file it opens: trials use it, and handouts"
+                            + " contain it.")
+    boolean keepPassphrase;
+
     @Option(names = "--dry-run", description = "Show what would be created; keep nothing.")
     boolean dryRun;
 
@@ -120,6 +127,7 @@ public final class ImportCommand extends ClientCommand {
                                 Optional.of(assign),
                                 Optional.of(leaveOut))),
                         passphrase,
+                        Optional.of(keepPassphrase),
                         decision,
                         Optional.of(proposeOnly)),
                 ImportApi.Proposed.class);

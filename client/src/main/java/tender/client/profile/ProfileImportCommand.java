@@ -72,6 +72,13 @@ final class ProfileImportCommand extends ClientCommand {
             description = "Read the passphrase of locked key stores from this file descriptor.")
     Optional<Integer> passphraseFd;
 
+    @Option(
+            names = "--keep-passphrase",
+            description =
+                    "Keep the passphrase, encrypted, with each profile whose file it opens: trials use it, and handouts"
+                            + " contain it.")
+    boolean keepPassphrase;
+
     @Option(names = "--dry-run", description = "Show what would be imported and repaired; keep nothing.")
     boolean dryRun;
 
@@ -87,6 +94,7 @@ final class ProfileImportCommand extends ClientCommand {
                         Optional.of(assign),
                         Optional.of(refuse),
                         passphraseFd.map(fd -> terminal.secret("passphrase of the key stores", Optional.of(fd))),
+                        Optional.of(keepPassphrase),
                         decision,
                         Optional.of(dryRun)),
                 ImportApi.Imported.class);

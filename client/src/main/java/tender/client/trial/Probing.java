@@ -3,6 +3,7 @@ package tender.client.trial;
 import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import tender.api.ProblemCode;
 import tender.api.TrialApi;
@@ -13,8 +14,11 @@ import tender.core.network.Host;
 import tender.core.network.HostName;
 import tender.core.network.Port;
 import tender.core.network.Transport;
+import tender.core.office.Attribute;
 import tender.core.trial.Ladder;
+import tender.core.trial.ObservedSettings;
 import tender.core.trial.ProbeLadder;
+import tender.core.trial.ProbeSeen;
 import tender.core.trial.ReachabilityProbe;
 import tender.core.wire.MalformedException;
 import tender.io.names.NameService;
@@ -71,7 +75,11 @@ final class Probing {
                 Instant.now());
     }
 
-    static Ladder run(ReachabilityProbe probe, NameService names) {
-        return ProbeLadder.judge(probe, new ProbeTrial(probe, names).run(), Optional.empty());
+    /** What came of a probe, and what it saw of the listener's settings. */
+    record Made(Ladder ladder, Map<Attribute, String> observed) {}
+
+    static Made run(ReachabilityProbe probe, NameService names) {
+        ProbeSeen seen = new ProbeTrial(probe, names).run();
+        return new Made(ProbeLadder.judge(probe, seen, Optional.empty()), ObservedSettings.of(seen));
     }
 }

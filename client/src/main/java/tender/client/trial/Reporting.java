@@ -7,6 +7,7 @@ import tender.api.TrialApi;
 import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.trial.Claims;
+import tender.core.trial.ObservedSettings;
 import tender.core.trial.RungResult;
 import tender.core.wire.ParseProblem;
 
@@ -23,7 +24,8 @@ final class Reporting {
                         trial.wanted().outside().map(IpAddress::toString),
                         trial.refusal().map(ParseProblem::toString))),
                 outcome.ladder().rungs().stream().map(Reporting::rung).toList(),
-                outcome.measured().map(TrialApi.Measured::of));
+                outcome.measured().map(TrialApi.Measured::of),
+                Optional.of(ObservedSettings.words(outcome.observed())));
     }
 
     static TrialApi.Rung rung(RungResult r) {

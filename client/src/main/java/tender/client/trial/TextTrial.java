@@ -2,11 +2,13 @@ package tender.client.trial;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import tender.core.ike.IkeSettings;
 import tender.core.network.Cidr;
 import tender.core.network.InterfaceAddress;
 import tender.core.network.IpAddress;
+import tender.core.office.Attribute;
 import tender.core.openvpn.ClientSettings;
 import tender.core.profile.ClientRules;
 import tender.core.profile.IkeProfile;
@@ -21,6 +23,7 @@ import tender.core.trial.IkeSeen;
 import tender.core.trial.Ladder;
 import tender.core.trial.Measured;
 import tender.core.trial.MeasurementOptions;
+import tender.core.trial.ObservedSettings;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
 import tender.core.trial.Question;
@@ -42,8 +45,10 @@ public record TextTrial(
      * What came of it, and what was measured where it was asked for.
      *
      * @param reach networks behind the tunnel
+     * @param observed what it saw of the listener's settings
      */
-    public record Outcome(Ladder ladder, Optional<Measured> measured, List<Cidr> reach) {}
+    public record Outcome(
+            Ladder ladder, Optional<Measured> measured, List<Cidr> reach, Map<Attribute, String> observed) {}
 
     /** What an outcome shows of what was asked. */
     Claims claims(Outcome outcome) {
@@ -61,7 +66,8 @@ public record TextTrial(
         SecretsInside secrets = SecretsInside.of(text);
         try {
             Outcome outcome = made();
-            return new Outcome(outcome.ladder().told(secrets::hidden), outcome.measured(), outcome.reach());
+            return new Outcome(
+                    outcome.ladder().told(secrets::hidden), outcome.measured(), outcome.reach(), outcome.observed());
         } catch (MalformedException unread) {
             // what its program refuses comes first: a passphrase would not help
             MalformedException e = refusal()
@@ -89,7 +95,11 @@ public record TextTrial(
                 Instant.now());
         IkeTrial trial = new IkeTrial(question, names, wanted, rung -> {});
         IkeSeen seen = trial.run();
-        return new Outcome(IkeLadder.judge(question, seen, Optional.empty()), trial.measured(), seen.reach());
+        return new Outcome(
+                IkeLadder.judge(question, seen, Optional.empty()),
+                trial.measured(),
+                seen.reach(),
+                ObservedSettings.of(seen));
     }
 
     private Outcome openVpn() {
@@ -101,7 +111,8 @@ public record TextTrial(
         return new Outcome(
                 OpenVpnLadder.judge(made.question(), made.seen(), Optional.empty()),
                 made.measured(),
-                made.question().reach(made.seen().pushed()));
+                made.question().reach(made.seen().pushed()),
+                ObservedSettings.of(made.seen()));
     }
 
     private Outcome wireGuard() {
@@ -111,6 +122,7 @@ public record TextTrial(
         return new Outcome(
                 ladder,
                 trial.measured(),
-                question.reach().stream().map(InterfaceAddress::network).toList());
+                question.reach().stream().map(InterfaceAddress::network).toList(),
+                Map.of());
     }
 }

@@ -168,7 +168,7 @@ final class TrialRunCommand extends ClientCommand {
     }
 
     private int probed(ReachabilityProbe probe) {
-        Ladder ladder = Probing.run(probe, names());
+        Ladder ladder = Probing.run(probe, names()).ladder();
         Claims claims = Claims.ofProbe(ladder);
         TrialCommands.show(
                 terminal,

@@ -19,8 +19,8 @@ import tender.core.network.HostName;
 import tender.core.network.IpAddress;
 import tender.core.openvpn.ClientSettings;
 import tender.core.trial.Claims;
-import tender.core.trial.Ladder;
 import tender.core.trial.MeasurementOptions;
+import tender.core.trial.ObservedSettings;
 import tender.core.trial.ReachabilityProbe;
 import tender.core.wire.MalformedException;
 import tender.io.names.DnsNameService;
@@ -146,14 +146,15 @@ final class VantageCommands {
         }
 
         private static Made probed(ReachabilityProbe probe, NameService names) {
-            Ladder ladder = Probing.run(probe, names);
+            Probing.Made made = Probing.run(probe, names);
             return new Made(
                     new TrialApi.Report(
                             Optional.empty(),
                             Optional.empty(),
-                            ladder.rungs().stream().map(Reporting::rung).toList(),
-                            Optional.empty()),
-                    Claims.ofProbe(ladder));
+                            made.ladder().rungs().stream().map(Reporting::rung).toList(),
+                            Optional.empty(),
+                            Optional.of(ObservedSettings.words(made.observed()))),
+                    Claims.ofProbe(made.ladder()));
         }
 
         private static Made withFile(TrialApi.Task task, NameService names) {

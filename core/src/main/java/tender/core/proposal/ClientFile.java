@@ -32,8 +32,19 @@ import tender.core.repair.WireGuardRepairs;
 import tender.core.wire.Budget;
 import tender.core.wire.MalformedException;
 
-/** A client file out of what somebody gave, in one piece; {@code lacking} says why it is not whole. */
-public record ClientFile(String path, Protocol protocol, String text, Inspection inspection, Optional<String> lacking) {
+/**
+ * A client file out of what somebody gave, in one piece.
+ *
+ * @param needsPassphrase whether its key or key store is locked, also where it was opened to look
+ * @param lacking why it is not whole
+ */
+public record ClientFile(
+        String path,
+        Protocol protocol,
+        String text,
+        Inspection inspection,
+        boolean needsPassphrase,
+        Optional<String> lacking) {
     private static final int DEEPEST = 3;
     private static final Map<Inspection.Kind, Protocol> KINDS = Map.of(
             Inspection.Kind.OPENVPN_CLIENT, Protocol.OPENVPN,
@@ -93,7 +104,7 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
             }
             String text = new String(bytes, StandardCharsets.ISO_8859_1);
             clients.add(whole(
-                    new ClientFile(path, protocol, text, first, Optional.empty()),
+                    new ClientFile(path, protocol, text, first, false, Optional.empty()),
                     besides.get(folderOf(path)),
                     new Looking(passphrase, now, budget, beside)));
         });
@@ -157,7 +168,17 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
     }
 
     /** What every file is looked into with. */
-    private record Looking(Optional<Secret> passphrase, Instant now, Budget budget, Beside beside) {}
+    private record Looking(Optional<Secret> passphrase, Instant now, Budget budget, Beside beside) {
+        Inspection at(String path, String text, Optional<Secret> with) {
+            return Inspector.of(
+                    path,
+                    text.getBytes(StandardCharsets.ISO_8859_1),
+                    now,
+                    with.map(p -> p.revealText(RevealSecret.TO_COMPARE)),
+                    budget,
+                    beside);
+        }
+    }
 
     /** With what lies beside it put in; as it is, and why, where that cannot be done. */
     private static ClientFile whole(ClientFile alone, Map<String, byte[]> beside, Looking looking) {
@@ -171,19 +192,16 @@ public record ClientFile(String path, Protocol protocol, String text, Inspection
             };
             boolean again =
                     alone.protocol == Protocol.OPENVPN && (!whole.equals(alone.text) || looking.passphrase.isPresent());
-            Inspection of = again
-                    ? Inspector.of(
-                            alone.path,
-                            whole.getBytes(StandardCharsets.ISO_8859_1),
-                            looking.now,
-                            looking.passphrase.map(p -> p.revealText(RevealSecret.TO_COMPARE)),
-                            looking.budget,
-                            looking.beside)
-                    : alone.inspection;
-            return new ClientFile(alone.path, alone.protocol, whole, of, Optional.empty());
+            Inspection closed = again ? looking.at(alone.path, whole, Optional.empty()) : alone.inspection;
+            Inspection of = again && looking.passphrase.isPresent()
+                    ? looking.at(alone.path, whole, looking.passphrase)
+                    : closed;
+            boolean locked =
+                    closed.asksPassphrase() || closed.notes().stream().anyMatch(n -> n.hint() == Hint.KEY_LOCKED);
+            return new ClientFile(alone.path, alone.protocol, whole, of, locked, Optional.empty());
         } catch (MalformedException e) {
             return new ClientFile(
-                    alone.path, alone.protocol, alone.text, alone.inspection, Optional.of(e.getMessage()));
+                    alone.path, alone.protocol, alone.text, alone.inspection, false, Optional.of(e.getMessage()));
         }
     }
 

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import tender.core.certificate.CertificateFacts;
@@ -19,7 +20,30 @@ import tender.core.wire.MalformedException;
  * the trial did not get to see is missing.
  */
 public final class ObservedSettings {
+    private static final Set<Attribute> SEEN = Set.of(
+            Attribute.CERTIFICATE_EXPIRES,
+            Attribute.KEY_BITS,
+            Attribute.SERVER_NAMES,
+            Attribute.REACH,
+            Attribute.DNS,
+            Attribute.INSIDE_ADDRESS);
+
     private ObservedSettings() {}
+
+    /** By the settings' words, to be told elsewhere. */
+    public static Map<String, String> words(Map<Attribute, String> observed) {
+        Map<String, String> out = new TreeMap<>();
+        observed.forEach((attribute, value) -> out.put(attribute.word(), value));
+        return out;
+    }
+
+    /** As somebody elsewhere tells it; what no trial sees, and what is no value of its setting, is left out. */
+    public static Map<Attribute, String> read(Map<String, String> words) {
+        Map<Attribute, String> out = new EnumMap<>(Attribute.class);
+        words.forEach((word, value) ->
+                Attribute.ofWord(word).filter(SEEN::contains).ifPresent(a -> put(out, a, Set.of(value))));
+        return out;
+    }
 
     public static Map<Attribute, String> of(OpenVpnSeen seen) {
         Map<Attribute, String> out = certificate(seen.chain());

@@ -51,20 +51,21 @@ final class Contents {
      */
     ParcelContent of(
             ProfileFiles.Newest newest,
-            Optional<ProfileFiles.Account> account,
+            ProfileFiles.Typed typed,
             Reader reader,
             Secret passphrase,
             KeyStoreFile.Form form) {
         Protocol protocol = Sheets.protocol(newest);
         boolean imported = protocol == Protocol.WIREGUARD || protocol == Protocol.OPENVPN;
         StaffTexts first = reader.language().map(StaffTexts::of).orElse(StaffTexts.ENGLISH);
-        Words words = words(newest, account, reader, imported, first);
+        Words words = words(newest, typed, reader, imported, first);
         List<ParcelContent.Part> parts = new ArrayList<>(words.files());
         Secret file = imported ? newest.content() : words.files().get(0).content();
         if (!imported) {
             parts.remove(0);
         }
-        account.ifPresent(a -> parts.add(password(newest, a)));
+        typed.account().ifPresent(a -> parts.add(beside(newest, "-password.txt", a.password())));
+        typed.passphrase().ifPresent(p -> parts.add(beside(newest, "-passphrase.txt", p)));
         if (protocol == Protocol.IKEV2) {
             parts.addAll(keys(newest, passphrase, form));
         }
@@ -77,7 +78,7 @@ final class Contents {
                 words.steps(),
                 Optional.of(first.language()),
                 reader.language().isPresent(),
-                reader.language().isPresent() ? Map.of() : translations(newest, account, reader, imported));
+                reader.language().isPresent() ? Map.of() : translations(newest, typed, reader, imported));
     }
 
     /**
@@ -92,11 +93,11 @@ final class Contents {
     private record Words(String title, List<String> steps, List<ParcelContent.Part> files) {}
 
     private Map<String, ParcelContent.Translation> translations(
-            ProfileFiles.Newest newest, Optional<ProfileFiles.Account> account, Reader reader, boolean imported) {
+            ProfileFiles.Newest newest, ProfileFiles.Typed typed, Reader reader, boolean imported) {
         Map<String, ParcelContent.Translation> out = new TreeMap<>();
         for (String language : StaffTexts.languages()) {
             if (!language.equals(StaffTexts.ENGLISH.language())) {
-                Words words = words(newest, account, reader, imported, StaffTexts.of(language));
+                Words words = words(newest, typed, reader, imported, StaffTexts.of(language));
                 out.put(language, new ParcelContent.Translation(words.title(), words.steps(), words.files()));
             }
         }
@@ -104,11 +105,7 @@ final class Contents {
     }
 
     private Words words(
-            ProfileFiles.Newest newest,
-            Optional<ProfileFiles.Account> account,
-            Reader reader,
-            boolean imported,
-            StaffTexts texts) {
+            ProfileFiles.Newest newest, ProfileFiles.Typed typed, Reader reader, boolean imported, StaffTexts texts) {
         Profiles.Profile p = newest.profile();
         String name = newest.revision().fileName();
         Platform platform = sheets.platform(p);
@@ -121,8 +118,10 @@ final class Contents {
                             reader.deviceKind(),
                             name,
                             isKeyOnDevice(p),
-                            account.map(ProfileFiles.Account::name),
-                            ownAccount(p)),
+                            new Instructions.Asked(
+                                    typed.account().map(ProfileFiles.Account::name),
+                                    ownAccount(p),
+                                    typed.passphrase().isPresent())),
                     List.of());
         }
         SettingsSheet sheet = sheets.of(newest, Optional.of(platform), texts);
@@ -165,8 +164,8 @@ final class Contents {
     }
 
     /** A file of its own: never on the sheet, which is printed and passed on. */
-    private static ParcelContent.Part password(ProfileFiles.Newest newest, ProfileFiles.Account account) {
-        return part(newest.revision().fileName().replaceAll("\\.[a-z]+$", "-password.txt"), account.password());
+    private static ParcelContent.Part beside(ProfileFiles.Newest newest, String ending, Secret content) {
+        return part(newest.revision().fileName().replaceAll("\\.[a-z]+$", ending), content);
     }
 
     private static ParcelContent.Part part(String name, Secret content) {

@@ -10,18 +10,16 @@ import tender.core.sheet.Platform;
 /** The steps for a person who has never heard of a tunnel, for the device they have and in their language. */
 record Instructions(StaffTexts texts, Platform platform) {
     /**
-     * For a file that a client imports.
+     * What a client asks for beside the file.
      *
-     * @param account that is asked for beside the file, where its password is handed out too
-     * @param ownAccount that is asked for, where the person knows its password already
+     * @param account whose password is handed out too
+     * @param ownAccount whose password the person knows already
+     * @param passphrase whether the file's key is locked and the passphrase is handed out too
      */
-    List<String> steps(
-            Protocol protocol,
-            String deviceKind,
-            String fileName,
-            boolean keyOnDevice,
-            Optional<String> account,
-            Optional<String> ownAccount) {
+    record Asked(Optional<String> account, Optional<String> ownAccount, boolean passphrase) {}
+
+    /** For a file that a client imports. */
+    List<String> steps(Protocol protocol, String deviceKind, String fileName, boolean keyOnDevice, Asked asked) {
         List<String> out = new ArrayList<>();
         boolean phone = deviceKind.equals("phone") || deviceKind.equals("tablet");
         out.add(texts.get("steps.install." + installedFrom(), "app", protocol.title()));
@@ -33,8 +31,11 @@ record Instructions(StaffTexts texts, Platform platform) {
         } else {
             out.add(texts.get("steps.import", "file", fileName));
         }
-        account.ifPresent(name -> out.add(texts.get("steps.account", "account", name)));
-        ownAccount.ifPresent(name -> out.add(texts.get("steps.own-account", "account", name)));
+        asked.account().ifPresent(name -> out.add(texts.get("steps.account", "account", name)));
+        asked.ownAccount().ifPresent(name -> out.add(texts.get("steps.own-account", "account", name)));
+        if (asked.passphrase()) {
+            out.add(texts.get("steps.passphrase"));
+        }
         out.addAll(atTheEnd());
         return out;
     }

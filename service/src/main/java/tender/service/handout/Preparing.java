@@ -135,6 +135,6 @@ final class Preparing {
                         .map(d -> new Contents.Reader(
                                 d.kind(), People.byId(tx, d.personId()).flatMap(People.Person::language)))))
                 .orElse(new Contents.Reader("laptop", Optional.empty()));
-        return contents.of(newest, files.account(newest.profile()), reader, passphrase, form);
+        return contents.of(newest, files.typed(newest.profile()), reader, passphrase, form);
     }
 }

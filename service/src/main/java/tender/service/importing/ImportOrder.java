@@ -2,7 +2,6 @@ package tender.service.importing;
 
 import java.util.Map;
 import java.util.Optional;
-import tender.core.credential.Secret;
 import tender.store.office.Gateways;
 
 /**
@@ -11,7 +10,7 @@ import tender.store.office.Gateways;
  * @param listener empty where the gateway has one of the files' kind, or folders are named after them
  * @param name of the file or archive
  * @param assign whose files are, by path: {@code mara/laptop}
- * @param passphrase opens locked key stores, to look whose they are; it is not kept
+ * @param unlocking opens locked key stores
  * @param decision why dangerous lines may stay; without it a file with such lines is held back
  */
 public record ImportOrder(
@@ -21,5 +20,5 @@ public record ImportOrder(
         byte[] content,
         Map<String, String> assign,
         RefusedRepairs refused,
-        Optional<Secret> passphrase,
+        Optional<Unlocking> unlocking,
         Optional<String> decision) {}

@@ -3,9 +3,11 @@ package tender.service.importing;
 import java.util.Base64;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import tender.api.ImportApi;
 import tender.api.InspectApi;
 import tender.api.ProblemCode;
+import tender.core.credential.Secret;
 import tender.core.wire.Fields;
 import tender.io.gateway.ManagementConnection;
 import tender.service.device.Connections;
@@ -72,8 +74,12 @@ public final class ImportRoutes implements Routes {
                 request.content().map(ImportRoutes::decoded).orElseGet(() -> exported(gateway)),
                 request.assign().orElse(Map.of()),
                 RefusedRepairs.of(request.refuse().orElse(List.of())),
-                request.passphrase(),
+                unlocking(request.passphrase(), request.keepPassphrase()),
                 request.decision().filter(d -> !d.isBlank()));
+    }
+
+    static Optional<Unlocking> unlocking(Optional<Secret> passphrase, Optional<Boolean> kept) {
+        return passphrase.map(p -> new Unlocking(p, kept.orElse(false)));
     }
 
     private static byte[] decoded(String base64) {

@@ -81,8 +81,9 @@ final class ImportRun {
                     "its certificate is revoked by a list that was given with it; request a new file"));
         }
         if (c.isLocked()) {
-            return Optional.of(new FileImport.Asked(
-                    "its key store is locked: give its passphrase (--passphrase-fd N), which is not kept"));
+            return Optional.of(
+                    new FileImport.Asked(
+                            "its key store is locked: give its passphrase (--passphrase-fd N), which is kept only if you say so"));
         }
         List<Inspection.Note> dangerous = c.dangerous();
         if (!dangerous.isEmpty() && order.decision().isEmpty()) {
@@ -110,6 +111,9 @@ final class ImportRun {
                     target.dns(),
                     grant(target.listener(), Optional.of(owner)).life(),
                     c.own(),
+                    c.needsPassphrase()
+                            ? order.unlocking().filter(Unlocking::kept).map(Unlocking::passphrase)
+                            : Optional.empty(),
                     dangerous.isEmpty()
                             ? Optional.empty()
                             : order.decision().map(reason -> lines(dangerous) + ": " + reason));

@@ -44,7 +44,7 @@ public final class Importing {
 
     private Function<Tx, List<FileImport>> work(ImportOrder order, By by) {
         List<ClientFile> candidates = ClientFile.read(
-                        Map.of(order.name(), order.content()), order.passphrase(), by.at())
+                        Map.of(order.name(), order.content()), order.unlocking().map(Unlocking::passphrase), by.at())
                 .clients();
         if (candidates.isEmpty()) {
             throw new Refused(Refused.Kind.MALFORMED, "no client file is inside", "content");

@@ -11,7 +11,6 @@ import java.util.TreeMap;
 import java.util.UUID;
 import java.util.function.Function;
 import java.util.stream.Collectors;
-import tender.core.credential.Secret;
 import tender.core.inspect.Inspection;
 import tender.core.office.Office;
 import tender.core.proposal.ClientFile;
@@ -69,13 +68,13 @@ public final class ProposedImport {
      * Files to import.
      *
      * @param files contents by name or path
-     * @param passphrase opens locked key stores, to look whose they are; it is not kept
+     * @param unlocking opens locked key stores
      * @param decision why dangerous lines may stay; without it a file with such lines is held back
      */
     public record Order(
             Map<String, byte[]> files,
             Proposal.Corrections corrections,
-            Optional<Secret> passphrase,
+            Optional<Unlocking> unlocking,
             Optional<String> decision) {}
 
     /**
@@ -96,7 +95,8 @@ public final class ProposedImport {
     }
 
     private Function<Tx, Done> work(Order order, By by) {
-        ClientFile.Found found = ClientFile.read(order.files(), order.passphrase(), by.at());
+        ClientFile.Found found =
+                ClientFile.read(order.files(), order.unlocking().map(Unlocking::passphrase), by.at());
         if (found.clients().isEmpty()) {
             throw new Refused(
                     Refused.Kind.MALFORMED, "none of these is a client file of OpenVPN, WireGuard or IKEv2", "files");
@@ -212,7 +212,7 @@ public final class ProposedImport {
                                     new byte[0],
                                     Map.of(),
                                     RefusedRepairs.of(List.of()),
-                                    order.passphrase(),
+                                    order.unlocking(),
                                     order.decision()),
                             profiles,
                             by));

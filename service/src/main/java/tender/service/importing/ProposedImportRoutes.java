@@ -42,7 +42,7 @@ public final class ProposedImportRoutes implements Routes {
         ProposedImport.Order order = new ProposedImport.Order(
                 InspectRoutes.files(request.files()),
                 request.corrections().map(ProposedImportRoutes::corrections).orElse(Proposal.Corrections.NONE),
-                request.passphrase(),
+                ImportRoutes.unlocking(request.passphrase(), request.keepPassphrase()),
                 request.decision().filter(d -> !d.isBlank()));
         boolean dryRun = request.dryRun().orElse(false);
         ProposedImport.Done done = oneByOne.run(

@@ -181,7 +181,7 @@ public final class ImportedProfiles {
         UUID id = before.profileId();
         taken.before.remove(a.device().id()); // one file a device in an import
         taken.publicParts.add(identity.who().value());
-        Credentials.replace(tx, id, identity.who().value(), by.at());
+        credentials.replace(tx, id, new Credentials.Renewed(identity.who().value(), a.passphrase(), by.at()));
         ends(tx, id, a, identity, by.at());
         Optional<OpenVpnClient> file =
                 a.protocol() == Protocol.OPENVPN ? Optional.of(OpenVpnClient.read(a.repaired())) : Optional.empty();
@@ -220,7 +220,7 @@ public final class ImportedProfiles {
                         identity.custody(a),
                         CredentialState.IN_USE,
                         now),
-                Optional.empty());
+                a.passphrase());
         OpenVpnClient file = a.protocol() == Protocol.OPENVPN ? OpenVpnClient.read(a.repaired()) : null;
         Profiles.insert(
                 tx,

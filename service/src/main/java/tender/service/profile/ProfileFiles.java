@@ -8,6 +8,7 @@ import tender.service.refusal.Refused;
 import tender.store.credential.Credentials;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
+import tender.store.profile.ProfileOrigin;
 import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
@@ -59,6 +60,22 @@ public final class ProfileFiles {
 
     /** An account at a gateway. */
     public record Account(String name, Secret password) {}
+
+    /**
+     * What a client asks for beside its file.
+     *
+     * @param account where Tender made it
+     * @param passphrase of the locked key store or key in an imported file, where it was kept
+     */
+    public record Typed(Optional<Account> account, Optional<Secret> passphrase) {}
+
+    public Typed typed(Profiles.Profile p) {
+        boolean imported = p.origin() == ProfileOrigin.EXPORTED
+                && p.identity().isName()
+                && p.account().isEmpty();
+        return new Typed(
+                account(p), imported ? db.inTransaction(tx -> credentials.secret(tx, p.keyId())) : Optional.empty());
+    }
 
     /** A profile's account, where Tender made it. */
     public Optional<Account> account(Profiles.Profile p) {

@@ -17,6 +17,7 @@ import tender.store.jdbc.Ids;
 import tender.store.journal.By;
 import tender.store.journal.Journal;
 import tender.store.office.Gateways;
+import tender.store.office.Listeners;
 import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
@@ -64,6 +65,7 @@ final class ElsewhereTrials {
             beside.ifPresent(note -> Trials.note(tx, trialId, note));
             Events.say(tx, "trial", trialId);
         });
+        saw(trial.listenerId(), report);
     }
 
     private Claims claims(Trials.Trial trial, TrialReport report) {
@@ -141,7 +143,12 @@ final class ElsewhereTrials {
             Events.say(tx, "trial", id);
             Journal.append(tx, by, "trial-reported", "profile", profile.id(), shown.all() ? "proven" : "not proven");
         });
+        saw(profile.listenerId(), report);
         return new Kept(id, note);
+    }
+
+    private void saw(UUID listenerId, TrialReport report) {
+        db.inTransaction(tx -> Listeners.byId(tx, listenerId)).ifPresent(l -> runner.saw(l, report.observed()));
     }
 
     private static Trials.Order order(UUID id, Profiles.Profile profile, Revisions.KnownFile file, String name) {

@@ -77,7 +77,7 @@ final class ProtocolTrial {
 
     Outcome run(
             ProfileFiles.Newest tried,
-            Optional<ProfileFiles.Account> account,
+            ProfileFiles.Typed typed,
             Gateways.Gateway gateway,
             Optional<IpAddress> insideHost,
             MeasurementOptions wanted,
@@ -89,8 +89,8 @@ final class ProtocolTrial {
         String text = tried.content().revealText(RevealSecret.TO_HANDSHAKE);
         boolean ike = listener.filter(l -> l.protocol() == Protocol.IKEV2).isPresent();
         Trying trying = ike
-                ? () -> ike(ikeQuestion(text, account, listener, insideHost, now), wanted, entering)
-                : () -> openVpn(openVpnQuestions(text, account, listener, insideHost, now), wanted, entering);
+                ? () -> ike(ikeQuestion(text, typed, listener, insideHost, now), wanted, entering)
+                : () -> openVpn(openVpnQuestions(text, typed, listener, insideHost, now), wanted, entering);
         Made made = trying.now();
         Ladder ladder = made.judge().apply(Optional.empty());
         if (ladder.isProven()) {
@@ -109,13 +109,14 @@ final class ProtocolTrial {
 
     private static IkeQuestion ikeQuestion(
             String text,
-            Optional<ProfileFiles.Account> account,
+            ProfileFiles.Typed typed,
             Optional<Listener> listener,
             Optional<IpAddress> insideHost,
             Instant now) {
         return IkeQuestion.of(
                 text,
-                account.map(a -> new IkeSettings.Added(Optional.empty(), Optional.of(a.password())))
+                typed.account()
+                        .map(a -> new IkeSettings.Added(Optional.empty(), Optional.of(a.password())))
                         .orElse(IkeSettings.Added.NOTHING),
                 listener.flatMap(l -> l.get(Attribute.INSIDE_ADDRESS)).map(IpAddress::parse),
                 insideHost,
@@ -124,15 +125,15 @@ final class ProtocolTrial {
 
     private static List<OpenVpnQuestion> openVpnQuestions(
             String text,
-            Optional<ProfileFiles.Account> account,
+            ProfileFiles.Typed typed,
             Optional<Listener> listener,
             Optional<IpAddress> insideHost,
             Instant now) {
         return OpenVpnQuestion.all(
                 text,
-                account.map(a -> new ClientSettings.Added(
-                                Optional.of(new ClientSettings.Login(a.name(), a.password())), Optional.empty()))
-                        .orElse(ClientSettings.Added.NOTHING),
+                new ClientSettings.Added(
+                        typed.account().map(a -> new ClientSettings.Login(a.name(), a.password())),
+                        typed.passphrase().map(p -> p.revealText(RevealSecret.TO_HANDSHAKE))),
                 insideHost,
                 listener.flatMap(l -> l.words(Attribute.SERVER_NAMES).stream().findFirst()),
                 now);

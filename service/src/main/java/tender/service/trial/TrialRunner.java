@@ -126,7 +126,7 @@ final class TrialRunner {
         MeasurementOptions wanted = wanted(trial);
         ProtocolTrial.Outcome outcome = attempt.run(
                 tried,
-                files.account(tried.profile()),
+                files.typed(tried.profile()),
                 gateway,
                 gateway.insideHost(),
                 wanted,
@@ -161,6 +161,11 @@ final class TrialRunner {
 
     private static Optional<ParseProblem> refusal(ProfileFiles.Newest tried) {
         return ClientRules.refusal(tried.content().revealText(RevealSecret.TO_HANDSHAKE));
+    }
+
+    /** Takes note of what a trial that was made elsewhere saw of a listener. */
+    void saw(Listeners.Listener listener, Map<Attribute, String> values) {
+        observing.saw(listener, values);
     }
 
     /** What a trial was asked to measure, from here or elsewhere. */

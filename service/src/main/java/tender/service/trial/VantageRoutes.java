@@ -3,6 +3,7 @@ package tender.service.trial;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import tender.api.Page;
 import tender.api.TrialApi;
@@ -12,6 +13,7 @@ import tender.core.network.IpAddress;
 import tender.core.trial.Cause;
 import tender.core.trial.Certainty;
 import tender.core.trial.MeasurementOptions;
+import tender.core.trial.ObservedSettings;
 import tender.core.trial.ReachabilityProbe;
 import tender.core.trial.Rung;
 import tender.core.trial.RungResult;
@@ -165,7 +167,8 @@ final class VantageRoutes implements Routes {
         Fields.range("rungs", report.rungs().size(), 1, Rung.values().length);
         return new TrialReport(
                 report.rungs().stream().map(VantageRoutes::rung).toList(),
-                report.measured().map(VantageRoutes::measured));
+                report.measured().map(VantageRoutes::measured),
+                ObservedSettings.read(report.observed().orElse(Map.of())));
     }
 
     private static RungResult rung(TrialApi.Rung r) {

@@ -57,12 +57,27 @@ public final class Credentials {
     }
 
     private static final String REPLACE = """
-            update credential set public_part = ?, expires_at = null, state = 'IN_USE', created_at = ?
-            where id = (select key_id from profile_listener where profile_id = ? and position = 0)""";
+            update credential set public_part = ?, secret = ?, expires_at = null, state = 'IN_USE', created_at = ?
+            where id = ?""";
+    private static final String KEY = "select key_id from profile_listener where profile_id = ? and position = 0";
 
-    /** A profile has another key or certificate, which Tender does not keep apart from its file. */
-    public static void replace(Tx tx, UUID profileId, String publicPart, Instant now) {
-        tx.updateOne(REPLACE, p -> p.text(publicPart).instant(now).id(profileId));
+    /**
+     * Another key or certificate, which Tender does not keep apart from its file.
+     *
+     * @param passphrase opens the file's key store or key, where it is kept
+     */
+    public record Renewed(String publicPart, Optional<Secret> passphrase, Instant at) {}
+
+    public void replace(Tx tx, UUID profileId, Renewed renewed) {
+        UUID id = tx.first(KEY, p -> p.id(profileId), row -> row.id("key_id")).orElseThrow();
+        tx.updateOne(
+                REPLACE,
+                p -> p.text(renewed.publicPart())
+                        .bytes(renewed.passphrase()
+                                .map(s -> cipher.seal(s, EncryptedColumn.CREDENTIAL, id))
+                                .orElse(null))
+                        .instant(renewed.at())
+                        .id(id));
     }
 
     private static final String SECRET = "select secret from credential where id = ? and secret is not null";
