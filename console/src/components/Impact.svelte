@@ -26,6 +26,7 @@
   {/if}
   {#each preview.vanishes as f (f.key)}<p class="small"><State state="ok" word="fixes" /> {f.subject} <span class="mono soft">{f.code}</span></p>{/each}
   {#each preview.appears as f (f.key)}<p class="small"><State state="warning" word="brings" /> {f.subject} <span class="mono soft">{f.code}</span>: {f.evidence}</p>{/each}
+  {#if preview.byHand}<p class="small"><strong>To be done by hand:</strong> Tender does not write this gateway. It becomes an instruction for a person, with the values to enter.</p>{/if}
   {#if preview.guarded}<p class="small soft">The device rolls the change back by itself unless Tender reads it again in time.</p>{/if}
 </div>
 

@@ -37,5 +37,5 @@
   table { border-collapse: collapse; width: 100%; }
   th { text-align: left; font-size: var(--size-small); padding: 0 var(--gap-2) var(--gap-1) 0; }
   td { padding: 0 var(--gap-2) var(--gap-1) 0; }
-  input, select { width: 100%; min-width: 8rem; }
+  input, select { font: inherit; padding: 0.35rem 0.5rem; min-height: 2.1rem; width: 100%; min-width: 8rem; border: 1px solid var(--line-strong); border-radius: var(--radius); background: var(--sheet); color: var(--ink); }
 </style>

@@ -160,6 +160,7 @@ export interface components {
         "Change.Preview": {
             affected: components["schemas"]["Change.Affected"][];
             appears: components["schemas"]["Watch.Finding"][];
+            byHand: boolean;
             cutOff: string[];
             guarded: boolean;
             restart: string;

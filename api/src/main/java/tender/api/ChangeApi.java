@@ -24,7 +24,12 @@ public final class ChangeApi {
             Optional<Instant> removeAt,
             Optional<String> why) {}
 
-    /** What the changes would do. {@code cutOff} names those connected now who are cut for a moment. */
+    /**
+     * What the changes would do.
+     *
+     * @param cutOff those connected now who are cut for a moment
+     * @param byHand whether they become an instruction for a person, since Tender does not write the gateway
+     */
     public record Preview(
             List<String> words,
             String restart,
@@ -34,7 +39,8 @@ public final class ChangeApi {
             List<Affected> affected,
             List<WatchApi.Finding> appears,
             List<WatchApi.Finding> vanishes,
-            boolean guarded) {}
+            boolean guarded,
+            boolean byHand) {}
 
     /** A file that the change concerns; fate is refreshes or needs-handout. */
     public record Affected(String profileId, String label, String person, String fate, List<Difference> differences) {}

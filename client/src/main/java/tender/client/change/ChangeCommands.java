@@ -40,6 +40,9 @@ public final class ChangeCommands {
         p.vanishes().forEach(f -> terminal.print("fixes        " + f.subject() + " (" + f.code() + ")"));
         p.appears()
                 .forEach(f -> terminal.print("brings       " + f.subject() + " (" + f.code() + "): " + f.evidence()));
+        if (p.byHand()) {
+            terminal.print("by hand      Tender does not write this gateway: it becomes an instruction for a person");
+        }
         if (p.guarded()) {
             terminal.print("rollback     armed on the device until Tender has read it again");
         }

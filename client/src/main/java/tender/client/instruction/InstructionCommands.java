@@ -72,7 +72,7 @@ final class InstructionCommands {
                                         i.gateway(),
                                         Terminal.ago(i.askedAt()),
                                         i.askedOf().orElse("nobody yet"),
-                                        i.words()))
+                                        i.words().replaceFirst("^to be [a-z]+ at [^:]+: ", "")))
                                 .toList(),
                         "nothing is to be done by hand");
             }

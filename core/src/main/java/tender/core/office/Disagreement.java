@@ -14,9 +14,14 @@ import java.util.stream.Collectors;
  */
 public record Disagreement(
         String listener, Attribute setting, String known, SettingSource from, String observed, Instant at) {
-    /** Whether a trial saw something else than is known; of several items it may see more, in any order. */
-    public static boolean differ(String known, String observed) {
-        return !items(observed).containsAll(items(known));
+    /**
+     * Whether a trial saw something else than is known; of several items it may see more, in any order. Of the ciphers it sees the one
+     * that was agreed on.
+     */
+    public static boolean differ(Attribute setting, String known, String observed) {
+        return setting == Attribute.CIPHERS
+                ? !items(known).containsAll(items(observed))
+                : !items(observed).containsAll(items(known));
     }
 
     private static Set<String> items(String value) {

@@ -31,11 +31,16 @@ public final class InstructionSheet {
                 .append("</p>\n");
         int number = 1;
         for (Entry e : entries) {
+            int end = e.what().indexOf(". ");
+            String first = end < 0 ? e.what() : e.what().substring(0, end + 1);
             out.append("<h2>")
                     .append(number++)
                     .append(". ")
-                    .append(escaped(e.what()))
+                    .append(escaped(first))
                     .append("</h2>\n");
+            if (end >= 0) {
+                out.append("<p>").append(escaped(e.what().substring(end + 2))).append("</p>\n");
+            }
             rows(e).forEach(out::append);
             e.texts()
                     .forEach((label, text) -> out.append("<p>")

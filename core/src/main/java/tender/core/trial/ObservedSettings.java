@@ -3,6 +3,7 @@ package tender.core.trial;
 import java.util.EnumMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -16,7 +17,8 @@ import tender.core.office.Attribute;
 import tender.core.wire.MalformedException;
 
 /**
- * What a trial shows of how a listener is set: the end, names and key of its certificate, and what it gives to clients. A setting that
+ * What a trial shows of how a listener is set: the end, names and key of its certificate, the cipher that was agreed on, and what it
+ * gives to clients. A setting that
  * the trial did not get to see is missing.
  */
 public final class ObservedSettings {
@@ -26,7 +28,8 @@ public final class ObservedSettings {
             Attribute.SERVER_NAMES,
             Attribute.REACH,
             Attribute.DNS,
-            Attribute.INSIDE_ADDRESS);
+            Attribute.INSIDE_ADDRESS,
+            Attribute.CIPHERS);
 
     private ObservedSettings() {}
 
@@ -66,6 +69,7 @@ public final class ObservedSettings {
         }
         put(out, Attribute.REACH, reach);
         put(out, Attribute.DNS, dns);
+        seen.cipher().ifPresent(c -> put(out, Attribute.CIPHERS, Set.of(c.toUpperCase(Locale.ROOT))));
         seen.gatewayInside().ifPresent(a -> out.put(Attribute.INSIDE_ADDRESS, a.toString()));
         return out;
     }

@@ -62,6 +62,11 @@ final class ChangeOrdering {
         });
     }
 
+    /** Whether changes of a gateway become instructions for a person. */
+    boolean isByHand(Gateways.Gateway gateway) {
+        return db.inTransaction(tx -> byHand.everything(tx, gateway.id()));
+    }
+
     /** Tender does not write the gateway: somebody is asked to make the changes there. */
     private DeviceChange asked(Tx tx, ChangeOrder order, Device before, Device wanted, Instant now) {
         if (order.temporarySeconds().isPresent() || order.at().isAfter(now)) {

@@ -170,7 +170,8 @@ final class ChangeRoutes implements Routes {
 
     /** What the changes would do; shared with fixing a finding. */
     ChangeApi.Preview preview(Gateways.Gateway gateway, List<Change> changes, Instant now) {
-        return ChangeView.of(ImpactPreview.of(db, records.office(now), gateway.name(), changes));
+        ImpactPreview preview = ImpactPreview.of(db, records.office(now), gateway.name(), changes);
+        return ChangeView.of(ordering.isByHand(gateway) ? preview.asInstruction() : preview);
     }
 
     private Answer order(Call call) {

@@ -25,7 +25,8 @@ final class ChangeView {
                 preview.affected().stream().map(ChangeView::of).toList(),
                 FindingRoutes.render(preview.appears()),
                 FindingRoutes.render(preview.vanishes()),
-                p.guarded());
+                p.guarded(),
+                p.byHand());
     }
 
     private static ChangeApi.Affected of(Impact.Affected a) {

@@ -18,18 +18,25 @@ import tender.store.session.Sessions;
  * What changes at a gateway would do.
  *
  * @param cutOff who is connected now through what starts anew
+ * @param byHand whether somebody has to make it, since Tender does not write the gateway
  * @param guarded whether the device brings back what was there unless it is told otherwise
  */
-record ImpactPreview(Impact.Preview impact, List<String> cutOff, boolean guarded) {
+record ImpactPreview(Impact.Preview impact, List<String> cutOff, boolean guarded, boolean byHand) {
     private static final UUID END = UUID.fromString("ffffffff-ffff-ffff-ffff-ffffffffffff");
     private static final int MOST = 10_000;
+
+    /** The same at a gateway that Tender does not write. */
+    ImpactPreview asInstruction() {
+        return new ImpactPreview(impact, cutOff, false, true);
+    }
 
     static ImpactPreview of(Db db, Office office, String gateway, List<Change> changes) {
         Impact.Preview impact = Impact.of(office, gateway, changes);
         return new ImpactPreview(
                 impact,
                 impact.restart().cuts() ? connected(db, gateway, changes, impact.restart()) : List.of(),
-                ChangeSteps.couldCutOff(changes));
+                ChangeSteps.couldCutOff(changes),
+                false);
     }
 
     private static List<String> connected(Db db, String gateway, List<Change> changes, Restart restart) {

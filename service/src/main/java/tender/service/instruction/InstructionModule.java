@@ -27,6 +27,7 @@ public final class InstructionModule implements NodeModule {
     private final JobWaits waits;
     private final Supplier<URI> console;
     private final OpenInstructions open;
+    private final OutgoingMail mail;
 
     public InstructionModule(
             Node node,
@@ -44,6 +45,7 @@ public final class InstructionModule implements NodeModule {
         this.waits = waits;
         this.console = console;
         this.open = new OpenInstructions(devices.gateways());
+        this.mail = new OutgoingMail(node.settings().alerts().mail(), devices.names(), node.clock());
     }
 
     public OpenInstructions open() {
@@ -53,20 +55,20 @@ public final class InstructionModule implements NodeModule {
     @Override
     public List<Route> routes() {
         return Routes.of(new InstructionRoutes(
-                node.db(), devices.gateways(), gateways.manual(), open, new InstructionTexts(credentials), waits));
+                node.db(),
+                devices.gateways(),
+                gateways.manual(),
+                open,
+                new InstructionTexts(credentials),
+                mail,
+                waits));
     }
 
     @Override
     public List<JobKind> jobs() {
         return List.of(
                 new HandChangeCheck(node.db(), node.clock(), devices.gateways(), gateways.reading(), proof),
-                new InstructionMail(
-                        node.db(),
-                        node.clock(),
-                        devices.gateways(),
-                        open,
-                        new OutgoingMail(node.settings().alerts().mail(), devices.names(), node.clock()),
-                        console));
+                new InstructionMail(node.db(), node.clock(), devices.gateways(), open, mail, console));
     }
 
     @Override

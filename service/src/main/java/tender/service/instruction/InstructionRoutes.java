@@ -10,6 +10,7 @@ import tender.api.Page;
 import tender.core.credential.Secret;
 import tender.core.sheet.InstructionSheet;
 import tender.core.wire.Fields;
+import tender.service.alert.OutgoingMail;
 import tender.service.gateway.ManualGateways;
 import tender.service.http.Answer;
 import tender.service.http.Call;
@@ -43,6 +44,7 @@ final class InstructionRoutes implements Routes {
     private final ManualGateways manual;
     private final OpenInstructions open;
     private final InstructionTexts texts;
+    private final OutgoingMail mail;
     private final JobWaits waits;
 
     InstructionRoutes(
@@ -51,7 +53,9 @@ final class InstructionRoutes implements Routes {
             ManualGateways manual,
             OpenInstructions open,
             InstructionTexts texts,
+            OutgoingMail mail,
             JobWaits waits) {
+        this.mail = mail;
         this.db = db;
         this.gateways = gateways;
         this.manual = manual;
@@ -222,6 +226,12 @@ final class InstructionRoutes implements Routes {
                     "say whom to send it to; or name who does this at " + g.name() + ": tender gateway set " + g.name()
                             + " --contact MAIL",
                     "to");
+        }
+        if (!mail.isSet()) {
+            throw new Refused(
+                    Refused.Kind.CONFLICT,
+                    "no mail server is set; set mail.server and mail.from, or print the sheet: tender instruction sheet "
+                            + g.name());
         }
         int count = db.inTransaction(tx -> open.at(tx, g.id()).size()
                 + WantedFiles.words(FileRequests.at(tx, g.id())).size());

@@ -214,7 +214,7 @@ public final class OfficeRecords {
                                 && k.listener().equals(seen.listener())
                                 && k.setting() == seen.setting())
                         .findFirst()
-                        .filter(k -> Disagreement.differ(k.value(), seen.value()))
+                        .filter(k -> Disagreement.differ(seen.setting(), k.value(), seen.value()))
                         .ifPresent(k -> out.computeIfAbsent(seen.gatewayId(), g -> new ArrayList<>())
                                 .add(new Disagreement(
                                         seen.listener(),
