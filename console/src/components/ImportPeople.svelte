@@ -34,7 +34,7 @@
 </script>
 
 <Section title="Import people" note="all or nothing">
-  <Choice label="From" bind:value={way} options={[{ value: 'file', label: 'a file' }, { value: 'paste', label: 'a spreadsheet, pasted' }, { value: 'type', label: 'typing them here' }]} inline />
+  <div class="from"><Choice label="From" bind:value={way} options={[{ value: 'file', label: 'a file' }, { value: 'paste', label: 'a spreadsheet, pasted' }, { value: 'type', label: 'typing them here' }]} /></div>
   {#if way === 'paste'}
     <form onsubmit={(e) => { e.preventDefault(); void look(pasted); }}>
       <TextArea label="Cells copied from a spreadsheet" bind:value={pasted} rows={8} hint="With a header, or name, mail, team and device in this order" />
@@ -60,5 +60,6 @@
   .field { display: grid; gap: var(--gap-1); justify-items: start; }
   label { font-size: var(--size-small); font-weight: 600; }
   p { margin: 0; }
+  .from { max-width: 22rem; }
   form { display: grid; gap: var(--gap-2); max-width: 48rem; }
 </style>

@@ -37,9 +37,9 @@
 {/if}
 {#if session.mayWrite}
   <p class="do">
-    {#if !shown}<Button busy={action.busy} onclick={show}>Show what to do</Button>{/if}
-    <Button look="main" busy={checking.busy} onclick={done}>It is done: try it</Button>
-    {#if i.kind === 'change'}<Button busy={action.busy} onclick={cancel}>Cancel it</Button>{/if}
+    {#if !shown}<Button busy={action.busy} aria-label="Show what to do for: {i.subject}" onclick={show}>Show what to do</Button>{/if}
+    <Button look="main" busy={checking.busy} aria-label="It is done, try it: {i.subject}" onclick={done}>It is done: try it</Button>
+    {#if i.kind === 'change'}<Button busy={action.busy} aria-label="Cancel it: {i.subject}" onclick={cancel}>Cancel it</Button>{/if}
   </p>
 {/if}
 <Trouble problem={action.problem ?? checking.problem} />

@@ -173,6 +173,53 @@ export interface components {
         "Change.SetPreview": {
             members: components["schemas"]["Change.MemberPreview"][];
         };
+        "Departure.Departure": {
+            device: string | null;
+            handle: string;
+            id: string;
+            /** Format: int32 */
+            open: number;
+            /** Format: date-time */
+            orderedAt: string;
+            orderedBy: string;
+            person: string;
+            /** Format: int32 */
+            profiles: number;
+        };
+        "Departure.Ending": {
+            connected: boolean;
+            gateway: string;
+            how: string;
+            listener: string;
+            profile: string;
+            profileId: string;
+        };
+        "Departure.Plan": {
+            departureId: string | null;
+            device: string | null;
+            endings: components["schemas"]["Departure.Ending"][];
+            handle: string;
+            person: string;
+            secrets: string[];
+        };
+        "Departure.Refusal": {
+            /** Format: date-time */
+            checkedAt: string | null;
+            control: string | null;
+            /** Format: date-time */
+            endedAt: string | null;
+            found: string | null;
+            gateway: string;
+            listener: string;
+            profile: string;
+            profileId: string;
+            shown: string;
+            state: string;
+        };
+        "Departure.Shown": {
+            departure: components["schemas"]["Departure.Departure"];
+            refusals: components["schemas"]["Departure.Refusal"][];
+        };
         "Expiry.Expiry": {
             /** Format: date-time */
             expiresAt: string;

@@ -21,7 +21,7 @@
   const places: Record<string, string> = {
     unreachable: '/gateways?state=unreachable', identity: '/gateways?state=identity-not-accepted', failed: '/profiles?show=state%3Dfailed',
     failing: '/profiles?show=open%3Dfailing', 'without-backup': '/gateways?sort=backup', 'not-handed-out': '/profiles?show=open%3Dnot-handed-out',
-    uncollected: '/handouts', 'files-requested': '/gateways/file-requests', unproven: '/profiles?show=open%3Dunproven',
+    uncollected: '/handouts', 'files-requested': '/gateways/file-requests', 'not-refused': '/people', unproven: '/profiles?show=open%3Dunproven',
   };
   const temporary = new Resource(() => api.list<DeviceChange>('/changes/temporary'), ['gateway']);
   onMount(() => temporary.start());

@@ -2,6 +2,7 @@
   import { onMount } from 'svelte';
   import Empty from '../components/Empty.svelte';
   import Grid from '../components/Grid.svelte';
+  import Departures from '../components/Departures.svelte';
   import ImportPeople from '../components/ImportPeople.svelte';
   import PersonForm from '../components/PersonForm.svelte';
   import Section from '../components/Section.svelte';
@@ -37,4 +38,5 @@
   </Section>
   <ImportPeople imported={() => void people.again()} />
 {/if}
+<Departures />
 <TeamGrid />

@@ -6,6 +6,8 @@
   import Empty from '../components/Empty.svelte';
   import Grid from '../components/Grid.svelte';
   import IssueForm from '../components/IssueForm.svelte';
+  import Departures from '../components/Departures.svelte';
+  import Leave from '../components/Leave.svelte';
   import PersonForm from '../components/PersonForm.svelte';
   import ProfileGrid from '../components/ProfileGrid.svelte';
   import Remove from '../components/Remove.svelte';
@@ -44,10 +46,11 @@
       {#if session.mayWrite && p.devices.length > 0}
         <Section title="Issue a profile"><IssueForm person={p.handle} devices={p.devices} issued={() => void person.reload()} /></Section>
       {/if}
+      <Departures person={p.handle} />
       <Section title="Devices">
         {#if p.devices.length > 0}<Grid label="devices" rows={p.devices} {columns}>
           {#snippet cell(d, column)}
-            {#if column.key === 'do'}<span class="do"><Button aria-label="Change {d.name}" onclick={() => (editing = d.id)}>Change</Button><Remove path={`/people/${encodeURIComponent(p.handle)}/devices/${encodeURIComponent(d.name)}`} removed={() => void person.reload()} /></span>
+            {#if column.key === 'do'}<span class="do"><Button aria-label="Change {d.name}" onclick={() => (editing = d.id)}>Change</Button><Leave path={`/people/${encodeURIComponent(p.handle)}/devices/${encodeURIComponent(d.name)}/lost`} label="Lost" title="{p.name}'s {d.name} is lost" left={() => void person.reload()} /><Remove path={`/people/${encodeURIComponent(p.handle)}/devices/${encodeURIComponent(d.name)}`} removed={() => void person.reload()} /></span>
             {:else}{column.text(d)}{/if}
           {/snippet}
         </Grid>{/if}
@@ -57,7 +60,7 @@
       {#if session.mayWrite}
         <Section title="Details" note="The language is that of the page, the steps and the sheets that {p.name} is given.">
           {#key p.version}<PersonForm person={p} saved={(now) => (now === handle ? void person.reload() : router.go('/people/' + encodeURIComponent(now)))} />{/key}
-          <div><Remove path={'/people/' + encodeURIComponent(p.handle)} label="Remove this person" removed={() => router.go('/people')} /></div>
+          <div class="do"><Leave path={`/people/${encodeURIComponent(p.handle)}/leave`} label="Leaves" title="{p.name} leaves" left={() => void person.reload()} /><Remove path={'/people/' + encodeURIComponent(p.handle)} label="Remove this person" removed={() => router.go('/people')} /></div>
         </Section>
       {/if}
     {/snippet}

@@ -112,7 +112,7 @@ public final class WatchApi {
     /**
      * Something that needs attention.
      *
-     * @param kind unreachable, identity, failed, files-requested, not-handed-out, uncollected, failing, unproven or without-backup
+     * @param kind unreachable, identity, failed, files-requested, not-refused, not-handed-out, uncollected, failing, unproven or without-backup
      * @param words how many of what, such as "2 gateways do not answer"
      * @param action what to do about it, as a button says it
      */

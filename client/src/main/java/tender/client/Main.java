@@ -14,6 +14,7 @@ import tender.client.command.CallFailure;
 import tender.client.command.ClientCommand;
 import tender.client.command.CommandGroup;
 import tender.client.command.Terminal;
+import tender.client.departure.DepartureGroup;
 import tender.client.explain.ExplainGroup;
 import tender.client.finding.FindingGroup;
 import tender.client.gateway.GatewayGroup;
@@ -35,6 +36,7 @@ public final class Main {
                     PersonGroup.ALL,
                     ProfileGroup.ALL,
                     InstructionGroup.ALL,
+                    DepartureGroup.ALL,
                     AuthorityGroup.ALL,
                     HandoutGroup.ALL,
                     TrialGroup.ALL,

@@ -161,12 +161,68 @@ class AdministrationTest extends InChromium {
         String profile =
                 tender.json("profile", "show", "mara-phone-pier8").path("id").asText();
         go("/profiles/" + profile);
-        button("It is done: try it").click();
+        press("It is done, try it: mara-phone-pier8");
         Shell.until(
                 "the trial to be told",
                 Duration.ofSeconds(60),
                 () -> browser.findElement(By.tagName("main")).getText().contains("not let in yet"));
         readsWell("/profiles/" + profile);
+        aChangeIsMadeByHand(id);
+    }
+
+    /** From the form that changes settings to the instruction that is shown, sent nowhere, and said to be done. */
+    private void aChangeIsMadeByHand(String id) throws Exception {
+        go("/gateways/changes?gateway=pier8");
+        text("Tender does not write pier8");
+        choose("What to change", "Set the time zone");
+        write("Time zone", "Europe/Oslo");
+        button("Add to the list").click();
+        write("Why", "its log is an hour off");
+        button("Preview").click();
+        text("To be done by hand:");
+        button("Apply").click();
+        text("What to enter stands on the gateway's page");
+
+        go("/gateways/" + id);
+        text("to be changed at pier8: set the time zone to Europe/Oslo");
+        press("Show what to do for: set the time zone to Europe/Oslo");
+        text("its log is an hour off");
+        readsWell("/gateways/" + id);
+        go("/gateways/" + id);
+        press("It is done, try it: set the time zone to Europe/Oslo");
+        Shell.until(
+                "the change to be known",
+                Duration.ofSeconds(30),
+                () -> tender.client("change", "list", "pier8").contains("no trial shows it"));
+        assertThat(tender.client("gateway", "facts", "pier8")).contains("Europe/Oslo");
+    }
+
+    @Test
+    void peopleAreTypedOrPasted() throws Exception {
+        go("/people");
+        choose("From", "typing them here");
+        for (int row = 1; row <= 4; row++) {
+            cell("Name, row " + row).sendKeys("Typed Person " + row);
+            cell("Mail, row " + row).sendKeys("typed" + row + "@skerrivane.example");
+        }
+        button("Check").click();
+        text("If you import it: 4 people and 4 devices added");
+        button("Import").click();
+        text("Imported: 4 people and 4 devices added");
+        assertThat(tender.client("person", "show", "typed4")).contains("Typed Person 4");
+
+        choose("From", "a spreadsheet, pasted");
+        WebElement cells = field("Cells copied from a spreadsheet");
+        browser.executeScript(
+                "arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('input'))",
+                cells,
+                "Full name\tE-mail\nTyped Person 1\ttyped1@skerrivane.example\nPasted One\t\n");
+        button("Check").click();
+        text("If you import it: 1 person and 0 devices added, 0 changed, 1 unchanged");
+    }
+
+    private static WebElement cell(String label) {
+        return browser.findElement(By.cssSelector("[aria-label='" + label + "']"));
     }
 
     @Test

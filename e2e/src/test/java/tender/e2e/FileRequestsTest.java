@@ -110,7 +110,7 @@ class FileRequestsTest {
         assertThat(tender.client("gateway", "facts", "pier7"))
                 .containsPattern("certificate-expires +20.*\\(a trial, ")
                 .containsPattern("dns +10.20.9.53 +\\(a trial, ")
-                .containsPattern("ciphers +AES-256-GCM +\\(client files, ");
+                .containsPattern("ciphers +AES-256-GCM +\\(a trial, .*; client files, ");
         tender.client("gateway", "listener", "pier7", "openvpn", "--set", "dns=10.20.9.99");
         tender.client("trial", "run", "ana-laptop-pier7");
         assertThat(tender.tryClient("finding", "list", "--gateway", "pier7").out())

@@ -3,6 +3,7 @@ package tender.e2e;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
+import java.net.InetAddress;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -16,6 +17,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import tender.standins.exported.ExportedFiles;
+import tender.standins.listener.Ikev1Responder;
 import tender.standins.office.SmallOffice;
 
 /** Gateways that nobody but a person can change: entered from their files, changed by instructions, and proven by real servers. */
@@ -91,6 +93,42 @@ class ManualGatewayTest {
         assertThat(tender.query("select count(*) from profile where state = 'withdrawn'"))
                 .isEqualTo("1");
         assertThat(tender.client("journal", "list", "--json")).contains("while gia-laptop-pier2 was let in");
+    }
+
+    @Test
+    void whoLeavesIsShownToBeRefusedByARealServerAndStaysOpenUntilThen() throws Exception {
+        int port = RealWireGuard.freePort(ADDRESS);
+        ExportedFiles exported =
+                new ExportedFiles(Instant.now(), ExportedFiles.places(2, new ExportedFiles.Place(ADDRESS, port)));
+        try (RealWireGuard server = new RealWireGuard(folder, 9, port, exported)) {
+            Path given =
+                    Files.write(folder.resolve("gia.conf"), exported.files().get("gia.conf"));
+            tender.client("import", given.toString(), "--name", "gateway-1=pier2", "--yes");
+            tender.client("person", "add", "bo", "--name", "Bo Lind");
+            tender.client("device", "add", "bo", "phone", "--kind", "phone");
+            tender.client("profile", "issue", "bo", "phone", "--gateway", "pier2");
+            String text = tender.client("instruction", "show", "bo-phone-pier2");
+            String peer = text.substring(text.indexOf("[Peer]"));
+            server.add(Files.writeString(folder.resolve("peer.conf"), peer));
+            tender.client("instruction", "done", "bo-phone-pier2");
+
+            assertThat(tender.client("person", "leave", "bo", "--dry-run"))
+                    .contains("by hand: remove the peer", "nothing was done");
+            assertThat(tender.client("person", "leave", "bo", "--yes", "--no-wait"))
+                    .contains("not yet");
+            Shell.Result still = tender.tryClient("departure", "check", "bo");
+            assertThat(still.out()).contains("not yet", "still let in");
+            assertThat(still.code()).isEqualTo(1);
+
+            server.remove(peer.lines()
+                    .filter(l -> l.startsWith("PublicKey"))
+                    .findFirst()
+                    .orElseThrow()
+                    .replaceAll(".*= ", ""));
+            assertThat(tender.client("departure", "check", "bo"))
+                    .contains("refused, while gia-laptop-pier2 was let in");
+            assertThat(tender.client("departure", "list")).contains("bo, left");
+        }
     }
 
     @Test
@@ -285,6 +323,49 @@ class ManualGatewayTest {
             assertThat(tender.client("instruction", "done", "eli-laptop-slip"))
                     .contains("a trial shows that it is done");
         }
+    }
+
+    @Test
+    void anL2tpListenerIsEnteredByHandProbedAndItsAccountMadeByHand() throws Exception {
+        tender.client("gateway", "add", "quay", "--connector", "manual", "--endpoint", ADDRESS);
+        tender.client(
+                "gateway",
+                "listener",
+                "quay",
+                "clients",
+                "--set",
+                "protocol=l2tp-ipsec",
+                "--set",
+                "port=500",
+                "--set",
+                "transport=udp");
+        assertThat(tender.tryClient("trial", "run", "--gateway", "quay", "--listener", "clients")
+                        .out())
+                .contains("does not answer");
+        try (Ikev1Responder running = Ikev1Responder.start(InetAddress.getByName(ADDRESS), 500, 4500)) {
+            Shell.until(
+                    "the listener to answer",
+                    Duration.ofSeconds(20),
+                    () -> tender.tryClient("trial", "run", "--gateway", "quay", "--listener", "clients")
+                                    .code()
+                            == 0);
+        }
+
+        tender.client("person", "add", "bo", "--name", "Bo Lind");
+        tender.client("device", "add", "bo", "phone", "--kind", "phone");
+        assertThat(tender.client("profile", "issue", "bo", "phone", "--gateway", "quay", "--make-account"))
+                .contains("waiting", "create the account bo-phone-quay");
+        String password =
+                tender.client("instruction", "show", "bo-phone-quay").replaceAll("(?s).*to copy:\\s+(\\S+)\\s*", "$1");
+        assertThat(password).hasSizeGreaterThan(10);
+        assertThat(tender.client("instruction", "done", "bo-phone-quay")).contains("it counts as said");
+        assertThat(tender.client("profile", "show", "bo-phone-quay")).contains("state      ready");
+
+        tender.client("profile", "withdraw", "bo-phone-quay", "--yes");
+        assertThat(tender.client("instruction", "list")).contains("close the account bo-phone-quay");
+        tender.client("instruction", "done", "bo-phone-quay");
+        assertThat(tender.query("select count(*) from credential where secret is not null"))
+                .isEqualTo("0");
     }
 
     @Test

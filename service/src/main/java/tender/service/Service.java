@@ -18,6 +18,7 @@ import tender.service.backup.BackupModule;
 import tender.service.certificate.CertificateModule;
 import tender.service.change.ChangeModule;
 import tender.service.collect.CollectModule;
+import tender.service.departure.DepartureModule;
 import tender.service.device.DeviceModule;
 import tender.service.event.LiveEvents;
 import tender.service.expiry.ExpiryRoutes;
@@ -179,6 +180,7 @@ public final class Service implements AutoCloseable {
                 new HandoutModule(node, records, profiles, this::staffUrl),
                 trials,
                 instructions,
+                new DepartureModule(node, devices, records, profiles.withdrawing(), trials.refusals(), waits),
                 NodeModule.of(new ExpiryRoutes(node.db(), records).routes()),
                 new MonitorModule(node, trials.canaryTrials(), devices.names()),
                 new SessionModule(node, devices, GatewayJobs::reconcile),

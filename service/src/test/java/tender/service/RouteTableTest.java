@@ -119,6 +119,11 @@ class RouteTableTest {
             GET /profiles/labelled/{label} owner operator auditor
             POST /profiles/many owner operator
             POST /profiles/{id}/renew owner operator
+            POST /people/{handle}/leave owner operator
+            POST /people/{handle}/devices/{device}/lost owner operator
+            GET /departures owner operator auditor
+            GET /departures/{id} owner operator auditor
+            POST /departures/{id}/check owner operator
             GET /instructions owner operator auditor
             GET /instructions/{id} owner operator auditor
             POST /instructions/{id}/show owner operator fresh

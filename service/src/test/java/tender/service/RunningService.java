@@ -40,7 +40,7 @@ final class RunningService implements AutoCloseable {
     /** Writing calls that change no record: they ask, or order what leaves its own entry when it is done. */
     private static final Pattern QUIET = Pattern.compile(
             "/sign-in|/me/fresh|/me/code|/journal/verify|/walks|/explain/.*|/inspections|/findings/preview"
-                    + "|/gateways/[^/]+/changes/preview|/change-sets/preview|/gateways(/[^/]+)?/(read|recognise)|/vantage/.*|/trials/reported|/device-descriptions/[^/]+/check"
+                    + "|/gateways/[^/]+/changes/preview|/change-sets/preview|/gateways(/[^/]+)?/(read|recognise)|/vantage/.*|/trials/reported|/device-descriptions/[^/]+/check|/departures/[^/]+/check"
                     + "|/gateways/[^/]+/instructions/send");
 
     final Service service;

@@ -20,3 +20,8 @@ alter table instruction add column sent_at timestamptz;
 alter table file_request add column asked_of text;
 alter table file_request add column sent_at timestamptz;
 alter table gateway add column contact text not null default '';
+-- An account with a password that Tender made is made by hand.
+alter table instruction drop constraint instruction_kind_check;
+alter table instruction
+    add constraint instruction_kind_check
+        check (kind in ('admit-peer', 'admit-account', 'close-peer', 'close-account', 'close-certificate', 'upload-list'));

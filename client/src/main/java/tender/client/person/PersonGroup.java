@@ -2,6 +2,7 @@ package tender.client.person;
 
 import java.util.List;
 import tender.client.command.CommandGroup;
+import tender.client.departure.LeaveCommands;
 
 /** People and their devices: the commands. */
 public final class PersonGroup {
@@ -15,6 +16,7 @@ public final class PersonGroup {
                             PersonCommands.Ls.class,
                             PersonCommands.Show.class,
                             PersonCommands.Bring.class,
+                            LeaveCommands.Leave.class,
                             PersonCommands.Remove.class)),
             new CommandGroup(
                     "team",
@@ -23,7 +25,11 @@ public final class PersonGroup {
             new CommandGroup(
                     "device",
                     "Devices that people connect with.",
-                    List.of(DeviceCommands.Add.class, DeviceCommands.Put.class, DeviceCommands.Remove.class)));
+                    List.of(
+                            DeviceCommands.Add.class,
+                            DeviceCommands.Put.class,
+                            LeaveCommands.Lost.class,
+                            DeviceCommands.Remove.class)));
 
     private PersonGroup() {}
 }

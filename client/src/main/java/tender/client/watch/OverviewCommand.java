@@ -18,6 +18,7 @@ final class OverviewCommand extends ClientCommand {
             "without-backup", "tender gateway list --sort=backup",
             "not-handed-out", "tender profile list --open not-handed-out",
             "files-requested", "tender request list",
+            "not-refused", "tender departure list",
             "uncollected", "tender handout list --sort=collected",
             "unproven", "tender profile list --open unproven");
 

@@ -57,6 +57,11 @@ public record HandSteps(String what, Map<String, String> values, Map<String, Str
         return switch (work) {
             case ADMIT_PEER ->
                 of("Add this WireGuard peer to listener " + listener + ".", Map.of("public key", subject));
+            case ADMIT_ACCOUNT ->
+                of(
+                        "Create this account with the password below, and let it use listener " + listener
+                                + " and nothing else.",
+                        Map.of("account", subject));
             case CLOSE_PEER ->
                 of("Remove this WireGuard peer from listener " + listener + ".", Map.of("public key", subject));
             case CLOSE_ACCOUNT -> of("Close this account, or take its VPN access away.", Map.of("account", subject));

@@ -6,6 +6,8 @@ import java.util.Locale;
 public enum HandWork {
     /** Add a WireGuard peer. */
     ADMIT_PEER("add the peer"),
+    /** Make an account with the password that Tender made. */
+    ADMIT_ACCOUNT("create the account"),
     /** Remove a WireGuard peer. */
     CLOSE_PEER("remove the peer"),
     /** Close or remove an account, or take its VPN right away. */
@@ -31,7 +33,7 @@ public enum HandWork {
 
     /** Whether it keeps somebody out, rather than letting them in. */
     public boolean closes() {
-        return this != ADMIT_PEER;
+        return this != ADMIT_PEER && this != ADMIT_ACCOUNT;
     }
 
     /** Who is cut off by it. */

@@ -71,6 +71,6 @@ class HandStepsTest {
                     .containsExactly("subject-1");
         }
         assertThat(List.of(HandWork.values()).stream().filter(w -> !w.closes()).toList())
-                .containsExactly(HandWork.ADMIT_PEER);
+                .containsExactly(HandWork.ADMIT_PEER, HandWork.ADMIT_ACCOUNT);
     }
 }

@@ -184,7 +184,9 @@ final class InstructionRoutes implements Routes {
             return new InstructionApi.Checked(
                     left.isEmpty(),
                     left.or(() -> DeviceChanges.byId(tx, id).map(DeviceChanges.DeviceChange::note))
-                            .orElse(""));
+                            .orElseGet(() -> InstructionCheck.countsAsSaid(tx, id)
+                                    ? "it counts as said; no trial can show it"
+                                    : ""));
         });
     }
 

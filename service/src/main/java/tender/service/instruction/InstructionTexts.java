@@ -31,6 +31,12 @@ final class InstructionTexts {
         List<Text> out = new ArrayList<>();
         i.profile().filter(p -> p.kind() == HandWork.ADMIT_PEER).ifPresent(p -> out.add(new Text("peer", peer(tx, p))));
         i.profile()
+                .filter(p -> p.kind() == HandWork.ADMIT_ACCOUNT)
+                .flatMap(p -> Profiles.byId(tx, p.profileId()))
+                .flatMap(Profiles.Profile::account)
+                .flatMap(a -> credentials.secret(tx, a.credentialId()))
+                .ifPresent(password -> out.add(new Text("password", password)));
+        i.profile()
                 .filter(p -> p.kind() == HandWork.UPLOAD_LIST)
                 .flatMap(p -> list(tx, p.what()))
                 .ifPresent(list -> out.add(new Text("revocation list", Secret.of(list))));

@@ -175,6 +175,12 @@ public final class OverviewRoutes implements Routes {
                                 "client files to make at gateways",
                                 "See which"),
                         need(
+                                "not-refused",
+                                c.notRefused(),
+                                "profile of somebody who left is not shown to be refused",
+                                "profiles of people who left are not shown to be refused",
+                                "See which"),
+                        need(
                                 "failing",
                                 c.failing(),
                                 "profile failed its last trial",

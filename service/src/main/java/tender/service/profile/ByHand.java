@@ -7,6 +7,7 @@ import java.util.UUID;
 import tender.core.office.HandWork;
 import tender.io.gateway.Capability;
 import tender.service.device.DeviceDescriptions;
+import tender.store.credential.Credentials;
 import tender.store.event.Events;
 import tender.store.jdbc.Tx;
 import tender.store.journal.By;
@@ -48,10 +49,10 @@ public final class ByHand {
                 .contains(capability);
     }
 
-    /** The profile waits until somebody has added its peer. */
-    static void admit(Tx tx, UUID profileId, String publicKey, Instant now) {
+    /** The profile waits until somebody has added its peer or account. */
+    static void admit(Tx tx, UUID profileId, HandWork work, String what, Instant now) {
         Profiles.wait(tx, profileId);
-        Instructions.put(tx, profileId, HandWork.ADMIT_PEER, publicKey, now);
+        Instructions.put(tx, profileId, work, what, now);
     }
 
     /** The profile is withdrawn, and what it rests on is still to be closed by somebody. */
@@ -77,16 +78,15 @@ public final class ByHand {
      */
     public static void tried(Tx tx, UUID profileId, boolean proven, Set<String> causes, Instant now) {
         Instructions.of(tx, profileId)
-                .filter(i -> i.kind() == HandWork.ADMIT_PEER
-                        ? proven
-                        : !proven && causes.stream().anyMatch(REFUSALS::contains))
+                .filter(i ->
+                        !i.kind().closes() ? proven : !proven && causes.stream().anyMatch(REFUSALS::contains))
                 .ifPresent(i -> done(tx, i, "a trial", now));
     }
 
     /** A reading or a trial has shown that it is done. */
     public static void done(Tx tx, Instructions.Instruction i, String shownBy, Instant now) {
         Instructions.done(tx, i.profileId());
-        if (i.kind() == HandWork.ADMIT_PEER) {
+        if (!i.kind().closes()) {
             Profiles.move(
                     tx,
                     List.of(i.profileId()),
@@ -100,6 +100,7 @@ public final class ByHand {
                     Set.of(ProfileState.CLOSING),
                     ProfileState.WITHDRAWN,
                     java.util.Optional.empty());
+            Credentials.erase(tx, i.profileId()); // it was kept to show that it is refused
             if (i.state() == ProfileState.CLOSING) {
                 Profiles.release(tx, List.of(i.profileId()));
             }

@@ -32,6 +32,8 @@ public final class ClosedByHand implements GatewayReading.Conclusion {
         for (Instructions.Instruction i : open) {
             boolean done = switch (i.kind()) {
                 case ADMIT_PEER -> keys.contains(i.what());
+                case ADMIT_ACCOUNT ->
+                    device.accounts().stream().anyMatch(a -> a.name().equals(i.what()) && a.vpn());
                 case CLOSE_PEER -> !keys.contains(i.what());
                 case CLOSE_ACCOUNT -> isClosed(tx, gateway, device, i);
                 case CLOSE_CERTIFICATE, UPLOAD_LIST -> revoked.contains(i.what());

@@ -95,7 +95,7 @@ final class ProfileExpiry implements JobKind {
                 }
             }
             case PASSWORD -> {
-                if (p.custody() == Custody.HELD) {
+                if (p.custody() == Custody.HELD && byHand.accountsAreWritten(tx, gateway)) {
                     DesiredResources.account(tx, gateway, p.id(), Presence.SUSPENDED);
                     GatewayJobs.reconcile(tx, gateway);
                 } else {

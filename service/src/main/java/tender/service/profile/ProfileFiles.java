@@ -19,6 +19,13 @@ public final class ProfileFiles {
     public static final Set<ProfileState> TRIABLE =
             Set.of(ProfileState.READY, ProfileState.WAITING, ProfileState.CLOSING);
 
+    private static final Set<ProfileState> TRIED = Set.of(
+            ProfileState.READY,
+            ProfileState.WAITING,
+            ProfileState.CLOSING,
+            ProfileState.WITHDRAWING,
+            ProfileState.WITHDRAWN);
+
     private final Db db;
     private final Credentials credentials;
     private final Revisions revisions;
@@ -53,9 +60,12 @@ public final class ProfileFiles {
         return db.inTransaction(tx -> chosen(tx, ready(tx, profileId), Optional.empty()));
     }
 
-    /** The same of a profile that may still wait for somebody at the gateway: a trial shows whether they have done it. */
+    /**
+     * The same of a profile that may still wait for somebody at the gateway, or that is withdrawn: a trial shows whether it is let in
+     * or refused.
+     */
     public Newest triable(UUID profileId) {
-        return db.inTransaction(tx -> chosen(tx, in(tx, profileId, TRIABLE), Optional.empty()));
+        return db.inTransaction(tx -> chosen(tx, in(tx, profileId, TRIED), Optional.empty()));
     }
 
     /** An account at a gateway. */

@@ -6,6 +6,7 @@ import java.util.Optional;
 import java.util.UUID;
 import tender.core.credential.Passphrase;
 import tender.core.credential.Secret;
+import tender.core.office.HandWork;
 import tender.service.gateway.GatewayJobs;
 import tender.service.refusal.Refused;
 import tender.store.jdbc.Ids;
@@ -80,7 +81,7 @@ final class ProfileMaker {
         if (kinds.byHand.peers(tx, listener.gatewayId())) {
             DesiredResources.forget(tx, id);
             String key = Profiles.byId(tx, id).orElseThrow().identity().value();
-            ByHand.admit(tx, id, key, by.at());
+            ByHand.admit(tx, id, HandWork.ADMIT_PEER, key, by.at());
         } else {
             isWritten = true;
         }
@@ -94,24 +95,25 @@ final class ProfileMaker {
         }
         Optional<Secret> password = access.makeAccount() ? Optional.of(Passphrase.generate(RANDOM)) : Optional.empty();
         UUID id = kinds.byCertificate.keep(tx, wanted, certificate, password, ends, by);
-        password.ifPresent(p -> delivered(id));
+        password.ifPresent(p -> delivered(id, wanted.label()));
         return id;
     }
 
     private UUID account(ProfilePlan wanted, IssueOrder.Access access, Optional<Instant> ends) {
         boolean make = access.makeAccount();
+        String account = access.account().orElse(make ? wanted.label() : wanted.who());
         UUID id = kinds.byAccount.keep(
                 tx,
                 wanted,
                 new AccountProfiles.Wanted(
                         kinds.certificates.facts(tx, listener),
-                        access.account().orElse(make ? wanted.label() : wanted.who()),
+                        account,
                         make ? Optional.of(Passphrase.generate(RANDOM)) : Optional.empty(),
                         access.reason()),
                 by);
         expiry(id, ends);
         if (make) {
-            delivered(id);
+            delivered(id, account);
         }
         return id;
     }
@@ -122,10 +124,14 @@ final class ProfileMaker {
         }
     }
 
-    /** The account is still to be set at the gateway. */
-    private void delivered(UUID id) {
-        DesiredResources.account(tx, listener.gatewayId(), id, Presence.PRESENT);
-        isWritten = true;
+    /** The account is still to be set at the gateway, by Tender or by hand. */
+    private void delivered(UUID id, String account) {
+        if (kinds.byHand.accountsAreWritten(tx, listener.gatewayId())) {
+            DesiredResources.account(tx, listener.gatewayId(), id, Presence.PRESENT);
+            isWritten = true;
+        } else {
+            ByHand.admit(tx, id, HandWork.ADMIT_ACCOUNT, account, by.at());
+        }
     }
 
     /** Orders what is to be written at the gateway for all that were made: the job's id; empty where nothing is. */

@@ -75,6 +75,10 @@ public final class ProfileModule implements NodeModule {
         return files;
     }
 
+    public Withdrawing withdrawing() {
+        return withdrawing;
+    }
+
     public ByHand byHand() {
         return byHand;
     }

@@ -6,6 +6,7 @@ import java.util.Optional;
 import java.util.UUID;
 import tender.core.credential.Custody;
 import tender.core.network.Cidr;
+import tender.core.office.HandWork;
 import tender.core.wire.Sha256;
 import tender.service.gateway.GatewayJobs;
 import tender.service.refusal.Refused;
@@ -108,7 +109,7 @@ final class Renewing {
         Profiles.Profile p = r.profile();
         Listeners.Listener listener = r.listener();
         if (kinds.byHand.peers(tx, listener.gatewayId())) {
-            ByHand.admit(tx, p.id(), p.identity().value(), r.now());
+            ByHand.admit(tx, p.id(), HandWork.ADMIT_PEER, p.identity().value(), r.now());
         } else {
             DesiredResources.peer(tx, listener.gatewayId(), listener.id(), p.id(), Presence.PRESENT);
             GatewayJobs.reconcile(tx, listener.gatewayId());

@@ -25,7 +25,7 @@ import tender.store.reconcile.DesiredResources;
 import tender.store.reconcile.DesiredResources.Presence;
 
 /** Ends profiles in the records, and says what is to leave the gateway, or what somebody has to close there. */
-final class Withdrawing {
+public final class Withdrawing {
     private final Db db;
     private final Credentials credentials;
     private final ProfileKinds kinds;
@@ -40,29 +40,67 @@ final class Withdrawing {
 
     /** Ends a profile: its handouts are withdrawn, its credentials revoked and erased, its peer removed from the gateway. */
     Outcome withdraw(UUID profileId, By by) {
-        return db.inTransaction(tx -> {
-            Profiles.Profile p = Profiles.byId(tx, profileId)
-                    .filter(q ->
-                            q.state() == ProfileState.WITHDRAWING && q.problem().isPresent()
-                                    || q.state() == ProfileState.WAITING
-                                    || q.state() == ProfileState.FAILED)
-                    .orElseGet(() -> ProfileFiles.ready(tx, profileId));
-            Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
-            Optional<ForeignCertificates.Foreign> certificate = foreign.of(tx, p);
-            Handouts.withdrawOf(tx, profileId, by.at());
+        return db.inTransaction(tx -> withdraw(tx, profileId, false, by));
+    }
+
+    /**
+     * The same in a transaction; what is held of its credentials stays until a trial has shown that it is refused.
+     *
+     * @throws Refused where it is being written
+     */
+    public void withdrawToBeShown(Tx tx, UUID profileId, By by) {
+        withdraw(tx, profileId, true, by);
+    }
+
+    /** How a profile ends at its gateway, in words. */
+    public String words(Tx tx, Profiles.Profile p) {
+        Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
+        UUID gatewayId = listener.gatewayId();
+        return switch (kinds.way(tx, listener)) {
+            case KEY ->
+                kinds.byHand.peers(tx, gatewayId) ? "by hand: remove the peer" : "its peer is removed from the gateway";
+            case ACCOUNT ->
+                isOurAccount(p) && kinds.byHand.accountsAreWritten(tx, gatewayId)
+                        ? "its account is removed from the gateway"
+                        : "by hand: close the account " + p.identity().value();
+            case CERTIFICATE ->
+                foreign.of(tx, p).filter(f -> !f.ours()).isPresent()
+                        ? "by hand: revoke the certificate on the gateway"
+                        : kinds.byHand.everything(tx, gatewayId)
+                                ? "its certificate is revoked; by hand: upload the revocation list"
+                                : "its certificate is revoked and the list delivered";
+        };
+    }
+
+    private Outcome withdraw(Tx tx, UUID profileId, boolean toBeShown, By by) {
+        Profiles.Profile p = Profiles.byId(tx, profileId)
+                .filter(q ->
+                        q.state() == ProfileState.WITHDRAWING && q.problem().isPresent()
+                                || q.state() == ProfileState.WAITING
+                                || q.state() == ProfileState.FAILED)
+                .orElseGet(() -> ProfileFiles.ready(tx, profileId));
+        Listeners.Listener listener = Listeners.byId(tx, p.listenerId()).orElseThrow();
+        Optional<ForeignCertificates.Foreign> certificate = foreign.of(tx, p);
+        Handouts.withdrawOf(tx, profileId, by.at());
+        boolean shownByHand = isOurAccount(p)
+                && p.account().isPresent()
+                && !kinds.byHand.accountsAreWritten(tx, listener.gatewayId());
+        if (toBeShown || shownByHand) {
+            Credentials.revokedOf(tx, profileId); // its password shows that it is refused
+        } else {
             credentials.revokeOf(tx, profileId);
-            Profiles.move(
-                    tx,
-                    List.of(profileId),
-                    Set.of(ProfileState.READY, ProfileState.WITHDRAWING, ProfileState.WAITING, ProfileState.FAILED),
-                    ProfileState.WITHDRAWING,
-                    Optional.empty());
-            Journal.append(tx, by, "profile-withdrawn", "profile", profileId, "");
-            Optional<UUID> job =
-                    p.state() == ProfileState.FAILED ? over(tx, profileId) : removed(tx, p, listener, certificate, by);
-            Events.say(tx, "profile", profileId);
-            return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), job);
-        });
+        }
+        Profiles.move(
+                tx,
+                List.of(profileId),
+                Set.of(ProfileState.READY, ProfileState.WITHDRAWING, ProfileState.WAITING, ProfileState.FAILED),
+                ProfileState.WITHDRAWING,
+                Optional.empty());
+        Journal.append(tx, by, "profile-withdrawn", "profile", profileId, "");
+        Optional<UUID> job =
+                p.state() == ProfileState.FAILED ? over(tx, profileId) : removed(tx, p, listener, certificate, by);
+        Events.say(tx, "profile", profileId);
+        return new Outcome(Profiles.byId(tx, profileId).orElseThrow(), job);
     }
 
     /** Nothing of it was ever let in, so that nothing is left to be closed. */
@@ -94,7 +132,7 @@ final class Withdrawing {
                 return revoked(tx, p, listener, certificate, by);
             }
             case ACCOUNT -> {
-                if (isOurAccount(p)) {
+                if (isOurAccount(p) && kinds.byHand.accountsAreWritten(tx, gatewayId)) {
                     DesiredResources.account(tx, gatewayId, p.id(), Presence.ABSENT);
                     return Optional.of(GatewayJobs.reconcile(tx, gatewayId));
                 }

@@ -4,12 +4,9 @@ import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import java.util.UUID;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
-import tender.core.office.HandWork;
-import tender.core.trial.Rung;
 import tender.core.wire.MalformedException;
 import tender.service.job.JobKind;
 import tender.service.job.Lane;
@@ -19,6 +16,7 @@ import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
+import tender.store.office.Listeners;
 import tender.store.profile.Instructions;
 import tender.store.profile.Profiles;
 import tender.store.trial.Trials;
@@ -34,14 +32,14 @@ public final class InstructionCheck implements JobKind {
     private static final Duration EVERY = Duration.ofMinutes(5);
     private static final int AT_ONCE = 20;
     private static final String WHY = ", whether an instruction is carried out";
-    /** A trial that failed before these never asked the server to let anybody in. */
-    private static final Set<Rung> REFUSES = Set.of(Rung.PORT, Rung.HANDSHAKE, Rung.AUTHENTICATION);
 
     private final Db db;
     private final Clock clock;
     private final ListenerProof proof;
+    private final RefusalProof refusals;
 
-    InstructionCheck(Db db, Clock clock, ListenerProof proof) {
+    InstructionCheck(Db db, Clock clock, ListenerProof proof, RefusalProof refusals) {
+        this.refusals = refusals;
         this.db = db;
         this.clock = clock;
         this.proof = proof;
@@ -101,31 +99,39 @@ public final class InstructionCheck implements JobKind {
         });
     }
 
-    /** What trials show; where they show that it is done, that is noted. */
-    private String found(Instructions.Instruction asked) {
-        Trials.Trial trial = proof.ofProfile(asked.profileId(), asked.label() + WHY);
-        boolean letIn = ListenerProof.isLetIn(trial);
-        if (asked.kind() == HandWork.ADMIT_PEER) {
-            return letIn ? "it is let in" : "the last trial was not let in yet" + proof.at(trial);
-        }
-        if (letIn) {
-            return "the last trial was still let in";
-        }
-        if (proof.failed(trial).filter(REFUSES::contains).isEmpty()) {
-            return "the last trial did not get as far as the server" + proof.at(trial);
-        }
-        Optional<Profiles.Profile> other =
-                db.inTransaction(tx -> Instructions.letIn(tx, asked.profileId()).flatMap(id -> Profiles.byId(tx, id)));
-        if (other.isEmpty()) {
-            return "the last trial was not let in; no other profile of " + asked.listener()
-                    + " is there to show that the server works";
-        }
-        if (!ListenerProof.isLetIn(proof.ofProfile(other.get().id(), other.get().label() + WHY))) {
-            return "the last trial was not let in, and " + other.get().label() + " was not either";
+    /** Whether only the listener's own clients can use it, so that no trial signs in there. */
+    public static boolean countsAsSaid(Tx tx, UUID profileId) {
+        return Profiles.byId(tx, profileId)
+                .flatMap(p -> Listeners.byId(tx, p.listenerId()))
+                .filter(l -> TrialKinds.isProbed(l.protocol()))
+                .isPresent();
+    }
+
+    /** What no trial can show counts as said. */
+    private String saidAlone(Instructions.Instruction asked) {
+        if (asked.claimed().isEmpty()) {
+            return "no trial can show it; say when it is done";
         }
         db.run(tx -> Instructions.of(tx, asked.profileId())
-                .ifPresent(i -> ByHand.done(
-                        tx, i, "trials: refused, while " + other.get().label() + " was let in", clock.instant())));
-        return "it is refused";
+                .ifPresent(i -> ByHand.done(tx, i, "whoever did it; no trial can", clock.instant())));
+        return "it counts as said";
+    }
+
+    /** What trials show; where they show that it is done, that is noted. */
+    private String found(Instructions.Instruction asked) {
+        if (db.inTransaction(tx -> countsAsSaid(tx, asked.profileId()))) {
+            return saidAlone(asked);
+        }
+        Trials.Trial trial = proof.ofProfile(asked.profileId(), asked.label() + WHY);
+        boolean letIn = ListenerProof.isLetIn(trial);
+        if (!asked.kind().closes()) {
+            return letIn ? "it is let in" : "the last trial was not let in yet" + proof.at(trial);
+        }
+        RefusalProof.Shown shown = refusals.judged(trial, asked.profileId(), asked.listener(), WHY);
+        if (shown.refused()) {
+            db.run(tx -> Instructions.of(tx, asked.profileId())
+                    .ifPresent(i -> ByHand.done(tx, i, "trials: " + shown.words(), clock.instant())));
+        }
+        return shown.words();
     }
 }

@@ -25,6 +25,7 @@ public final class TrialModule implements NodeModule {
     private final Vantages vantages;
     private final VantageWaits waits;
     private final ListenerProof proof;
+    private final RefusalProof refusals;
 
     public TrialModule(
             Node node,
@@ -52,6 +53,7 @@ public final class TrialModule implements NodeModule {
         this.proof = new ListenerProof(node.db(), node.clock(), profiles.files(), records, runner);
         this.canaryTrials =
                 new CanaryTrials(node.db(), node.clock(), devices.gateways(), profiles.canaries(), delivery, runner);
+        this.refusals = new RefusalProof(node.db(), profiles.byHand(), proof, canaryTrials, delivery);
         this.vantages = new Vantages(
                 node.db(),
                 node.clock(),
@@ -67,6 +69,10 @@ public final class TrialModule implements NodeModule {
 
     public CanaryTrials canaryTrials() {
         return canaryTrials;
+    }
+
+    public RefusalProof refusals() {
+        return refusals;
     }
 
     public ListenerProof proof() {
@@ -85,7 +91,7 @@ public final class TrialModule implements NodeModule {
         return List.of(
                 new TrialJob(node.db(), node.clock(), runner, delivery),
                 new HandedTrial(node.db(), node.clock()),
-                new InstructionCheck(node.db(), node.clock(), proof));
+                new InstructionCheck(node.db(), node.clock(), proof, refusals));
     }
 
     @Override

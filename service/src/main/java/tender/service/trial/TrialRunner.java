@@ -33,6 +33,7 @@ import tender.store.jdbc.Db;
 import tender.store.journal.By;
 import tender.store.office.Gateways;
 import tender.store.office.Listeners;
+import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.trial.TrialDocuments;
 import tender.store.trial.Trials;
@@ -109,7 +110,8 @@ final class TrialRunner {
             return;
         }
         ProfileFiles.Newest asked = files.triable(trial.profileId().orElseThrow());
-        boolean connected = live.isConnected(asked.profile());
+        // of one that must not be let in, the very file is tried whatever its device does
+        boolean connected = asked.profile().state() == ProfileState.READY && live.isConnected(asked.profile());
         ProfileFiles.Newest tried = connected ? canary(asked.profile()) : asked;
         recorder.runs(trial, asked, tried, connected);
         Gateways.Gateway gateway =

@@ -171,6 +171,23 @@ public final class Credentials {
             set state = 'REVOKED', secret = null, custody = case when custody = 'HELD' then 'ERASED' else custody end
             where id in\s""" + KEYS;
 
+    private static final String REVOKED = "update credential set state = 'REVOKED' where id in " + KEYS;
+
+    /** Ends a profile's credentials; what is held of them stays until {@link #erase}. */
+    public static void revokedOf(Tx tx, UUID profileId) {
+        tx.update(REVOKED, p -> p.id(profileId));
+    }
+
+    private static final String ERASE = """
+            update credential
+            set secret = null, custody = case when custody = 'HELD' then 'ERASED' else custody end
+            where state = 'REVOKED' and id in\s""" + KEYS;
+
+    /** Erases what is held of a profile's ended credentials. */
+    public static void erase(Tx tx, UUID profileId) {
+        tx.update(ERASE, p -> p.id(profileId));
+    }
+
     /** Ends a profile's credentials; held secrets are erased. */
     public void revokeOf(Tx tx, UUID profileId) {
         tx.update(REVOKE, p -> p.id(profileId));

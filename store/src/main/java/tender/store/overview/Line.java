@@ -5,7 +5,10 @@ import tender.store.profile.Standings;
 
 /** What waits at each station of the line of work. */
 public final class Line {
-    /** Counts; {@code unproven} are ready profiles with no proof that still stands. */
+    /**
+     * Counts; {@code unproven} are ready profiles with no proof that still stands, {@code notRefused} those of people who left that
+     * nothing has shown to be refused.
+     */
     public record Counts(
             long gateways,
             long unaccepted,
@@ -14,6 +17,7 @@ public final class Line {
             long writing,
             long byHand,
             long requestedFiles,
+            long notRefused,
             long failed,
             long notHandedOut,
             long handouts,
@@ -36,6 +40,7 @@ public final class Line {
                    (select count(*) from instruction)
                    + (select count(*) from device_change where state = 'by-hand') as by_hand,
                    (select count(*) from file_request) as requested_files,
+                   (select count(*) from refusal where state = 'open') as not_refused,
                    coalesce(sum(profiles) filter (where state = 'failed'), 0)::bigint as failed,
                    coalesce(sum(profiles) filter (where state = 'ready' and not handed_out), 0)::bigint as not_handed_out,
                    coalesce(sum(handouts), 0)::bigint as handouts,
@@ -62,6 +67,7 @@ public final class Line {
                                 r.number("writing"),
                                 r.number("by_hand"),
                                 r.number("requested_files"),
+                                r.number("not_refused"),
                                 r.number("failed"),
                                 r.number("not_handed_out"),
                                 r.number("handouts"),

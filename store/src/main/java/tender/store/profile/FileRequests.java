@@ -2,6 +2,7 @@ package tender.store.profile;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -177,6 +178,11 @@ public final class FileRequests {
     /** Somebody was asked for all that is requested at a gateway. */
     public static void asked(Tx tx, UUID gatewayId, Asked asked) {
         tx.update(ASKED, p -> p.text(asked.of()).instant(asked.at()).id(gatewayId));
+    }
+
+    /** Nobody needs files for these devices any more. */
+    public static void forget(Tx tx, Collection<UUID> devices) {
+        tx.update("delete from file_request where device_id = any(?)", p -> p.ids(devices));
     }
 
     /** Takes a request back. */

@@ -75,15 +75,18 @@ public final class Instructions {
     private static final String TO_CHECK = """
             select i.profile_id from instruction i
             join profile_listener l on l.profile_id = i.profile_id and l.position = 0
-            join credential c on c.id = l.key_id and c.custody in ('HELD', 'IN_FILE')
-            where i.checked_at is null
-               or i.checked_at < ?::timestamptz
-                  - least(greatest((?::timestamptz - i.asked_at) / 12, interval '5 minutes'), interval '6 hours')
+            join credential c on c.id = l.key_id and c.custody <> 'DEVICE_ONLY'
+            where (select r.content is not null from profile_revision r
+                   where r.profile_id = i.profile_id
+                   order by r.number desc limit 1)
+              and (i.checked_at is null
+                   or i.checked_at < ?::timestamptz
+                      - least(greatest((?::timestamptz - i.asked_at) / 12, interval '5 minutes'), interval '6 hours'))
             order by i.checked_at nulls first, i.asked_at
             limit ?""";
 
     /**
-     * Those that a trial from here can check now, longest unchecked first: each after a twelfth of its age, at least five minutes and
+     * Those that a trial from here can check now with the file that is kept, longest unchecked first: each after a twelfth of its age, at least five minutes and
      * at most six hours apart.
      */
     public static List<UUID> toCheck(Tx tx, Instant now, int limit) {
