@@ -1,0 +1,2 @@
+/** People who leave and devices that are lost: the commands. */
+package tender.client.departure;
