@@ -18,6 +18,7 @@
   const show = (d: Departure) => looking.run(async () => { shown = shown?.departure.id === d.id ? null : await api.get<DepartureShown>('/departures/' + d.id); });
   const checking = new Action();
   const check = (d: Departure) => checking.run(async () => { shown = await api.post<DepartureShown>(`/departures/${d.id}/check`); await all.reload(); });
+  const how = (r: DepartureShown['refusals'][number]) => r.shown === 'refused' ? `, while ${r.control} was let in` : r.found ? `: ${r.found}` : r.state === 'closing' ? ': to be closed by hand' : r.state === 'withdrawn' ? '' : ': the gateway does not show yet that it is gone';
   const words = { open: 'not shown yet', refused: 'refused', 'not-triable': 'cannot be tried' } as Record<string, string>;
 </script>
 
@@ -32,7 +33,7 @@
             <span class="do"><Button busy={looking.busy} aria-expanded={shown?.departure.id === d.id} onclick={() => show(d)}>Details</Button>{#if d.open && session.mayWrite}<Button busy={checking.busy} onclick={() => check(d)}>Try now</Button>{/if}</span>
           </div>
           {#if shown?.departure.id === d.id}
-            <ul class="small">{#each shown.refusals as r (r.profileId)}<li><a href="/profiles/{r.profileId}">{r.profile}</a> at {r.gateway}: <State state={r.shown === 'open' ? 'waiting' : 'ok'} word={words[r.shown]} />{r.found ? `: ${r.found}` : r.state === 'withdrawn' ? '' : ': the gateway does not show yet that it is gone'}{#if r.endedAt}, <When at={r.endedAt} />{/if}</li>{/each}</ul>
+            <ul class="small">{#each shown.refusals as r (r.profileId)}<li><a href="/profiles/{r.profileId}">{r.profile}</a> at {r.gateway}: <State state={r.shown === 'open' ? 'waiting' : 'ok'} word={words[r.shown]} />{how(r)}{#if r.endedAt}, <When at={r.endedAt} />{/if}</li>{/each}</ul>
           {/if}
         </li>
       {/each}

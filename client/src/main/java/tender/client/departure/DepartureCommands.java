@@ -85,16 +85,23 @@ public final class DepartureCommands {
                                 r.profile(),
                                 r.gateway(),
                                 r.shown().equals("open") ? "not yet" : r.shown().replace('-', ' '),
-                                r.shown().equals("open") && !r.state().equals("withdrawn")
-                                        ? "the gateway does not show yet that it is gone"
-                                                + r.found().map(f -> ": " + f).orElse("")
-                                        : r.found().orElse("")))
+                                how(r)))
                         .toList(),
                 "");
         if (s.departure().open() > 0) {
             terminal.say("what is open is tried again until it is shown; do: tender departure show "
                     + shortId(s.departure()) + ", tender instruction list");
         }
+    }
+
+    private static String how(DepartureApi.Refusal r) {
+        String open =
+                r.state().equals("closing") ? "to be closed by hand" : "the gateway does not show yet that it is gone";
+        return r.control()
+                .filter(c -> r.shown().equals("refused"))
+                .map(c -> "while " + c + " was let in")
+                .or(r::found)
+                .orElse(r.shown().equals("open") ? open : "");
     }
 
     private static String shortId(DepartureApi.Departure d) {

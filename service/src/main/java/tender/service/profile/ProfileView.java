@@ -3,13 +3,18 @@ package tender.service.profile;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import tender.api.ProfileApi;
 import tender.core.credential.ClientIdentity;
+import tender.store.profile.ProfileState;
 import tender.store.profile.Profiles;
 import tender.store.profile.Revisions;
 
 /** A profile as answers show it, with how well it is known to work. */
 public final class ProfileView {
+    private static final Set<ProfileState> ENDED =
+            Set.of(ProfileState.WITHDRAWING, ProfileState.CLOSING, ProfileState.WITHDRAWN);
+
     private ProfileView() {}
 
     public static ProfileApi.Profile render(Profiles.Profile p) {
@@ -67,6 +72,9 @@ public final class ProfileView {
      * both means failing. What an earlier revision showed is told, and is no proof of this one.
      */
     private static ProfileApi.Proof proof(Profiles.Profile p) {
+        if (ENDED.contains(p.state())) {
+            return new ProfileApi.Proof("unknown", Optional.empty(), ""); // that it is refused is no failure
+        }
         Optional<Instant> seen = p.seenBothWays() ? p.lastHeard() : Optional.empty();
         Optional<Instant> failedAt = p.lastTrialWorks().filter(works -> !works).flatMap(x -> p.lastTrialAt());
         boolean failing = failedAt.isPresent()
