@@ -46,7 +46,7 @@
       {#if session.mayWrite && p.devices.length > 0}
         <Section title="Issue a profile"><IssueForm person={p.handle} devices={p.devices} issued={() => void person.reload()} /></Section>
       {/if}
-      <Departures person={p.handle} />
+      {#if p.profiles.some((one) => ['withdrawing', 'closing', 'withdrawn'].includes(one.state))}<Departures person={p.handle} />{/if}
       <Section title="Devices">
         {#if p.devices.length > 0}<Grid label="devices" rows={p.devices} {columns}>
           {#snippet cell(d, column)}

@@ -116,8 +116,20 @@ class FileRequestsTest {
         assertThat(tender.tryClient("finding", "list", "--gateway", "pier7").out())
                 .contains("dns: 10.20.9.99 (entered), 10.20.9.53 (a trial)");
         tender.client("gateway", "listener", "pier7", "openvpn", "--set", "dns=10.20.9.53");
+        aChangeThatATrialSeesOtherwiseStaysOpen();
         assertThat(tender.tryClient("finding", "list", "--gateway", "pier7").out())
                 .doesNotContain("(a trial)");
+    }
+
+    /** Whoever says that the name server is changed is answered by what the server really gives. */
+    private void aChangeThatATrialSeesOtherwiseStaysOpen() {
+        String asked =
+                tender.client("change", "apply", "pier7", "--listener", "openvpn", "--set", "dns=10.20.9.77", "--yes");
+        String change = asked.replaceAll("(?s).*tender instruction show ([0-9a-f]{8}).*", "$1");
+        Shell.Result said = tender.tryClient("instruction", "done", change);
+        assertThat(said.out()).contains("stays open", "a trial saw dns 10.20.9.53");
+        assertThat(said.code()).isEqualTo(1);
+        tender.client("instruction", "cancel", change);
     }
 
     private void revokedThere(OpenVpnDevice device) throws Exception {

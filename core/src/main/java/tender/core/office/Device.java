@@ -215,11 +215,15 @@ public record Device(
     }
 
     public Device withZone(String changed) {
+        return withZone(Optional.of(changed));
+    }
+
+    public Device withZone(Optional<String> changed) {
         return new Device(
                 make,
                 model,
                 release,
-                Optional.of(changed),
+                changed,
                 clockOffset,
                 insideHost,
                 interfaces,

@@ -17,7 +17,6 @@ import tender.core.network.Port;
 import tender.core.office.Attribute;
 import tender.core.office.Change;
 import tender.core.office.Device;
-import tender.core.office.Drift;
 import tender.core.office.Listener;
 import tender.core.office.Protocol;
 import tender.core.office.SettingSource;
@@ -184,14 +183,49 @@ public final class ManualGateways {
                 .collect(Collectors.toSet());
     }
 
-    /** What somebody said to be made is not wanted any more: what was known before is known again, where nothing was entered since. */
+    /**
+     * What somebody said to be made is not wanted any more: what was known before is known again. What became known otherwise since
+     * then stays.
+     */
     public void unmade(Tx tx, UUID gatewayId, Device before, Device made, Instant now) {
-        if (Drift.between(made, device(tx, gatewayId)).isEmpty()) {
-            write(tx, gatewayId, before, now);
-            for (Listener l : made.listeners()) {
-                SettingSources.forget(tx, gatewayId, l.name(), changed(before, l));
-            }
+        Device known = device(tx, gatewayId);
+        Device back = known.withListeners(listenersBack(known, before, made))
+                .withForwards(known.forwards().equals(made.forwards()) ? before.forwards() : known.forwards())
+                .withFilter(known.filter().equals(made.filter()) ? before.filter() : known.filter())
+                .withNetworks(known.networks().equals(made.networks()) ? before.networks() : known.networks())
+                .withAccounts(known.accounts().equals(made.accounts()) ? before.accounts() : known.accounts());
+        write(tx, gatewayId, known.zone().equals(made.zone()) ? back.withZone(before.zone()) : back, now);
+        for (Listener l : made.listeners()) {
+            SettingSources.forget(tx, gatewayId, l.name(), changed(before, l));
         }
+    }
+
+    /** Each listener with those of its settings as before that are still as they were made. */
+    private static List<Listener> listenersBack(Device known, Device before, Device made) {
+        List<Listener> out = new ArrayList<>();
+        for (Listener l : known.listeners()) {
+            Optional<Listener> was = before.listener(l.name());
+            Optional<Listener> then = made.listener(l.name());
+            if (was.isEmpty() && then.isPresent()) {
+                continue; // it was to be added
+            }
+            Listener back = l;
+            if (was.isPresent() && then.isPresent()) {
+                for (Attribute a : changed(before, then.get())) {
+                    if (l.get(a).equals(then.get().get(a))) {
+                        back = was.get().get(a).isPresent()
+                                ? back.with(a, was.get().get(a).get())
+                                : back.without(a);
+                    }
+                }
+            }
+            out.add(back);
+        }
+        before.listeners().stream()
+                .filter(l -> made.listener(l.name()).isEmpty()
+                        && known.listener(l.name()).isEmpty())
+                .forEach(out::add);
+        return out;
     }
 
     /**

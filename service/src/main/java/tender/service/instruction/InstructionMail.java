@@ -6,9 +6,12 @@ import java.io.IOException;
 import java.net.URI;
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Supplier;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -39,6 +42,10 @@ final class InstructionMail implements JobKind {
     private static final String NAME = "instruction-mail";
     private static final Duration EVERY = Duration.ofSeconds(20);
     private static final int AT_ONCE = 50;
+    /** How long a gateway's contact is left alone after a mail server took nothing. */
+    private static final Duration REST = Duration.ofMinutes(10);
+
+    private final Map<UUID, Instant> failed = new ConcurrentHashMap<>();
 
     private record Errand(UUID gatewayId, String to, String actor) {}
 
@@ -88,7 +95,9 @@ final class InstructionMail implements JobKind {
             }
         } else if (mail.isSet()) {
             for (UUID id : db.inTransaction(tx -> HandChanges.toAsk(tx, AT_ONCE))) {
-                byItself(id);
+                if (clock.instant().isAfter(failed.getOrDefault(id, Instant.MIN))) {
+                    byItself(id);
+                }
             }
         }
     }
@@ -98,8 +107,10 @@ final class InstructionMail implements JobKind {
                 db.inTransaction(tx -> gateways.byId(tx, gatewayId)).orElseThrow();
         try {
             send(new Errand(gatewayId, g.contact(), "tender"));
+            failed.remove(gatewayId);
         } catch (MessagingException | IOException e) {
-            LOG.warn("no mail to {} about {}: {}", g.contact(), g.name(), e.getMessage()); // it is tried again
+            failed.put(gatewayId, clock.instant().plus(REST));
+            LOG.warn("no mail to {} about {}, tried again in ten minutes: {}", g.contact(), g.name(), e.getMessage());
         }
     }
 

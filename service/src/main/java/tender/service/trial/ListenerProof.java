@@ -10,6 +10,7 @@ import java.util.Set;
 import java.util.UUID;
 import tender.core.network.Endpoint;
 import tender.core.office.Attribute;
+import tender.core.office.Disagreement;
 import tender.core.office.Office;
 import tender.core.office.SettingSource;
 import tender.core.trial.Claim;
@@ -87,7 +88,8 @@ public final class ListenerProof {
                 .filter(s -> s.listener().equals(listener.name())
                         && s.source() == SettingSource.TRIAL
                         && !s.at().isBefore(start))
-                .filter(s -> settings.containsKey(s.setting()) && !s.value().equals(settings.get(s.setting())))
+                .filter(s -> settings.containsKey(s.setting())
+                        && Disagreement.differ(s.setting(), settings.get(s.setting()), s.value()))
                 .map(s -> "a trial saw " + s.setting().word() + " " + s.value())
                 .findFirst();
     }
