@@ -11,6 +11,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.Base64;
 import java.util.List;
+import java.util.zip.ZipFile;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -178,8 +179,19 @@ class ManualGatewayTest {
         try (RealWireGuard server = new RealWireGuard(folder, 9, port, exported)) {
             assertThat(tender.client("instruction", "done", forward))
                     .contains("shown by trials: gia-laptop-pier2 is let in");
+            otherPortOutside(port);
             movedPort(port);
         }
+    }
+
+    /** A file that gets in by another port shows nothing of a forward. */
+    private void otherPortOutside(int port) {
+        String asked = tender.client(
+                "change", "apply", "pier2", "--forward", "udp:" + (port + 7) + "=10.2.0.9:" + port, "--yes");
+        String other = asked.replaceAll("(?s).*tender instruction show ([0-9a-f]{8}).*", "$1");
+        assertThat(tender.tryClient("instruction", "done", other).out())
+                .contains("stays open", "no file is made for wireguard");
+        tender.client("instruction", "cancel", other);
     }
 
     /** The file that is there is made for the port of before: it can show nothing of the new one. */
@@ -309,6 +321,7 @@ class ManualGatewayTest {
                     folder.resolve("nas-export.zip"), exported.files().get("nas-export.zip"));
             tender.client("import", given.toString(), "--name", "gateway-1=slip", "--yes");
 
+            withoutItsPassword(new String(inZip(given, "eli/office.ovpn"), StandardCharsets.ISO_8859_1));
             for (String label : List.of("dag-laptop-slip", "eli-laptop-slip")) {
                 Shell.until(
                         "the server to let " + label + " in",
@@ -322,6 +335,27 @@ class ManualGatewayTest {
             Files.writeString(accounts, "dag secret-of-dag\n");
             assertThat(tender.client("instruction", "done", "eli-laptop-slip"))
                     .contains("a trial shows that it is done");
+        }
+    }
+
+    /** A server refuses whoever comes without the password: that shows nothing of an account that is still open. */
+    private void withoutItsPassword(String file) throws Exception {
+        Path bare = Files.writeString(
+                folder.resolve("hal.ovpn"),
+                file.replaceAll("(?s)<auth-user-pass>.*</auth-user-pass>", "auth-user-pass"));
+        tender.client("import", bare.toString(), "--assign", "hal.ovpn=hal/laptop", "--yes");
+        tender.client("person", "leave", "hal", "--yes", "--no-wait");
+        assertThat(tender.tryClient("departure", "check", "hal").out())
+                .contains("not yet", "never reached Tender")
+                .doesNotContain("was let in");
+        assertThat(tender.client("instruction", "done", "hal-laptop-slip"))
+                .contains("it counts as said; no trial can show it");
+        assertThat(tender.client("departure", "check", "hal")).contains("not triable");
+    }
+
+    private static byte[] inZip(Path zip, String name) throws Exception {
+        try (ZipFile file = new ZipFile(zip.toFile())) {
+            return file.getInputStream(file.getEntry(name)).readAllBytes();
         }
     }
 

@@ -143,8 +143,8 @@ public final class Service implements AutoCloseable {
                 node, devices, backups.keeping(), gateways.reading(), profiles.credentials(), certificates, waits);
         TrialModule trials = new TrialModule(
                 node, devices, records, profiles, reconcile.waits()::untilActive, gateways.manual()::saw);
-        InstructionModule instructions = new InstructionModule(
-                node, devices, gateways, trials.proof(), profiles.credentials(), waits, this::url);
+        InstructionModule instructions =
+                new InstructionModule(node, devices, gateways, trials, profiles.credentials(), waits, this::url);
         FindingModule findings = new FindingModule(node, records);
         ChangeModule changes = new ChangeModule(
                 node,

@@ -15,8 +15,6 @@ import tender.client.command.Terminal;
 
 /** Changes of devices' settings. */
 public final class ChangeCommands {
-    private static final int SHORT_ID = 8;
-
     private ChangeCommands() {}
 
     public static void show(Terminal terminal, ChangeApi.Preview p) {
@@ -50,7 +48,7 @@ public final class ChangeCommands {
 
     static List<String> row(ChangeApi.DeviceChange c) {
         return List.of(
-                c.id().substring(c.id().length() - SHORT_ID),
+                Found.shortId(c.id()),
                 c.gateway(),
                 c.state()
                         + c.revertAt()
@@ -92,7 +90,7 @@ public final class ChangeCommands {
             return 0;
         }
         terminal.print(c.gateway() + ": to be done by hand: " + c.words());
-        String id = c.id().substring(c.id().length() - SHORT_ID);
+        String id = Found.shortId(c.id());
         terminal.say("  do: tender instruction show " + id
                 + "   shows what to enter there; when it is done: tender instruction" + " done " + id);
         return 0;

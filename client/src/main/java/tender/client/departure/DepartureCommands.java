@@ -13,12 +13,12 @@ import tender.api.ProblemCode;
 import tender.client.command.CallFailure;
 import tender.client.command.Calls;
 import tender.client.command.ClientCommand;
+import tender.client.command.Found;
 import tender.client.command.Terminal;
 
 /** What ends when somebody leaves or a device is lost, and what is shown of it. */
 public final class DepartureCommands {
     private static final int MOST = 500;
-    private static final int SHORT_ID = 8;
     private static final Duration PATIENCE = Duration.ofSeconds(90);
     private static final Duration PAUSE = Duration.ofSeconds(1);
 
@@ -90,7 +90,7 @@ public final class DepartureCommands {
                 "");
         if (s.departure().open() > 0) {
             terminal.say("what is open is tried again until it is shown; do: tender departure show "
-                    + shortId(s.departure()) + ", tender instruction list");
+                    + Found.shortId(s.departure().id()) + ", tender instruction list");
         }
     }
 
@@ -104,13 +104,9 @@ public final class DepartureCommands {
                 .orElse(r.shown().equals("open") ? open : "");
     }
 
-    private static String shortId(DepartureApi.Departure d) {
-        return d.id().substring(d.id().length() - SHORT_ID);
-    }
-
     private static DepartureApi.Departure find(Calls calls, String name) {
         return calls.list("/departures", DepartureApi.Departure.class, MOST).stream()
-                .filter(d -> name.equals(shortId(d)) || name.equals(d.id()) || name.equals(d.handle()))
+                .filter(d -> name.equals(Found.shortId(d.id())) || name.equals(d.id()) || name.equals(d.handle()))
                 .findFirst()
                 .orElseThrow(() -> CallFailure.of(
                         ProblemCode.NOT_FOUND, "nobody called " + name + " left; tender departure list names them"));
@@ -136,7 +132,7 @@ public final class DepartureCommands {
                         List.of("DEPARTURE", "WHO", "WHEN", "PROFILES", "NOT SHOWN YET"),
                         all.stream()
                                 .map(d -> List.of(
-                                        shortId(d),
+                                        Found.shortId(d.id()),
                                         d.handle()
                                                 + d.device()
                                                         .map(e -> "/" + e + ", lost")

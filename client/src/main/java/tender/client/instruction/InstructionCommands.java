@@ -22,13 +22,12 @@ import tender.core.credential.RevealSecret;
 /** What somebody has to do by hand at gateways. */
 final class InstructionCommands {
     private static final int MOST = 1_000;
-    private static final int SHORT_ID = 8;
 
     private InstructionCommands() {}
 
     /** How an instruction is named here: by its profile's label, or by the end of its id. */
     private static String name(InstructionApi.Instruction i) {
-        return i.profileId().isPresent() ? i.subject() : i.id().substring(i.id().length() - SHORT_ID);
+        return i.profileId().isPresent() ? i.subject() : Found.shortId(i.id());
     }
 
     private static InstructionApi.Instruction find(Calls calls, String name) {

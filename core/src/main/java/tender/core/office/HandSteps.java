@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import tender.core.network.Port;
 import tender.core.network.Transport;
 
 /**
@@ -31,13 +32,18 @@ public record HandSteps(String what, Map<String, String> values, Map<String, Str
             return new Tries(Optional.of(name), Map.of(), Optional.empty());
         }
 
-        static Tries opened(Transport transport, PortRange ports) {
-            return new Tries(Optional.empty(), Map.of(), Optional.of(new Opened(transport, ports)));
+        static Tries opened(Opened opened) {
+            return new Tries(Optional.empty(), Map.of(), Optional.of(opened));
         }
     }
 
-    /** Ports at which packets come in. */
-    public record Opened(Transport transport, PortRange ports) {}
+    /**
+     * Ports at which packets come in.
+     *
+     * @param ports of the listeners that they reach
+     * @param outside the port that clients have to call, where it is another one
+     */
+    public record Opened(Transport transport, PortRange ports, Optional<Port> outside) {}
 
     public HandSteps {
         values = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(values));
@@ -172,7 +178,7 @@ public record HandSteps(String what, Map<String, String> values, Map<String, Str
                             "Add a port forward. A forward that is there for the same port is replaced. Where the device does not do so"
                                     + " by itself, allow the port in the firewall, too.",
                             values)
-                    .triedBy(Tries.opened(f.transport(), PortRange.of(f.toPort())));
+                    .triedBy(Tries.opened(new Opened(f.transport(), PortRange.of(f.toPort()), Optional.of(f.port()))));
         }
 
         @Override
@@ -250,7 +256,9 @@ public record HandSteps(String what, Map<String, String> values, Map<String, Str
 
         private static Tries opened(FilterRule r) {
             return r.allow()
-                    ? r.transport().map(t -> Tries.opened(t, r.ports())).orElse(Tries.NOTHING)
+                    ? r.transport()
+                            .map(t -> Tries.opened(new Opened(t, r.ports(), Optional.empty())))
+                            .orElse(Tries.NOTHING)
                     : Tries.NOTHING;
         }
 

@@ -26,7 +26,9 @@ class HandStepsTest {
                         "  outside port: 1194",
                         "  inside address: 10.2.0.9",
                         "  inside port: 11940");
-        assertThat(steps.tries().opened()).contains(new HandSteps.Opened(Transport.UDP, PortRange.of(new Port(11940))));
+        assertThat(steps.tries().opened())
+                .contains(new HandSteps.Opened(
+                        Transport.UDP, PortRange.of(new Port(11940)), Optional.of(new Port(1194))));
     }
 
     @Test

@@ -3,7 +3,9 @@ package tender.service.departure;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
+import java.util.Optional;
 import java.util.UUID;
+import tender.io.gateway.GatewayFailure;
 import tender.service.job.JobKind;
 import tender.service.job.Lane;
 import tender.service.trial.RefusalProof;
@@ -78,8 +80,14 @@ final class RefusalCheck implements JobKind {
     }
 
     private void check(Departures.Refusal r) {
-        RefusalProof.Shown shown =
-                proof.of(r.profileId(), r.listenerId(), r.label() + ", whether it is refused after leaving");
+        RefusalProof.Shown shown;
+        try {
+            shown = proof.of(r.profileId(), r.listenerId(), r.label() + ", whether it is refused after leaving");
+        } catch (GatewayFailure e) {
+            db.run(tx -> Departures.found(
+                    tx, r, new Departures.Found(RefusalState.OPEN, Optional.empty(), e.getMessage()), clock.instant()));
+            return; // the next one may be at another gateway
+        }
         // what is to be closed by hand is open until it is closed, whether or not a trial can show it
         RefusalState state = shown.refused()
                 ? RefusalState.REFUSED

@@ -127,16 +127,7 @@ final class FitGate {
 
         private List<String> differences(
                 ProfileFiles.Newest file, String site, Listener listener, List<Endpoint> told) {
-            Profiles.Profile p = file.profile();
-            Office.IssuedProfile issued = OfficeRecords.issued(new Revisions.Given(
-                    p.id(),
-                    p.label(),
-                    p.personName(),
-                    p.person(),
-                    p.gateway(),
-                    p.listener(),
-                    file.revision().madeFor(),
-                    Optional.empty()));
+            Office.IssuedProfile issued = file.issued();
             return Stream.concat(
                             Fit.differences(listener, told, issued).stream(), Fit.gone(known, site, issued).stream())
                     .map(Fit.Difference::words)

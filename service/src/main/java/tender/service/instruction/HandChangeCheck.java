@@ -104,7 +104,7 @@ final class HandChangeCheck implements JobKind {
         for (Change change : OfficeDocuments.CHANGES.read(c.changes())) {
             HandSteps.Tries tries = HandSteps.of(change).tries();
             for (Listeners.Listener l : showing(tries, gateway)) {
-                ListenerProof.Shown s = proof.of(l, tries.settings(), l.name() + ", whether a change by hand is made");
+                ListenerProof.Shown s = proof.of(l, tries, l.name() + ", whether a change by hand is made");
                 if (s.works().isPresent() && !s.works().get() || s.onlyOthers()) {
                     open(c.id(), s.words());
                     return;

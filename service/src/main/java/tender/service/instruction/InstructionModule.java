@@ -14,6 +14,8 @@ import tender.service.job.JobWaits;
 import tender.service.node.Node;
 import tender.service.node.NodeModule;
 import tender.service.trial.ListenerProof;
+import tender.service.trial.RefusalProof;
+import tender.service.trial.TrialModule;
 import tender.store.credential.Credentials;
 import tender.store.jdbc.Tx;
 
@@ -23,6 +25,7 @@ public final class InstructionModule implements NodeModule {
     private final DeviceModule devices;
     private final GatewayModule gateways;
     private final ListenerProof proof;
+    private final RefusalProof refusals;
     private final Credentials credentials;
     private final JobWaits waits;
     private final Supplier<URI> console;
@@ -33,14 +36,15 @@ public final class InstructionModule implements NodeModule {
             Node node,
             DeviceModule devices,
             GatewayModule gateways,
-            ListenerProof proof,
+            TrialModule trials,
             Credentials credentials,
             JobWaits waits,
             Supplier<URI> console) {
         this.node = node;
         this.devices = devices;
         this.gateways = gateways;
-        this.proof = proof;
+        this.proof = trials.proof();
+        this.refusals = trials.refusals();
         this.credentials = credentials;
         this.waits = waits;
         this.console = console;
@@ -60,6 +64,7 @@ public final class InstructionModule implements NodeModule {
                 gateways.manual(),
                 open,
                 new InstructionTexts(credentials),
+                refusals,
                 mail,
                 waits));
     }

@@ -24,6 +24,7 @@ import tender.service.profile.SheetPdf;
 import tender.service.profile.WantedFiles;
 import tender.service.refusal.Refused;
 import tender.service.trial.InstructionCheck;
+import tender.service.trial.RefusalProof;
 import tender.store.change.ChangeState;
 import tender.store.change.DeviceChanges;
 import tender.store.change.HandChanges;
@@ -44,6 +45,7 @@ final class InstructionRoutes implements Routes {
     private final ManualGateways manual;
     private final OpenInstructions open;
     private final InstructionTexts texts;
+    private final RefusalProof refusals;
     private final OutgoingMail mail;
     private final JobWaits waits;
 
@@ -53,8 +55,10 @@ final class InstructionRoutes implements Routes {
             ManualGateways manual,
             OpenInstructions open,
             InstructionTexts texts,
+            RefusalProof refusals,
             OutgoingMail mail,
             JobWaits waits) {
+        this.refusals = refusals;
         this.mail = mail;
         this.db = db;
         this.gateways = gateways;
@@ -149,8 +153,9 @@ final class InstructionRoutes implements Routes {
     private Answer done(Call call) {
         UUID id = call.id();
         OpenInstruction i = db.inTransaction(tx -> find(tx, id));
+        Optional<String> untriable = i.profile().flatMap(p -> refusals.untriable(id));
         UUID job = db.inTransaction(tx -> i.profile().isPresent() ? ofProfile(tx, i, call) : ofChange(tx, id, call));
-        return JobRoutes.whenDone(waits, job, i.subject(), () -> Answer.ok(checked(id)));
+        return JobRoutes.whenDone(waits, job, i.subject(), () -> Answer.ok(checked(id, untriable)));
     }
 
     private static UUID ofProfile(Tx tx, OpenInstruction i, Call call) {
@@ -174,7 +179,8 @@ final class InstructionRoutes implements Routes {
         return HandChangeCheck.order(tx, id);
     }
 
-    private InstructionApi.Checked checked(UUID id) {
+    /** @param untriable why no trial can show it, so that it counts as said */
+    private InstructionApi.Checked checked(UUID id, Optional<String> untriable) {
         return db.inTransaction(tx -> {
             Optional<String> ofProfile =
                     Instructions.of(tx, id).map(i -> i.found().orElse(""));
@@ -184,9 +190,8 @@ final class InstructionRoutes implements Routes {
             return new InstructionApi.Checked(
                     left.isEmpty(),
                     left.or(() -> DeviceChanges.byId(tx, id).map(DeviceChanges.DeviceChange::note))
-                            .orElseGet(() -> InstructionCheck.countsAsSaid(tx, id)
-                                    ? "it counts as said; no trial can show it"
-                                    : ""));
+                            .or(() -> untriable.map(why -> "it counts as said; no trial can show it: " + why))
+                            .orElse(""));
         });
     }
 

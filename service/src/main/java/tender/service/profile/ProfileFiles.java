@@ -3,7 +3,14 @@ package tender.service.profile;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import tender.core.credential.RevealSecret;
 import tender.core.credential.Secret;
+import tender.core.office.Office;
+import tender.core.profile.IkeProfile;
+import tender.core.profile.OpenVpnClient;
+import tender.core.profile.OpenVpnFile;
+import tender.core.trial.IkeQuestion;
+import tender.service.office.OfficeRecords;
 import tender.service.refusal.Refused;
 import tender.store.credential.Credentials;
 import tender.store.jdbc.Db;
@@ -53,7 +60,20 @@ public final class ProfileFiles {
     }
 
     /** The newest revision of a ready profile with its text, for handing out or trying. */
-    public record Newest(Profiles.Profile profile, Revisions.Revision revision, Secret content) {}
+    public record Newest(Profiles.Profile profile, Revisions.Revision revision, Secret content) {
+        /** What somebody holds with it, by what it was made for. */
+        public Office.IssuedProfile issued() {
+            return OfficeRecords.issued(new Revisions.Given(
+                    profile.id(),
+                    profile.label(),
+                    profile.personName(),
+                    profile.person(),
+                    profile.gateway(),
+                    profile.listener(),
+                    revision.madeFor(),
+                    Optional.empty()));
+        }
+    }
 
     /** @throws Refused where there is no such profile, it is not ready, or its file was erased */
     public Newest newest(UUID profileId) {
@@ -85,6 +105,22 @@ public final class ProfileFiles {
                 && p.account().isEmpty();
         return new Typed(
                 account(p), imported ? db.inTransaction(tx -> credentials.secret(tx, p.keyId())) : Optional.empty());
+    }
+
+    /**
+     * Whether the client of a profile's file asks for the password of an account that Tender does not have.
+     *
+     * @throws Refused where the file was erased
+     */
+    public boolean lacksPassword(UUID profileId) {
+        Newest newest = triable(profileId);
+        String text = newest.content().revealText(RevealSecret.TO_HANDSHAKE);
+        boolean asks = IkeProfile.looksLike(text)
+                ? IkeQuestion.asksPassword(text)
+                : OpenVpnClient.looksLike(OpenVpnFile.read(text).file())
+                        && OpenVpnClient.read(text).asksPassword()
+                        && OpenVpnFile.read(text).file().login().size() < 2;
+        return asks && account(newest.profile()).isEmpty();
     }
 
     /** A profile's account, where Tender made it. */

@@ -16,9 +16,7 @@ import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Tx;
 import tender.store.job.Jobs;
-import tender.store.office.Listeners;
 import tender.store.profile.Instructions;
-import tender.store.profile.Profiles;
 import tender.store.trial.Trials;
 
 /**
@@ -99,18 +97,10 @@ public final class InstructionCheck implements JobKind {
         });
     }
 
-    /** Whether only the listener's own clients can use it, so that no trial signs in there. */
-    public static boolean countsAsSaid(Tx tx, UUID profileId) {
-        return Profiles.byId(tx, profileId)
-                .flatMap(p -> Listeners.byId(tx, p.listenerId()))
-                .filter(l -> TrialKinds.isProbed(l.protocol()))
-                .isPresent();
-    }
-
     /** What no trial can show counts as said. */
-    private String saidAlone(Instructions.Instruction asked) {
+    private String saidAlone(Instructions.Instruction asked, String why) {
         if (asked.claimed().isEmpty()) {
-            return "no trial can show it; say when it is done";
+            return "no trial can show it: " + why + "; say when it is done";
         }
         db.run(tx -> Instructions.of(tx, asked.profileId())
                 .ifPresent(i -> ByHand.done(tx, i, "whoever did it; no trial can", clock.instant())));
@@ -119,8 +109,9 @@ public final class InstructionCheck implements JobKind {
 
     /** What trials show; where they show that it is done, that is noted. */
     private String found(Instructions.Instruction asked) {
-        if (db.inTransaction(tx -> countsAsSaid(tx, asked.profileId()))) {
-            return saidAlone(asked);
+        Optional<String> untriable = refusals.untriable(asked.profileId());
+        if (untriable.isPresent()) {
+            return saidAlone(asked, untriable.get());
         }
         Trials.Trial trial = proof.ofProfile(asked.profileId(), asked.label() + WHY);
         boolean letIn = ListenerProof.isLetIn(trial);

@@ -8,9 +8,9 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
-import tender.core.network.Endpoint;
 import tender.core.office.Attribute;
 import tender.core.office.Disagreement;
+import tender.core.office.HandSteps;
 import tender.core.office.Office;
 import tender.core.office.SettingSource;
 import tender.core.trial.Claim;
@@ -27,7 +27,6 @@ import tender.store.office.Listeners;
 import tender.store.office.SettingSources;
 import tender.store.profile.ListenerProfiles;
 import tender.store.profile.Profiles;
-import tender.store.profile.Revisions;
 import tender.store.trial.Trials;
 
 /** Tries listeners where no canary can be let in: with the files that are there for them, or by a probe. */
@@ -63,17 +62,17 @@ public final class ListenerProof {
     /**
      * Tries a listener, with a file that calls it where it is now.
      *
-     * @param settings what it should be set to: a file made for others shows nothing, and neither does a trial that sees others
+     * @param wanted what is to be shown: a file made for other settings or another port shows nothing, and a trial that sees other
+     *     settings shows the contrary
      * @param why kept with the trial
      */
-    public Shown of(Listeners.Listener listener, Map<Attribute, String> settings, String why) {
+    public Shown of(Listeners.Listener listener, HandSteps.Tries wanted, String why) {
         Instant start = clock.instant();
         try {
-            Shown shown = TrialKinds.isProbed(listener.protocol())
-                    ? probed(listener, why)
-                    : withFile(listener, settings.keySet(), why);
+            Shown shown =
+                    TrialKinds.isProbed(listener.protocol()) ? probed(listener, why) : withFile(listener, wanted, why);
             return shown.works().orElse(false)
-                    ? otherwise(listener, settings, start)
+                    ? otherwise(listener, wanted.settings(), start)
                             .map(words -> new Shown(Optional.of(false), false, words))
                             .orElse(shown)
                     : shown;
@@ -94,22 +93,21 @@ public final class ListenerProof {
                 .findFirst();
     }
 
-    /** Where a listener is called, by what is known of it now, and whether a file is made for that. */
-    private boolean fits(Profiles.Profile p, TrialRecords known, Optional<Endpoint> called, Set<Attribute> settings) {
-        Office.IssuedProfile issued = OfficeRecords.issued(new Revisions.Given(
-                p.id(),
-                p.label(),
-                p.personName(),
-                p.person(),
-                p.gateway(),
-                p.listener(),
-                files.newest(p.id()).revision().madeFor(),
-                Optional.empty()));
-        return known.listener().stream()
-                .flatMap(l -> Fit.differences(l, called.stream().toList(), issued).stream())
-                .map(Fit.Difference::field)
-                .noneMatch(field -> PLACE.contains(field)
-                        || settings.stream().anyMatch(s -> s.word().equals(field)));
+    /** Whether a file is made for the listener as it is known now, and calls the port that is to be shown. */
+    private boolean fits(Profiles.Profile p, Listeners.Listener listener, TrialRecords known, HandSteps.Tries wanted) {
+        Office.IssuedProfile issued = files.newest(p.id()).issued();
+        boolean called = wanted.opened()
+                .flatMap(HandSteps.Opened::outside)
+                .map(port -> issued.endpoints().stream().anyMatch(e -> e.port().equals(port)))
+                .orElse(true);
+        return called
+                && known.listener().stream()
+                        .flatMap(l ->
+                                Fit.differences(l, listener.endpoint().stream().toList(), issued).stream())
+                        .map(Fit.Difference::field)
+                        .noneMatch(field -> PLACE.contains(field)
+                                || wanted.settings().keySet().stream()
+                                        .anyMatch(s -> s.word().equals(field)));
     }
 
     private Shown probed(Listeners.Listener listener, String why) {
@@ -121,16 +119,15 @@ public final class ListenerProof {
                 listener.name() + (answers ? " answers" : " does not answer as it should" + at(trial)));
     }
 
-    private Shown withFile(Listeners.Listener listener, Set<Attribute> settings, String why) {
+    private Shown withFile(Listeners.Listener listener, HandSteps.Tries wanted, String why) {
         TrialRecords known =
                 new TrialRecords(records.withoutProfiles(clock.instant()), listener.gateway(), listener.name());
         List<Profiles.Profile> there =
                 db.inTransaction(tx -> ListenerProfiles.triable(tx, listener.id(), CANDIDATES).stream()
                         .flatMap(id -> Profiles.byId(tx, id).stream())
                         .toList());
-        Optional<Profiles.Profile> fitting = there.stream()
-                .filter(p -> fits(p, known, listener.endpoint(), settings))
-                .findFirst();
+        Optional<Profiles.Profile> fitting =
+                there.stream().filter(p -> fits(p, listener, known, wanted)).findFirst();
         if (fitting.isEmpty()) {
             return new Shown(
                     Optional.empty(),

@@ -3,9 +3,11 @@ package tender.service.trial;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import tender.core.credential.Custody;
 import tender.core.trial.Rung;
 import tender.core.wire.MalformedException;
 import tender.service.profile.ByHand;
+import tender.service.profile.ProfileFiles;
 import tender.service.refusal.Refused;
 import tender.store.jdbc.Db;
 import tender.store.office.Listeners;
@@ -23,12 +25,15 @@ public final class RefusalProof {
 
     private final Db db;
     private final ByHand byHand;
+    private final ProfileFiles files;
     private final ListenerProof proof;
     private final CanaryTrials canaries;
     private final Delivery delivery;
 
-    RefusalProof(Db db, ByHand byHand, ListenerProof proof, CanaryTrials canaries, Delivery delivery) {
+    RefusalProof(
+            Db db, ByHand byHand, ProfileFiles files, ListenerProof proof, CanaryTrials canaries, Delivery delivery) {
         this.byHand = byHand;
+        this.files = files;
         this.db = db;
         this.proof = proof;
         this.canaries = canaries;
@@ -57,13 +62,12 @@ public final class RefusalProof {
      * @param why kept with the trials
      */
     public Shown of(UUID profileId, UUID listenerId, String why) {
-        Optional<Listeners.Listener> listener = db.inTransaction(tx -> Listeners.byId(tx, listenerId));
-        if (listener.isEmpty() || listener.get().gone()) {
-            return Shown.never("its listener is gone");
+        Optional<String> cannot = untriable(profileId);
+        if (cannot.isPresent()) {
+            return Shown.never(cannot.get());
         }
-        if (TrialKinds.isProbed(listener.get().protocol())) {
-            return Shown.never("no trial signs in at " + listener.get().name());
-        }
+        Listeners.Listener listener =
+                db.inTransaction(tx -> Listeners.byId(tx, listenerId)).orElseThrow();
         Trials.Trial trial;
         try {
             trial = proof.ofProfile(profileId, why);
@@ -73,12 +77,35 @@ public final class RefusalProof {
         if (!isRefused(trial)) {
             return notRefused(trial);
         }
-        boolean writes =
-                !db.inTransaction(tx -> byHand.everything(tx, listener.get().gatewayId()));
+        boolean writes = !db.inTransaction(tx -> byHand.everything(tx, listener.gatewayId()));
         boolean canary = writes && canaries.prove(listenerId, why, delivery).orElse(false);
-        return canary
-                ? refused("the canary of " + listener.get().name())
-                : judged(trial, profileId, listener.get().name(), why);
+        return canary ? refused("the canary of " + listener.name()) : judged(trial, profileId, listener.name(), why);
+    }
+
+    /**
+     * Why no trial can sign in with a profile's file; empty where one can. A server refuses whoever comes without the password, so
+     * that such a trial shows nothing.
+     */
+    public Optional<String> untriable(UUID profileId) {
+        Profiles.Profile p =
+                db.inTransaction(tx -> Profiles.byId(tx, profileId)).orElseThrow(() -> Refused.notFound("profile"));
+        Optional<Listeners.Listener> listener = db.inTransaction(tx -> Listeners.byId(tx, p.listenerId()));
+        if (listener.isEmpty() || listener.get().gone()) {
+            return Optional.of("its listener is gone");
+        }
+        if (TrialKinds.isProbed(listener.get().protocol())) {
+            return Optional.of("no trial signs in at " + listener.get().name());
+        }
+        if (p.custody() == Custody.DEVICE_ONLY) {
+            return Optional.of("its key or password never reached Tender");
+        }
+        try {
+            return files.lacksPassword(profileId)
+                    ? Optional.of("the password of its account is not here")
+                    : Optional.empty();
+        } catch (Refused e) {
+            return Optional.of(e.getMessage());
+        }
     }
 
     /** What a trial of a profile shows, with another profile of its listener tried beside it. */

@@ -53,7 +53,7 @@ public final class TrialModule implements NodeModule {
         this.proof = new ListenerProof(node.db(), node.clock(), profiles.files(), records, runner);
         this.canaryTrials =
                 new CanaryTrials(node.db(), node.clock(), devices.gateways(), profiles.canaries(), delivery, runner);
-        this.refusals = new RefusalProof(node.db(), profiles.byHand(), proof, canaryTrials, delivery);
+        this.refusals = new RefusalProof(node.db(), profiles.byHand(), profiles.files(), proof, canaryTrials, delivery);
         this.vantages = new Vantages(
                 node.db(),
                 node.clock(),
