@@ -78,6 +78,18 @@ class PeopleImportTest {
     }
 
     @Test
+    void aHandleThatWouldBeMadeIsNeverAnothersPersons() {
+        imported(LIST, false);
+
+        Reply another =
+                tender.post("/people/import", Map.of("csv", "Mara Other\tmara@elsewhere.example\n", "dryRun", false));
+
+        assertThat(another.status()).as(another.text()).isEqualTo(400);
+        assertThat(another.text()).contains("line 1", "mara is somebody else here");
+        assertThat(tender.get("/people/mara").field("name")).isEqualTo("Mara Quillfeather");
+    }
+
+    @Test
     void whatTheListSaysOtherwiseIsChangedAndWhatItLeavesEmptyStays() {
         imported(LIST, false);
 

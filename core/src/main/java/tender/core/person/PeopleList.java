@@ -97,7 +97,23 @@ public final class PeopleList {
                 }
             }
         }
+        refuseMadeTwice(out);
         return out;
+    }
+
+    /** Two people whose handles would be made alike are not one: their handles have to be said. */
+    private static void refuseMadeTwice(List<Line> lines) {
+        Map<String, Line> first = new HashMap<>();
+        for (Line l : lines) {
+            Line other = first.putIfAbsent(l.handle(), l);
+            if (other != null && !(l.said() && other.said()) && !l.name().equalsIgnoreCase(other.name())) {
+                throw new MalformedException(
+                        "handle",
+                        "line " + l.number(),
+                        l.name() + " and " + other.name() + " in line " + other.number() + " would both be "
+                                + l.handle() + "; give them a column handle");
+            }
+        }
     }
 
     private static List<String> header(List<String> named) {

@@ -64,6 +64,17 @@ class PeopleListTest {
     }
 
     @Test
+    void twoPeopleAreNotOneBecauseTheirHandlesWouldBeMadeAlike() {
+        assertThatThrownBy(() -> PeopleList.read("Ana Torres\tana@one.example\nAna Ruiz\tana@two.example\n"))
+                .hasMessageContaining("line 2")
+                .hasMessageContaining("would both be ana");
+        assertThat(PeopleList.read("name,device\nAna Torres,laptop\nAna Torres,phone\n"))
+                .as("one person with two devices")
+                .extracting(PeopleList.Line::handle)
+                .containsExactly("ana.torres", "ana.torres");
+    }
+
+    @Test
     void takesTheColumnsThatThereAreAsASpreadsheetCopiesThem() {
         var lines = PeopleList.read("Name\tHandle\tTeam\nMara Quillfeather\tmara\tmasters\n");
 

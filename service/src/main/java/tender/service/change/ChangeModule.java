@@ -66,7 +66,8 @@ public final class ChangeModule implements NodeModule {
                 new ChangeRoutes(node.db(), devices.gateways(), records, devices.connections(), ordering, waits);
         return Routes.of(
                 changes,
-                new ChangeSetRoutes(node.db(), devices.gateways(), records, new ChangeSetOrdering(node.db(), records)),
+                new ChangeSetRoutes(
+                        node.db(), devices.gateways(), records, new ChangeSetOrdering(node.db(), records, ordering)),
                 new ListenerCertificateRoutes(node.db(), devices.gateways(), records, changes, waits),
                 new FixRoutes(node.db(), devices.gateways(), findings, changes, ordering));
     }

@@ -25,8 +25,10 @@ import tender.store.office.Gateways;
 final class ChangeSetOrdering {
     private final Db db;
     private final OfficeRecords records;
+    private final ChangeOrdering single;
 
-    ChangeSetOrdering(Db db, OfficeRecords records) {
+    ChangeSetOrdering(Db db, OfficeRecords records, ChangeOrdering single) {
+        this.single = single;
         this.db = db;
         this.records = records;
     }
@@ -66,7 +68,7 @@ final class ChangeSetOrdering {
             throw new Refused(Refused.Kind.CONFLICT, "a gateway is named twice; put its changes together");
         }
         for (Member m : members) {
-            if (m.gateway().readOnly()) {
+            if (single.isByHand(m.gateway())) {
                 throw new Refused(
                         Refused.Kind.CONFLICT,
                         "Tender does not write " + m.gateway().name()

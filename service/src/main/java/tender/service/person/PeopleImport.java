@@ -6,10 +6,12 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
 import tender.core.person.PeopleComparison;
 import tender.core.person.PeopleList;
+import tender.core.wire.MalformedException;
 import tender.store.event.Events;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
@@ -55,12 +57,17 @@ final class PeopleImport {
         return compared;
     }
 
-    /** Where no handle is said, somebody in the records with the same mail address, else with the same name, is meant. */
+    /**
+     * Where no handle is said, somebody in the records with the same mail address, else with the same name, is meant.
+     *
+     * @throws MalformedException where the handle that would be made is another person's
+     */
     private static List<PeopleList.Line> found(List<PeopleList.Line> lines, Collection<People.Person> people) {
         Map<String, List<People.Person>> byMail =
                 people.stream().collect(Collectors.groupingBy(p -> p.mail().toLowerCase(Locale.ROOT)));
         Map<String, List<People.Person>> byName =
                 people.stream().collect(Collectors.groupingBy(p -> p.name().toLowerCase(Locale.ROOT)));
+        Set<String> handles = people.stream().map(People.Person::handle).collect(Collectors.toSet());
         return lines.stream()
                 .map(l -> {
                     List<People.Person> same = l.mail().isEmpty()
@@ -68,7 +75,17 @@ final class PeopleImport {
                             : byMail.getOrDefault(l.mail().toLowerCase(Locale.ROOT), List.of());
                     List<People.Person> meant =
                             same.isEmpty() ? byName.getOrDefault(l.name().toLowerCase(Locale.ROOT), List.of()) : same;
-                    return l.said() || meant.size() != 1 ? l : l.of(meant.get(0).handle());
+                    if (l.said() || meant.size() == 1) {
+                        return l.said() ? l : l.of(meant.get(0).handle());
+                    }
+                    if (handles.contains(l.handle())) {
+                        throw new MalformedException(
+                                "handle",
+                                "line " + l.number(),
+                                l.handle() + " is somebody else here; give " + l.name()
+                                        + " a handle in a column handle");
+                    }
+                    return l;
                 })
                 .toList();
     }
