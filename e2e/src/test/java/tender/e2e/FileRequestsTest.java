@@ -110,6 +110,8 @@ class FileRequestsTest {
         assertThat(tender.client("gateway", "facts", "pier7"))
                 .containsPattern("certificate-expires +20.*\\(a trial, ")
                 .containsPattern("dns +10.20.9.53 +\\(a trial, ")
+                .containsPattern("tls-version +1\\.[23] +\\(a trial, ")
+                .containsPattern("endpoint-address +10\\..* +\\(a trial, ")
                 .containsPattern("ciphers +AES-256-GCM +\\(a trial, .*; client files, ");
         tender.client("gateway", "listener", "pier7", "openvpn", "--set", "dns=10.20.9.99");
         tender.client("trial", "run", "ana-laptop-pier7");

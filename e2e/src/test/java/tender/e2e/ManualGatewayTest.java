@@ -437,6 +437,8 @@ class ManualGatewayTest {
         assertThat(tender.client("gateway", "facts", "orrin"))
                 .containsPattern("port +" + port + " +\\(entered, ")
                 .containsPattern("server-names +orrin.skerrivane.example +\\(a trial, ")
+                .containsPattern("tls-minimum +1\\.[0-3] +\\(a trial, ")
+                .containsPattern("endpoint-address +" + ADDRESS + " +\\(a trial, ")
                 .containsPattern("certificate-expires +20.*\\(a trial, ");
     }
 }

@@ -23,6 +23,7 @@ import tender.core.trial.IkeSeen;
 import tender.core.trial.Ladder;
 import tender.core.trial.Measured;
 import tender.core.trial.MeasurementOptions;
+import tender.core.trial.Observation;
 import tender.core.trial.ObservedSettings;
 import tender.core.trial.OpenVpnLadder;
 import tender.core.trial.OpenVpnQuestion;
@@ -51,7 +52,7 @@ public record TextTrial(
             Ladder ladder, Optional<Measured> measured, List<Cidr> reach, Map<Attribute, String> observed) {}
 
     /** What an outcome shows of what was asked. */
-    Claims claims(Outcome outcome) {
+    public Claims claims(Outcome outcome) {
         return Claims.of(outcome.ladder(), insideHost, wanted, outcome.measured())
                 .refused(refusal());
     }
@@ -118,11 +119,12 @@ public record TextTrial(
     private Outcome wireGuard() {
         Question question = Question.of(WireGuardFile.read(text).file(), Optional.empty(), insideHost);
         WireGuardTrial trial = new WireGuardTrial(question, names, wanted, rung -> {});
-        Ladder ladder = Ladder.judge(question, trial.run(), Optional.empty());
+        Observation seen = trial.run();
+        Ladder ladder = Ladder.judge(question, seen, Optional.empty());
         return new Outcome(
                 ladder,
                 trial.measured(),
                 question.reach().stream().map(InterfaceAddress::network).toList(),
-                Map.of());
+                ObservedSettings.of(seen));
     }
 }

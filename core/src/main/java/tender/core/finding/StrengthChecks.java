@@ -38,6 +38,7 @@ final class StrengthChecks {
                 .ifPresent(d ->
                         set(sink.listener(Rule.DIGEST_WEAK, g, l, "digest " + d), g, l, Attribute.DIGEST, "SHA256"));
         l.get(Attribute.TLS_MINIMUM)
+                .or(() -> l.get(Attribute.TLS_VERSION))
                 .filter(v -> v.equals("1.0") || v.equals("1.1"))
                 .ifPresent(v -> set(
                         sink.listener(Rule.TLS_OLD, g, l, "oldest TLS version " + v),

@@ -231,6 +231,22 @@ public enum Attribute {
             "How many clients the gateway's configuration has.",
             "Each is an access that somebody has.",
             "only those that Tender issued"),
+    TLS_VERSION(
+            "tls-version",
+            ValueKind.WORD,
+            SEEN,
+            Restart.NONE,
+            "The TLS version that a trial and the listener agreed on.",
+            "Below 1.2, known attacks work.",
+            "1.3"),
+    ENDPOINT_ADDRESS(
+            "endpoint-address",
+            ValueKind.ADDRESS,
+            SEEN,
+            Restart.NONE,
+            "The address at which a trial last got an answer from the listener.",
+            "Nothing; if it is not the address you expect, the name points elsewhere.",
+            "the office's outside address"),
     ACTIVE(
             "active",
             ValueKind.YES_NO,

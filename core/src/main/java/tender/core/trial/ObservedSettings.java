@@ -17,9 +17,8 @@ import tender.core.office.Attribute;
 import tender.core.wire.MalformedException;
 
 /**
- * What a trial shows of how a listener is set: the end, names and key of its certificate, the cipher that was agreed on, and what it
- * gives to clients. A setting that
- * the trial did not get to see is missing.
+ * What a trial shows of how a listener is set: the address that answered, the end, names and key of its certificate, the TLS version and
+ * cipher that were agreed on, the oldest TLS version that it speaks, and what it gives to clients. A setting that the trial did not get to see is missing.
  */
 public final class ObservedSettings {
     private static final Set<Attribute> SEEN = Set.of(
@@ -29,7 +28,12 @@ public final class ObservedSettings {
             Attribute.REACH,
             Attribute.DNS,
             Attribute.INSIDE_ADDRESS,
-            Attribute.CIPHERS);
+            Attribute.CIPHERS,
+            Attribute.TLS_MINIMUM,
+            Attribute.TLS_VERSION,
+            Attribute.ENDPOINT_ADDRESS);
+
+    private static final String TLS = "TLS ";
 
     private ObservedSettings() {}
 
@@ -50,6 +54,8 @@ public final class ObservedSettings {
 
     public static Map<Attribute, String> of(OpenVpnSeen seen) {
         Map<Attribute, String> out = certificate(seen.chain());
+        answered(out, seen.path(), seen.dialled());
+        seen.tlsVersion().ifPresent(v -> tls(out, Attribute.TLS_VERSION, v));
         if (!seen.came(OpenVpnSeen.Stage.UP)) {
             return out;
         }
@@ -76,6 +82,7 @@ public final class ObservedSettings {
 
     public static Map<Attribute, String> of(IkeSeen seen) {
         Map<Attribute, String> out = certificate(seen.chain());
+        answered(out, seen.path(), seen.dialled());
         put(
                 out,
                 Attribute.REACH,
@@ -84,7 +91,30 @@ public final class ObservedSettings {
     }
 
     public static Map<Attribute, String> of(ProbeSeen seen) {
-        return certificate(seen.chain());
+        Map<Attribute, String> out = certificate(seen.chain());
+        answered(out, seen.path(), seen.dialled());
+        if (!seen.tls().isEmpty()) {
+            tls(out, Attribute.TLS_MINIMUM, seen.tls().get(seen.tls().size() - 1));
+        }
+        return out;
+    }
+
+    public static Map<Attribute, String> of(Observation seen) {
+        Map<Attribute, String> out = new EnumMap<>(Attribute.class);
+        answered(out, seen.path(), seen.dialled());
+        return out;
+    }
+
+    /** Of "TLS 1.2" the number. */
+    private static void tls(Map<Attribute, String> out, Attribute setting, String version) {
+        if (version.startsWith(TLS)) {
+            put(out, setting, Set.of(version.substring(TLS.length())));
+        }
+    }
+
+    private static void answered(Map<Attribute, String> out, Observation.Path path, Optional<IpAddress> dialled) {
+        dialled.filter(a -> path == Observation.Path.ANSWERED)
+                .ifPresent(a -> out.put(Attribute.ENDPOINT_ADDRESS, a.toString()));
     }
 
     private static Map<Attribute, String> certificate(List<byte[]> chain) {

@@ -417,6 +417,16 @@ class FindingsTest {
                         "slip-nas staff",
                         o -> SoundOffice.issuedProfiles(set(o, "slip-nas", Attribute.DIGEST, "SHA1"), mara())),
                 listener(Rule.TLS_OLD, Attribute.TLS_MINIMUM, "1.0"),
+                of(
+                        Rule.TLS_OLD,
+                        "slip-nas staff",
+                        o -> device(
+                                o,
+                                "slip-nas",
+                                d -> d.withListener(d.listeners()
+                                        .get(0)
+                                        .without(Attribute.TLS_MINIMUM)
+                                        .with(Attribute.TLS_VERSION, "1.1")))),
                 listener(Rule.KEY_SHORT, Attribute.KEY_BITS, "1024"),
                 listener(Rule.COMPRESSION_ON, Attribute.COMPRESSION, "yes"),
                 listener(Rule.CERTIFICATE_NOT_ASKED, Attribute.CLIENT_CERTIFICATE, "no"),

@@ -37,6 +37,7 @@ class ProbeLadderTest {
                 Optional.of(IpAddress.parse("192.0.2.7")),
                 path,
                 answered ? Optional.of("TLS 1.3") : Optional.empty(),
+                answered ? List.of("TLS 1.3", "TLS 1.1") : List.of(),
                 chain,
                 List.of(1L, 2L, 3L, 4L, 5L));
     }

@@ -67,7 +67,7 @@ public final class ProbeTrial {
                 ? Path.NOT_TRIED
                 : probed(found.address().get());
         lap();
-        return new ProbeSeen(found.name(), found.address(), path, answer, chain, millis);
+        return new ProbeSeen(found.name(), found.address(), path, answer, versions, chain, millis);
     }
 
     private Path probed(IpAddress address) {

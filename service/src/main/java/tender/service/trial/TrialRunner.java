@@ -17,6 +17,7 @@ import tender.core.trial.Claims;
 import tender.core.trial.Ladder;
 import tender.core.trial.MeasurementOptions;
 import tender.core.trial.Observation;
+import tender.core.trial.ObservedSettings;
 import tender.core.trial.Question;
 import tender.core.wire.MalformedException;
 import tender.core.wire.ParseProblem;
@@ -117,7 +118,7 @@ final class TrialRunner {
         Gateways.Gateway gateway =
                 db.inTransaction(tx -> gateways.byId(tx, listener.gatewayId())).orElseThrow();
         if (listener.protocol().equals(Protocol.WIREGUARD.word())) {
-            wireGuard(trial, tried, listener, gateway.insideHost());
+            observing.saw(listener, wireGuard(trial, tried, listener, gateway.insideHost()));
         } else {
             observing.saw(listener, others(trial, tried, gateway));
         }
@@ -139,7 +140,7 @@ final class TrialRunner {
         return outcome.observed();
     }
 
-    private void wireGuard(
+    private Map<Attribute, String> wireGuard(
             Trials.Trial trial,
             ProfileFiles.Newest tried,
             Listeners.Listener listener,
@@ -159,6 +160,7 @@ final class TrialRunner {
         }
         Claims claims = Claims.of(ladder, insideHost, wanted, made.measured()).refused(refusal(tried));
         recorder.end(trial.id(), ladder, claims, received(tried.profile(), seen), made.measured());
+        return ObservedSettings.of(seen);
     }
 
     private static Optional<ParseProblem> refusal(ProfileFiles.Newest tried) {
