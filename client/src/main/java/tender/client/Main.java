@@ -23,6 +23,7 @@ import tender.client.instruction.InstructionGroup;
 import tender.client.operator.OperatorGroup;
 import tender.client.person.PersonGroup;
 import tender.client.profile.ProfileGroup;
+import tender.client.provision.ProvisionGroup;
 import tender.client.trial.TrialGroup;
 import tender.client.watch.WatchGroup;
 import tender.core.wire.MalformedException;
@@ -37,6 +38,7 @@ public final class Main {
                     ProfileGroup.ALL,
                     InstructionGroup.ALL,
                     DepartureGroup.ALL,
+                    ProvisionGroup.ALL,
                     AuthorityGroup.ALL,
                     HandoutGroup.ALL,
                     TrialGroup.ALL,

@@ -62,6 +62,7 @@ import tender.service.overview.OverviewRoutes;
 import tender.service.person.PersonRoutes;
 import tender.service.profile.ClosedByHand;
 import tender.service.profile.ProfileModule;
+import tender.service.provision.ProvisionModule;
 import tender.service.reconcile.ReconcileModule;
 import tender.service.removal.RemovalRoutes;
 import tender.service.session.SessionModule;
@@ -158,6 +159,7 @@ public final class Service implements AutoCloseable {
                 findings.findings(),
                 certificates.signing(),
                 waits);
+        HandoutModule handouts = new HandoutModule(node, records, profiles, this::staffUrl);
         OneByOne oneByOne = new OneByOne();
         Archives archives = new Archives(node.cipher());
         Importing importing = new Importing(node.db(), records, archives, profiles.imported());
@@ -177,7 +179,8 @@ public final class Service implements AutoCloseable {
                 NodeModule.of(new PersonRoutes(node.db()).routes()),
                 NodeModule.of(new RemovalRoutes(node.db(), devices).routes()),
                 profiles,
-                new HandoutModule(node, records, profiles, this::staffUrl),
+                handouts,
+                new ProvisionModule(node, devices, records, profiles, handouts.deviceContent(), this::staffUrl),
                 trials,
                 instructions,
                 new DepartureModule(node, devices, records, profiles.withdrawing(), trials.refusals(), waits),

@@ -1,8 +1,11 @@
 package tender.client.person;
 
 import java.util.List;
+import java.util.stream.Stream;
+import tender.client.command.ClientCommand;
 import tender.client.command.CommandGroup;
 import tender.client.departure.LeaveCommands;
+import tender.client.device.DeviceGroup;
 
 /** People and their devices: the commands. */
 public final class PersonGroup {
@@ -25,11 +28,15 @@ public final class PersonGroup {
             new CommandGroup(
                     "device",
                     "Devices that people connect with.",
-                    List.of(
-                            DeviceCommands.Add.class,
-                            DeviceCommands.Put.class,
-                            LeaveCommands.Lost.class,
-                            DeviceCommands.Remove.class)));
+                    Stream.concat(
+                                    Stream.of(
+                                            DeviceCommands.Add.class,
+                                            DeviceCommands.Put.class,
+                                            LeaveCommands.Lost.class,
+                                            DeviceCommands.Remove.class),
+                                    DeviceGroup.VERBS.stream())
+                            .<Class<? extends ClientCommand>>map(c -> c)
+                            .toList()));
 
     private PersonGroup() {}
 }

@@ -52,7 +52,7 @@ import tender.io.trial.OwnNetworks;
             "  tender trial run ebba-orrin-r1.ovpn --user ebba",
             "  tender trial run ebba-orrin-r1.ovpn --inside-host 10.20.0.20 --measure --inside-name files.skerrivane.example"
         })
-final class TrialRunCommand extends ClientCommand {
+public final class TrialRunCommand extends ClientCommand {
     static final class What {
         @Parameters(
                 paramLabel = "PROFILE|FILE",
@@ -302,7 +302,8 @@ final class TrialRunCommand extends ClientCommand {
                 Optional.empty());
     }
 
-    static InetSocketAddress socket(String text) {
+    /** @throws CallFailure where it is not written ADDRESS:PORT */
+    public static InetSocketAddress socket(String text) {
         int colon = text.lastIndexOf(':');
         try {
             IpAddress address = IpAddress.parse(text.substring(0, Math.max(0, colon)));

@@ -19,6 +19,7 @@ import tender.service.http.Listening;
 import tender.service.http.Pages;
 import tender.service.http.Problems;
 import tender.service.http.Source;
+import tender.service.provision.DeviceRoutes;
 import tender.service.settings.Settings;
 import tender.store.handout.ParcelContent;
 import tender.store.handout.Pickups;
@@ -34,6 +35,7 @@ public final class StaffPage implements AutoCloseable {
     private final Source source;
     private final Costly costly = new Costly();
     private final Collecting collecting;
+    private final DeviceRoutes devices;
     private final Javalin web;
 
     private StaffPage(Db db, Clock clock, Settings settings, Runnable collected) {
@@ -41,6 +43,7 @@ public final class StaffPage implements AutoCloseable {
         this.clock = clock;
         this.source = new Source(settings.trustedProxy());
         this.collecting = new Collecting(db, collected);
+        this.devices = new DeviceRoutes(db, clock, source, costly);
         boolean https = settings.tls().isPresent()
                 || settings.staff()
                         .baseUrl()
@@ -55,6 +58,7 @@ public final class StaffPage implements AutoCloseable {
             config.routes.get("/assets/{file}", context -> Pages.send(context, "/assets/" + context.pathParam("file")));
             config.routes.post("/collect", this::collect);
             config.routes.get("/revocations/{name}", this::list);
+            devices.add(config);
             config.routes.exception(Exception.class, Problems::answer);
             config.routes.error(404, Problems::nothingHere);
             config.routes.error(405, Problems::nothingHere);
@@ -128,6 +132,7 @@ public final class StaffPage implements AutoCloseable {
 
     @Override
     public void close() {
+        devices.close();
         web.stop();
     }
 }

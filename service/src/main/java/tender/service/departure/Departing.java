@@ -11,6 +11,7 @@ import tender.core.office.Listener;
 import tender.core.office.Protocol;
 import tender.service.office.OfficeRecords;
 import tender.service.profile.Withdrawing;
+import tender.service.provision.EndedDevices;
 import tender.service.refusal.Refused;
 import tender.store.departure.Departures;
 import tender.store.event.Events;
@@ -84,8 +85,10 @@ final class Departing {
                     withdrawing.withdrawToBeShown(tx, e.profile().id(), by);
                 }
             }
-            FileRequests.forget(
-                    tx, devices(tx, plan).stream().map(People.Device::id).toList());
+            List<UUID> devices =
+                    devices(tx, plan).stream().map(People.Device::id).toList();
+            FileRequests.forget(tx, devices);
+            EndedDevices.end(tx, devices);
             RefusalCheck.soon(tx, id);
             Events.say(tx, "person", plan.person().id());
             Journal.append(

@@ -26,19 +26,18 @@ public final class HandoutModule implements NodeModule {
         this.staffUrl = staffUrl;
     }
 
+    /** What devices that keep themselves current get. */
+    public DeviceContent deviceContent() {
+        return new DeviceContent(node.db(), profiles.files(), profiles.sheets(), gate());
+    }
+
+    private FitGate gate() {
+        return new FitGate(node.db(), records, profiles.files(), node.settings().callableLocal());
+    }
+
     @Override
     public List<Route> routes() {
-        return new HandoutRoutes(
-                        node.db(),
-                        profiles.files(),
-                        profiles.sheets(),
-                        new FitGate(
-                                node.db(),
-                                records,
-                                profiles.files(),
-                                node.settings().callableLocal()),
-                        staffUrl)
-                .routes();
+        return new HandoutRoutes(node.db(), profiles.files(), profiles.sheets(), gate(), staffUrl).routes();
     }
 
     @Override

@@ -128,7 +128,8 @@ final class Preparing {
                 .collect(Collectors.joining("; "));
     }
 
-    private ParcelContent content(ProfileFiles.Newest newest, Secret passphrase, KeyStoreFile.Form form) {
+    /** What somebody gets of it, in their language. */
+    ParcelContent content(ProfileFiles.Newest newest, Secret passphrase, KeyStoreFile.Form form) {
         Contents.Reader reader = newest.profile()
                 .deviceId()
                 .flatMap(id -> db.inTransaction(tx -> People.device(tx, id)

@@ -83,6 +83,10 @@ public final class ProfileModule implements NodeModule {
         return byHand;
     }
 
+    public KeptProfiles kept() {
+        return new KeptProfiles(issuing, renewing);
+    }
+
     public Sheets sheets() {
         return sheets;
     }

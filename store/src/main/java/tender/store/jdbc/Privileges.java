@@ -38,8 +38,9 @@ final class Privileges {
                     "drop policy if exists staff_own on failed_attempt",
                     "create policy staff_own on failed_attempt to " + staff
                             + " using (subject like 'link:%' or subject like 'collect:%')",
-                    "grant execute on function staff_pickup, staff_collect, staff_tried, staff_revocations to "
-                            + staff);
+                    "grant execute on function staff_pickup, staff_collect, staff_tried, staff_revocations, staff_provision,"
+                            + " staff_provision_person, staff_enrol, staff_device, staff_device_seen, staff_deliveries,"
+                            + " staff_device_report, staff_device_left to " + staff);
         }
     }
 

@@ -66,4 +66,23 @@ public final class Installation {
                         .id(id));
         return key;
     }
+
+    private static final String SIGNER_KEY = "select signer_key from installation where id = ? for update";
+    private static final String SET_SIGNER_KEY = "update installation set signer_key = ? where id = ?";
+
+    /** The private key that signs provisioning files, 32 bytes; made where there is none yet. */
+    public static Secret signerKey(Tx tx, UUID id, ColumnCipher cipher, SecureRandom random) {
+        byte[] stored = tx.list(SIGNER_KEY, p -> p.id(id), row -> row.bytes("signer_key"))
+                .get(0);
+        if (stored != null) {
+            return cipher.open(stored, EncryptedColumn.SIGNER_KEY, id);
+        }
+        byte[] bytes = new byte[32];
+        random.nextBytes(bytes);
+        Secret key = Secret.of(bytes);
+        tx.updateOne(
+                SET_SIGNER_KEY,
+                p -> p.bytes(cipher.seal(key, EncryptedColumn.SIGNER_KEY, id)).id(id));
+        return key;
+    }
 }

@@ -9,6 +9,8 @@ public enum EncryptedColumn {
     KEY_CHECK("installation", "key_check"),
     /** Chains the journal. */
     JOURNAL_KEY("installation", "journal_key"),
+    /** Signs provisioning files. */
+    SIGNER_KEY("installation", "signer_key"),
     /** Signs in to a gateway. */
     GATEWAY_SIGN_IN("gateway", "sign_in_key"),
     /** Makes an operator's one-time codes. */

@@ -1,0 +1,2 @@
+/** Provisioning files and the devices that joined with them: the commands. */
+package tender.client.provision;

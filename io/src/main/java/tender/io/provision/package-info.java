@@ -1,0 +1,2 @@
+/** Provisioning files and the calls of devices as signed text. */
+package tender.io.provision;

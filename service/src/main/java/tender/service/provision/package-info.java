@@ -1,0 +1,2 @@
+/** Provisioning files, and devices that keep themselves current. */
+package tender.service.provision;
