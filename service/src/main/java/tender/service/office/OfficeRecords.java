@@ -268,7 +268,7 @@ public final class OfficeRecords {
                 given.listener(),
                 madeFor,
                 endpoints(stored),
-                false,
+                given.refreshes(),
                 given.ends());
     }
 

@@ -71,6 +71,7 @@ public final class ProfileFiles {
                     profile.gateway(),
                     profile.listener(),
                     revision.madeFor(),
+                    false,
                     Optional.empty()));
         }
     }

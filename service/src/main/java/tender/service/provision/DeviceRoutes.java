@@ -241,7 +241,7 @@ public final class DeviceRoutes implements AutoCloseable {
                                         h.found().filter(f -> !f.isBlank()).orElse("-"))),
                         now);
             }
-            Events.say(tx, "enrolment-report", call.enrolment());
+            request.held().forEach(h -> Events.say(tx, "profile", h.profile())); // what is held is judged anew
         });
         context.status(204);
     }

@@ -103,7 +103,11 @@ public final class Revisions {
                 .map(bytes -> cipher.open(bytes, EncryptedColumn.REVISION, id));
     }
 
-    /** A revision that was handed out and still counts, for judging whether it fits its listener. */
+    /**
+     * A revision that was handed out, or that a device says it holds, and still counts, for judging whether it fits its listener.
+     *
+     * @param refreshes whether its device fetches new revisions by itself
+     */
     public record Given(
             UUID profileId,
             String label,
@@ -112,11 +116,17 @@ public final class Revisions {
             String gateway,
             String listener,
             Map<String, String> madeFor,
+            boolean refreshes,
             Optional<Instant> ends) {}
 
     private static final String GIVEN = """
-            select distinct on (p.id) p.id, p.label, n.name as person, n.handle, g.name as gateway, l.name as listener, r.made_for, k.expires_at
-            from handout h
+            select distinct on (p.id) p.id, p.label, n.name as person, n.handle, g.name as gateway, l.name as listener, r.made_for, k.expires_at,
+                   exists (select 1 from enrolment e where e.device_id = p.device_id and e.state = 'joined') as refreshes
+            from (
+                select profile_id, revision_id from handout where withdrawn_at is null
+                union all
+                select d.profile_id, r.id from delivery d
+                join profile_revision r on r.profile_id = d.profile_id and r.number = d.held_revision) h
             join profile_revision r on r.id = h.revision_id
             join profile p on p.id = h.profile_id and p.state = 'ready'
             join profile_listener pl on pl.profile_id = p.id and pl.position = 0
@@ -124,8 +134,7 @@ public final class Revisions {
             join credential k on k.id = pl.key_id
             join gateway g on g.id = l.gateway_id
             left join device d on d.id = p.device_id
-            left join person n on n.id = d.person_id
-            where h.withdrawn_at is null""";
+            left join person n on n.id = d.person_id""";
     private static final String GIVEN_ORDER = " order by p.id, r.number desc";
 
     public static List<Given> given(Tx tx) {
@@ -134,7 +143,7 @@ public final class Revisions {
 
     /** Those at some gateways alone. */
     public static List<Given> given(Tx tx, Collection<UUID> gateways) {
-        return tx.list(GIVEN + " and g.id = any(?)" + GIVEN_ORDER, p -> p.ids(gateways), Revisions::given);
+        return tx.list(GIVEN + " where g.id = any(?)" + GIVEN_ORDER, p -> p.ids(gateways), Revisions::given);
     }
 
     private static Given given(Row row) {
@@ -146,6 +155,7 @@ public final class Revisions {
                 row.text("gateway"),
                 row.text("listener"),
                 MADE_FOR.read(row.text("made_for")),
+                row.flag("refreshes"),
                 row.optionalInstant("expires_at"));
     }
 
