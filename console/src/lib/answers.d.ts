@@ -835,6 +835,60 @@ export interface components {
             /** Format: int32 */
             number: number;
         };
+        "Provision.Created": {
+            files: components["schemas"]["Provision.File"][];
+            notes: string[];
+            signer: string;
+        };
+        "Provision.Enrolment": {
+            /** Format: int32 */
+            current: number;
+            device: string;
+            /** Format: int32 */
+            failing: number;
+            found: string | null;
+            id: string;
+            /** Format: date-time */
+            joinedAt: string;
+            person: string;
+            problem: string | null;
+            /** Format: int32 */
+            profiles: number;
+            /** Format: int32 */
+            proven: number;
+            /** Format: date-time */
+            seenAt: string;
+            state: string;
+            system: string;
+        };
+        "Provision.File": {
+            codes: {
+                [key: string]: string;
+            };
+            device: string | null;
+            /** Format: date-time */
+            ends: string;
+            /** Format: password */
+            file: string | null;
+            fileName: string;
+            gateways: string[];
+            id: string | null;
+            team: string | null;
+        };
+        "Provision.Provision": {
+            asksCode: boolean;
+            /** Format: date-time */
+            createdAt: string;
+            createdBy: string;
+            device: string | null;
+            /** Format: date-time */
+            ends: string;
+            id: string;
+            /** Format: int32 */
+            joined: number;
+            state: string;
+            team: string | null;
+        };
         "Removal.Preview": {
             effects: string[];
             obstacles: string[];

@@ -124,6 +124,11 @@ class RouteTableTest {
             GET /departures owner operator auditor
             GET /departures/{id} owner operator auditor
             POST /departures/{id}/check owner operator
+            POST /provisions owner operator
+            GET /provisions owner operator auditor
+            POST /provisions/{id}/withdraw owner operator
+            GET /enrolments owner operator auditor
+            POST /people/{handle}/devices/{device}/end-enrolment owner operator
             GET /instructions owner operator auditor
             GET /instructions/{id} owner operator auditor
             POST /instructions/{id}/show owner operator fresh

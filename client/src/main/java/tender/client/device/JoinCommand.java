@@ -92,7 +92,7 @@ final class JoinCommand extends ClientCommand {
         // what was begun with this file goes on with the same key, so that its token still counts
         DeviceState state = before.filter(s -> s.provision().equals(text)).orElseGet(() -> begun(text));
         state.save();
-        ProvisionApi.Joined joined = new ServiceCalls(f.services(), state.signing(), state.enrolment())
+        ProvisionApi.Joined joined = new ServiceCalls(f, state.signing(), state.enrolment())
                 .send(new ServiceCalls.Request(
                         "POST",
                         "/device",

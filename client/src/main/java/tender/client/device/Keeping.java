@@ -50,7 +50,7 @@ final class Keeping {
     Round round(int wait) {
         DeviceState state = DeviceState.require();
         boolean whole = state.held().stream().allMatch(ProfileFolder::isWhole);
-        ServiceCalls calls = new ServiceCalls(state.opened().file().services(), state.signing(), state.enrolment());
+        ServiceCalls calls = new ServiceCalls(state.opened().file(), state.signing(), state.enrolment());
         Map<String, String> headers = whole && !state.etag().isEmpty()
                 ? Map.of("If-None-Match", "\"" + state.etag() + "\"", "Prefer", "wait=" + wait)
                 : Map.of("Prefer", "wait=" + wait);

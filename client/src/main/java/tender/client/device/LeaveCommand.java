@@ -29,7 +29,7 @@ final class LeaveCommand extends ClientCommand {
             return 1;
         }
         try {
-            new ServiceCalls(state.opened().file().services(), state.signing(), state.enrolment())
+            new ServiceCalls(state.opened().file(), state.signing(), state.enrolment())
                     .send(ServiceCalls.Request.of("DELETE", "/device"));
         } catch (CallFailure e) {
             if (!offline) {

@@ -7,30 +7,31 @@ import java.net.HttpURLConnection;
 import java.net.URI;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import javax.net.ssl.HttpsURLConnection;
 import tender.api.Problem;
 import tender.api.ProblemCode;
 import tender.client.command.CallFailure;
 import tender.client.command.Json;
 import tender.core.provision.SigningKey;
 import tender.io.provision.DeviceCall;
+import tender.io.provision.ProvisioningFile;
 
 /** Calls of this device, signed by its key, to the first service address that answers. */
 final class ServiceCalls {
     private static final int CONNECT_MILLIS = 4_000;
     private static final int READ_MILLIS = 15_000;
 
-    private final List<URI> services;
+    private final ProvisioningFile file;
     private final SigningKey key;
     private final UUID enrolment;
     /** How far the service's clock is ahead of this one's, where that matters. */
     private Duration ahead = Duration.ZERO;
 
-    ServiceCalls(List<URI> services, SigningKey key, UUID enrolment) {
-        this.services = services;
+    ServiceCalls(ProvisioningFile file, SigningKey key, UUID enrolment) {
+        this.file = file;
         this.key = key;
         this.enrolment = enrolment;
     }
@@ -51,7 +52,7 @@ final class ServiceCalls {
 
     /** @throws CallFailure with what the service says, or where none of the addresses answers */
     Reply send(Request request) {
-        for (URI service : services) {
+        for (URI service : file.services()) {
             try {
                 Reply reply = once(service, request);
                 if (reply.status() == 403 && isClock(reply)) {
@@ -68,7 +69,9 @@ final class ServiceCalls {
         throw CallFailure.of(
                 ProblemCode.UNAVAILABLE,
                 "no answer from "
-                        + String.join(", ", services.stream().map(URI::toString).toList()));
+                        + String.join(
+                                ", ",
+                                file.services().stream().map(URI::toString).toList()));
     }
 
     private boolean isClock(Reply reply) {
@@ -79,6 +82,10 @@ final class ServiceCalls {
         byte[] body = request.body().map(Json::write).orElse(new byte[0]);
         URI at = URI.create(service.toString().replaceAll("/+$", "") + request.path());
         HttpURLConnection connection = (HttpURLConnection) at.toURL().openConnection();
+        if (connection instanceof HttpsURLConnection secure
+                && !file.authorities().isEmpty()) {
+            secure.setSSLSocketFactory(NamedAuthorities.sockets(file.authorities()));
+        }
         connection.setConnectTimeout(CONNECT_MILLIS);
         connection.setReadTimeout(READ_MILLIS + request.patience() * 1_000);
         connection.setInstanceFollowRedirects(false);

@@ -168,7 +168,7 @@ final class Provisioning {
                 whom.device().map(People.Device::name),
                 whom.team(),
                 listeners.stream().map(l -> told(office, l)).toList(),
-                List.of());
+                ServiceAuthority.fingerprints(node.settings()));
         String text = checked(file, key(tx));
         Provisions.insert(
                 tx,

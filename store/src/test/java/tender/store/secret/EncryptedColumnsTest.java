@@ -22,7 +22,10 @@ class EncryptedColumnsTest {
             "authority.certificate",
             "authority.revocation_list",
             "certificate.certificate",
+            "delivery.sealed", // to the device's own key
             "device_description.content",
+            "enrolment.sealing_key", // public, as the one below
+            "enrolment.signing_key",
             "handout.parcel", // under the passphrase that the person was told
             "handout.salt",
             "key_rotation.wrapped"); // under the key before, and deleted when the rotation ends
