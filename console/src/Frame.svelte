@@ -15,6 +15,7 @@
   import ClientFiles from './pages/ClientFiles.svelte';
   import Connections from './pages/Connections.svelte';
   import Descriptions from './pages/Descriptions.svelte';
+  import Devices from './pages/Devices.svelte';
   import Explain from './pages/Explain.svelte';
   import Findings from './pages/Findings.svelte';
   import Gateway from './pages/Gateway.svelte';
@@ -76,6 +77,7 @@
     {:else if place === 'profiles' && id === 'authorities'}<Authorities />
     {:else if place === 'profiles' && id}<Profile {id} />
     {:else if place === 'profiles'}<Profiles />
+    {:else if place === 'handouts' && id === 'devices'}<Devices />
     {:else if place === 'handouts'}<Handouts />
     {:else if place === 'proof' && id === 'listeners' && router.parts[2]}<Listener id={router.parts[2]} />
     {:else if place === 'proof' && id}<Trial {id} />

@@ -97,3 +97,6 @@ export type Signed = Answers['Certificate.Signed'];
 export type ImportedPeople = Answers['Person.Imported'];
 export type DeviceLog = Answers['Change.Log'];
 export type ReadAll = Answers['Office.ReadAll'];
+export type Provision = Answers['Provision.Provision'];
+export type ProvisionsMade = Answers['Provision.Created'];
+export type Enrolment = Answers['Provision.Enrolment'];

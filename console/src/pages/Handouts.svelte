@@ -39,6 +39,7 @@
 </script>
 
 <h1>Handouts</h1>
+<p class="soft">A handout is collected once. Devices that join with a provisioning file fetch their profiles, and every change of them, by themselves: <a href="/handouts/devices">devices that keep themselves current</a>.</p>
 <Trouble problem={handouts.problem ?? action.problem} />
 {#if handouts.rows.length || handouts.text}
   <Grid label="handouts" list={handouts} {columns} bulk={session.mayWrite ? several : undefined} bind:chosen={() => (session.mayWrite ? chosen : undefined), (c) => (chosen = c ?? [])}>

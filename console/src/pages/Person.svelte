@@ -10,6 +10,7 @@
   import Leave from '../components/Leave.svelte';
   import PersonForm from '../components/PersonForm.svelte';
   import ProfileGrid from '../components/ProfileGrid.svelte';
+  import ProvisionForm from '../components/ProvisionForm.svelte';
   import Remove from '../components/Remove.svelte';
   import Section from '../components/Section.svelte';
   import Timeline from '../components/Timeline.svelte';
@@ -25,6 +26,7 @@
   const person = new Resource(() => api.get<Person>('/people/' + encodeURIComponent(handle)), ['person', 'profile', 'handout', 'trial', 'session']);
   onMount(() => person.start());
   let editing = $state('');
+  let provisioning = $state(false);
   const columns: Column<Device>[] = [
     { key: 'name', label: 'Device', text: (d) => d.name },
     { key: 'kind', label: 'Kind', text: (d) => d.kind },
@@ -55,6 +57,8 @@
           {/snippet}
         </Grid>{/if}
         {#each p.devices.filter((d) => d.id === editing) as d (d.id)}<DeviceForm person={p.handle} device={d} closing={() => (editing = '')} saved={() => { editing = ''; void person.reload(); }} />{/each}
+        {#if session.mayWrite && p.devices.length > 0}<p class="small"><Button onclick={() => (provisioning = true)}>Make a provisioning file</Button> <span class="soft">A device that joins with one keeps its profiles current by itself; <a href="/handouts/devices?text={encodeURIComponent(p.handle)}">devices that have joined</a>.</span></p>{/if}
+        {#if provisioning}<ProvisionForm person={p.handle} devices={p.devices} made={() => void person.reload()} closing={() => (provisioning = false)} />{/if}
         {#if session.mayWrite && !editing}<DeviceForm person={p.handle} saved={() => void person.reload()} />{/if}
       </Section>
       {#if session.mayWrite}

@@ -173,12 +173,10 @@ public final class ProvisionCommands {
 
         @Override
         protected int run() {
-            List<ProvisionApi.Enrolment> all = calls()
-                    .list(Calls.query("/enrolments", Map.of("person", person)), ProvisionApi.Enrolment.class, MOST)
-                    .stream()
-                    .filter(e ->
-                            !behind || e.state().equals("joined") && (e.current() < e.profiles() || e.failing() > 0))
-                    .toList();
+            Map<String, Optional<String>> wanted =
+                    Map.of("person", person, "behind", behind ? Optional.of("true") : Optional.empty());
+            List<ProvisionApi.Enrolment> all =
+                    calls().list(Calls.query("/enrolments", wanted), ProvisionApi.Enrolment.class, MOST);
             if (terminal.json) {
                 terminal.json(all);
             } else {

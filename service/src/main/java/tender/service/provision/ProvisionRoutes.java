@@ -6,7 +6,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Supplier;
-import tender.api.Page;
 import tender.api.ProblemCode;
 import tender.api.ProvisionApi;
 import tender.core.wire.Fields;
@@ -14,6 +13,7 @@ import tender.core.wire.MalformedException;
 import tender.service.http.Answer;
 import tender.service.http.ApiFailure;
 import tender.service.http.Call;
+import tender.service.http.Cursor;
 import tender.service.http.Role;
 import tender.service.http.Route;
 import tender.service.http.Routes;
@@ -23,7 +23,6 @@ import tender.store.provision.Provisions;
 
 /** Provisioning files, and devices that joined with them. */
 final class ProvisionRoutes implements Routes {
-    private static final int MOST = 10_000;
     private static final int MAX_AT_ONCE = 500;
     private static final int DEFAULT_DAYS = 7;
     private static final int MAX_DAYS = 90;
@@ -53,11 +52,11 @@ final class ProvisionRoutes implements Routes {
                         Role.READERS,
                         "Provisioning files that were made, newest first",
                         ProvisionApi.Provision.class,
-                        call -> Answer.ok(new Page<>(
-                                db.inTransaction(tx -> Provisions.all(tx, MOST)).stream()
-                                        .map(p -> render(p, call))
-                                        .toList(),
-                                Optional.empty()))),
+                        call -> Cursor.newestFirst(
+                                call,
+                                (before, limit) -> db.inTransaction(tx -> Provisions.page(tx, before, limit)),
+                                Provisions.Provision::id,
+                                rows -> rows.stream().map(p -> render(p, call)).toList())),
                 Route.post(
                         "/provisions/{id}/withdraw",
                         Role.WRITERS,
@@ -74,13 +73,21 @@ final class ProvisionRoutes implements Routes {
                 Route.page(
                         "/enrolments",
                         Role.READERS,
-                        "Devices that joined, newest first; ?person= a handle",
+                        "Devices that joined, by person; ?person= a handle, ?text= a part of the name, ?behind=true those alone that do not hold the newest or do not connect",
                         ProvisionApi.Enrolment.class,
-                        call -> Answer.ok(new Page<>(
-                                db.inTransaction(tx -> Enrolments.all(tx, call.query("person"), MOST)).stream()
-                                        .map(ProvisionRoutes::render)
-                                        .toList(),
-                                Optional.empty()))),
+                        call -> {
+                            Enrolments.Filter filter = new Enrolments.Filter(
+                                    call.query("person"),
+                                    call.text(),
+                                    call.query("behind").filter("true"::equals).isPresent());
+                            return Cursor.byName(
+                                    call,
+                                    (after, limit) -> db.inTransaction(tx -> Enrolments.page(tx, filter, after, limit)),
+                                    Enrolments::key,
+                                    rows -> rows.stream()
+                                            .map(ProvisionRoutes::render)
+                                            .toList());
+                        }),
                 Route.post(
                         "/people/{handle}/devices/{device}/end-enrolment",
                         Role.WRITERS,

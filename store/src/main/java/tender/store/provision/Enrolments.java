@@ -5,6 +5,8 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
+import tender.store.jdbc.Conditions;
+import tender.store.jdbc.Like;
 import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 
@@ -114,16 +116,40 @@ public final class Enrolments {
             join person n on n.id = e.person_id
             left join delivery d on d.enrolment_id = e.id and e.state = 'joined'
             """;
-    private static final String GROUPED = " group by e.id, n.handle order by e.joined_at desc limit ?";
+    private static final String KEY = "n.handle || '/' || e.device_name || '/' || e.id::text";
+    private static final String BEHIND = """
+             having e.state = 'joined' and (
+                 count(*) filter (where d.held_revision = d.revision) < count(d.profile_id)
+                 or bool_or(d.held_revision = d.revision and not d.proven))""";
 
-    /** Newest first; of one person where a handle is given. */
-    public static List<Enrolment> all(Tx tx, Optional<String> person, int most) {
-        return person.isPresent()
-                ? tx.list(
-                        SELECT + "where n.handle = ?" + GROUPED,
-                        p -> p.text(person).integer(most),
-                        Enrolments::enrolment)
-                : tx.list(SELECT + GROUPED, p -> p.integer(most), Enrolments::enrolment);
+    /**
+     * Which are wanted.
+     *
+     * @param person a handle
+     * @param text a part of the handle or of the device's name
+     * @param behind those alone that do not hold the newest, or do not connect with it
+     */
+    public record Filter(Optional<String> person, Optional<String> text, boolean behind) {}
+
+    /** By person and device, after one of them as {@link #key} gives it. */
+    public static List<Enrolment> page(Tx tx, Filter filter, String after, int limit) {
+        Conditions where = new Conditions().and(KEY + " > ?", p -> p.text(after));
+        filter.person().ifPresent(handle -> where.and("n.handle = ?", p -> p.text(handle)));
+        filter.text()
+                .map(Like::containing)
+                .ifPresent(like -> where.and(
+                        "n.handle ilike ? or e.device_name ilike ?",
+                        p -> p.text(like).text(like)));
+        return tx.listPlanned(
+                SELECT + "where " + where.sql() + " group by e.id, n.handle" + (filter.behind() ? BEHIND : "")
+                        + " order by " + KEY + " limit ?",
+                p -> where.fill(p).integer(limit),
+                Enrolments::enrolment);
+    }
+
+    /** What names one in the order of the list. */
+    public static String key(Enrolment e) {
+        return e.person() + "/" + e.device() + "/" + e.id();
     }
 
     private static Enrolment enrolment(Row row) {

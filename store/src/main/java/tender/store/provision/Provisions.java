@@ -87,9 +87,12 @@ public final class Provisions {
             left join operator o on o.id::text = p.created_by
             """;
 
-    /** Newest first. */
-    public static List<Provision> all(Tx tx, int most) {
-        return tx.list(SELECT + "order by p.id desc limit ?", p -> p.integer(most), Provisions::provision);
+    /** Newest first, before one. */
+    public static List<Provision> page(Tx tx, UUID before, int limit) {
+        return tx.list(
+                SELECT + "where p.id < ? order by p.id desc limit ?",
+                p -> p.id(before).integer(limit),
+                Provisions::provision);
     }
 
     public static Optional<Provision> byId(Tx tx, UUID id) {
