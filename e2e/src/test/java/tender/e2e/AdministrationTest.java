@@ -5,6 +5,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -195,6 +197,53 @@ class AdministrationTest extends InChromium {
                 Duration.ofSeconds(30),
                 () -> tender.client("change", "list", "pier8").contains("no trial shows it"));
         assertThat(tender.client("gateway", "facts", "pier8")).contains("Europe/Oslo");
+    }
+
+    @Test
+    void aProvisioningFileIsMadeAndTheDeviceThatJoinsIsShown() throws Exception {
+        tender.client("person", "add", "freya", "--name", "Freya Dunmore");
+        tender.client("device", "add", "freya", "laptop", "--kind", "laptop");
+        go("/handouts/devices");
+        text("No provisioning file was made yet.");
+        button("Make a provisioning file").click();
+        choose("For", "Freya Dunmore");
+        choose("Device", "laptop");
+        choose("Gateway", "pier2 wg0");
+        button("Make the file").click();
+        String signer = patiently()
+                .until(ExpectedConditions.visibilityOfElementLocated(By.xpath("//code[starts-with(., 'SHA256:')]")))
+                .getText();
+        readsWell("/handouts/devices with the file");
+        browser.findElement(By.xpath("//label[contains(., 'I have saved or sent the file')]/input"))
+                .click();
+        button("Done").click();
+        text("freya/laptop");
+
+        Path mine = folder.resolve("freya");
+        assertThat(tender.client("provision", "create", "freya/laptop", "--gateway", "pier2", "--out", mine.toString()))
+                .contains(signer);
+        assertThat(Shell.run(
+                                Map.of("TENDER_CONFIG", mine.toString()),
+                                Duration.ofSeconds(60),
+                                List.of(
+                                        Shell.ROOT.resolve("bin/tender").toString(),
+                                        "device",
+                                        "join",
+                                        mine.resolve("freya-laptop.tender").toString(),
+                                        "--signer",
+                                        signer,
+                                        "--folder",
+                                        mine.resolve("profiles").toString(),
+                                        "--resolver",
+                                        "127.0.0.1:" + office.names().port()))
+                        .out())
+                .contains("connects");
+        text("current, connects");
+        press("Withdraw the file for freya/laptop");
+        text("withdrawn");
+        press("End freya/laptop");
+        text("ended");
+        readsWell("/handouts/devices");
     }
 
     @Test

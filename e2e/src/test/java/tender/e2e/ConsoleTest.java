@@ -92,6 +92,7 @@ class ConsoleTest extends InChromium {
         "files",
         "profile",
         "handouts",
+        "handouts/devices",
         "proof",
         "trial",
         "listener",

@@ -151,6 +151,7 @@ class DevicesTest {
                 assertThat(joined.out()).contains("connects; use this one");
                 machines.put(person, machine);
             }
+            assertThat(machines.get("mara").file()).hasFileName("mara-la-pi2.conf");
             assertThat(PosixFilePermissions.toString(
                             Files.getPosixFilePermissions(machines.get("mara").file())))
                     .isEqualTo("rw-------");
@@ -198,7 +199,7 @@ class DevicesTest {
 
         assertThat(stranger.join(right, "SHA256:" + "A".repeat(43)).out())
                 .contains("signed by somebody else than you were told");
-        assertThat(stranger.run("join", right.toString()).out()).contains("Is this fingerprint what you were told?");
+        assertThat(stranger.run("join", right.toString()).out()).contains("--signer FINGERPRINT");
         assertThat(folder.resolve("stranger/device.json"))
                 .as("nothing was begun")
                 .doesNotExist();

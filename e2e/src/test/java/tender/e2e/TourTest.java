@@ -46,7 +46,7 @@ class TourTest {
     void everyStepEndsWellAndItEndsWithTheProof() {
         assertThat(tour.code()).as(tour.out()).isZero();
         assertThat(tour.out())
-                .contains("24 steps in")
+                .contains("26 steps in")
                 .contains("proven, rests on this profile, revision 1")
                 .contains("proven, rests on a canary")
                 .doesNotContain("FAILED");

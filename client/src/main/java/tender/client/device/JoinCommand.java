@@ -152,7 +152,15 @@ final class JoinCommand extends ClientCommand {
         boolean known = before.map(DeviceState::opened)
                 .filter(o -> o.signer().equals(key))
                 .isPresent();
-        if (!known && !terminal.confirmed("Is this fingerprint what you were told?", false)) {
+        if (known) {
+            return;
+        }
+        if (System.console() == null) {
+            throw CallFailure.of(
+                    ProblemCode.MALFORMED,
+                    "say which signer you were told, another way than the file: --signer FINGERPRINT");
+        }
+        if (!terminal.confirmed("Is this fingerprint what you were told?", false)) {
             throw CallFailure.of(ProblemCode.CONFLICT, "the signer was not confirmed; nothing was sent");
         }
     }

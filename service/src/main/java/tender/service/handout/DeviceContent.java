@@ -66,11 +66,11 @@ public final class DeviceContent {
         Secret passphrase = Passphrase.generate(random);
         ParcelContent parcel = preparing.content(newest, passphrase, KeyStoreFile.Form.MODERN);
         List<DeliveredProfile.Part> parts = new ArrayList<>(parcel.parts().stream()
-                .map(p -> new DeliveredProfile.Part(p.name(), decoded(p.content())))
+                .map(p -> new DeliveredProfile.Part(lasting(p.name()), decoded(p.content())))
                 .toList());
         if (parts.stream().anyMatch(p -> p.name().endsWith(".p12"))) {
             parts.add(new DeliveredProfile.Part(
-                    parcel.fileName().replaceAll("\\.[a-z]+$", "") + "-passphrase.txt", passphrase));
+                    lasting(parcel.fileName()).replaceAll("\\.[a-z]+$", "") + "-passphrase.txt", passphrase));
         }
         return new DeliveredProfile(
                 newest.profile().id(),
@@ -79,10 +79,15 @@ public final class DeviceContent {
                 Sheets.protocol(newest).word(),
                 newest.revision().number(),
                 parcel.title(),
-                parcel.fileName(),
+                lasting(parcel.fileName()),
                 parcel.file(),
                 parts,
                 parcel.steps().stream().collect(Collectors.toList()));
+    }
+
+    /** A file's name without the number of its revision: on a device the next one takes its place. */
+    private static String lasting(String name) {
+        return name.replaceAll("-r[0-9]+(?=[.-][^/]*$|$)", "");
     }
 
     private static Secret decoded(Secret base64) {
