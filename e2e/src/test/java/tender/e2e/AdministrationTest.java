@@ -201,13 +201,19 @@ class AdministrationTest extends InChromium {
 
     @Test
     void aProvisioningFileIsMadeAndTheDeviceThatJoinsIsShown() throws Exception {
-        tender.client("person", "add", "freya", "--name", "Freya Dunmore");
-        tender.client("device", "add", "freya", "laptop", "--kind", "laptop");
+        tender.client("person", "add", "ebba", "--name", "Ebba Storhaug");
+        tender.client("device", "add", "ebba", "laptop", "--kind", "laptop");
         go("/handouts/devices");
         text("No provisioning file was made yet.");
         button("Make a provisioning file").click();
-        choose("For", "Freya Dunmore");
+        choose("For", "Ebba Storhaug");
+        patiently()
+                .until(d -> !d.findElements(By.xpath("//option[normalize-space()='laptop']"))
+                        .isEmpty());
         choose("Device", "laptop");
+        patiently()
+                .until(d -> !d.findElements(By.xpath("//option[normalize-space()='pier2 wg0']"))
+                        .isEmpty());
         choose("Gateway", "pier2 wg0");
         button("Make the file").click();
         String signer = patiently()
@@ -217,10 +223,10 @@ class AdministrationTest extends InChromium {
         browser.findElement(By.xpath("//label[contains(., 'I have saved or sent the file')]/input"))
                 .click();
         button("Done").click();
-        text("freya/laptop");
+        text("ebba/laptop");
 
-        Path mine = folder.resolve("freya");
-        assertThat(tender.client("provision", "create", "freya/laptop", "--gateway", "pier2", "--out", mine.toString()))
+        Path mine = folder.resolve("ebba");
+        assertThat(tender.client("provision", "create", "ebba/laptop", "--gateway", "pier2", "--out", mine.toString()))
                 .contains(signer);
         assertThat(Shell.run(
                                 Map.of("TENDER_CONFIG", mine.toString()),
@@ -229,7 +235,7 @@ class AdministrationTest extends InChromium {
                                         Shell.ROOT.resolve("bin/tender").toString(),
                                         "device",
                                         "join",
-                                        mine.resolve("freya-laptop.tender").toString(),
+                                        mine.resolve("ebba-laptop.tender").toString(),
                                         "--signer",
                                         signer,
                                         "--folder",
@@ -239,9 +245,9 @@ class AdministrationTest extends InChromium {
                         .out())
                 .contains("connects");
         text("current, connects");
-        press("Withdraw the file for freya/laptop");
+        press("Withdraw the file for ebba/laptop");
         text("withdrawn");
-        press("End freya/laptop");
+        press("End ebba/laptop");
         text("ended");
         readsWell("/handouts/devices");
     }

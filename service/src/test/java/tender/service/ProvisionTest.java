@@ -204,6 +204,13 @@ class ProvisionTest {
                         shown.path("proven").asInt()))
                 .isEqualTo(List.of("joined", 1, 1));
 
+        assertThat(tender.get("/enrolments?behind=true&text=lap").json().path("items"))
+                .isEmpty();
+        assertThat(tender.get("/enrolments?text=lap&limit=1").json().path("items"))
+                .hasSize(1);
+
+        tender.post("/profiles/" + id + "/renew", Map.of());
+        tender.until("/enrolments?behind=true", r -> r.json().path("items").size() == 1);
         tender.post("/profiles/" + id + "/withdraw", Map.of());
         assertThat(mara.until(0)).isEmpty();
         database.expect("select count(*) from delivery", 0);

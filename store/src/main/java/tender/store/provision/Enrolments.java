@@ -141,7 +141,7 @@ public final class Enrolments {
                         "n.handle ilike ? or e.device_name ilike ?",
                         p -> p.text(like).text(like)));
         return tx.listPlanned(
-                SELECT + "where " + where.sql() + " group by e.id, n.handle" + (filter.behind() ? BEHIND : "")
+                SELECT + "where " + where.sql() + " group by e.id, n.handle" + (filter.behind() ? " " + BEHIND : "")
                         + " order by " + KEY + " limit ?",
                 p -> where.fill(p).integer(limit),
                 Enrolments::enrolment);
