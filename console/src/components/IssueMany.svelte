@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { onMount } from 'svelte';
+  import { onMount, untrack } from 'svelte';
   import { api } from '../lib/api';
   import { PagedList } from '../lib/paged.svelte';
   import { Action, Resource } from '../lib/resource.svelte';
@@ -20,7 +20,6 @@
   const ONE = 'person', EVERYONE = 'everyone';
   let whom = $state(ONE);
   let handle = $state('');
-  let devices = $state.raw<Device[]>([]);
   let place = $state('');
   let accounts = $state('no');
   let until = $state('');
@@ -36,11 +35,13 @@
     { value: EVERYONE, label: 'Everyone' },
   ]);
   const person = $derived(people.rows.find((p) => p.handle === handle) ?? people.rows[0]);
+  const wanted = $derived(whom === ONE ? person?.handle : undefined);
+  const owner = new Resource(async () => (wanted ? (await api.get<Person>('/people/' + encodeURIComponent(wanted))).devices : []), []);
   $effect(() => {
-    const wanted = person?.handle;
-    devices = [];
-    if (whom === ONE && wanted) void action.run(async () => { devices = (await api.get<Person>('/people/' + encodeURIComponent(wanted))).devices; });
+    void wanted;
+    untrack(() => void owner.reload());
   });
+  const devices: Device[] = $derived(owner.data ?? []);
   const order = (dryRun: boolean) => {
     const [gateway, listener] = (place || places[0]?.value || '/').split('/');
     return api.post<IssuedMany>('/profiles/many', {

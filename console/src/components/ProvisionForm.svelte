@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { onMount } from 'svelte';
+  import { onMount, untrack } from 'svelte';
   import { api, save } from '../lib/api';
   import { exact } from '../lib/format';
   import { PagedList } from '../lib/paged.svelte';
@@ -25,7 +25,6 @@
   // svelte-ignore state_referenced_locally
   let whom = $state(person ?? NONE);
   let device = $state('');
-  let owned = $state.raw<Device[]>([]);
   let first = $state(NONE);
   let second = $state(NONE);
   let days = $state('7');
@@ -40,11 +39,12 @@
     ...people.rows.map((p) => ({ value: p.handle, label: p.name })),
   ]);
   const places = $derived(gateways.rows.flatMap((g) => g.listeners.filter((l) => !l.gone && l.protocol !== 'tls').map((l) => ({ value: g.name + '/' + l.name, label: `${g.name} ${l.name}` }))));
+  const owner = new Resource(async () => (whom && !isTeam && !person ? (await api.get<Person>('/people/' + encodeURIComponent(whom))).devices : []), []);
   $effect(() => {
-    const wanted = whom;
-    owned = person ? devices : [];
-    if (!person && wanted && !isTeam) void action.run(async () => { owned = (await api.get<Person>('/people/' + encodeURIComponent(wanted))).devices; });
+    void whom;
+    untrack(() => void owner.reload());
   });
+  const owned = $derived(person ? devices : (owner.data ?? []));
   const chosen = $derived(device || owned[0]?.name || '');
   const make = () => action.run(async () => {
     done = await api.post<ProvisionsMade>('/provisions', {
@@ -78,7 +78,7 @@
     <label><input type="checkbox" bind:checked={kept} /> I have saved or sent the file{Object.keys(file.codes).length ? ' and the codes' : ''}</label>
     <div class="end"><Button look="main" disabled={!kept} onclick={closing}>Done</Button></div>
   {/if}
-  <Trouble problem={action.problem ?? gateways.problem} />
+  <Trouble problem={action.problem ?? owner.problem ?? gateways.problem} />
 </Overlay>
 
 <style>

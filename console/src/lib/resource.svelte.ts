@@ -1,3 +1,4 @@
+import { untrack } from 'svelte';
 import { CallProblem } from './api';
 import { live } from './live.svelte';
 import type { Problem } from './types';
@@ -72,7 +73,7 @@ export class Action {
   problem = $state.raw<Problem | null>(null);
 
   async run(work: () => Promise<void>): Promise<void> {
-    if (this.busy) return;
+    if (untrack(() => this.busy)) return; // whoever runs it in an effect does not run it again for that
     this.busy = true;
     this.problem = null;
     try {

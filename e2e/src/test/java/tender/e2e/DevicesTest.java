@@ -180,7 +180,7 @@ class DevicesTest {
         Path altered = Files.writeString(
                 folder.resolve("altered.tender"),
                 parts[0] + "."
-                        + base64(payload.deepCopy()
+                        + SignedJson.base64(payload.deepCopy()
                                 .put("person", "bo")
                                 .toString()
                                 .getBytes(StandardCharsets.UTF_8))
@@ -188,11 +188,13 @@ class DevicesTest {
         assertThat(stranger.join(altered, signer).out()).contains("was altered after it was signed");
 
         SigningKey other = SigningKey.generate(new java.security.SecureRandom());
-        Path signedAnew = Files.writeString(folder.resolve("signed-anew.tender"), signed(other, payload));
+        Path signedAnew = Files.writeString(
+                folder.resolve("signed-anew.tender"), SignedJson.text("tender-provision", other, payload));
         assertThat(stranger.join(signedAnew, signer).out()).contains("signed by somebody else than you were told");
 
         Path ended = Files.writeString(
-                folder.resolve("ended.tender"), signed(other, payload.deepCopy().put("exp", 1_700_000_000)));
+                folder.resolve("ended.tender"),
+                SignedJson.text("tender-provision", other, payload.deepCopy().put("exp", 1_700_000_000)));
         assertThat(stranger.join(ended, signer).out()).contains("ended at 2023-11-14");
         assertThat(tender.tryClient("provision", "check", ended.toString()).code())
                 .isEqualTo(1);
@@ -206,18 +208,6 @@ class DevicesTest {
         assertThat(tender.client("provision", "check", right.toString()))
                 .contains("mara/laptop", "asks for  the token in it", "pier2, wireguard, " + SmallOffice.NAME)
                 .doesNotContain(payload.path("token").asText());
-    }
-
-    private static String signed(SigningKey key, ObjectNode payload) {
-        String header = "{\"alg\":\"EdDSA\",\"jwk\":{\"crv\":\"Ed25519\",\"kty\":\"OKP\",\"x\":\""
-                + key.verifying().text() + "\"},\"typ\":\"tender-provision\"}";
-        String text = base64(header.getBytes(StandardCharsets.UTF_8)) + "."
-                + base64(payload.toString().getBytes(StandardCharsets.UTF_8));
-        return text + "." + base64(key.sign(text.getBytes(StandardCharsets.US_ASCII)));
-    }
-
-    private static String base64(byte[] bytes) {
-        return Base64.getUrlEncoder().withoutPadding().encodeToString(bytes);
     }
 
     private void aTokenIsSpentByOneDevice(String signer) {

@@ -86,6 +86,10 @@ final class Tender implements AutoCloseable {
         });
     }
 
+    long pid() {
+        return process.pid();
+    }
+
     /** Whether the process that was started last still runs. */
     boolean runs() {
         return process.isAlive();
