@@ -219,7 +219,6 @@ class AdministrationTest extends InChromium {
         String signer = patiently()
                 .until(ExpectedConditions.visibilityOfElementLocated(By.xpath("//code[starts-with(., 'SHA256:')]")))
                 .getText();
-        readsWell("/handouts/devices with the file");
         browser.findElement(By.xpath("//label[contains(., 'I have saved or sent the file')]/input"))
                 .click();
         button("Done").click();

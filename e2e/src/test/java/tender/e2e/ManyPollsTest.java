@@ -7,6 +7,7 @@ import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.SecureRandom;
@@ -28,6 +29,7 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.atomic.AtomicLong;
+import java.util.concurrent.atomic.AtomicReference;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import tender.core.provision.SigningKey;
@@ -57,6 +59,7 @@ class ManyPollsTest {
     private final AtomicInteger answers = new AtomicInteger();
     private final AtomicBoolean over = new AtomicBoolean();
     private final AtomicLong changedAt = new AtomicLong();
+    private final AtomicReference<String> failed = new AtomicReference<>("");
     private HttpClient http;
     private String staff;
 
@@ -90,6 +93,10 @@ class ManyPollsTest {
                 if (failure != null || response.statusCode() >= 400) {
                     if (!over.get()) {
                         given.addAndGet(1_000); // a failed call is seen below
+                        failed.set(
+                                failure != null
+                                        ? failure.toString()
+                                        : new String(response.body(), StandardCharsets.UTF_8));
                     }
                 } else if (response.statusCode() == 200) {
                     nanos = System.nanoTime() - changedAt.get();
@@ -272,9 +279,10 @@ class ManyPollsTest {
     private int connections() {
         String port = "%04X".formatted(URI.create(staff).getPort());
         try {
-            return (int) Files.readAllLines(Path.of("/proc/net/tcp")).stream()
-                    .map(String::strip)
-                    .filter(l -> l.matches("\\d+: [0-9A-F]{8}:" + port + " [0-9A-F:]+ 01 .*"))
+            List<String> all = new ArrayList<>(Files.readAllLines(Path.of("/proc/net/tcp")));
+            all.addAll(Files.readAllLines(Path.of("/proc/net/tcp6")));
+            return (int) all.stream()
+                    .filter(l -> l.strip().matches("\\d+: [0-9A-F]{8,32}:" + port + " [0-9A-F:]+ 01 .*"))
                     .count();
         } catch (IOException e) {
             throw new IllegalStateException(e);

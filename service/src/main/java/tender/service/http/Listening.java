@@ -86,6 +86,7 @@ public final class Listening {
         config.jetty.modifyHttpConfiguration(http -> {
             http.setSendServerVersion(false);
             http.setRequestHeaderSize(16 * 1024);
+            http.setHeaderCacheSize(0); // it takes 30 KiB of each connection, and thousands of devices wait on one each
         });
         config.jetty.modifyServer(server -> {
             server.setHandler(new Bodies(small, large, signIn));

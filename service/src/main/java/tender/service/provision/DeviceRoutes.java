@@ -12,6 +12,8 @@ import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -47,13 +49,20 @@ public final class DeviceRoutes implements AutoCloseable {
     private static final Duration SEEN_EACH = Duration.ofMinutes(1);
 
     private static final int MAX_HELD = 64;
+    private static final int ANSWERING = 4;
 
     private final Db db;
     private final Clock clock;
     private final Source source;
     private final Enrolling enrolling;
-    private final Map<UUID, CompletableFuture<Void>> waiting = new ConcurrentHashMap<>();
+    private final Map<UUID, CompletableFuture<Boolean>> waiting = new ConcurrentHashMap<>();
     private final Events events;
+    /** Answers those who waited, beside the thread that hears the news. */
+    private final ExecutorService answering = Executors.newFixedThreadPool(ANSWERING, work -> {
+        Thread thread = new Thread(work, "device-answers");
+        thread.setDaemon(true);
+        return thread;
+    });
 
     public DeviceRoutes(Db db, Clock clock, Source source, Costly costly) {
         this.db = db;
@@ -73,9 +82,9 @@ public final class DeviceRoutes implements AutoCloseable {
     private void heard(String message) {
         String[] words = message.split(" ", 2);
         if (words[0].equals(TOPIC)) {
-            CompletableFuture<Void> waiter = waiting.remove(UUID.fromString(words[1]));
+            CompletableFuture<Boolean> waiter = waiting.remove(UUID.fromString(words[1]));
             if (waiter != null) {
-                waiter.complete(null);
+                waiter.complete(true);
             }
         } else if (words[0].equals("reconnected")) {
             waiting.keySet().forEach(id -> heard(TOPIC + " " + id)); // what was said meanwhile was not heard
@@ -158,11 +167,11 @@ public final class DeviceRoutes implements AutoCloseable {
                 .map(t -> t.replaceAll("^\"|\"$", ""))
                 .orElse("");
         int seconds = wait(context);
-        CompletableFuture<Void> changed = new CompletableFuture<>();
-        CompletableFuture<Void> before =
+        CompletableFuture<Boolean> changed = new CompletableFuture<>();
+        CompletableFuture<Boolean> before =
                 waiting.put(call.enrolment(), changed); // before it is looked, so that nothing is missed
         if (before != null) {
-            before.complete(null); // of two calls of one device the newer one waits
+            before.complete(false); // of two calls of one device the newer one waits
         }
         DeviceCalls.Device device;
         try {
@@ -177,11 +186,14 @@ public final class DeviceRoutes implements AutoCloseable {
             answer(context, call, device, has);
             return;
         }
-        context.future(() -> changed.completeOnTimeout(null, seconds, TimeUnit.SECONDS)
-                .thenRun(() -> {
-                    waiting.remove(call.enrolment(), changed);
-                    answer(context, call, db.inTransaction(tx -> device(tx, call)), has);
-                })
+        context.future(() -> changed.completeOnTimeout(false, seconds, TimeUnit.SECONDS)
+                .thenAcceptAsync(
+                        different -> {
+                            waiting.remove(call.enrolment(), changed);
+                            DeviceCalls.Device now = different ? db.inTransaction(tx -> device(tx, call)) : device;
+                            answer(context, call, now, has);
+                        },
+                        answering)
                 .exceptionally(e -> {
                     Problems.answer(e.getCause() instanceof Exception x ? x : new IllegalStateException(e), context);
                     return null;
@@ -271,6 +283,7 @@ public final class DeviceRoutes implements AutoCloseable {
     @Override
     public void close() {
         events.close();
-        waiting.values().forEach(w -> w.complete(null));
+        waiting.values().forEach(w -> w.complete(false));
+        answering.shutdown();
     }
 }
