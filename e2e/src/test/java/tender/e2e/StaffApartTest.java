@@ -94,12 +94,32 @@ class StaffApartTest {
                     String journal = tender.client("journal", "list", "--json");
                     return journal.contains("handout-collected") && journal.contains("collection-failed");
                 });
+                aDeviceJoinsThere(tender, office, page);
                 nothingElseCanBeRead(tender);
             } finally {
                 process.destroy();
                 process.waitFor();
             }
         }
+    }
+
+    /** What is sealed to a device passes through a process that can open none of it. */
+    private void aDeviceJoinsThere(Tender tender, SmallOffice office, String page) {
+        String made = tender.client(
+                "provision", "create", "mara/phone", "--service", page, "--code", "--out", folder.toString());
+        String code = made.replaceAll("(?s).*code for mara +(\\S+).*", "$1");
+        String signer = made.replaceAll("(?s).*signer +(SHA256:\\S+).*", "$1");
+        Path own = folder.resolve("phone");
+        String command = Shell.ROOT.resolve("bin/tender") + " device join " + folder.resolve("mara-phone.tender")
+                + " --signer " + signer + " --code-fd 3 --folder " + own.resolve("profiles") + " --resolver 127.0.0.1:"
+                + office.names().port() + " 3<<<" + code;
+        Shell.Result joined = Shell.run(
+                Map.of("TENDER_CONFIG", own.toString(), "COLUMNS", "300"),
+                Duration.ofSeconds(90),
+                List.of("bash", "-c", command));
+        assertThat(joined.code()).as(joined.out()).isZero();
+        assertThat(joined.out()).contains("connects; use this one");
+        assertThat(tender.client("provision", "devices")).containsPattern("mara/phone +joined +1 of 1 +1 of 1");
     }
 
     private static boolean isWritten(Path file) {

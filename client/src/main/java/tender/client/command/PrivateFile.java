@@ -56,8 +56,8 @@ public final class PrivateFile {
     }
 
     /** Systems without POSIX modes keep a user's folders to the user. */
-    private static FileAttribute<?>[] owners(Path folder) throws IOException {
-        return Files.getFileStore(folder).supportsFileAttributeView("posix")
+    private static FileAttribute<?>[] owners(Path folder) {
+        return folder.getFileSystem().supportedFileAttributeViews().contains("posix")
                 ? new FileAttribute<?>[] {
                     PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------"))
                 }
