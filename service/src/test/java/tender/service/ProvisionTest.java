@@ -306,6 +306,52 @@ class ProvisionTest {
     }
 
     @Test
+    void whoKnowsADevicesNumberAloneDoesNotEndItsWaiting() throws Exception {
+        Device mara = new Device();
+        mara.join(file(create(Map.of())), Map.of());
+        mara.until(1);
+        CompletableFuture<Answer> waiting = CompletableFuture.supplyAsync(() -> mara.poll(4));
+        SigningKey other = SigningKey.generate(RANDOM);
+        HttpClient stranger = HttpClient.newHttpClient();
+        for (int i = 0; i < 20; i++) {
+            HttpResponse<byte[]> refused = stranger.send(
+                    HttpRequest.newBuilder(URI.create(tender.service.staffUrl() + "/device"))
+                            .header(
+                                    "Authorization",
+                                    DeviceCall.sign(
+                                            other, mara.enrolment, "GET", "/device", Instant.now(), new byte[0]))
+                            .header("Prefer", "wait=20")
+                            .build(),
+                    HttpResponse.BodyHandlers.ofByteArray());
+            assertThat(refused.statusCode()).isEqualTo(403);
+        }
+        assertThat(waiting).as("it still waits").isNotDone();
+        assertThat(waiting.get().status()).as("its own time is over").isEqualTo(304);
+        mara.send("DELETE", "/device", null, Map.of(), Instant.now());
+        tender.until("/journal?action=device-left", r -> r.json().path("items").size() == 1);
+    }
+
+    @Test
+    void aTeamsFileTakesThePlaceOfADeviceThatHasJoined() {
+        Device before = new Device();
+        before.join(file(create(Map.of("devices", List.of("joss/laptop")))), Map.of());
+        before.until(1);
+        database.tamper("insert into team (id, name) values (gen_random_uuid(), 'crew')");
+        database.tamper("update person set team_id = (select id from team where name = 'crew')");
+        Reply made = create(Map.of("devices", List.of(), "team", "crew"));
+        Device after = new Device();
+        after.join(
+                file(made),
+                Map.of(
+                        "person",
+                        "joss",
+                        "code",
+                        made.json().at("/files/0/codes/joss").asText()));
+        assertThat(after.until(1).get(0).label()).isEqualTo("joss-laptop-pier2");
+        assertThat(before.poll(0).json().path("state").asText()).isEqualTo("ended");
+    }
+
+    @Test
     void guessingCodesIsStopped() {
         Reply made = create(Map.of("code", true));
         for (int i = 0; i < 8; i++) {

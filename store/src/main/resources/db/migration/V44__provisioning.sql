@@ -45,9 +45,11 @@ create table enrolment (
     etag text not null default '',
     state text not null default 'joining' check (state in ('joining', 'joined', 'failed', 'left', 'ended')),
     problem text,
+    left_journaled boolean not null default false,
     unique (provision_id, person_id)
 );
 create unique index enrolment_device on enrolment (device_id) where state in ('joining', 'joined');
+create index enrolment_left on enrolment (id) where state = 'left' and not left_journaled;
 create index enrolment_joining on enrolment (joined_at) where state = 'joining';
 
 create table delivery (

@@ -22,6 +22,7 @@ import tender.store.jdbc.Db;
 import tender.store.jdbc.StoreException;
 import tender.store.job.Duties;
 import tender.store.journal.By;
+import tender.store.journal.Journal;
 import tender.store.provision.Deliveries;
 import tender.store.provision.Enrolments;
 
@@ -140,6 +141,9 @@ final class DeviceKeeper implements AutoCloseable {
     private void work(Set<UUID> gateways) {
         Instant now = clock.instant();
         db.inTransaction(tx -> Enrolments.joining(tx, AT_ONCE)).forEach(j -> joining.complete(j, By.tender(now)));
+        db.run(tx -> Enrolments.takeLeft(tx)
+                .forEach(l ->
+                        Journal.append(tx, By.tender(now), "device-left", "person", l.personId(), l.deviceName())));
         tell(db.inTransaction(Enrolments::endArchived));
         tell(db.inTransaction(Deliveries::takeBack));
         for (UUID gateway : gateways) {

@@ -7,11 +7,9 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.Base64;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
@@ -55,7 +53,7 @@ public final class DeviceRoutes implements AutoCloseable {
     private final Clock clock;
     private final Source source;
     private final Enrolling enrolling;
-    private final Map<UUID, CompletableFuture<Boolean>> waiting = new ConcurrentHashMap<>();
+    private final Waiters waiters = new Waiters();
     private final Events events;
     /** Answers those who waited, beside the thread that hears the news. */
     private final ExecutorService answering = Executors.newFixedThreadPool(ANSWERING, work -> {
@@ -82,12 +80,9 @@ public final class DeviceRoutes implements AutoCloseable {
     private void heard(String message) {
         String[] words = message.split(" ", 2);
         if (words[0].equals(TOPIC)) {
-            CompletableFuture<Boolean> waiter = waiting.remove(UUID.fromString(words[1]));
-            if (waiter != null) {
-                waiter.complete(true);
-            }
+            waiters.wake(UUID.fromString(words[1]));
         } else if (words[0].equals("reconnected")) {
-            waiting.keySet().forEach(id -> heard(TOPIC + " " + id)); // what was said meanwhile was not heard
+            waiters.wakeAll();
         }
     }
 
@@ -167,29 +162,25 @@ public final class DeviceRoutes implements AutoCloseable {
                 .map(t -> t.replaceAll("^\"|\"$", ""))
                 .orElse("");
         int seconds = wait(context);
-        CompletableFuture<Boolean> changed = new CompletableFuture<>();
-        CompletableFuture<Boolean> before =
-                waiting.put(call.enrolment(), changed); // before it is looked, so that nothing is missed
-        if (before != null) {
-            before.complete(false); // of two calls of one device the newer one waits
-        }
+        // before it is looked, so that nothing is missed
+        CompletableFuture<Boolean> changed = waiters.add(call.enrolment(), call.key());
         DeviceCalls.Device device;
         try {
             device = db.inTransaction(tx -> seen(tx, call));
         } catch (RuntimeException e) {
-            waiting.remove(call.enrolment(), changed);
+            waiters.remove(call.enrolment(), call.key(), changed);
             throw e;
         }
         boolean nothingNew = device.etag().equals(has) && !has.isEmpty();
         if (seconds == 0 || !(nothingNew || device.state() == EnrolmentState.JOINING)) {
-            waiting.remove(call.enrolment(), changed);
+            waiters.remove(call.enrolment(), call.key(), changed);
             answer(context, call, device, has);
             return;
         }
         context.future(() -> changed.completeOnTimeout(false, seconds, TimeUnit.SECONDS)
                 .thenAcceptAsync(
                         different -> {
-                            waiting.remove(call.enrolment(), changed);
+                            waiters.remove(call.enrolment(), call.key(), changed);
                             DeviceCalls.Device now = different ? db.inTransaction(tx -> device(tx, call)) : device;
                             answer(context, call, now, has);
                         },
@@ -283,7 +274,7 @@ public final class DeviceRoutes implements AutoCloseable {
     @Override
     public void close() {
         events.close();
-        waiting.values().forEach(w -> w.complete(false));
+        waiters.wakeAll();
         answering.shutdown();
     }
 }

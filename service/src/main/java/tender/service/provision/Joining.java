@@ -10,6 +10,7 @@ import tender.core.wire.MalformedException;
 import tender.service.profile.KeptProfiles;
 import tender.service.refusal.Refused;
 import tender.store.event.Events;
+import tender.store.jdbc.ConflictException;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.Ids;
 import tender.store.jdbc.Tx;
@@ -55,7 +56,7 @@ final class Joining {
                 Enrolments.joined(tx, j.id(), found.deviceId());
                 told(tx, j, "device-joined", j.deviceName(), by);
             });
-        } catch (Refused | MalformedException e) {
+        } catch (Refused | MalformedException | ConflictException e) {
             LOG.info("{}'s {} cannot join: {}", j.person(), j.deviceName(), e.getMessage());
             db.run(tx -> {
                 Enrolments.failed(tx, j.id(), e.getMessage());

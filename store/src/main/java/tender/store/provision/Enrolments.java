@@ -73,7 +73,13 @@ public final class Enrolments {
     private static final String JOINED =
             "update enrolment set state = 'joined', device_id = ?, problem = null, etag = 'none' where id = ? and state = 'joining'";
 
+    private static final String PLACE = """
+            update enrolment set state = 'ended', etag = 'ended'
+            where device_id = ? and id <> ? and state in ('joining', 'joined')""";
+
+    /** A device that has joined takes the place of what it was before. */
     public static void joined(Tx tx, UUID id, UUID deviceId) {
+        tx.update(PLACE, p -> p.id(deviceId).id(id));
         tx.update(JOINED, p -> p.id(deviceId).id(id));
     }
 
@@ -82,6 +88,18 @@ public final class Enrolments {
 
     public static void failed(Tx tx, UUID id, String problem) {
         tx.update(FAILED, p -> p.text(problem).id(id));
+    }
+
+    /** A device that left by itself. */
+    public record Left(UUID personId, String deviceName) {}
+
+    private static final String LEFT = """
+            update enrolment set left_journaled = true where state = 'left' and not left_journaled
+            returning person_id, device_name""";
+
+    /** Takes those that left and do not stand in the journal yet. */
+    public static List<Left> takeLeft(Tx tx) {
+        return tx.list(LEFT, p -> p, row -> new Left(row.id("person_id"), row.text("device_name")));
     }
 
     private static final String END = """
