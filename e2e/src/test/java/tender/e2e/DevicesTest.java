@@ -267,7 +267,7 @@ class DevicesTest {
     private void aKilledWriteLeavesAWholeFile(Machine machine) throws Exception {
         Random random = new Random(20261201);
         Path file = machine.file();
-        for (int i = 0; i < 6; i++) {
+        for (int i = 0; i < 4; i++) {
             tender.client("profile", "renew", "dag-laptop-pier2");
             Shell.until(
                     "the revision to wait for the device",

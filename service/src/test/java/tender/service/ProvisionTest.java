@@ -181,6 +181,9 @@ class ProvisionTest {
         assertThat(first.label()).isEqualTo("mara-laptop-pier2");
         assertThat(first.file().revealText(RevealSecret.TO_COMPARE)).contains("PrivateKey", SmallOffice.NAME);
         assertThat(mara.poll(0).status()).as("nothing is new").isEqualTo(304);
+        assertThat(List.of(open("not-handed-out"), open("unproven")))
+                .as("it has said nothing yet")
+                .isEqualTo(List.of(1, 1));
 
         CompletableFuture<Answer> waiting = CompletableFuture.supplyAsync(() -> mara.poll(20));
         String id = tender.get("/profiles?text=mara-laptop")
@@ -204,6 +207,10 @@ class ProvisionTest {
                         shown.path("proven").asInt()))
                 .isEqualTo(List.of("joined", 1, 1));
 
+        assertThat(open("not-handed-out"))
+                .as("what a device holds is handed out")
+                .isZero();
+        assertThat(open("unproven")).as("what it connects with is proven").isZero();
         assertThat(tender.get("/enrolments?behind=true&text=lap").json().path("items"))
                 .isEmpty();
         assertThat(tender.get("/enrolments?text=lap&limit=1").json().path("items"))
@@ -216,6 +223,10 @@ class ProvisionTest {
         database.expect("select count(*) from delivery", 0);
         assertThat(tender.get("/journal?action=device-joined").json().path("items"))
                 .hasSize(1);
+    }
+
+    private int open(String what) {
+        return tender.get("/profiles?open=" + what).json().path("items").size();
     }
 
     @Test

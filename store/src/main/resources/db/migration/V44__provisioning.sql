@@ -68,6 +68,8 @@ create table delivery (
     primary key (enrolment_id, profile_id)
 );
 create index delivery_profile on delivery (profile_id);
+-- What a device holds is handed out, and what it connects with works.
+create trigger standing after insert or update of held_revision, proven on delivery for each row execute function profile_is_due();
 
 -- All that the listener for devices may ask of the database, as the staff's page.
 create function staff_provision(digest text)

@@ -315,6 +315,10 @@ public final class Profiles {
                 join profile_revision r on r.id = h.revision_id
                 where h.profile_id = p.id and h.withdrawn_at is null
                   and r.number = (select max(number) from profile_revision m where m.profile_id = p.id))
+              and not exists (
+                select 1 from delivery y
+                where y.profile_id = p.id
+                  and y.held_revision = (select max(number) from profile_revision m where m.profile_id = p.id))
             order by p.label limit ?""";
 
     /** Profiles of a gateway, of a team, or of both, whose newest revision nobody was handed yet. */

@@ -94,14 +94,16 @@ public final class Standings {
                    (profile_id, label, state, listener_id, gateway_id, person_id, team_id, handed_out, handouts,
                     both_ways, works)
             select p.id, p.label, p.state, pl.listener_id, l.gateway_id, d.person_id, n.team_id,
-                   h.handed_out, h.handouts,
+                   h.handed_out or k.held, h.handouts,
                    (select bool_or(s.received > 0 and s.sent > 0
                                    and (r.number = 1
                                         or coalesce(s.last_heard >= date_trunc('second', h.collected), false)))
                     from session s where s.profile_id = p.id),
-                   (select t.profile_works from trial t
-                    where t.profile_id = p.id and t.revision_id = r.id and t.profile_works is not null
-                    order by t.created_at desc limit 1)
+                   coalesce(
+                       (select t.profile_works from trial t
+                        where t.profile_id = p.id and t.revision_id = r.id and t.profile_works is not null
+                        order by t.created_at desc limit 1),
+                       k.proven)
             from (select distinct profile_id from due) x
             join profile p on p.id = x.profile_id and p.origin <> 'canary'
             join profile_listener pl on pl.profile_id = p.id and pl.position = 0
@@ -117,6 +119,10 @@ public final class Standings {
                            filter (where g.revision_id = r.id) as collected
                 from handout g
                 where g.profile_id = p.id and g.withdrawn_at is null) h
+            cross join lateral (
+                select count(*) > 0 as held, bool_or(y.proven) as proven
+                from delivery y
+                where y.profile_id = p.id and y.held_revision = r.number) k
             on conflict (profile_id) do update
             set label = excluded.label, state = excluded.state, listener_id = excluded.listener_id,
                 gateway_id = excluded.gateway_id, person_id = excluded.person_id, team_id = excluded.team_id,
