@@ -53,7 +53,7 @@
     made();
   });
   const file = $derived(done?.files[0]);
-  const toFile = () => { if (file?.file) save(file.fileName, new Blob([file.file], { type: 'application/jose' })); };
+  const toFile = () => { if (file?.file) save(file.fileName, new Blob([file.file], { type: 'application/octet-stream' })); };
 </script>
 
 <Overlay title={done ? 'The provisioning file' : 'Make a provisioning file'} closing={done ? null : closing}>
