@@ -27,6 +27,7 @@ import tender.io.provision.ProvisioningFile;
  * @param secret of the key that things are sealed to, base64url
  * @param folder where its profiles are
  * @param etag of what it holds
+ * @param reported whether the service was told what it holds and whether it connects
  */
 record DeviceState(
         int version,
@@ -38,6 +39,7 @@ record DeviceState(
         Secret secret,
         String folder,
         String etag,
+        boolean reported,
         List<HeldProfile> held) {
     private static final int VERSION = 1;
 
@@ -56,6 +58,7 @@ record DeviceState(
                 text(sealing.secret()),
                 folder.toAbsolutePath().normalize().toString(),
                 "",
+                true,
                 List.of());
     }
 
@@ -94,11 +97,16 @@ record DeviceState(
     }
 
     DeviceState as(String name) {
-        return new DeviceState(version, enrolment, true, name, provision, seed, secret, folder, etag, held);
+        return new DeviceState(version, enrolment, true, name, provision, seed, secret, folder, etag, reported, held);
     }
 
+    /** What it holds now, of which the service has not heard. */
     DeviceState holding(List<HeldProfile> now, String tag) {
-        return new DeviceState(version, enrolment, joined, device, provision, seed, secret, folder, tag, now);
+        return new DeviceState(version, enrolment, joined, device, provision, seed, secret, folder, tag, false, now);
+    }
+
+    DeviceState told() {
+        return new DeviceState(version, enrolment, joined, device, provision, seed, secret, folder, etag, true, held);
     }
 
     private static Secret text(Secret bytes) {

@@ -26,8 +26,17 @@ record HeldProfile(
         Optional<String> found,
         Optional<Instant> triedAt,
         List<String> copies) {
-    /** A file on disk, and the SHA-256 of what was written there. */
-    record Kept(String path, String digest) {}
+    /**
+     * A file on disk.
+     *
+     * @param digest SHA-256 of what is to be there
+     * @param before of what may still be there, where writing was interrupted
+     */
+    record Kept(String path, String digest, Optional<String> before) {
+        boolean isOurs(String found) {
+            return found.equals(digest) || before.equals(Optional.of(found));
+        }
+    }
 
     HeldProfile tried(Optional<Boolean> shown, Optional<String> words, Instant at) {
         return new HeldProfile(

@@ -20,13 +20,15 @@ import tender.api.ProblemCode;
 import tender.api.ProvisionApi;
 import tender.client.command.CallFailure;
 import tender.client.command.PrivateFile;
-import tender.core.wire.MalformedException;
 import tender.io.provision.DeliveredProfile;
 
 /** Brings this device's files to what there is for it, tries them, and tells the service. */
 final class Keeping {
     private static final int MAX_FOUND = 110;
     private static final Duration TRY_AGAIN = Duration.ofSeconds(30);
+
+    private static final Comparator<HeldProfile> ORDER =
+            Comparator.comparingInt(HeldProfile::position).thenComparing(HeldProfile::label);
 
     private final Optional<DeviceTrials> trials;
     private final ProfileFolder.Copies copies;
@@ -98,8 +100,8 @@ final class Keeping {
         for (ProvisionApi.Sealed sealed : waiting.profiles()) {
             changed |= take(state, folder, sealed, now);
         }
-        now.sort(Comparator.comparingInt(HeldProfile::position).thenComparing(HeldProfile::label));
-        DeviceState after = state.holding(now, reply.etag());
+        boolean differs = changed || !now.equals(state.held()) || !reply.etag().equals(state.etag());
+        DeviceState after = differs ? state.holding(now, reply.etag()) : state;
         if (over) {
             ProfileFolder.delete(DeviceState.file());
         } else {
@@ -124,15 +126,7 @@ final class Keeping {
             said.accept(profile.label() + " is left as it is: " + others.get(0) + " holds the same key");
             return false;
         }
-        List<HeldProfile.Kept> files = folder.write(profile, before);
-        before.ifPresent(b -> folder.remove(b.files().stream()
-                .filter(f -> files.stream().noneMatch(n -> n.path().equals(f.path())))
-                .toList()));
-        if (copies == ProfileFolder.Copies.REPLACE) {
-            others.forEach(p -> ProfileFolder.delete(p).ifPresent(gone -> said.accept("removed the copy " + gone)));
-        }
-        said.accept(profile.label() + ", revision " + profile.revision() + ": "
-                + files.get(0).path());
+        List<HeldProfile.Kept> places = folder.places(profile, before);
         now.removeIf(h -> h.profile().equals(id));
         now.add(new HeldProfile(
                 id,
@@ -141,13 +135,25 @@ final class Keeping {
                 profile.protocol(),
                 profile.revision(),
                 sealed.position(),
-                files,
+                places,
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
                 copies == ProfileFolder.Copies.REPLACE
                         ? List.of()
                         : others.stream().map(Path::toString).toList()));
+        now.sort(ORDER);
+        // what is to be there is known before it is written: whoever is cut off here writes it again
+        state.holding(now, "").save();
+        folder.write(profile, places);
+        before.ifPresent(b -> folder.remove(b.files().stream()
+                .filter(f -> places.stream().noneMatch(n -> n.path().equals(f.path())))
+                .toList()));
+        if (copies == ProfileFolder.Copies.REPLACE) {
+            others.forEach(p -> ProfileFolder.delete(p).ifPresent(gone -> said.accept("removed the copy " + gone)));
+        }
+        said.accept(profile.label() + ", revision " + profile.revision() + ": "
+                + places.get(0).path());
         return true;
     }
 
@@ -165,23 +171,22 @@ final class Keeping {
     /** Tries what was not tried, or did not connect, and reports. A service that does not answer hears it next time. */
     private Round tried(ServiceCalls calls, DeviceState state, Round round) {
         List<HeldProfile> now = new ArrayList<>();
-        boolean news = round.changed();
         for (HeldProfile held : round.held()) {
             Instant at = Instant.now();
             if (trials.isPresent() && isDue(held, at)) {
                 HeldProfile after = trials.get().of(held, at);
-                news |= !after.works().equals(held.works());
                 said.accept(after.label() + " " + after.found().orElse("cannot be tried from here"));
                 now.add(after);
             } else {
                 now.add(held);
             }
         }
-        if (!now.equals(round.held())) {
-            state.holding(now, state.etag()).save();
+        DeviceState after = now.equals(round.held()) ? state : state.holding(now, state.etag());
+        if (after != state) {
+            after.save();
         }
-        if (news) {
-            report(calls, now);
+        if (!after.reported() && report(calls, now)) {
+            after.told().save();
         }
         return new Round(round.state(), round.problem(), now, round.changed());
     }
@@ -193,7 +198,7 @@ final class Keeping {
                         && held.triedAt().get().plus(TRY_AGAIN).isBefore(now);
     }
 
-    private void report(ServiceCalls calls, List<HeldProfile> held) {
+    private boolean report(ServiceCalls calls, List<HeldProfile> held) {
         try {
             calls.send(new ServiceCalls.Request(
                     "POST",
@@ -207,8 +212,10 @@ final class Keeping {
                             .toList())),
                     Map.of(),
                     0));
-        } catch (CallFailure | MalformedException e) {
-            said.accept("not told to the service: " + e.getMessage());
+            return true;
+        } catch (CallFailure e) {
+            said.accept("not told to the service yet: " + e.getMessage());
+            return false;
         }
     }
 }

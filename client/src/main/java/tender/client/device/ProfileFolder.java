@@ -89,16 +89,16 @@ final class ProfileFolder {
     List<HeldProfile.Kept> found(HeldProfile held) {
         List<HeldProfile.Kept> out = new ArrayList<>();
         for (HeldProfile.Kept kept : held.files()) {
-            out.add(
-                    Files.exists(Path.of(kept.path()))
-                            ? kept
-                            : files().stream()
-                                    .filter(p -> digest(p).equals(Optional.of(kept.digest())))
-                                    .findFirst()
-                                    .map(p -> new HeldProfile.Kept(p.toString(), kept.digest()))
-                                    .orElse(kept));
+            out.add(Files.exists(Path.of(kept.path())) ? kept : renamed(kept).orElse(kept));
         }
         return out;
+    }
+
+    private Optional<HeldProfile.Kept> renamed(HeldProfile.Kept kept) {
+        return files().stream()
+                .filter(p -> digest(p).filter(kept::isOurs).isPresent())
+                .findFirst()
+                .map(p -> new HeldProfile.Kept(p.toString(), kept.digest(), kept.before()));
     }
 
     /** Whether all files of a profile are there as they were written. */
@@ -115,22 +115,33 @@ final class ProfileFolder {
     }
 
     /**
-     * Writes a revision. The parts come before the client file, so that it never asks for one that is not there.
+     * Where a revision's files go, the client file first.
      *
      * @param before what was held of it until now
      */
-    List<HeldProfile.Kept> write(DeliveredProfile profile, Optional<HeldProfile> before) {
-        Path main = before.map(HeldProfile::main)
-                .filter(p -> Files.exists(p))
-                .orElseGet(() -> free(profile.fileName(), before));
-        List<HeldProfile.Kept> parts = new ArrayList<>();
-        for (DeliveredProfile.Part part : profile.parts()) {
-            parts.add(put(inside(part.name()), part.content(), before));
-        }
+    List<HeldProfile.Kept> places(DeliveredProfile profile, Optional<HeldProfile> before) {
+        Path main =
+                before.map(HeldProfile::main).filter(Files::exists).orElseGet(() -> free(profile.fileName(), before));
         List<HeldProfile.Kept> out = new ArrayList<>();
-        out.add(put(main, profile.file(), before));
-        out.addAll(parts);
+        out.add(place(main, profile.file(), before));
+        profile.parts().forEach(p -> out.add(place(inside(p.name()), p.content(), before)));
         return out;
+    }
+
+    private static HeldProfile.Kept place(Path target, Secret content, Optional<HeldProfile> before) {
+        Optional<String> ours = digest(target)
+                .filter(there -> before.filter(b ->
+                                b.files().stream().anyMatch(f -> f.path().equals(target.toString()) && f.isOurs(there)))
+                        .isPresent());
+        return new HeldProfile.Kept(target.toString(), Sha256.hex(content.reveal(RevealSecret.TO_WRITE_FILE)), ours);
+    }
+
+    /** Writes a revision to its places. The parts come before the client file, so that it never asks for one that is not there. */
+    void write(DeliveredProfile profile, List<HeldProfile.Kept> places) {
+        for (int i = 0; i < profile.parts().size(); i++) {
+            put(places.get(i + 1), profile.parts().get(i).content());
+        }
+        put(places.get(0), profile.file());
     }
 
     /** A file of somebody else's is not written over. */
@@ -156,21 +167,16 @@ final class ProfileFolder {
         return target;
     }
 
-    private HeldProfile.Kept put(Path target, Secret content, Optional<HeldProfile> before) {
-        byte[] bytes = content.reveal(RevealSecret.TO_WRITE_FILE);
-        String digest = Sha256.hex(bytes);
+    /** What is there and was not written by this device is kept beside it. */
+    private static void put(HeldProfile.Kept place, Secret content) {
+        Path target = Path.of(place.path());
         Optional<String> there = digest(target);
-        boolean asWritten = there.isEmpty()
-                || there.get().equals(digest)
-                || before.filter(b -> b.files().contains(new HeldProfile.Kept(target.toString(), there.get())))
-                        .isPresent();
-        if (!asWritten) {
+        if (there.filter(t -> !place.isOurs(t)).isPresent()) {
             keepChanged(target);
         }
-        if (!there.equals(Optional.of(digest))) {
-            PrivateFile.write(target, bytes);
+        if (!there.equals(Optional.of(place.digest()))) {
+            PrivateFile.write(target, content.reveal(RevealSecret.TO_WRITE_FILE));
         }
-        return new HeldProfile.Kept(target.toString(), digest);
     }
 
     private static void keepChanged(Path target) {

@@ -2,9 +2,12 @@ package tender.service.provision;
 
 import io.javalin.config.JavalinConfig;
 import io.javalin.http.Context;
+import java.security.MessageDigest;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeFormatter;
 import java.util.Base64;
 import java.util.List;
 import java.util.Optional;
@@ -38,6 +41,9 @@ import tender.store.provision.EnrolmentState;
 public final class DeviceRoutes implements AutoCloseable {
     /** Said with an enrolment's id where something else waits for it. */
     static final String TOPIC = "delivery";
+
+    /** What a device is told whose clock is off; the answer's date says by how much. */
+    private static final String CLOCK = "the device's clock is more than five minutes off";
 
     private static final String PATH = "/device";
     private static final Pattern WAIT = Pattern.compile("(?:^|[,;\\s])wait=([0-9]{1,3})(?:$|[,;\\s])");
@@ -96,8 +102,8 @@ public final class DeviceRoutes implements AutoCloseable {
             if (!call.isOf(clock.instant())) {
                 context.header(
                         "Date",
-                        java.time.format.DateTimeFormatter.RFC_1123_DATE_TIME.format(
-                                clock.instant().atOffset(java.time.ZoneOffset.UTC)));
+                        DateTimeFormatter.RFC_1123_DATE_TIME.format(
+                                clock.instant().atOffset(ZoneOffset.UTC)));
                 throw refused(CLOCK);
             }
             return call;
@@ -106,17 +112,13 @@ public final class DeviceRoutes implements AutoCloseable {
         }
     }
 
-    /** What a device is told whose clock is off; the answer's date says by how much. */
-    public static final String CLOCK = "the device's clock is more than five minutes off";
-
     private static ApiFailure refused(String words) {
         return new ApiFailure(ProblemCode.NOT_ALLOWED, words, "");
     }
 
     private DeviceCalls.Device device(Tx tx, DeviceCall call) {
         return DeviceCalls.device(tx, call.enrolment())
-                .filter(d -> java.security.MessageDigest.isEqual(
-                        d.signingKey(), call.key().bytes()))
+                .filter(d -> MessageDigest.isEqual(d.signingKey(), call.key().bytes()))
                 .orElseThrow(
                         () -> refused("this device has not joined, or with another key; it needs a provisioning file"));
     }
@@ -274,7 +276,7 @@ public final class DeviceRoutes implements AutoCloseable {
     @Override
     public void close() {
         events.close();
-        waiters.wakeAll();
+        waiters.end();
         answering.shutdown();
     }
 }

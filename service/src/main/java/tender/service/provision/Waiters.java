@@ -47,4 +47,9 @@ final class Waiters {
     void wakeAll() {
         List.copyOf(all.keySet()).forEach(this::wake);
     }
+
+    /** Ends all calls as if their time were over. */
+    void end() {
+        all.values().forEach(calls -> calls.values().forEach(c -> c.complete(false)));
+    }
 }
