@@ -20,6 +20,7 @@ import tender.service.refusal.Refused;
 import tender.store.event.Events;
 import tender.store.jdbc.Db;
 import tender.store.jdbc.StoreException;
+import tender.store.jdbc.Tx;
 import tender.store.job.Duties;
 import tender.store.journal.By;
 import tender.store.journal.Journal;
@@ -53,6 +54,8 @@ final class DeviceKeeper implements AutoCloseable {
     private final Map<String, Instant> held = new HashMap<>();
 
     private boolean news;
+    private boolean mine;
+    private long holdAgainAt;
     private volatile boolean closed;
 
     DeviceKeeper(Db db, Clock clock, String node, Joining joining, KeptProfiles profiles, DeviceContent content) {
@@ -85,11 +88,10 @@ final class DeviceKeeper implements AutoCloseable {
 
     private void run() {
         long everythingAt = System.nanoTime();
-        boolean mine = false;
         while (!closed) {
             try {
                 boolean before = mine;
-                mine = db.inTransaction(tx -> Duties.hold(tx, DUTY, node, LEASE));
+                hold();
                 Set<UUID> gateways = gather();
                 if (mine && (!before || System.nanoTime() >= everythingAt)) {
                     gateways = Set.copyOf(db.inTransaction(Enrolments::gateways));
@@ -98,15 +100,45 @@ final class DeviceKeeper implements AutoCloseable {
                 if (mine) {
                     work(gateways);
                 }
-            } catch (StoreException e) {
-                LOG.warn("devices cannot be kept current now: {}", e.getMessage());
-                mine = false; // everything is looked at again
-                rest();
             } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();
                 return;
+            } catch (StoreException e) {
+                LOG.warn("devices cannot be kept current now: {}", e.getMessage());
+                startAnew();
+            } catch (RuntimeException e) {
+                LOG.error("devices cannot be kept current: {}", e.toString(), e);
+                startAnew();
             }
         }
+    }
+
+    /** Everything is looked at again, in a moment. */
+    private void startAnew() {
+        mine = false;
+        synchronized (changed) {
+            try {
+                if (!closed) {
+                    changed.wait(RENEW.toMillis());
+                }
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+                closed = true;
+            }
+        }
+    }
+
+    private void hold() {
+        mine = db.inTransaction(tx -> Duties.hold(tx, DUTY, node, LEASE));
+        holdAgainAt = System.nanoTime() + RENEW.toNanos();
+    }
+
+    /** Whether work that takes long goes on: the duty is held anew meanwhile, and ends where another node has it. */
+    private boolean goesOn() {
+        if (System.nanoTime() >= holdAgainAt) {
+            hold();
+        }
+        return mine && !closed;
     }
 
     /** Waits for news, and a moment longer for what comes with it. */
@@ -125,27 +157,14 @@ final class DeviceKeeper implements AutoCloseable {
         }
     }
 
-    private void rest() {
-        synchronized (changed) {
-            try {
-                if (!closed) {
-                    changed.wait(SETTLE.toMillis());
-                }
-            } catch (InterruptedException e) {
-                Thread.currentThread().interrupt();
-                closed = true;
-            }
-        }
-    }
-
     private void work(Set<UUID> gateways) {
         Instant now = clock.instant();
         db.inTransaction(tx -> Enrolments.joining(tx, AT_ONCE)).forEach(j -> joining.complete(j, By.tender(now)));
         db.run(tx -> Enrolments.takeLeft(tx)
                 .forEach(l ->
                         Journal.append(tx, By.tender(now), "device-left", "person", l.personId(), l.deviceName())));
-        tell(db.inTransaction(Enrolments::endArchived));
-        tell(db.inTransaction(Deliveries::takeBack));
+        db.run(tx -> tell(tx, Enrolments.endArchived(tx)));
+        db.run(tx -> tell(tx, Deliveries.takeBack(tx)));
         for (UUID gateway : gateways) {
             List<UUID> kept = db.inTransaction(tx -> Enrolments.keptAt(tx, gateway));
             if (!kept.isEmpty()) {
@@ -159,6 +178,9 @@ final class DeviceKeeper implements AutoCloseable {
     private void renew(List<UUID> kept, Instant now) {
         DeviceContent.Round round = content.round(now);
         for (UUID profile : kept) {
+            if (!goesOn()) {
+                return; // whoever has the duty looks at everything
+            }
             try {
                 if (round.judge(profile).behind()) {
                     profiles.renew(profile, By.tender(now));
@@ -171,23 +193,34 @@ final class DeviceKeeper implements AutoCloseable {
 
     private void deliver(Instant now) {
         held.values().removeIf(until -> until.isBefore(now));
-        List<Deliveries.Due> all = db.inTransaction(tx -> Deliveries.due(tx, AT_ONCE + held.size())).stream()
+        List<Deliveries.Due> all = due();
+        while (!all.isEmpty() && goesOn()) {
+            DeviceContent.Round round = content.round(now);
+            all.forEach(d -> deliver(round, d, now));
+            all = due();
+        }
+    }
+
+    private List<Deliveries.Due> due() {
+        return db.inTransaction(tx -> Deliveries.due(tx, AT_ONCE + held.size())).stream()
                 .filter(d -> !held.containsKey(revision(d)))
                 .toList();
-        if (all.isEmpty()) {
-            return;
-        }
-        DeviceContent.Round round = content.round(now);
-        for (Deliveries.Due due : all) {
-            try {
-                DeviceContent.Judged judged = round.judge(due.profileId());
-                judged.content()
-                        .ifPresentOrElse(c -> put(due, c, now), () -> held.put(revision(due), now.plus(HELD_BACK)));
-            } catch (Refused | MalformedException e) {
-                LOG.info("{} cannot be delivered: {}", due.profileId(), e.getMessage());
-                held.put(revision(due), now.plus(HELD_BACK));
+    }
+
+    private void deliver(DeviceContent.Round round, Deliveries.Due due, Instant now) {
+        String why;
+        try {
+            DeviceContent.Judged judged = round.judge(due.profileId());
+            if (judged.content().isPresent()) {
+                put(due, judged.content().get(), now);
+                return;
             }
+            why = judged.reasons();
+        } catch (Refused | MalformedException e) {
+            why = e.getMessage();
         }
+        LOG.info("revision {} of {} is held back: {}", due.revision(), due.profileId(), why);
+        held.put(revision(due), now.plus(HELD_BACK));
     }
 
     private static String revision(Deliveries.Due due) {
@@ -201,17 +234,15 @@ final class DeviceKeeper implements AutoCloseable {
                 c.write());
         db.run(tx -> {
             Deliveries.put(tx, due, sealed, now);
-            Deliveries.tag(tx, List.of(due.enrolmentId()));
-            Events.say(tx, DeviceRoutes.TOPIC, due.enrolmentId());
+            tell(tx, List.of(due.enrolmentId()));
         });
     }
 
-    private void tell(List<UUID> enrolments) {
+    /** In the transaction that is its reason: a device whose tag stays the same never hears of it. */
+    private static void tell(Tx tx, List<UUID> enrolments) {
         if (!enrolments.isEmpty()) {
-            db.run(tx -> {
-                Deliveries.tag(tx, enrolments);
-                Set.copyOf(enrolments).forEach(id -> Events.say(tx, DeviceRoutes.TOPIC, id));
-            });
+            Deliveries.tag(tx, enrolments);
+            Set.copyOf(enrolments).forEach(id -> Events.say(tx, DeviceRoutes.TOPIC, id));
         }
     }
 
