@@ -103,7 +103,7 @@ public final class ProvisionApi {
             String sealingKey) {}
 
     /** @param state of the enrolment */
-    public record Joined(String enrolment, String person, String device, String state) {}
+    public record Joined(String enrolment, String device, String state) {}
 
     /**
      * What waits for a device.

@@ -1,5 +1,6 @@
 package tender.client.device;
 
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.time.Duration;
@@ -75,7 +76,7 @@ final class JoinCommand extends ClientCommand {
 
     @Override
     protected int run() {
-        String text = new String(LocalFiles.read(file), java.nio.charset.StandardCharsets.UTF_8);
+        String text = new String(LocalFiles.read(file), StandardCharsets.UTF_8);
         ProvisioningFile.Signed opened = read(text);
         Optional<DeviceState> before = DeviceState.load();
         if (before.filter(DeviceState::joined).isPresent()) {

@@ -5,6 +5,7 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -182,9 +183,7 @@ final class ProfileFolder {
     private static void keepChanged(Path target) {
         try {
             Files.move(
-                    target,
-                    target.resolveSibling(target.getFileName() + CHANGED),
-                    java.nio.file.StandardCopyOption.REPLACE_EXISTING);
+                    target, target.resolveSibling(target.getFileName() + CHANGED), StandardCopyOption.REPLACE_EXISTING);
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }

@@ -55,7 +55,7 @@ final class ServiceCalls {
         for (URI service : file.services()) {
             try {
                 Reply reply = once(service, request);
-                if (reply.status() == 403 && isClock(reply)) {
+                if (reply.status() == 403 && ahead.abs().compareTo(DeviceCall.CLOCK_LEEWAY) > 0) {
                     reply = once(service, request);
                 }
                 if (reply.status() >= 400) {
@@ -72,10 +72,6 @@ final class ServiceCalls {
                         + String.join(
                                 ", ",
                                 file.services().stream().map(URI::toString).toList()));
-    }
-
-    private boolean isClock(Reply reply) {
-        return !ahead.isZero() && problem(reply).detail().contains("clock");
     }
 
     private Reply once(URI service, Request request) throws IOException {

@@ -112,10 +112,7 @@ final class Departing {
     private Plan plan(Tx tx, Whose whose) {
         People.Person person = People.byHandle(tx, whose.handle()).orElseThrow(() -> Refused.notFound("person"));
         Optional<People.Device> device = whose.device()
-                .map(name -> People.devices(tx, List.of(person.id())).stream()
-                        .filter(d -> d.name().equals(name))
-                        .findFirst()
-                        .orElseThrow(() -> Refused.notFound("device")));
+                .map(name -> People.device(tx, person.id(), name).orElseThrow(() -> Refused.notFound("device")));
         List<Ending> endings = new ArrayList<>();
         Set<String> secrets = new LinkedHashSet<>();
         for (Profiles.Profile p : Profiles.ofPerson(tx, person.id())) {

@@ -55,9 +55,7 @@ public final class Issuing {
     private Outcome issue(Tx tx, IssueOrder order, By by) {
         People.Person person = People.byHandle(tx, order.person())
                 .orElseThrow(() -> new Refused(Refused.Kind.NOT_FOUND, "there is no such person", "person"));
-        People.Device device = People.devices(tx, List.of(person.id())).stream()
-                .filter(d -> d.name().equals(order.device()))
-                .findFirst()
+        People.Device device = People.device(tx, person.id(), order.device())
                 .orElseThrow(
                         () -> new Refused(Refused.Kind.NOT_FOUND, person.handle() + " has no such device", "device"));
         Gateways.Gateway gateway = gateway(tx, order.gateway());

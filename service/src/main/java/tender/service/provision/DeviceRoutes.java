@@ -138,11 +138,7 @@ public final class DeviceRoutes implements AutoCloseable {
         Enrolling.Joined joined = enrolling.join(asked, Source.counted(source.of(context)), clock.instant());
         write(
                 context,
-                new ProvisionApi.Joined(
-                        joined.enrolment().toString(),
-                        joined.person(),
-                        joined.device(),
-                        EnrolmentState.JOINING.word()));
+                new ProvisionApi.Joined(joined.enrolment().toString(), joined.device(), EnrolmentState.JOINING.word()));
     }
 
     private static byte[] sealingKey(ProvisionApi.Join request) {

@@ -48,7 +48,7 @@ final class Enrolling {
             String device,
             String system) {}
 
-    record Joined(UUID enrolment, String person, String device) {}
+    record Joined(UUID enrolment, String device) {}
 
     /** @throws Refused that says which: no such token, ended, withdrawn, used by another device, no such person or a wrong code */
     Joined join(Asked asked, String from, Instant now) {
@@ -86,7 +86,7 @@ final class Enrolling {
                 })
                 .orElseThrow(() ->
                         refused("the provisioning file was used by another device; it is for one: ask for a new file"));
-        return new Joined(enrolment, asked.person().orElse(""), device);
+        return new Joined(enrolment, device);
     }
 
     private DeviceCalls.Person person(DeviceCalls.Provision file, Asked asked, String from) {

@@ -74,10 +74,7 @@ final class Joining {
 
     private static Found found(Tx tx, Enrolments.Joining j) {
         UUID device = j.deviceId()
-                .or(() -> People.devices(tx, List.of(j.personId())).stream()
-                        .filter(d -> d.name().equals(j.deviceName()))
-                        .map(People.Device::id)
-                        .findFirst())
+                .or(() -> People.device(tx, j.personId(), j.deviceName()).map(People.Device::id))
                 .orElseGet(() -> add(tx, j));
         List<Listeners.Listener> lacking = new ArrayList<>();
         boolean closing = false;

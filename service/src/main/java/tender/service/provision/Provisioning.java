@@ -113,7 +113,8 @@ final class Provisioning {
     }
 
     private List<Made> make(Tx tx, Order order, By by) {
-        Office office = records.withoutProfiles(by.at());
+        Common common =
+                new Common(records.withoutProfiles(by.at()), key(tx), ServiceAuthority.fingerprints(node.settings()));
         List<Made> out = new ArrayList<>();
         if (order.team().isPresent()) {
             String team = order.team().get();
@@ -121,21 +122,22 @@ final class Provisioning {
             if (members.isEmpty()) {
                 throw new Refused(Refused.Kind.NOT_FOUND, "there is nobody in a team " + team, "team");
             }
-            out.add(one(tx, order, office, new For(members, Optional.empty(), Optional.of(team)), by));
+            out.add(one(tx, order, common, new For(members, Optional.empty(), Optional.of(team)), by));
         }
         for (Target t : order.devices()) {
             People.Person person = People.byHandle(tx, t.person())
                     .orElseThrow(
                             () -> new Refused(Refused.Kind.NOT_FOUND, "there is no person " + t.person(), "devices"));
-            People.Device device = People.devices(tx, List.of(person.id())).stream()
-                    .filter(d -> d.name().equals(t.device()))
-                    .findFirst()
+            People.Device device = People.device(tx, person.id(), t.device())
                     .orElseThrow(() -> new Refused(
                             Refused.Kind.NOT_FOUND, t.person() + " has no device " + t.device(), "devices"));
-            out.add(one(tx, order, office, new For(List.of(person), Optional.of(device), Optional.empty()), by));
+            out.add(one(tx, order, common, new For(List.of(person), Optional.of(device), Optional.empty()), by));
         }
         return out;
     }
+
+    /** What all files of one call share. */
+    private record Common(Office office, SigningKey key, List<String> authorities) {}
 
     /** Who joins with a file: one person with one device, or the members of a team. */
     private record For(List<People.Person> people, Optional<People.Device> device, Optional<String> team) {
@@ -145,7 +147,7 @@ final class Provisioning {
         }
     }
 
-    private Made one(Tx tx, Order order, Office office, For whom, By by) {
+    private Made one(Tx tx, Order order, Common common, For whom, By by) {
         List<Listeners.Listener> listeners = listeners(tx, order, whom);
         Secret token = LinkToken.generate(random);
         UUID id = Ids.next();
@@ -167,9 +169,9 @@ final class Provisioning {
                 whom.device().map(d -> whom.people().get(0).handle()),
                 whom.device().map(People.Device::name),
                 whom.team(),
-                listeners.stream().map(l -> told(office, l)).toList(),
-                ServiceAuthority.fingerprints(node.settings()));
-        String text = checked(file, key(tx));
+                listeners.stream().map(l -> told(common.office(), l)).toList(),
+                common.authorities());
+        String text = checked(file, common.key());
         Provisions.insert(
                 tx,
                 new Provisions.Draft(
@@ -304,10 +306,8 @@ final class Provisioning {
     void end(Target whose, By by) {
         node.db().run(tx -> {
             People.Person person = People.byHandle(tx, whose.person()).orElseThrow(() -> Refused.notFound("person"));
-            People.Device device = People.devices(tx, List.of(person.id())).stream()
-                    .filter(d -> d.name().equals(whose.device()))
-                    .findFirst()
-                    .orElseThrow(() -> Refused.notFound("device"));
+            People.Device device =
+                    People.device(tx, person.id(), whose.device()).orElseThrow(() -> Refused.notFound("device"));
             if (EndedDevices.end(tx, List.of(device.id())).isEmpty()) {
                 throw new Refused(Refused.Kind.CONFLICT, whose + " does not keep itself current");
             }

@@ -202,6 +202,14 @@ public final class People {
         return tx.list(DEVICES_OF, p -> p.ids(personIds), People::device);
     }
 
+    private static final String DEVICE_NAMED =
+            SELECT_DEVICE + "where d.person_id = ? and d.name = ? and d.archived_at is null";
+
+    /** A person's device by its name. */
+    public static Optional<Device> device(Tx tx, UUID personId, String name) {
+        return tx.first(DEVICE_NAMED, p -> p.id(personId).text(name), People::device);
+    }
+
     public static Optional<Device> device(Tx tx, UUID id) {
         return tx.first(DEVICE_BY_ID, p -> p.id(id), People::device);
     }

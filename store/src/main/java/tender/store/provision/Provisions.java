@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import tender.store.jdbc.Row;
 import tender.store.jdbc.Tx;
 
 /** Provisioning files that were made. A token is known only by its digest. */
@@ -99,7 +100,7 @@ public final class Provisions {
         return tx.first(SELECT + "where p.id = ?", p -> p.id(id), Provisions::provision);
     }
 
-    private static Provision provision(tender.store.jdbc.Row row) {
+    private static Provision provision(Row row) {
         return new Provision(
                 row.id("id"),
                 row.optionalText("handle"),
